@@ -1,0 +1,19 @@
+import tseslint from 'typescript-eslint';
+import hooks from 'eslint-plugin-react-hooks';
+
+export default tseslint.config(
+  { ignores: ['node_modules/', '.next/', '.build/', '.data*/', 'next-env.d.ts', '**/*.cjs', '**/*.mjs'] },
+  ...tseslint.configs.recommended,
+  {
+    files: ['**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    rules: {
+      'react-hooks/rules-of-hooks': 'error',
+      'react-hooks/exhaustive-deps': 'warn',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-explicit-any': 'error',
+      'no-console': ['error', { allow: ['warn', 'error'] }],
+    },
+  },
+  { files: ['src/cli/**', 'bench/**'], rules: { 'no-console': 'off' } },
+);

@@ -1,0 +1,14 @@
+const transform = { '^.+\\.(t|j)sx?$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } } }] };
+const shared = {
+  testEnvironment: 'node',
+  transform,
+  transformIgnorePatterns: ['/node_modules/(?!(three|three-mesh-bvh|earcut|fast-png|iobuffer|@gltf-transform|property-graph|jsep|idb)/)'],
+  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.build', '<rootDir>/.data'],
+};
+export default {
+  projects: [
+    { ...shared, displayName: 'unit', testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'] },
+    { ...shared, displayName: 'whole', testMatch: ['<rootDir>/tests/**/*.test.ts'], testTimeout: 240000 },
+  ],
+};
