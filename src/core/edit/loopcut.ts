@@ -1,0 +1,106 @@
+/**
+ * Loop cuts: rings of quads are cut across, `count` times, evenly, shifted by `slide`. Faces at the ends of a ring that are not
+ * quads take the new vertices into their outline, so nothing cracks open.
+ */
+import { edgeKey, key2, key3, keyOf } from '../math/hash';
+import { Draft } from '../mesh/draft';
+import type { Mesh } from '../mesh/mesh';
+import { edgeKeys, edgeRing } from '../mesh/picks';
+import { nextCorner, topologyOf } from '../mesh/topology';
+
+export interface LoopCutOptions {
+  count: number;
+  /** -1 .. 1: how far each cut moves towards its neighbour. */
+  slide: number;
+}
+
+const CUT = keyOf('loop cut');
+
+/** Cuts the ring through each of `edges`. An edge whose ring an earlier one has cut already is passed over. */
+export function loopCut(mesh: Mesh, edges: ArrayLike<number>, options: LoopCutOptions, id: number): Mesh {
+  const keys = Array.from(edges, (e) => edgeKeys(mesh)[e]);
+  let now = mesh;
+  for (const key of keys) {
+    const at = now === mesh ? edgeKeys(mesh).indexOf(key) : edgeKeys(now).indexOf(key);
+    if (at >= 0) now = cutRing(now, at, options, id);
+  }
+  return now;
+}
+
+function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id: number): Mesh {
+  const n = Math.max(1, Math.round(count));
+  const ring = edgeRing(mesh, edge);
+  if (ring.corners.length === 0) return mesh;
+  const t = topologyOf(mesh), { cornerVertex, positions: p } = mesh;
+  const vk = mesh.vertexKey, seed = key2(id, CUT);
+  const draft = new Draft(mesh);
+  const shift = Math.max(-0.999, Math.min(0.999, slide)) / (n + 1);
+
+  // Vertices on each crossed edge, from its left end (as the ring passes) to its right.
+  const onEdge = new Map<number, { left: number; vertices: number[] }>();
+  const cut = (e: number, left: number, right: number) => {
+    if (onEdge.has(e)) return;
+    const key = edgeKey(vk[left], vk[right]);
+    const vertices: number[] = [];
+    for (let k = 1; k <= n; k++) {
+      const s = k / (n + 1) + shift;
+      const rank = vk[left] < vk[right] ? k : n + 1 - k;
+      vertices.push(draft.vertex(key3(seed, key, rank),
+        p[3 * left] + (p[3 * right] - p[3 * left]) * s, p[3 * left + 1] + (p[3 * right + 1] - p[3 * left + 1]) * s,
+        p[3 * left + 2] + (p[3 * right + 2] - p[3 * left + 2]) * s, left, right, s));
+    }
+    onEdge.set(e, { left, vertices });
+    const chain = [vk[left], ...Array.from({ length: n }, (_, i) => key3(seed, key, vk[left] < vk[right] ? i + 1 : n - i)), vk[right]];
+    draft.split(key, chain.slice(1).map((b, i) => edgeKey(chain[i], b)));
+  };
+  const quads = new Set<number>();
+  for (const c of ring.corners) {
+    const f = t.cornerFace[c], c1 = nextCorner(mesh, f, c), c2 = nextCorner(mesh, f, c1), c3 = nextCorner(mesh, f, c2);
+    quads.add(f);
+    cut(t.cornerEdge[c], cornerVertex[c], cornerVertex[c1]);
+    cut(t.cornerEdge[c2], cornerVertex[c3], cornerVertex[c2]);
+  }
+  /** Vertices put on the edge that leaves corner c, in the direction of the face, each with its place between the corners. */
+  const along = (c: number): { vertex: number; at: number }[] => {
+    const cutEdge = onEdge.get(t.cornerEdge[c]);
+    if (!cutEdge) return [];
+    const list = cutEdge.vertices.map((vertex, i) => ({ vertex, at: (i + 1) / (n + 1) + shift }));
+    return cutEdge.left === cornerVertex[c] ? list : list.reverse().map((x) => ({ vertex: x.vertex, at: 1 - x.at }));
+  };
+  for (const c of ring.corners) {
+    const f = t.cornerFace[c], c1 = nextCorner(mesh, f, c), c2 = nextCorner(mesh, f, c1), c3 = nextCorner(mesh, f, c2);
+    const near = [{ vertex: cornerVertex[c], at: 0 }, ...along(c), { vertex: cornerVertex[c1], at: 1 }];
+    const far = [{ vertex: cornerVertex[c3], at: 0 }, ...along(c2).reverse().map((x) => ({ vertex: x.vertex, at: 1 - x.at })), { vertex: cornerVertex[c2], at: 1 }];
+    const parts: number[] = [];
+    for (let k = 0; k <= n; k++) {
+      const key = key3(seed, mesh.faceKey[f], k);
+      parts.push(key);
+      draft.begin(key, f);
+      draft.at(near[k].vertex, c, c1, near[k].at);
+      draft.at(near[k + 1].vertex, c, c1, near[k + 1].at);
+      if (k === n) for (const x of along(c1)) draft.at(x.vertex, c1, c2, x.at); // a ring that crosses itself
+      draft.at(far[k + 1].vertex, c3, c2, far[k + 1].at);
+      draft.at(far[k].vertex, c3, c2, far[k].at);
+      if (k === 0) for (const x of along(c3)) draft.at(x.vertex, c3, c, x.at);
+      draft.end();
+    }
+    draft.split(mesh.faceKey[f], parts);
+    draft.drop(f);
+  }
+  const touched = new Set<number>();
+  for (const e of onEdge.keys()) for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++) {
+    const f = t.cornerFace[t.edgeCorner[i]];
+    if (!quads.has(f)) touched.add(f);
+  }
+  for (const f of touched) {
+    draft.begin(mesh.faceKey[f], f);
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      draft.at(cornerVertex[c], c);
+      const after = nextCorner(mesh, f, c);
+      for (const x of along(c)) draft.at(x.vertex, c, after, x.at);
+    }
+    draft.end();
+    draft.drop(f);
+  }
+  return draft.finish();
+}

@@ -1,0 +1,133 @@
+/**
+ * Mirror across a plane through the origin: what lies behind the plane is cut away (if asked), the rest is copied to the other
+ * side, and vertices within the weld distance of the plane are put on it and shared.
+ * Keys: originals keep theirs; a mirrored element's is made from its original's.
+ */
+import { key2, key3, keyOf } from '../math/hash';
+import { edgeKey } from '../math/hash';
+import { Draft } from '../mesh/draft';
+import { Mesh, type Attribute } from '../mesh/mesh';
+import { nextCorner } from '../mesh/topology';
+import { axisIndex, type Axis } from './transform';
+
+const MIRROR = keyOf('mirror'), SLICE = keyOf('slice');
+
+export interface MirrorOptions {
+  axis: Axis;
+  /** Which side is kept and copied. */
+  keep: 'positive' | 'negative';
+  /** Metres. */
+  weld: number;
+  /** Cut away what lies beyond the plane. */
+  clip: boolean;
+}
+
+export function mirror(mesh: Mesh, options: MirrorOptions, id: number): Mesh {
+  const k = axisIndex(options.axis), sign = options.keep === 'positive' ? 1 : -1;
+  let half = snapToPlane(mesh, k, options.weld);
+  if (options.clip) half = slice(half, k, sign, id);
+  const onPlane = new Uint8Array(half.vertexCount);
+  for (let v = 0; v < half.vertexCount; v++) if (half.positions[3 * v + k] === 0) onPlane[v] = 1;
+  // A face that lies wholly in the plane would become an inner wall between the halves.
+  const draft = new Draft(half);
+  for (let f = 0; f < half.faceCount; f++) {
+    let all = true;
+    for (let c = half.faceStart[f]; c < half.faceStart[f + 1] && all; c++) all = onPlane[half.cornerVertex[c]] === 1;
+    if (all) draft.drop(f);
+  }
+  half = draft.finish();
+  return copyAcross(half, k, id);
+}
+
+function snapToPlane(mesh: Mesh, k: number, weld: number): Mesh {
+  const positions = mesh.positions.slice();
+  for (let i = k; i < positions.length; i += 3) if (Math.abs(positions[i]) <= weld) positions[i] = 0;
+  return mesh.with({ positions });
+}
+
+function copyAcross(half: Mesh, k: number, id: number): Mesh {
+  const n = half.vertexCount, corners = half.cornerCount, faces = half.faceCount;
+  const to = new Uint32Array(n);
+  let extra = 0;
+  for (let v = 0; v < n; v++) to[v] = half.positions[3 * v + k] === 0 ? v : n + extra++;
+  const positions = new Float32Array(3 * (n + extra));
+  positions.set(half.positions);
+  for (let v = 0; v < n; v++) if (to[v] >= n) for (let a = 0; a < 3; a++) positions[3 * to[v] + a] = half.positions[3 * v + a] * (a === k ? -1 : 1);
+  const cornerVertex = new Uint32Array(2 * corners), source = new Uint32Array(2 * corners), faceStart = new Uint32Array(2 * faces + 1);
+  cornerVertex.set(half.cornerVertex);
+  faceStart.set(half.faceStart);
+  for (let c = 0; c < corners; c++) source[c] = c;
+  for (let f = 0; f < faces; f++) {
+    const s = half.faceStart[f], e = half.faceStart[f + 1];
+    faceStart[faces + f + 1] = corners + e;
+    for (let c = s; c < e; c++) {
+      const from = c === s ? s : e - (c - s); // turned round, so that it still looks outwards
+      source[corners + c] = from;
+      cornerVertex[corners + c] = to[half.cornerVertex[from]];
+    }
+  }
+  const seed = key2(id, MIRROR);
+  const attributes: Record<string, Attribute> = {};
+  for (const [name, a] of Object.entries(half.attributes)) {
+    const size = a.domain === 'corner' ? 2 * corners : a.domain === 'face' ? 2 * faces : n + extra;
+    const data = a.data instanceof Int32Array ? new Int32Array(size * a.width) : new Float32Array(size * a.width);
+    data.set(a.data);
+    const copy = (at: number, from: number) => { for (let j = 0; j < a.width; j++) data[at * a.width + j] = a.data[from * a.width + j]; };
+    if (a.domain === 'corner') for (let c = corners; c < 2 * corners; c++) copy(c, source[c]);
+    else if (a.domain === 'face') for (let f = 0; f < faces; f++) copy(faces + f, f);
+    else for (let v = 0; v < n; v++) if (to[v] >= n) copy(to[v], v);
+    attributes[name] = { ...a, data };
+  }
+  return new Mesh({
+    positions, faceStart, cornerVertex, attributes,
+    vertexKey: () => {
+      const keys = new Float64Array(n + extra);
+      keys.set(half.vertexKey);
+      for (let v = 0; v < n; v++) if (to[v] >= n) keys[to[v]] = key2(seed, half.vertexKey[v]);
+      return keys;
+    },
+    faceKey: () => {
+      const keys = new Float64Array(2 * faces);
+      keys.set(half.faceKey);
+      for (let f = 0; f < faces; f++) keys[faces + f] = key2(seed, half.faceKey[f]);
+      return keys;
+    },
+    slots: half.slots, groups: half.groups, edgeValues: half.edgeValues, lineage: half.lineage, textures: half.textures,
+  });
+}
+
+/** Keeps the side of the plane where sign · coordinate ≥ 0; faces across it are cut, along edges that get a vertex in the plane. */
+export function slice(mesh: Mesh, k: number, sign: number, id: number): Mesh {
+  const { positions: p, cornerVertex: cv } = mesh;
+  const side = (v: number) => sign * p[3 * v + k];
+  const draft = new Draft(mesh), vk = mesh.vertexKey, seed = key2(id, SLICE);
+  const made = new Map<number, number>();
+  for (let f = 0; f < mesh.faceCount; f++) {
+    const s = mesh.faceStart[f], e = mesh.faceStart[f + 1];
+    let behind = 0, before = 0;
+    for (let c = s; c < e; c++) { const d = side(cv[c]); if (d < 0) behind++; else if (d > 0) before++; }
+    if (behind === 0) continue;
+    draft.drop(f);
+    if (before === 0) continue;
+    draft.begin(mesh.faceKey[f], f);
+    for (let c = s; c < e; c++) {
+      const n = nextCorner(mesh, f, c), a = cv[c], b = cv[n], da = side(a), db = side(b);
+      if (da >= 0) draft.at(a, c);
+      if (da * db >= 0) continue;
+      const key = edgeKey(vk[a], vk[b]);
+      const t = da / (da - db);
+      let v = made.get(key);
+      if (v === undefined) {
+        // From the lower key, so that both faces of the edge find the same point to the last bit.
+        const [i, j] = vk[a] < vk[b] ? [a, b] : [b, a];
+        const u = side(i) / (side(i) - side(j));
+        const at = [0, 1, 2].map((q) => (q === k ? 0 : p[3 * i + q] + (p[3 * j + q] - p[3 * i + q]) * u));
+        v = draft.vertex(key3(seed, key, 0), at[0], at[1], at[2], i, j, u);
+        made.set(key, v);
+      }
+      draft.at(v, c, n, t);
+    }
+    draft.end();
+  }
+  return draft.finish();
+}

@@ -1,0 +1,73 @@
+/**
+ * Weld: vertices closer than a distance become one, at the place and with the key of the first; faces that collapse go.
+ * Neighbours are found through a hashed grid of cells as wide as the distance.
+ */
+import { Draft } from '../mesh/draft';
+import type { Mesh } from '../mesh/mesh';
+
+const { floor, imul } = Math;
+
+/** `distance` in metres; 0 joins vertices at exactly the same place. Only `vertices`, where given, are joined. */
+export function weld(mesh: Mesh, distance: number, vertices?: ArrayLike<number>): Mesh {
+  const to = nearest(mesh.positions, distance, vertices);
+  return joinVertices(mesh, to);
+}
+
+/** Points each vertex at another (or at itself) and removes what collapses. */
+export function joinVertices(mesh: Mesh, to: Uint32Array): Mesh {
+  let any = false;
+  for (let v = 0; v < to.length && !any; v++) any = to[v] !== v;
+  if (!any) return mesh;
+  const draft = new Draft(mesh);
+  const ring: number[] = [];
+  for (let f = 0; f < mesh.faceCount; f++) {
+    const s = mesh.faceStart[f], e = mesh.faceStart[f + 1];
+    let changed = false, repeat = false;
+    for (let c = s; c < e; c++) {
+      const v = mesh.cornerVertex[c], n = mesh.cornerVertex[c + 1 < e ? c + 1 : s];
+      if (to[v] !== v) changed = true;
+      if (to[v] === to[n]) repeat = true;
+    }
+    if (!changed) continue;
+    if (!repeat) { for (let c = s; c < e; c++) draft.retarget(c, to[mesh.cornerVertex[c]]); continue; }
+    ring.length = 0;
+    for (let c = s; c < e; c++) if (to[mesh.cornerVertex[c]] !== to[mesh.cornerVertex[c + 1 < e ? c + 1 : s]]) ring.push(c);
+    draft.drop(f);
+    if (ring.length < 3) continue;
+    draft.begin(mesh.faceKey[f], f);
+    for (const c of ring) draft.at(to[mesh.cornerVertex[c]], c);
+    draft.end();
+  }
+  return draft.finish();
+}
+
+/** For each vertex the first vertex within the distance. Clusters chain only through their first member, so long rows do not collapse. */
+export function nearest(positions: Float32Array, distance: number, among?: ArrayLike<number>): Uint32Array {
+  const count = positions.length / 3;
+  const to = new Uint32Array(count);
+  for (let v = 0; v < count; v++) to[v] = v;
+  const n = among ? among.length : count;
+  const cell = distance > 0 ? distance : 1e-9;
+  let size = 16;
+  while (size < 2 * n) size *= 2;
+  const head = new Int32Array(size).fill(-1), next = new Int32Array(count).fill(-1);
+  const slot = (x: number, y: number, z: number) => (imul(x, 73856093) ^ imul(y, 19349663) ^ imul(z, 83492791)) & (size - 1);
+  const reach = distance > 0 ? 1 : 0, limit = distance * distance;
+  for (let i = 0; i < n; i++) {
+    const v = among ? among[i] : i;
+    const x = positions[3 * v], y = positions[3 * v + 1], z = positions[3 * v + 2];
+    const cx = floor(x / cell), cy = floor(y / cell), cz = floor(z / cell);
+    let found = -1;
+    for (let dx = -reach; dx <= reach && found < 0; dx++) for (let dy = -reach; dy <= reach && found < 0; dy++) for (let dz = -reach; dz <= reach && found < 0; dz++) {
+      for (let w = head[slot(cx + dx, cy + dy, cz + dz)]; w >= 0; w = next[w]) {
+        const ex = positions[3 * w] - x, ey = positions[3 * w + 1] - y, ez = positions[3 * w + 2] - z;
+        if (ex * ex + ey * ey + ez * ez <= limit) { found = w; break; }
+      }
+    }
+    if (found >= 0) { to[v] = found; continue; }
+    const s = slot(cx, cy, cz);
+    next[v] = head[s];
+    head[s] = v;
+  }
+  return to;
+}

@@ -1,0 +1,49 @@
+/**
+ * Hashes for lasting keys. A key is a 53-bit non-negative integer held in a double, so it survives JSON, typed arrays and
+ * structured clone unchanged. Two 32-bit lanes are mixed with the finaliser of MurmurHash3 (Appleby, public domain) and folded
+ * to 21 + 32 bits. With a million elements the chance of any clash is about 5e-5.
+ */
+
+const { imul } = Math;
+
+const TWO32 = 4294967296;
+
+function mix(h: number): number {
+  h = imul(h ^ (h >>> 16), 0x85ebca6b);
+  h = imul(h ^ (h >>> 13), 0xc2b2ae35);
+  return h ^ (h >>> 16);
+}
+
+/** Ordered hash of two keys. */
+export function key2(a: number, b: number): number {
+  const al = a >>> 0, ah = (a / TWO32) >>> 0, bl = b >>> 0, bh = (b / TWO32) >>> 0;
+  let h1 = mix(al ^ 0x9e3779b9);
+  let h2 = mix(ah ^ imul(al, 0x27d4eb2f) ^ 0x7f4a7c15);
+  h1 = mix(imul(h1, 31) ^ bl ^ imul(h2, 0x165667b1));
+  h2 = mix(imul(h2, 37) ^ bh ^ imul(h1, 0x2545f491));
+  return (h2 & 0x1fffff) * TWO32 + (h1 >>> 0);
+}
+
+export const key3 = (a: number, b: number, c: number): number => key2(key2(a, b), c);
+export const key4 = (a: number, b: number, c: number, d: number): number => key2(key2(key2(a, b), c), d);
+
+/** The key of an edge, from the keys of its two vertices, in either order. */
+export const edgeKey = (a: number, b: number): number => (a < b ? key2(a, b) : key2(b, a));
+
+/** A key from text, for step and move ids and for roles. */
+export function keyOf(text: string): number {
+  let h1 = 0x2f0b4a27, h2 = 0x41c6ce57;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    h1 = imul(h1 ^ c, 0x9e3779b1);
+    h2 = imul(h2 ^ c, 0x5f356495);
+  }
+  h1 = mix(h1 ^ (h2 >>> 15));
+  h2 = mix(h2 ^ (h1 >>> 13));
+  return (h2 & 0x1fffff) * TWO32 + (h1 >>> 0);
+}
+
+/** A short text hash for the evaluator's memory: two keys over canonical text, 106 bits. */
+export function textHash(text: string): string {
+  return keyOf(text).toString(36) + '-' + keyOf(text.length + '~' + text).toString(36);
+}

@@ -1,0 +1,200 @@
+/**
+ * A mesh being edited. Tools drop faces, point corners at other vertices, add vertices and faces, and say where each new corner
+ * takes its attributes from; `finish` copies what is kept in bulk and carries every attribute along. Kept elements keep their keys.
+ */
+import { Mesh, type Attribute, type LineageLayer } from './mesh';
+
+class Ints {
+  data = new Int32Array(64);
+  length = 0;
+  push(x: number): void {
+    if (this.length === this.data.length) { const d = new Int32Array(2 * this.length); d.set(this.data); this.data = d; }
+    this.data[this.length++] = x;
+  }
+}
+class Floats {
+  data = new Float64Array(64);
+  length = 0;
+  push(x: number): void {
+    if (this.length === this.data.length) { const d = new Float64Array(2 * this.length); d.set(this.data); this.data = d; }
+    this.data[this.length++] = x;
+  }
+}
+
+export class Draft {
+  readonly source: Mesh;
+  /** Positions of the source's vertices; written only after `ownPositions`. */
+  private moved: Float32Array | undefined;
+  private cornerVertex: Uint32Array | undefined;
+  private dropped: Uint8Array;
+  private droppedCount = 0;
+  private newPositions = new Floats();
+  private newKeys = new Floats();
+  private newFrom = new Ints();
+  private newFromT = new Floats();
+  private faceSize = new Ints();
+  private faceSource = new Ints();
+  private faceKeys = new Floats();
+  private corner = new Ints();
+  private cornerFrom = new Ints();
+  private cornerT = new Floats();
+  private layer: Map<number, number[]> | undefined;
+  private begun = 0;
+
+  constructor(source: Mesh) {
+    this.source = source;
+    this.dropped = new Uint8Array(source.faceCount);
+  }
+
+  /** Positions of the source's vertices, to be written to. */
+  ownPositions(): Float32Array {
+    return (this.moved ??= this.source.positions.slice());
+  }
+
+  /** Adds a vertex that takes its vertex attributes from v0, or from between v0 and v1. */
+  vertex(key: number, x: number, y: number, z: number, v0 = -1, v1 = v0, t = 0): number {
+    this.newPositions.push(x); this.newPositions.push(y); this.newPositions.push(z);
+    this.newKeys.push(key);
+    this.newFrom.push(v0); this.newFrom.push(v1);
+    this.newFromT.push(t);
+    return this.source.vertexCount + this.newKeys.length - 1;
+  }
+
+  /** Points a corner of the source at another vertex. */
+  retarget(corner: number, vertex: number): void {
+    (this.cornerVertex ??= this.source.cornerVertex.slice())[corner] = vertex;
+  }
+
+  drop(face: number): void {
+    if (!this.dropped[face]) { this.dropped[face] = 1; this.droppedCount++; }
+  }
+
+  isDropped(face: number): boolean { return this.dropped[face] === 1; }
+
+  /** Begins a face that takes its face attributes from a face of the source (-1 for none). */
+  begin(key: number, from = -1): void {
+    this.faceKeys.push(key);
+    this.faceSource.push(from);
+    this.begun = this.corner.length;
+  }
+
+  /** Adds a corner that takes its attributes from source corner c0, or from between c0 and c1. */
+  at(vertex: number, c0 = -1, c1 = c0, t = 0): void {
+    this.corner.push(vertex);
+    this.cornerFrom.push(c0); this.cornerFrom.push(c1);
+    this.cornerT.push(t);
+  }
+
+  end(): void {
+    this.faceSize.push(this.corner.length - this.begun);
+  }
+
+  /** Says that an edge or face was split: its old key, and those of its parts. */
+  split(key: number, parts: number[]): void {
+    (this.layer ??= new Map()).set(key, parts);
+  }
+
+  /** The new mesh. Vertices that lost their last face are dropped; loose vertices of the source stay. */
+  finish(): Mesh {
+    const s = this.source;
+    const keptFaces = s.faceCount - this.droppedCount;
+    const oldCorners = this.cornerVertex ?? s.cornerVertex;
+    let keptCorners = s.cornerCount;
+    if (this.droppedCount) for (let f = 0; f < s.faceCount; f++) if (this.dropped[f]) keptCorners -= s.faceStart[f + 1] - s.faceStart[f];
+    const faces = keptFaces + this.faceKeys.length, corners = keptCorners + this.corner.length;
+    const faceStart = new Uint32Array(faces + 1), cornerVertex = new Uint32Array(corners);
+    const faceFrom = new Int32Array(faces), cornerKept = new Int32Array(keptCorners);
+    let n = 0, c = 0;
+    for (let f = 0; f < s.faceCount; f++) {
+      if (this.dropped[f]) continue;
+      faceFrom[n] = f;
+      for (let d = s.faceStart[f]; d < s.faceStart[f + 1]; d++) { cornerKept[c] = d; cornerVertex[c++] = oldCorners[d]; }
+      faceStart[++n] = c;
+    }
+    for (let f = 0, d = 0; f < this.faceKeys.length; f++) {
+      faceFrom[n] = this.faceSource.data[f];
+      for (let k = 0; k < this.faceSize.data[f]; k++) cornerVertex[c++] = this.corner.data[d++];
+      faceStart[++n] = c;
+    }
+    const sourceKeys = s.faceKey;
+    const faceKey = new Float64Array(faces);
+    for (let f = 0; f < keptFaces; f++) faceKey[f] = sourceKeys[faceFrom[f]];
+    for (let f = keptFaces; f < faces; f++) faceKey[f] = this.faceKeys.data[f - keptFaces];
+
+    const vertices = s.vertexCount + this.newKeys.length;
+    const positions = new Float32Array(3 * vertices), vertexKey = new Float64Array(vertices);
+    positions.set(this.moved ?? s.positions);
+    positions.set(this.newPositions.data.subarray(0, this.newPositions.length), 3 * s.vertexCount);
+    vertexKey.set(s.vertexKey);
+    vertexKey.set(this.newKeys.data.subarray(0, this.newKeys.length), s.vertexCount);
+
+    const attributes: Record<string, Attribute> = {};
+    for (const [name, a] of Object.entries(s.attributes)) attributes[name] = this.carry(a, faces, faceFrom, cornerKept, corners);
+
+    const mesh = new Mesh({
+      positions, faceStart, cornerVertex, vertexKey, faceKey, attributes,
+      slots: s.slots, groups: s.groups, edgeValues: s.edgeValues, textures: s.textures,
+      lineage: this.layer ? [...s.lineage, this.layer as LineageLayer] : s.lineage,
+    });
+    return this.droppedCount || this.cornerVertex ? dropUnused(mesh, s) : mesh;
+  }
+
+  private carry(a: Attribute, faces: number, faceFrom: Int32Array, cornerKept: Int32Array, corners: number): Attribute {
+    const w = a.width, from = a.data;
+    const make = (n: number) => (from instanceof Int32Array ? new Int32Array(n) : new Float32Array(n));
+    const lerp = (data: Float32Array | Int32Array, to: number, i: number, j: number, t: number) => {
+      for (let k = 0; k < w; k++) {
+        const x = i >= 0 ? from[i * w + k] : 0, y = j >= 0 ? from[j * w + k] : x;
+        data[to * w + k] = t === 0 ? x : x + (y - x) * t;
+      }
+    };
+    if (a.domain === 'face') {
+      const data = make(faces * w);
+      for (let f = 0; f < faces; f++) for (let k = 0; k < w; k++) data[f * w + k] = faceFrom[f] >= 0 ? from[faceFrom[f] * w + k] : from instanceof Int32Array ? -1 : 0;
+      return { ...a, data };
+    }
+    if (a.domain === 'vertex') {
+      const data = make((this.source.vertexCount + this.newKeys.length) * w);
+      data.set(from);
+      for (let v = 0; v < this.newKeys.length; v++) lerp(data, this.source.vertexCount + v, this.newFrom.data[2 * v], this.newFrom.data[2 * v + 1], this.newFromT.data[v]);
+      return { ...a, data };
+    }
+    const data = make(corners * w);
+    for (let c = 0; c < cornerKept.length; c++) for (let k = 0; k < w; k++) data[c * w + k] = from[cornerKept[c] * w + k];
+    for (let c = 0; c < this.corner.length; c++) lerp(data, cornerKept.length + c, this.cornerFrom.data[2 * c], this.cornerFrom.data[2 * c + 1], this.cornerT.data[c]);
+    return { ...a, data };
+  }
+}
+
+/** Removes vertices that no face uses, except those that were loose in `before` already. */
+function dropUnused(mesh: Mesh, before: Mesh): Mesh {
+  const keep = new Uint8Array(mesh.vertexCount);
+  const was = new Uint8Array(before.vertexCount);
+  for (const v of before.cornerVertex) was[v] = 1;
+  for (let v = 0; v < before.vertexCount; v++) if (!was[v]) keep[v] = 1;
+  for (const v of mesh.cornerVertex) keep[v] = 1;
+  return keepVertices(mesh, keep);
+}
+
+/** A mesh of only the vertices marked; every vertex a face uses must be. */
+export function keepVertices(mesh: Mesh, keep: Uint8Array): Mesh {
+  const to = new Int32Array(mesh.vertexCount).fill(-1);
+  let n = 0;
+  for (let v = 0; v < mesh.vertexCount; v++) if (keep[v]) to[v] = n++;
+  if (n === mesh.vertexCount) return mesh;
+  const positions = new Float32Array(3 * n), vertexKey = new Float64Array(n), keys = mesh.vertexKey;
+  for (let v = 0; v < mesh.vertexCount; v++) {
+    const i = to[v];
+    if (i < 0) continue;
+    vertexKey[i] = keys[v];
+    positions[3 * i] = mesh.positions[3 * v]; positions[3 * i + 1] = mesh.positions[3 * v + 1]; positions[3 * i + 2] = mesh.positions[3 * v + 2];
+  }
+  const attributes: Record<string, Attribute> = {};
+  for (const [name, a] of Object.entries(mesh.attributes)) {
+    if (a.domain !== 'vertex') { attributes[name] = a; continue; }
+    const data = a.data instanceof Int32Array ? new Int32Array(n * a.width) : new Float32Array(n * a.width);
+    for (let v = 0; v < mesh.vertexCount; v++) if (to[v] >= 0) for (let k = 0; k < a.width; k++) data[to[v] * a.width + k] = a.data[v * a.width + k];
+    attributes[name] = { ...a, data };
+  }
+  return mesh.with({ positions, vertexKey, cornerVertex: mesh.cornerVertex.map((v) => to[v]), attributes });
+}

@@ -1,0 +1,174 @@
+/**
+ * The polygon mesh: polygons of any size in flat arrays, immutable once made. A tool returns a new mesh that shares every array
+ * it did not change. Keys may be handed over as a function: dense results compute them when first asked for.
+ */
+
+import { key2 } from '../math/hash';
+
+export type Domain = 'vertex' | 'face' | 'corner';
+
+export interface Attribute {
+  readonly domain: Domain;
+  /** Numbers per element. */
+  readonly width: number;
+  readonly data: Float32Array | Int32Array;
+}
+
+export type Attributes = Readonly<Record<string, Attribute>>;
+
+/** What became of a key that was split: old edge or face key → keys of its parts. One layer per tool that splits. */
+export type LineageLayer = ReadonlyMap<number, readonly number[]> | (() => ReadonlyMap<number, readonly number[]>);
+
+export interface ImageData8 {
+  readonly width: number;
+  readonly height: number;
+  /** RGBA, 8 bits each, rows from the top. */
+  readonly data: Uint8Array;
+}
+
+/** Pictures that belong to the mesh's own UVs: made by steps, written by exporters. */
+export interface MeshTextures {
+  readonly name: string;
+  readonly color: ImageData8;
+  /** Green roughness, blue metalness, as in glTF. */
+  readonly surface: ImageData8;
+}
+
+type Lazy = Float64Array | (() => Float64Array);
+
+export interface MeshParts {
+  /** 3 per vertex, metres. */
+  positions: Float32Array;
+  /** faces + 1 */
+  faceStart: Uint32Array;
+  /** Vertex of each corner, counter-clockwise seen from outside. */
+  cornerVertex: Uint32Array;
+  vertexKey: Lazy;
+  faceKey: Lazy;
+  attributes?: Attributes;
+  /** Material ids; the face attribute `material` holds indices into it, -1 for none. */
+  slots?: readonly string[];
+  /** Group names; the face attribute `group` holds indices into it. */
+  groups?: readonly string[];
+  /** Values on edges by edge key (crease, for example): keyed, so renumbering needs no work. */
+  edgeValues?: Readonly<Record<string, ReadonlyMap<number, number>>>;
+  lineage?: readonly LineageLayer[];
+  textures?: MeshTextures;
+}
+
+export class Mesh {
+  readonly positions: Float32Array;
+  readonly faceStart: Uint32Array;
+  readonly cornerVertex: Uint32Array;
+  readonly attributes: Attributes;
+  readonly slots: readonly string[];
+  readonly groups: readonly string[];
+  readonly edgeValues: Readonly<Record<string, ReadonlyMap<number, number>>>;
+  readonly lineage: readonly LineageLayer[];
+  readonly textures?: MeshTextures;
+  private vertexKeys: Lazy;
+  private faceKeys: Lazy;
+
+  constructor(parts: MeshParts) {
+    this.positions = parts.positions;
+    this.faceStart = parts.faceStart;
+    this.cornerVertex = parts.cornerVertex;
+    this.vertexKeys = parts.vertexKey;
+    this.faceKeys = parts.faceKey;
+    this.attributes = parts.attributes ?? {};
+    this.slots = parts.slots ?? [];
+    this.groups = parts.groups ?? [];
+    this.edgeValues = parts.edgeValues ?? {};
+    this.lineage = parts.lineage ?? [];
+    this.textures = parts.textures;
+  }
+
+  get vertexCount(): number { return this.positions.length / 3; }
+  get faceCount(): number { return this.faceStart.length - 1; }
+  get cornerCount(): number { return this.cornerVertex.length; }
+
+  get vertexKey(): Float64Array {
+    if (typeof this.vertexKeys === 'function') this.vertexKeys = this.vertexKeys();
+    return this.vertexKeys;
+  }
+
+  get faceKey(): Float64Array {
+    if (typeof this.faceKeys === 'function') this.faceKeys = this.faceKeys();
+    return this.faceKeys;
+  }
+
+  /** A new mesh with some parts exchanged; all others, keys not yet computed among them, are shared. */
+  with(changes: Partial<MeshParts>): Mesh {
+    return new Mesh({
+      positions: this.positions,
+      faceStart: this.faceStart,
+      cornerVertex: this.cornerVertex,
+      vertexKey: changes.vertexKey ?? (() => this.vertexKey),
+      faceKey: changes.faceKey ?? (() => this.faceKey),
+      attributes: this.attributes,
+      slots: this.slots,
+      groups: this.groups,
+      edgeValues: this.edgeValues,
+      lineage: this.lineage,
+      textures: this.textures,
+      ...stripUndefinedKeys(changes),
+    });
+  }
+
+  withAttribute(name: string, attribute: Attribute | undefined): Mesh {
+    const attributes: Record<string, Attribute> = { ...this.attributes };
+    if (attribute) attributes[name] = attribute;
+    else delete attributes[name];
+    return this.with({ attributes });
+  }
+
+  /** Bytes held, for the evaluator's memory budget. */
+  get byteSize(): number {
+    let bytes = this.positions.byteLength + this.faceStart.byteLength + this.cornerVertex.byteLength;
+    if (typeof this.vertexKeys !== 'function') bytes += this.vertexKeys.byteLength;
+    if (typeof this.faceKeys !== 'function') bytes += this.faceKeys.byteLength;
+    for (const a of Object.values(this.attributes)) bytes += a.data.byteLength;
+    if (this.textures) bytes += 2 * this.textures.color.data.byteLength;
+    return bytes;
+  }
+}
+
+function stripUndefinedKeys(changes: Partial<MeshParts>): Partial<MeshParts> {
+  const { vertexKey, faceKey, ...rest } = changes;
+  return { ...rest, ...(vertexKey ? { vertexKey } : {}), ...(faceKey ? { faceKey } : {}) };
+}
+
+export const UV = 'uv';
+
+/** Names of the UV sets, first the main one. A UV set is a corner attribute two wide. */
+export function uvSets(mesh: Mesh): string[] {
+  return Object.keys(mesh.attributes).filter((n) => mesh.attributes[n].domain === 'corner' && mesh.attributes[n].width === 2).sort();
+}
+
+export const emptyMesh = (): Mesh => new Mesh({
+  positions: new Float32Array(0), faceStart: new Uint32Array(1), cornerVertex: new Uint32Array(0),
+  vertexKey: new Float64Array(0), faceKey: new Float64Array(0),
+});
+
+/** A mesh from plain lists, with keys from running numbers under a seed: for imports and tests, where there are no parents. */
+export function meshFrom(positions: ArrayLike<number>, faces: readonly (readonly number[])[], seed = 1): Mesh {
+  const faceStart = new Uint32Array(faces.length + 1);
+  let n = 0;
+  faces.forEach((f, i) => { n += f.length; faceStart[i + 1] = n; });
+  const cornerVertex = new Uint32Array(n);
+  let c = 0;
+  for (const f of faces) for (const v of f) cornerVertex[c++] = v;
+  return new Mesh({ positions: Float32Array.from(positions), faceStart, cornerVertex, ...countedKeys(positions.length / 3, faces.length, seed) });
+}
+
+/** Keys by running number, computed when asked for. */
+export function countedKeys(vertices: number, faces: number, seed: number): { vertexKey: () => Float64Array; faceKey: () => Float64Array } {
+  const run = (count: number, role: number) => () => {
+    const keys = new Float64Array(count);
+    const base = key2(seed, role);
+    for (let i = 0; i < count; i++) keys[i] = key2(base, i);
+    return keys;
+  };
+  return { vertexKey: run(vertices, 1), faceKey: run(faces, 2) };
+}
+
