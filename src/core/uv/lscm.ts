@@ -1,8 +1,7 @@
 /**
  * Least-squares conformal maps (Lévy, Petitjean, Ray, Maillot 2002), in the complex form: the energy is the Dirichlet energy less the
  * signed area (Mullen, Tong, Alliez, Desbrun 2008), a Hermitian matrix with one complex unknown per vertex. Any number of
- * vertices may be pinned; without pins, two far apart are chosen, and the result refined by inverse iteration so that it no longer depends on
- * the choice.
+ * vertices may be pinned; without pins, two far apart are chosen.
  */
 import { dissectionOrder, factorHermitian, HermitianBuilder } from '../math/hermitian';
 

@@ -1,0 +1,65 @@
+/**
+ * Display buffers: what the view needs of a mesh, ready for the graphics card. One display vertex per corner, so that normals and UVs may
+ * differ between faces without a search for shared ones.
+ */
+import type { Mesh } from '../mesh/mesh';
+import { UV } from '../mesh/mesh';
+import { cornerNormals, faceNormals } from '../mesh/normals';
+import { topologyOf } from '../mesh/topology';
+import { triangulate } from '../mesh/triangulate';
+
+export interface DisplayBuffers {
+  /** 3 per corner. */
+  position: Float32Array;
+  normal: Float32Array;
+  /** 2 per corner, where the mesh has UVs. */
+  uv?: Float32Array;
+  /** Triangles, as corner indices. */
+  index: Uint32Array;
+  /** Face of each triangle. */
+  triangleFace: Uint32Array;
+  /** Slot of each face, where the mesh has materials. */
+  slot?: Int32Array;
+  slots: readonly string[];
+  /** 6 per edge. */
+  edgePosition: Float32Array;
+  /** Strength of the line of each edge, twice: 0.18 where flat to 0.55 where it bends by a right angle or is open. */
+  edgeInk: Float32Array;
+  faces: number;
+  triangles: number;
+}
+
+const { acos, max, min } = Math;
+
+/** `smooth` in radians; 0 for flat. */
+export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
+  const { positions: p, cornerVertex, cornerCount } = mesh;
+  const normals = faceNormals(mesh);
+  const position = new Float32Array(3 * cornerCount);
+  for (let c = 0; c < cornerCount; c++) {
+    const v = 3 * cornerVertex[c];
+    position[3 * c] = p[v]; position[3 * c + 1] = p[v + 1]; position[3 * c + 2] = p[v + 2];
+  }
+  const t = triangulate(mesh), topology = topologyOf(mesh);
+  const edges = topology.edgeCount, edgePosition = new Float32Array(6 * edges), edgeInk = new Float32Array(2 * edges);
+  for (let e = 0; e < edges; e++) {
+    for (let k = 0; k < 2; k++) {
+      const v = 3 * topology.edgeVertex[2 * e + k], o = 6 * e + 3 * k;
+      edgePosition[o] = p[v]; edgePosition[o + 1] = p[v + 1]; edgePosition[o + 2] = p[v + 2];
+    }
+    const s = topology.edgeCornerStart[e];
+    let ink = 0.55;
+    if (topology.edgeCornerStart[e + 1] - s === 2) {
+      const f = 3 * topology.cornerFace[topology.edgeCorner[s]], g = 3 * topology.cornerFace[topology.edgeCorner[s + 1]];
+      const cos = normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2];
+      ink = 0.18 + 0.37 * min(1, acos(max(-1, min(1, cos))) / (Math.PI / 2));
+    }
+    edgeInk[2 * e] = ink; edgeInk[2 * e + 1] = ink;
+  }
+  const uv = mesh.attributes[UV]?.data, slot = mesh.attributes.material?.data;
+  return {
+    position, normal: cornerNormals(mesh, smooth, normals), index: t.corners, triangleFace: t.face, edgePosition, edgeInk,
+    ...(uv ? { uv: Float32Array.from(uv) } : {}), ...(slot ? { slot: Int32Array.from(slot) } : {}), slots: mesh.slots,
+    faces: mesh.faceCount, triangles: t.face.length,
+  };
+}

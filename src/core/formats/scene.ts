@@ -1,0 +1,59 @@
+/** What files hold, between core and any format: pieces with meshes in a tree, materials, pictures, and a report of what came in. */
+import type { Mesh } from '../mesh/mesh';
+
+export interface SceneMaterial {
+  /** Unique within the scene; mesh slots name it. */
+  id: string;
+  name: string;
+  /** sRGB, 0..1, with opacity. */
+  color: readonly [number, number, number, number];
+  roughness: number;
+  metalness: number;
+  /** Index into `images`. */
+  colorImage?: number;
+  /** Green roughness, blue metalness. */
+  surfaceImage?: number;
+}
+
+export interface SceneImage { name: string; mime: 'image/png' | 'image/jpeg' | 'image/webp'; bytes: Uint8Array }
+
+export interface ScenePiece {
+  name: string;
+  /** Index into `pieces`, or -1. Always lower than the piece's own index. */
+  parent: number;
+  mesh?: Mesh;
+}
+
+export interface Scene {
+  pieces: ScenePiece[];
+  materials: SceneMaterial[];
+  images: SceneImage[];
+  /** One sentence each: what was skipped or guessed. */
+  warnings: string[];
+}
+
+export const emptyScene = (): Scene => ({ pieces: [], materials: [], images: [], warnings: [] });
+
+/** A file that cannot be read at all. Its message is one sentence for the person. */
+export class FileError extends Error {}
+
+export const toLinear = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
+export const toSrgb = (c: number): number => (c <= 0.0031308 ? c * 12.92 : 1.055 * c ** (1 / 2.4) - 0.055);
+
+/** '#rrggbb' to three numbers 0..1; black where it is not a colour. */
+export function fromHex(hex: string): [number, number, number] {
+  const m = /^#?([0-9a-f]{6})$/i.exec(hex);
+  const n = m ? parseInt(m[1], 16) : 0;
+  return [(n >> 16) / 255, ((n >> 8) & 255) / 255, (n & 255) / 255];
+}
+
+export const toHex = (c: ArrayLike<number>): string =>
+  '#' + [0, 1, 2].map((k) => Math.round(Math.min(1, Math.max(0, c[k])) * 255).toString(16).padStart(2, '0')).join('');
+
+/** A name that is safe as a file name: no paths, no control characters, never empty. */
+export function safeName(name: string, fallback = 'untitled'): string {
+  const last = name.replace(/\\/g, '/').split('/').pop() ?? '';
+  // eslint-disable-next-line no-control-regex
+  const clean = last.replace(/[\u0000-\u001f<>:"|?*]/g, '').replace(/^\.+/, '').trim().slice(0, 120);
+  return clean || fallback;
+}

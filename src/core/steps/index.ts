@@ -1,0 +1,4 @@
+export { box, cylinder, plane, sphere, broughtIn } from './start';
+export { shape } from './shape';
+export { mirror, subdivide, place, weld } from './modify';
+export { unwrap, color, texture } from './finish';

@@ -1,0 +1,228 @@
+/**
+ * All changes to a document. Each takes a draft and alters it; the interface, the demo and tests call these and nothing else.
+ * Where a change is already so, it does nothing, and no undo entry is made.
+ */
+import type { Pick } from '../core/mesh/picks';
+import type { Placed } from '../core/uv/unwrap';
+import { moveDef } from '../core/recipe/moves';
+import { stepDef } from '../core/recipe/registry';
+import { complete, defaultsOf, type Coloured, type Move } from '../core/recipe/values';
+import { FORMAT, type LengthUnit, type Material, type Piece, type ProjectDocument, type Purpose, type Step } from './types';
+
+export type Draft = ProjectDocument;
+
+let counter = 0;
+/** A short id, unique within any document. */
+export function newId(): string {
+  const random = globalThis.crypto.getRandomValues(new Uint32Array(2));
+  return random[0].toString(36) + (random[1] & 0xfff).toString(36) + (counter++ & 0x3ff).toString(36);
+}
+
+export const newProject = (name: string, purpose: Purpose = 'render', units: LengthUnit = 'mm'): ProjectDocument =>
+  ({ format: FORMAT, name, purpose, units, pieces: [], materials: [] });
+
+export const pieceOf = (doc: Draft, id: string): Piece => {
+  const p = doc.pieces.find((x) => x.id === id);
+  if (!p) throw new Error('That piece is no longer there.');
+  return p;
+};
+export const stepOf = (doc: Draft, piece: string, step: string): Step => {
+  const s = pieceOf(doc, piece).recipe.find((x) => x.id === step);
+  if (!s) throw new Error('That step is no longer there.');
+  return s;
+};
+
+// Pieces
+
+export function uniqueName(doc: Draft, wanted: string): string {
+  const taken = new Set(doc.pieces.map((p) => p.name));
+  let name = wanted.trim() || 'piece';
+  const stem = name.replace(/ \d+$/, '');
+  for (let i = 2; taken.has(name); i++) name = `${stem} ${i}`;
+  return name;
+}
+
+export function addPiece(doc: Draft, id: string, name: string, parent: string | null = null, recipe: Step[] = []): void {
+  doc.pieces.push({ id, name: uniqueName(doc, name), kind: 'mesh', parent, recipe, visible: true, locked: false, upTo: null, smooth: 0.7 });
+}
+
+export function addGroup(doc: Draft, id: string, name: string, parent: string | null = null): void {
+  doc.pieces.push({ id, name: uniqueName(doc, name), kind: 'group', parent, recipe: [], visible: true, locked: false, upTo: null, smooth: 0 });
+}
+
+export function renamePiece(doc: Draft, id: string, name: string): void {
+  const p = pieceOf(doc, id);
+  if (name.trim() && name !== p.name) { p.name = ''; p.name = uniqueName(doc, name.slice(0, 200)); }
+}
+
+/** The piece and all that is in it. */
+export function withChildren(doc: Draft, id: string): Set<string> {
+  const out = new Set([id]);
+  for (const p of doc.pieces) if (p.parent !== null && out.has(p.parent)) out.add(p.id);
+  return out;
+}
+
+export function removePiece(doc: Draft, id: string): void {
+  const gone = withChildren(doc, id);
+  doc.pieces = doc.pieces.filter((p) => !gone.has(p.id));
+}
+
+export function copyPiece(doc: Draft, id: string, makeId: () => string = newId): string {
+  const tree = [...withChildren(doc, id)], to = new Map(tree.map((x) => [x, makeId()]));
+  const copies: Piece[] = [];
+  for (const old of doc.pieces.filter((p) => to.has(p.id))) {
+    const p = JSON.parse(JSON.stringify(old)) as Piece;
+    // Step and move ids seed keys: a copy keeps them, so its picks find the same places.
+    copies.push({ ...p, id: to.get(p.id)!, parent: p.parent !== null && to.has(p.parent) ? to.get(p.parent)! : p.parent, name: uniqueName({ ...doc, pieces: [...doc.pieces, ...copies] }, p.name) });
+  }
+  doc.pieces.push(...copies);
+  return to.get(id)!;
+}
+
+export function setPiece(doc: Draft, id: string, part: Partial<Pick2<Piece, 'visible' | 'locked' | 'upTo' | 'smooth'>>): void {
+  Object.assign(pieceOf(doc, id), part);
+}
+type Pick2<T, K extends keyof T> = { [P in K]: T[P] };
+
+/** Puts a piece into a group, or to the top with null. A group cannot go into itself. */
+export function setParent(doc: Draft, id: string, parent: string | null): void {
+  if (parent !== null && (withChildren(doc, id).has(parent) || pieceOf(doc, parent).kind !== 'group')) return;
+  const moving = withChildren(doc, id);
+  pieceOf(doc, id).parent = parent;
+  // Groups must stand before what they hold.
+  const rest = doc.pieces.filter((p) => !moving.has(p.id)), moved = doc.pieces.filter((p) => moving.has(p.id));
+  doc.pieces = [...rest, ...moved];
+}
+
+// Steps
+
+export function addStep(doc: Draft, piece: string, kind: string, id: string, values: Record<string, unknown> = {}, after?: string): void {
+  const def = stepDef(kind);
+  if (!def) throw new Error(`There is no step “${kind}”.`);
+  const recipe = pieceOf(doc, piece).recipe;
+  const at = after === undefined ? recipe.length : recipe.findIndex((s) => s.id === after) + 1;
+  recipe.splice(at, 0, { id, kind, values: { ...defaultsOf(def.values), ...values }, on: true });
+}
+
+export function setValues(doc: Draft, piece: string, step: string, values: Record<string, unknown>): void {
+  Object.assign(stepOf(doc, piece, step).values, values);
+}
+
+export function setStep(doc: Draft, piece: string, step: string, part: { on?: boolean; note?: string }): void {
+  Object.assign(stepOf(doc, piece, step), part);
+}
+
+export function removeStep(doc: Draft, piece: string, step: string): void {
+  const p = pieceOf(doc, piece), at = p.recipe.findIndex((s) => s.id === step);
+  if (at < 0) return;
+  if (p.upTo === step) p.upTo = p.recipe[at - 1]?.id ?? null;
+  p.recipe.splice(at, 1);
+}
+
+export function copyStep(doc: Draft, piece: string, step: string, id: string): void {
+  const p = pieceOf(doc, piece), at = p.recipe.findIndex((s) => s.id === step);
+  p.recipe.splice(at + 1, 0, { ...(JSON.parse(JSON.stringify(p.recipe[at])) as Step), id });
+}
+
+export function moveStep(doc: Draft, piece: string, step: string, to: number): void {
+  const r = pieceOf(doc, piece).recipe, from = r.findIndex((s) => s.id === step);
+  if (from < 0 || from === to) return;
+  const [s] = r.splice(from, 1);
+  r.splice(Math.max(0, Math.min(r.length, to)), 0, s);
+}
+
+// Shape by hand
+
+const samePick = (a: Pick, b: Pick): boolean => a.kind === b.kind && a.keys.length === b.keys.length && a.keys.every((k, i) => k === b.keys[i]);
+
+/** Adds a move; consecutive moves, turns and sizes of one pick become one. */
+export function addMove(doc: Draft, piece: string, step: string, move: Move): void {
+  const list = stepOf(doc, piece, step).values.moves as Move[];
+  const def = moveDef(move.tool), last = list[list.length - 1];
+  if (def?.merge && last && last.tool === move.tool && samePick(last.pick, move.pick)) {
+    const merged = def.merge(complete(def.values, last.values), complete(def.values, move.values));
+    if (merged) { last.values = merged; return; }
+  }
+  list.push(move);
+}
+
+export function setMove(doc: Draft, piece: string, step: string, move: string, values: Record<string, unknown>): void {
+  const m = (stepOf(doc, piece, step).values.moves as Move[]).find((x) => x.id === move);
+  if (m) Object.assign(m.values, values);
+}
+
+export function removeMove(doc: Draft, piece: string, step: string, move: string): void {
+  const values = stepOf(doc, piece, step).values;
+  values.moves = (values.moves as Move[]).filter((m) => m.id !== move);
+}
+
+// Seams
+
+export type Mark = 'cut' | 'hold' | 'let be';
+
+/** Marks edges: always apart, always together, or for the solver to decide. */
+export function markSeams(doc: Draft, piece: string, step: string, keys: readonly number[], mark: Mark): void {
+  const values = stepOf(doc, piece, step).values as { cut: Pick; hold: Pick };
+  const set = new Set(keys);
+  const without = (p: Pick): Pick => ({ kind: 'edge', keys: p.keys.filter((k) => !set.has(k)) });
+  const cut = without(values.cut), hold = without(values.hold);
+  values.cut = mark === 'cut' ? { kind: 'edge', keys: [...cut.keys, ...keys] } : cut;
+  values.hold = mark === 'hold' ? { kind: 'edge', keys: [...hold.keys, ...keys] } : hold;
+}
+
+/** Fixes places on the sheet. Entries for the same corner are replaced. */
+export function placeByHand(doc: Draft, piece: string, step: string, places: Placed): void {
+  const values = stepOf(doc, piece, step).values as { placed: Placed };
+  const name = (f: number, v: number) => `${f}/${v}`;
+  const fresh = new Set(places.face.map((f, i) => name(f, places.vertex[i])));
+  const face = [...places.face], vertex = [...places.vertex], uv = [...places.uv];
+  values.placed.face.forEach((f, i) => {
+    if (fresh.has(name(f, values.placed.vertex[i]))) return;
+    face.push(f); vertex.push(values.placed.vertex[i]); uv.push(values.placed.uv[2 * i], values.placed.uv[2 * i + 1]);
+  });
+  values.placed = { face, vertex, uv };
+}
+
+/** Gives faces back to the solver; without keys, all. */
+export function releasePlaces(doc: Draft, piece: string, step: string, faces?: ReadonlySet<number>): void {
+  const values = stepOf(doc, piece, step).values as { placed: Placed };
+  const old = values.placed, face: number[] = [], vertex: number[] = [], uv: number[] = [];
+  if (faces) old.face.forEach((f, i) => { if (!faces.has(f)) { face.push(f); vertex.push(old.vertex[i]); uv.push(old.uv[2 * i], old.uv[2 * i + 1]); } });
+  values.placed = { face, vertex, uv };
+}
+
+// Materials
+
+export function addMaterial(doc: Draft, material: Material): void {
+  const taken = new Set(doc.materials.map((m) => m.name));
+  let name = material.name;
+  for (let i = 2; taken.has(name); i++) name = `${material.name} ${i}`;
+  doc.materials.push({ ...material, name });
+}
+
+export function setMaterial(doc: Draft, id: string, part: Partial<Omit<Material, 'id'>>): void {
+  const m = doc.materials.find((x) => x.id === id);
+  if (m) Object.assign(m, part);
+}
+
+export function removeMaterial(doc: Draft, id: string): void {
+  doc.materials = doc.materials.filter((m) => m.id !== id);
+}
+
+/** Faces take a material; they leave the lists of others. An empty list of keys colours all faces. */
+export function colorFaces(doc: Draft, piece: string, step: string, material: string, keys: readonly number[]): void {
+  const values = stepOf(doc, piece, step).values as { base: string; colors: Coloured[] };
+  if (keys.length === 0) { values.base = material; values.colors = []; return; }
+  const set = new Set(keys);
+  const rest = values.colors.map((c) => ({ material: c.material, keys: c.keys.filter((k) => !set.has(k)) })).filter((c) => c.keys.length > 0);
+  const had = rest.find((c) => c.material === material);
+  if (had) had.keys = [...had.keys, ...keys];
+  else rest.push({ material, keys: [...keys] });
+  values.colors = rest;
+}
+
+// Project
+
+export function setProject(doc: Draft, part: Partial<{ name: string; purpose: Purpose; units: LengthUnit }>): void {
+  Object.assign(doc, part);
+}
