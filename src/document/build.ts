@@ -63,8 +63,9 @@ export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: Bu
 function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, SceneMaterial>, use: (id: string) => string, input: BuildInput): Mesh {
   const t = mesh.textures;
   if (t && mesh.attributes[UV]) {
-    const color = scene.images.push({ name: `${piece.name}_${t.name}.png`.replace(/\s+/g, '_'), mime: 'image/png', bytes: input.encode(t.color) }) - 1;
-    const surface = scene.images.push({ name: `${piece.name}_${t.name}_surface.png`.replace(/\s+/g, '_'), mime: 'image/png', bytes: input.encode(t.surface) }) - 1;
+    const images = t.images();
+    const color = scene.images.push({ name: `${piece.name}_${t.name}.png`.replace(/\s+/g, '_'), mime: 'image/png', bytes: input.encode(images.color) }) - 1;
+    const surface = scene.images.push({ name: `${piece.name}_${t.name}_surface.png`.replace(/\s+/g, '_'), mime: 'image/png', bytes: input.encode(images.surface) }) - 1;
     const id = `texture-${piece.id}`;
     materials.set(id, { id, name: `${piece.name} ${t.name}`, color: [1, 1, 1, 1], roughness: 0.7, metalness: 0, colorImage: color, surfaceImage: surface });
     return mesh.with({ slots: [id], attributes: { ...mesh.attributes, material: { domain: 'face', width: 1, data: new Int32Array(mesh.faceCount) } } });

@@ -29,9 +29,9 @@ export interface ImageData8 {
 /** Pictures that belong to the mesh's own UVs: made by steps, written by exporters. */
 export interface MeshTextures {
   readonly name: string;
-  readonly color: ImageData8;
-  /** Green roughness, blue metalness, as in glTF. */
-  readonly surface: ImageData8;
+  readonly size: number;
+  /** Drawn when first asked for, then kept. `surface`: green roughness, blue metalness, as in glTF. */
+  images(): { readonly color: ImageData8; readonly surface: ImageData8 };
 }
 
 type Lazy = Float64Array | (() => Float64Array);
@@ -128,7 +128,7 @@ export class Mesh {
     if (typeof this.vertexKeys !== 'function') bytes += this.vertexKeys.byteLength;
     if (typeof this.faceKeys !== 'function') bytes += this.faceKeys.byteLength;
     for (const a of Object.values(this.attributes)) bytes += a.data.byteLength;
-    if (this.textures) bytes += 2 * this.textures.color.data.byteLength;
+    if (this.textures) bytes += 8 * this.textures.size ** 2;
     return bytes;
   }
 }

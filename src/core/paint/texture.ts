@@ -8,11 +8,16 @@ import type { Material } from '../recipe/define';
 import { fromHex } from '../formats/scene';
 import { fillTriangle } from '../uv/raster';
 
-export interface TextureOptions { name: string; size: number; bleed: number; progress?: (share: number) => void }
+export interface TextureOptions { name: string; size: number; bleed: number }
 
 const BARE = { color: [0.702, 0.725, 0.675], roughness: 0.8, metalness: 0 };
 
 export function makeTexture(mesh: Mesh, materials: readonly Material[], o: TextureOptions): MeshTextures {
+  let made: ReturnType<MeshTextures['images']> | undefined;
+  return { name: o.name, size: o.size, images: () => (made ??= draw(mesh, materials, o)) };
+}
+
+function draw(mesh: Mesh, materials: readonly Material[], o: TextureOptions): ReturnType<MeshTextures['images']> {
   const n = o.size, uv = mesh.attributes[UV].data, slot = mesh.attributes.material?.data;
   const looks = mesh.slots.map((id) => materials.find((m) => m.id === id)).map((m) => (m ? { color: fromHex(m.color), roughness: m.roughness, metalness: m.metalness } : BARE));
   const of = new Int16Array(n * n).fill(-1); // which look each pixel has; -1 for none
@@ -24,18 +29,19 @@ export function makeTexture(mesh: Mesh, materials: readonly Material[], o: Textu
     fillTriangle(uv[at(0)] * n, (1 - uv[at(0) + 1]) * n, uv[at(1)] * n, (1 - uv[at(1) + 1]) * n, uv[at(2)] * n, (1 - uv[at(2) + 1]) * n, n, n,
       (y, x0, x1) => of.fill(look, y * n + x0, y * n + x1 + 1));
   }
-  o.progress?.(0.4);
   bleed(of, n, o.bleed);
-  o.progress?.(0.8);
-  const color: ImageData8 = { width: n, height: n, data: new Uint8Array(4 * n * n) }, surface: ImageData8 = { width: n, height: n, data: new Uint8Array(4 * n * n) };
-  const bytes = [...looks, BARE].map((l) => [...l.color.map((c) => Math.round(c * 255)), Math.round(l.roughness * 255), Math.round(l.metalness * 255)]);
-  const bare = bytes[bytes.length - 1];
+  // Whole pixels at once: bytes of a look as one little-endian word.
+  const word = (r: number, g: number, b: number) => ((255 << 24) | (Math.round(b * 255) << 16) | (Math.round(g * 255) << 8) | Math.round(r * 255)) >>> 0;
+  const colors = Uint32Array.from([...looks, BARE], (l) => word(l.color[0], l.color[1], l.color[2]));
+  const surfaces = Uint32Array.from([...looks, BARE], (l) => word(1, l.roughness, l.metalness));
+  const bare = looks.length, c32 = new Uint32Array(n * n), s32 = new Uint32Array(n * n);
   for (let i = 0; i < of.length; i++) {
-    const b = of[i] >= 0 ? bytes[of[i]] : bare, p = 4 * i;
-    color.data[p] = b[0]; color.data[p + 1] = b[1]; color.data[p + 2] = b[2]; color.data[p + 3] = 255;
-    surface.data[p] = 255; surface.data[p + 1] = b[3]; surface.data[p + 2] = b[4]; surface.data[p + 3] = 255;
+    const look = of[i] >= 0 ? of[i] : bare;
+    c32[i] = colors[look];
+    s32[i] = surfaces[look];
   }
-  return { name: o.name, color, surface };
+  const color: ImageData8 = { width: n, height: n, data: new Uint8Array(c32.buffer) }, surface: ImageData8 = { width: n, height: n, data: new Uint8Array(s32.buffer) };
+  return { color, surface };
 }
 
 /** Spreads values outwards from the islands, ring by ring: a frontier of pixels, each visited once. */

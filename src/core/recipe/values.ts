@@ -48,8 +48,14 @@ export function choice<const O extends readonly (readonly [string, string])[]>(l
   return { kind: 'choice', label, default: value, options, schema: yup.string().required().oneOf(options.map((o) => o[0])) };
 }
 
-const KEY = yup.number().required().integer().min(0).max(Number.MAX_SAFE_INTEGER);
-const KEYS = yup.array().of(KEY).required().max(2_000_000);
+/** Long lists of keys are checked in one plain loop: element by element through the schema library takes seconds for large picks. */
+const isKeys = (v: unknown): boolean => {
+  if (!Array.isArray(v) || v.length > 2_000_000) return false;
+  for (const k of v) if (typeof k !== 'number' || !Number.isSafeInteger(k) || k < 0) return false;
+  return true;
+};
+const isNumbers = (v: unknown): boolean => Array.isArray(v) && v.length <= 4_000_000 && v.every((x) => typeof x === 'number' && Math.abs(x) <= 1000);
+const KEYS = yup.mixed<number[]>().required().test('keys', '${path} must be a list of keys', isKeys);
 export const pickSchema = yup.object({ kind: yup.string().required().oneOf(['vertex', 'edge', 'face']), keys: KEYS }).noUnknown();
 
 export const pick = (label: string, kind: PickKind, noun: readonly [string, string]): ValueDef<Pick> =>
@@ -70,7 +76,7 @@ export const colors = (label: string): ValueDef<readonly Coloured[]> => ({
 
 export const placed = (label: string): ValueDef<Placed> => ({
   kind: 'placed', label, default: { face: [], vertex: [], uv: [] },
-  schema: yup.object({ face: KEYS, vertex: KEYS, uv: yup.array().of(yup.number().required().min(-1000).max(1000)).required() }).noUnknown()
+  schema: yup.object({ face: KEYS, vertex: KEYS, uv: yup.mixed<number[]>().required().test('places', '${path} must be a list of places', isNumbers) }).noUnknown()
     .test('lengths', '${path} must have as many places as keys', (v) => !!v && v.face!.length === v.vertex!.length && v.uv!.length === 2 * v.face!.length),
 });
 

@@ -65,6 +65,6 @@ export const texture = defineStep({
   values: { name: text('name', 'color'), size: choice('size', '1024', PIXELS), bleed: count('bleed', 8, { min: 0, max: 64 }) },
   run: ({ mesh }, v, c) => {
     if (!mesh.attributes[UV]) throw new Error('There are no UVs to write on: put an unwrap step before this one.');
-    return mesh.with({ textures: makeTexture(mesh, c.materials, { name: v.name || 'color', size: Number(v.size), bleed: v.bleed, progress: c.progress }) });
+    return mesh.with({ textures: makeTexture(mesh, c.materials, { name: v.name || 'color', size: Number(v.size), bleed: v.bleed }) });
   },
 });

@@ -1,0 +1,39 @@
+/** The command line. Each verb is loaded only when called, so that the light ones start at once. */
+import { Usage } from './usage';
+
+const HELP = `Glypta
+
+  ./glypta start [--port N] [--data DIR] [--no-demo]   set up what is missing and open the bench on this machine
+  ./glypta test                                        types, lint, unit and browser tests
+  ./glypta bench [--only NAME] [--json]                measure, beside peers
+  ./glypta inspect FILE [--json]                       counts, sizes, shape and UV figures of a model
+  ./glypta convert IN OUT                              OBJ or GLB to OBJ, GLB or ZIP
+  ./glypta unfold IN OUT [--seam-angle DEG] [--padding PX] [--size PX] [--json]
+  ./glypta make PROJECT.json --out DIR --formats glb,obj
+
+A FILE of - is standard input or output.`;
+
+const verbs: Record<string, () => Promise<{ run(args: string[]): Promise<number> }>> = {
+  start: () => import('./start'),
+  test: () => import('./test'),
+  bench: () => import('./bench'),
+  inspect: () => import('./inspect'),
+  convert: () => import('./convert'),
+  unfold: () => import('./unfold'),
+  make: () => import('./make'),
+};
+
+async function main(): Promise<number> {
+  const [verb = 'help', ...args] = process.argv.slice(2);
+  if (verb === 'help' || verb === '--help' || verb === '-h') { console.log(HELP); return 0; }
+  const load = verbs[verb];
+  if (!load) { console.error(`There is no “${verb}”. ./glypta help lists what there is.`); return 2; }
+  try { return await (await load()).run(args); } catch (e) {
+    const known = e instanceof Error && ['Usage', 'FileError', 'InvalidDocument', 'SetupError'].includes(e.constructor.name);
+    console.error(known ? (e as Error).message : e);
+    return e instanceof Usage ? 2 : 1;
+  }
+}
+
+process.stdout.on('error', (e: NodeJS.ErrnoException) => { if (e.code === 'EPIPE') process.exit(0); });
+process.exitCode = await main();

@@ -1,0 +1,100 @@
+/** Builds a demo project the way a person would: through the document's own changes, picking what the recipe shows at that point. */
+import { evaluate, Memory } from '../core/recipe/evaluate';
+import type { Mesh } from '../core/mesh/mesh';
+import { edgeKeys, type Pick, type PickKind } from '../core/mesh/picks';
+import { faceNormals } from '../core/mesh/normals';
+import { topologyOf } from '../core/mesh/topology';
+import * as changes from '../document/changes';
+import { History } from '../document/history';
+import type { Material, ProjectDocument } from '../document/types';
+
+export interface FaceLook { centre: [number, number, number]; normal: [number, number, number] }
+export interface EdgeLook { from: [number, number, number]; to: [number, number, number]; middle: [number, number, number] }
+
+export class Maker {
+  readonly history: History;
+  private readonly memory = new Memory();
+  private count = 0;
+
+  constructor(doc: ProjectDocument) { this.history = new History(doc); }
+
+  get document(): ProjectDocument { return this.history.document; }
+
+  private change(label: string, edit: (d: ProjectDocument) => void): void { this.history.change(label, edit); }
+  /** Ids by running number: the demo is the same on every machine. */
+  id(what: string): string { return `${what}-${++this.count}`; }
+
+  material(name: string, color: string, roughness: number, metalness: number): string {
+    const m: Material = { id: this.id('material'), name, color, roughness, metalness };
+    this.change(`add material ${name}`, (d) => changes.addMaterial(d, m));
+    return m.id;
+  }
+
+  group(name: string, parent: string | null = null): string {
+    const id = this.id('group');
+    this.change(`add group ${name}`, (d) => changes.addGroup(d, id, name, parent));
+    return id;
+  }
+
+  piece(name: string, parent: string | null): PieceMaker {
+    const id = this.id('piece');
+    this.change(`add ${name}`, (d) => changes.addPiece(d, id, name, parent));
+    return new PieceMaker(this, id, (label, edit) => this.change(label, edit));
+  }
+
+  async mesh(piece: string): Promise<Mesh> {
+    const p = changes.pieceOf(this.document, piece);
+    const out = await evaluate(p.recipe, { memory: this.memory, materials: this.document.materials });
+    const failed = out.find((o) => o.error);
+    if (failed) throw new Error(`${p.name}: ${failed.error}`);
+    return out[out.length - 1].mesh;
+  }
+}
+
+export class PieceMaker {
+  constructor(private readonly maker: Maker, readonly id: string, private readonly change: (label: string, edit: (d: ProjectDocument) => void) => void) {}
+
+  step(kind: string, values: Record<string, unknown> = {}): string {
+    const id = this.maker.id(kind);
+    this.change(`add step ${kind}`, (d) => changes.addStep(d, this.id, kind, id, values));
+    return id;
+  }
+
+  async faces(wanted: (look: FaceLook) => boolean): Promise<Pick> {
+    const mesh = await this.maker.mesh(this.id), n = faceNormals(mesh), keys: number[] = [];
+    for (let f = 0; f < mesh.faceCount; f++) {
+      const centre: [number, number, number] = [0, 0, 0];
+      const s = mesh.faceStart[f], e = mesh.faceStart[f + 1];
+      for (let c = s; c < e; c++) for (let k = 0; k < 3; k++) centre[k] += mesh.positions[3 * mesh.cornerVertex[c] + k] / (e - s);
+      if (wanted({ centre, normal: [n[3 * f], n[3 * f + 1], n[3 * f + 2]] })) keys.push(mesh.faceKey[f]);
+    }
+    return picked('face', keys);
+  }
+
+  async edges(wanted: (look: EdgeLook) => boolean): Promise<Pick> {
+    const mesh = await this.maker.mesh(this.id), t = topologyOf(mesh), all = edgeKeys(mesh), keys: number[] = [];
+    const at = (v: number): [number, number, number] => [mesh.positions[3 * v], mesh.positions[3 * v + 1], mesh.positions[3 * v + 2]];
+    for (let e = 0; e < t.edgeCount; e++) {
+      const from = at(t.edgeVertex[2 * e]), to = at(t.edgeVertex[2 * e + 1]);
+      if (wanted({ from, to, middle: [0, 1, 2].map((k) => (from[k] + to[k]) / 2) as [number, number, number] })) keys.push(all[e]);
+    }
+    return picked('edge', keys);
+  }
+
+  move(step: string, tool: string, pick: Pick, values: Record<string, unknown> = {}): void {
+    this.change(tool, (d) => changes.addMove(d, this.id, step, { id: this.maker.id('move'), tool, pick, values }));
+  }
+
+  color(step: string, material: string, pick: Pick): void {
+    this.change('colour', (d) => changes.colorFaces(d, this.id, step, material, pick.keys));
+  }
+
+  seams(step: string, pick: Pick): void {
+    this.change('cut seams', (d) => changes.markSeams(d, this.id, step, pick.keys, 'cut'));
+  }
+}
+
+function picked(kind: PickKind, keys: number[]): Pick {
+  if (keys.length === 0) throw new Error('The demo picked nothing where it meant to.');
+  return { kind, keys };
+}

@@ -1,0 +1,37 @@
+/** The schema, step by step. A migration that has landed is never edited; a new one follows it. */
+import { SequelizeStorage, Umzug } from 'umzug';
+import { DataTypes, type QueryInterface, type Sequelize } from 'sequelize';
+
+const key = { primaryKey: true, allowNull: false };
+const need = { allowNull: false };
+
+const migrations = [
+  {
+    name: '001-projects-changes-blobs',
+    async up({ context: q }: { context: QueryInterface }): Promise<void> {
+      const project = { type: DataTypes.UUID, ...key, references: { model: 'projects', key: 'id' }, onDelete: 'CASCADE' };
+      await q.createTable('projects', {
+        id: { type: DataTypes.UUID, ...key }, name: { type: DataTypes.TEXT, ...need }, purpose: { type: DataTypes.TEXT, ...need }, units: { type: DataTypes.TEXT, ...need },
+        revision: { type: DataTypes.INTEGER, ...need }, binned_at: DataTypes.DATE, changed_at: { type: DataTypes.DATE, ...need }, thumbnail: DataTypes.BLOB, thumbnail_revision: DataTypes.INTEGER,
+      });
+      await q.createTable('changes', {
+        project, revision: { type: DataTypes.INTEGER, ...key }, change: { type: DataTypes.TEXT, ...need }, window: { type: DataTypes.TEXT, ...need },
+        label: { type: DataTypes.TEXT, ...need }, patches: { type: DataTypes.JSONB, ...need }, at: { type: DataTypes.DATE, ...need },
+      });
+      await q.addConstraint('changes', { type: 'unique', fields: ['project', 'change'], name: 'changes_once' });
+      await q.createTable('snapshots', { project, revision: { type: DataTypes.INTEGER, ...key }, document: { type: DataTypes.JSONB, ...need } });
+      await q.createTable('blobs', { sha: { type: DataTypes.TEXT, ...key }, size: { type: DataTypes.BIGINT, ...need }, type: { type: DataTypes.TEXT, ...need } });
+      const sha = { type: DataTypes.TEXT, ...key, references: { model: 'blobs', key: 'sha' } };
+      await q.createTable('blob_parts', { sha, part: { type: DataTypes.INTEGER, ...key }, bytes: { type: DataTypes.BLOB, ...need } });
+      await q.createTable('blob_uses', { project, sha });
+    },
+    async down({ context: q }: { context: QueryInterface }): Promise<void> {
+      for (const t of ['blob_uses', 'blob_parts', 'blobs', 'snapshots', 'changes', 'projects']) await q.dropTable(t);
+    },
+  },
+];
+
+export async function migrate(sequelize: Sequelize): Promise<string[]> {
+  const umzug = new Umzug({ migrations, context: sequelize.getQueryInterface(), storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }), logger: undefined });
+  return (await umzug.up()).map((m) => m.name);
+}
