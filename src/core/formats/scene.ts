@@ -53,7 +53,7 @@ export const toHex = (c: ArrayLike<number>): string =>
 /** A name that is safe as a file name: no paths, no control characters, never empty. */
 export function safeName(name: string, fallback = 'untitled'): string {
   const last = name.replace(/\\/g, '/').split('/').pop() ?? '';
-  // eslint-disable-next-line no-control-regex
+   
   const clean = last.replace(/[\u0000-\u001f<>:"|?*]/g, '').replace(/^\.+/, '').trim().slice(0, 120);
   return clean || fallback;
 }

@@ -224,6 +224,20 @@ function place(boxed: Boxed[], order: number[], scale: number, cells: number, o:
   return placed;
 }
 
+/** Does any of these islands, as it lies, come nearer than the padding to one of those? On a grid of 512 cells. */
+export function tooNear(islands: readonly PackIsland[], taken: readonly PackIsland[], size: number, padding: number): boolean {
+  const cells = min(size, 512), grow = (padding / size) * cells / 2, sheet = new Bits(cells, cells);
+  for (const t of taken) { const { bits, x, y } = maskOf(t.points, t.triangles, cells, grow, true); stamp(sheet, bits, x, y); }
+  for (const i of islands) {
+    const { bits, x, y } = maskOf(i.points, i.triangles, cells, grow, true);
+    for (let r = 0; r < bits.height; r++) for (let c = 0; c < bits.width; c++) {
+      const xx = x + c, yy = y + r;
+      if ((bits.data[r * bits.words + (c >> 5)] >>> (c & 31)) & 1 && xx >= 0 && yy >= 0 && xx < cells && yy < cells && (sheet.data[yy * sheet.words + (xx >> 5)] >>> (xx & 31)) & 1) return true;
+    }
+  }
+  return false;
+}
+
 function sameBits(a: Bits, b: Bits): boolean {
   if (a.width !== b.width || a.height !== b.height) return false;
   for (let i = 0; i < a.data.length; i++) if (a.data[i] !== b.data[i]) return false;

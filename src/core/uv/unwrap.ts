@@ -7,7 +7,7 @@ import { UV } from '../mesh/mesh';
 import { triangulate } from '../mesh/triangulate';
 import { charts, chartShapes, facesByChart, linkBorders, partByDirection, seamEdges, type Charts } from './charts';
 import { conformal } from './lscm';
-import { pack, type PackIsland } from './pack';
+import { pack, tooNear, type PackIsland } from './pack';
 
 const { abs, hypot, max, min, sqrt } = Math;
 
@@ -67,7 +67,13 @@ export function unwrap(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   let heldDensity = 0;
   for (const f of held) heldDensity = max(heldDensity, f.scaleOfHeld);
   const wanted = o.density > 0 ? o.density / o.size : 0;
-  const packed = pack(free, { size: o.size, padding: o.padding, turn: o.turn, scale: wanted, maxScale: wanted > 0 ? undefined : heldDensity || undefined, taken: held });
+  const packing = { size: o.size, padding: o.padding, turn: o.turn, scale: wanted };
+  // With something placed by hand, the others stay where they would lie without it; only if they are in its way are they packed around it.
+  let packed = pack(held.length ? [...free, ...held.map((f) => ({ points: f.solved, triangles: f.triangles }))] : free, packing);
+  if (held.length) {
+    const there = free.map((f, i) => ({ points: packed.placed[i], triangles: f.triangles }));
+    if (tooNear(there, held, o.size, o.padding)) packed = pack(free, { ...packing, maxScale: wanted > 0 ? undefined : packed.scale || heldDensity || undefined, taken: held });
+  }
   free.forEach((f, i) => { f.points = packed.placed[i]; });
 
   const uv = new Float32Array(2 * mesh.cornerCount);
@@ -88,6 +94,8 @@ interface Flat extends PackIsland {
   faces: Uint32Array;
   points: Float64Array;
   uvVertices: Uint32Array;
+  /** As the solver would lay it without the hand's places, in metres. */
+  solved: Float64Array;
   /** Placed by hand: points are final. */
   held: boolean;
   scaleOfHeld: number;
@@ -133,11 +141,13 @@ function unfoldAll(mesh: Mesh, ch: Charts, placed: Placed | undefined, progress?
     for (let i = 0; i < vertex.length; i++) for (let q = 0; q < 3; q++) p3[3 * i + q] = mesh.positions[3 * vertex[i] + q];
     // An island counts as placed by hand while at least half of its corners are.
     const held = pinned > 0 && 2 * pinned >= corners;
+    const scaled = (p: Float64Array) => { const a = areas(p3, p, tri); if (a.uv > 0) { const k = sqrt(a.surface / a.uv); for (let i = 0; i < p.length; i++) p[i] *= k; } return p; };
+    const solved = held ? scaled(conformal({ points: p3, triangles: tri }) ?? projected(p3, tri)) : new Float64Array(0);
     const points = (held && pinAt.size === uvs.length ? fromPins(pinAt) : conformal({ points: p3, triangles: tri, pins: held ? pinAt : undefined })) ?? projected(p3, tri);
     const sums = areas(p3, points, tri);
     if (!held && sums.uv > 0) { const s = sqrt(sums.surface / sums.uv); for (let i = 0; i < points.length; i++) points[i] *= s; }
     out.push({
-      faces, points, triangles: tri, uvVertices: Uint32Array.from(uvs), held, pinsFound: pinned,
+      faces, points, solved, triangles: tri, uvVertices: Uint32Array.from(uvs), held, pinsFound: pinned,
       scaleOfHeld: held && sums.surface > 0 ? sqrt(sums.uv / sums.surface) : 0,
       needsLink: !held && shapes[k].borders > 1 && sums.spread > 2,
     });

@@ -1,0 +1,132 @@
+/** An open project: its history, its outbox, its worker, and how they are joined to the bench's state. */
+import { applyChange, History } from '../../document/history';
+import type { Pick } from '../../core/mesh/picks';
+import { resolve } from '../../core/mesh/picks';
+import type { ProjectDocument } from '../../document/types';
+import { BenchWorker, WorkCancelled } from '../../workers/client';
+import { api, type ShelfEntry } from '../parts/api';
+import { Outbox, type Unsent } from '../saving/outbox';
+import { bench, meshOf } from './store';
+
+type Opened = { document: ProjectDocument; revision: number };
+
+class Session {
+  history: History | undefined;
+  worker: BenchWorker | undefined;
+  private outbox: Outbox | undefined;
+  private id = '';
+  private leftovers: Unsent[] = [];
+  private factsFor: unknown;
+  private uvTimer: ReturnType<typeof setTimeout> | undefined;
+
+  async open(id: string): Promise<void> {
+    this.close();
+    this.id = id;
+    bench.reset();
+    const worker = new BenchWorker();
+    this.worker = worker;
+    worker.onProgress = (p) => bench.set({ working: { step: p.step, share: p.share } });
+    const outbox = new Outbox(id, 0, (saving, revision) => { if (this.outbox === outbox) bench.set({ saving, revision }); });
+    this.outbox = outbox;
+    try {
+      this.leftovers = await outbox.sendLeftovers();
+      const { document, revision } = await api<Opened>(`/api/projects/${id}`);
+      if (this.outbox !== outbox) return;
+      outbox.startAt(revision);
+      this.history = new History(document, (c) => outbox.add(c.label, c.patches));
+      const first = document.pieces.find((p) => p.kind === 'mesh' && p.visible) ?? document.pieces.find((p) => p.kind === 'mesh');
+      bench.set({ ready: true, document: this.history.document, revision, piece: first?.id ?? null, saving: this.leftovers.length ? { kind: 'conflict', revision } : { kind: 'saved' } });
+      refocus();
+    } catch (e) {
+      if (this.outbox === outbox) bench.set({ failed: (e as Error).message });
+    }
+  }
+
+  close(): void {
+    this.worker?.end();
+    this.outbox?.end();
+    this.history = undefined;
+  }
+
+  /** Changes the document. With `live`, later changes of the same key replace this one until it settles. */
+  change(label: string, edit: (d: ProjectDocument) => void, live?: string): void {
+    if (!this.history) return;
+    try { this.history.change(label, edit, live); } catch (e) { bench.set({ say: (e as Error).message }); }
+    this.publish();
+  }
+  settle(): void { if (this.history?.isLive) { this.history.settle(); this.publish(); } }
+  cancel(): void { if (this.history?.isLive) { this.history.cancel(); this.publish(); } }
+  undo(): void { const l = this.history?.undo(); if (l) bench.set({ say: `Undid: ${l}`, inHand: null }); this.publish(); }
+  redo(): void { const l = this.history?.redo(); if (l) bench.set({ say: `Did again: ${l}`, inHand: null }); this.publish(); }
+
+  private publish(): void {
+    const h = this.history;
+    if (!h) return;
+    const s = bench.get();
+    const piece = h.document.pieces.some((p) => p.id === s.piece) ? s.piece : h.document.pieces.find((p) => p.kind === 'mesh')?.id ?? null;
+    bench.set({ document: h.document, canUndo: h.canUndo, canRedo: h.canRedo, piece });
+    refocus();
+  }
+
+  /** Asks the worker for what is to be seen now. */
+  refresh(): void {
+    const s = bench.get();
+    if (!s.document || !this.worker) return;
+    const textures = s.shading === 'materials';
+    this.worker.show(s.document, s.piece ? { piece: s.piece, step: s.step } : null, textures, (r) => {
+      const shown = new Map(bench.get().shown);
+      for (const id of r.gone) shown.delete(id);
+      for (const p of r.shown) shown.set(p.piece, p.buffers || !shown.has(p.piece) ? p : { ...shown.get(p.piece)!, reports: p.reports });
+      const part = r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited ? meshOf(r.edited) : null };
+      bench.set({ shown, working: null, ...part });
+      if (r.edited !== undefined) { this.askFacts(bench.get().pick, true); this.askUv(); }
+    }, (e) => { if (!(e instanceof WorkCancelled)) bench.set({ say: e.message, working: null }); });
+  }
+
+  askFacts(pick: Pick, again = false): void {
+    const { mesh } = bench.get();
+    if (!mesh || !this.worker || (!again && this.factsFor === pick)) return;
+    this.factsFor = pick;
+    const { indices } = resolve(mesh, pick);
+    if (indices.length === 0) { bench.set({ facts: null }); return; }
+    void this.worker.ask('facts', { kind: pick.kind, indices }).then((r) => { if ('facts' in r && this.factsFor === pick) bench.set({ facts: r.facts }); }, () => undefined);
+  }
+
+  private askUv(): void {
+    clearTimeout(this.uvTimer);
+    if (bench.get().stage !== 'unwrap') return;
+    this.uvTimer = setTimeout(() => void this.worker?.ask('uv', {}).then((r) => { if ('uv' in r) bench.set({ uv: r.uv }); }, () => undefined), 60);
+  }
+
+  /** The other window's work: everything here that was not saved is let go. */
+  async reload(): Promise<void> {
+    await this.outbox?.forgetLeftovers();
+    location.reload();
+  }
+
+  /** This window's work, as a project of its own beside the other. */
+  async keepAsCopy(): Promise<void> {
+    let doc = this.history?.document;
+    if (this.leftovers.length) {
+      doc = (await api<Opened>(`/api/projects/${this.id}?revision=${this.leftovers[0].base}`)).document;
+      for (const l of this.leftovers) doc = applyChange(doc, l.patches);
+    }
+    if (!doc) return;
+    const copy = await api<ShelfEntry>(`/api/projects/${this.id}/copy`, { json: { name: `${doc.name} (mine)`, document: doc } });
+    await this.outbox?.forgetLeftovers();
+    location.href = `/bench/${copy.id}`;
+  }
+}
+
+/** The step to work in, by the stage: where by-hand edits, seams or colours are kept. */
+export function refocus(): void {
+  const s = bench.get(), piece = s.document?.pieces.find((p) => p.id === s.piece);
+  if (!piece) { bench.set({ step: null }); session.refresh(); return; }
+  const end = piece.upTo === null ? piece.recipe.length : piece.recipe.findIndex((x) => x.id === piece.upTo) + 1;
+  const followed = piece.recipe.slice(0, end);
+  const wanted = s.stage === 'unwrap' ? 'unwrap' : s.stage === 'finish' ? 'color' : 'shape';
+  if (!(s.step && followed.some((x) => x.id === s.step))) bench.set({ step: followed.findLast((x) => x.kind === wanted)?.id ?? null });
+  session.refresh();
+}
+
+export const session = new Session();
