@@ -43,7 +43,7 @@ export function uniqueName(doc: Draft, wanted: string): string {
 }
 
 export function addPiece(doc: Draft, id: string, name: string, parent: string | null = null, recipe: Step[] = []): void {
-  doc.pieces.push({ id, name: uniqueName(doc, name), kind: 'mesh', parent, recipe, visible: true, locked: false, upTo: null, smooth: 0.7 });
+  doc.pieces.push({ id, name: uniqueName(doc, name), kind: 'mesh', parent, recipe, visible: true, locked: false, upTo: null, smooth: 0.52 });
 }
 
 export function addGroup(doc: Draft, id: string, name: string, parent: string | null = null): void {

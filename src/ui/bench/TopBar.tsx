@@ -19,7 +19,7 @@ export function TopBar() {
   const piece = s.document?.pieces.find((p) => p.id === s.piece);
   const has = (stage: string) => !!s.document?.pieces.some((p) => p.recipe.length) && (stage === 'gather' || stage === 'shape' || (stage === 'unwrap' && piece?.recipe.some((x) => x.kind === 'unwrap')) || (stage === 'finish' && piece?.recipe.some((x) => x.kind === 'color')));
   return (
-    <header className="flex h-12 shrink-0 items-center gap-3 border-b border-line px-3.5">
+    <header className="flex h-[48px] shrink-0 items-center gap-3 border-b border-line px-3.5">
       <a href="/" aria-label="Glypta, back to the shelf" className="flex items-center gap-2.5"><Mark /><span className="font-serif text-[19px] font-semibold">Glypta</span></a>
       <div className="min-w-0 max-w-[230px] truncate" title={s.document?.name}><span className="quiet">{s.document?.name}</span>{piece && <> <span className="quiet">/</span> <b className="font-semibold">{piece.name}</b></>}</div>
       <nav aria-label="Stages" className="mx-auto flex gap-0.5">

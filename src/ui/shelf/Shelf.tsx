@@ -46,7 +46,7 @@ export function Shelf() {
   const binned = (projects ?? []).filter((p) => p.binnedAt).length;
   return (
     <div className="flex h-screen flex-col">
-      <header className="flex h-12 shrink-0 items-center gap-3 border-b border-line px-4">
+      <header className="flex h-[48px] shrink-0 items-center gap-3 border-b border-line px-4">
         <Mark /><span className="font-serif text-[19px] font-semibold">Glypta</span><span className="quiet ml-1">The shelf</span>
         <span className="flex-1" />
         <label className="field flex w-64 items-center gap-2"><IconSearch size={15} stroke={1.6} aria-hidden /><input className="w-full bg-transparent outline-none" placeholder="Find a project" aria-label="Find a project" value={search} onChange={(e) => setSearch(e.target.value)} /></label>

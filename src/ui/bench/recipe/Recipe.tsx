@@ -5,13 +5,15 @@ import { moveDef } from '../../../core/recipe/moves';
 import { stepDef, stepDefs } from '../../../core/recipe/registry';
 import type { Coloured, Move } from '../../../core/recipe/values';
 import * as changes from '../../../document/changes';
-import type { Piece, Step } from '../../../document/types';
+import type { Material, Piece, Step } from '../../../document/types';
 import type { StepReport } from '../../../workers/protocol';
 import { addStep, focusStep, setValue } from '../actions';
 import { session } from '../session';
 import { useBench } from '../store';
 import { Sentence } from './Sentence';
 import { Value } from './Value';
+
+const NONE: readonly Material[] = [];
 
 /** The recipe of the picked piece: numbered sentences, top to bottom. */
 export function Recipe() {
@@ -97,7 +99,7 @@ export function PickCount({ pick }: { pick: { kind: string; keys: readonly numbe
 
 /** Every value of a step, below its sentence; for shape by hand the list of its moves. */
 function AllValues({ piece, step, moves }: { piece: Piece; step: Step; moves?: Move[] }) {
-  const def = stepDef(step.kind)!, materials = useBench((s) => s.document?.materials ?? []);
+  const def = stepDef(step.kind)!, materials = useBench((s) => s.document?.materials ?? NONE);
   if (moves) {
     return (
       <ol className="mt-1 border-l border-line pl-2">

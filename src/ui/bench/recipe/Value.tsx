@@ -3,7 +3,10 @@ import { useEffect, useRef, useState } from 'react';
 import { formatNumber, formatQuantity, parseQuantity } from '../../../core/recipe/quantity';
 import type { Pick } from '../../../core/mesh/picks';
 import type { Coloured, Move, ValueDef } from '../../../core/recipe/values';
+import type { Material } from '../../../document/types';
 import { useBench } from '../store';
+
+const NONE: readonly Material[] = [];
 
 export interface ValueProps {
   name: string;
@@ -40,7 +43,7 @@ export function readValue(def: ValueDef<unknown>, value: unknown, units: 'mm' | 
  * takes it back. Choices go to the next on a click.
  */
 export function Value({ name, def, value, onChange, onSettle, onCancel, onOpen }: ValueProps) {
-  const units = useBench((s) => s.document?.units ?? 'mm'), materials = useBench((s) => s.document?.materials ?? []);
+  const units = useBench((s) => s.document?.units ?? 'mm'), materials = useBench((s) => s.document?.materials ?? NONE);
   const [typing, setTyping] = useState<string | null>(null), [wrong, setWrong] = useState('');
   const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null), dragged = useRef(false), input = useRef<HTMLInputElement>(null);
   const numeric = typeof value === 'number' && ['length', 'angle', 'count', 'number'].includes(def.kind);

@@ -279,7 +279,7 @@ export function Sheet() {
         <span className="divider" />
         <button disabled={picked.length === 0} title="Cut seam (K)" onClick={() => markSeams('cut')}><IconScissors size={18} stroke={1.6} />Cut</button>
         <button title="Unfold and pack anew (U)" disabled={!piece} onClick={unfold}><IconFold size={18} stroke={1.6} />Unfold</button>
-        <button disabled={!hasPlaced} title="Give the island back: unfold and pack it with the rest" onClick={() => { if (mesh) releaseIsland(new Set(pickedFaces().map((x) => mesh.faceKey[x]))); }}><IconRestore size={18} stroke={1.6} />Give back</button>
+        <button disabled={!hasPlaced} title="Release the island: unfold and pack it with the rest" onClick={() => { if (mesh) releaseIsland(new Set(pickedFaces().map((x) => mesh.faceKey[x]))); }}><IconRestore size={18} stroke={1.6} />Release</button>
         <button aria-pressed={snap} title="Snap to texels" onClick={() => setSnap(!snap)}><IconMagnet size={18} stroke={1.6} />Texels</button>
       </div>
     </div>

@@ -46,7 +46,7 @@ export class Viewer {
     this.renderer.setClearColor(0, 0);
     this.renderer.toneMapping = THREE.NoToneMapping;
     this.scene.environment = studio(this.renderer);
-    this.scene.environmentIntensity = 0.55;
+    this.scene.environmentIntensity = 0.75;
     const key = new THREE.DirectionalLight('#fff7ea', 1.5), fill = new THREE.DirectionalLight('#dfe6f2', 0.45);
     key.position.set(0.5, 0.9, 0.55);
     fill.position.set(-0.7, 0.2, 0.4);
@@ -170,8 +170,8 @@ export class Viewer {
     dispose(this.cage);
     this.cage = new THREE.Group();
     if (mesh && edited && !edited.same) {
-      this.cage.add(wide(edited.lines, color('ink'), 1.1, this.size));
-      (this.cage.children[0] as THREE.Mesh<THREE.BufferGeometry, LineMaterial>).material.opacity = 0.5;
+      this.cage.add(wide(edited.lines, color('ink'), 1, this.size));
+      (this.cage.children[0] as THREE.Mesh<THREE.BufferGeometry, LineMaterial>).material.opacity = 0.38;
     }
     this.scene.add(this.cage);
     this.dress(edited);

@@ -1,0 +1,33 @@
+/** `./glypta bench [--only NAME] [--json]`: medians of several runs, each beside a peer where a library does the same job. */
+import { parseArgs } from '../src/cli/usage';
+
+export interface Result { name: string; value: number; unit: string; peer?: string; peerValue?: number; ratio?: number; bar: string; ok: boolean }
+export interface Benchmark { name: string; run(): Promise<Result[]> }
+
+/** Median of `runs` timings in milliseconds, after `warm` runs that do not count. */
+export async function median(runs: number, work: () => unknown, warm = 1): Promise<number> {
+  const times: number[] = [];
+  for (let i = 0; i < runs + warm; i++) {
+    const start = performance.now();
+    await work();
+    if (i >= warm) times.push(performance.now() - start);
+  }
+  return times.sort((a, b) => a - b)[times.length >> 1];
+}
+
+export async function run(args: string[]): Promise<number> {
+  const o = parseArgs(args, ['only'], ['json']), json = o.flags.has('json');
+  const { all } = await import('./all');
+  const chosen = all.filter((b) => !o.values.only || b.name.includes(o.values.only));
+  if (chosen.length === 0) { console.error(`There is no benchmark “${o.values.only}”. There are: ${all.map((b) => b.name).join(', ')}.`); return 2; }
+  const results: Result[] = [];
+  for (const b of chosen) {
+    if (!json) console.error(`${b.name} …`);
+    for (const r of await b.run()) {
+      results.push(r);
+      if (!json) console.log(`${r.ok ? 'ok  ' : 'MISS'} ${r.name.padEnd(34)} ${r.value.toFixed(r.value < 10 ? 2 : 0).padStart(8)} ${r.unit.padEnd(4)} ${r.peer ? `${r.peer} ${r.peerValue!.toFixed(0)} ${r.unit}, ${r.ratio!.toFixed(1)}×` : ''}  bar ${r.bar}`);
+    }
+  }
+  if (json) console.log(JSON.stringify(results, null, 2));
+  return results.every((r) => r.ok) ? 0 : 1;
+}

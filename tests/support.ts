@@ -1,0 +1,41 @@
+/** What whole-application tests and the browser benchmark share: an application on its own data, and a browser on it. */
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser } from 'puppeteer-core';
+
+export interface App { address: string; data: string; process: ChildProcess; output(): string; stop(): Promise<void> }
+
+const root = process.env.GLYPTA_ROOT ?? process.cwd();
+
+/** Starts `./glypta start` on a fresh data folder and a free port, and waits for its address. */
+export async function startApp(args: string[] = [], data = mkdtempSync(join(tmpdir(), 'glypta-test-'))): Promise<App> {
+  const { freePort } = await import('../src/cli/setup');
+  const port = await freePort();
+  const child = spawn(join(root, 'glypta'), ['start', '--port', String(port), '--data', data, ...args], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+  let output = '';
+  child.stdout.on('data', (b) => { output += String(b); });
+  child.stderr.on('data', (b) => { output += String(b); });
+  const ended = new Promise<void>((r) => child.once('exit', () => r()));
+  const app: App = {
+    address: `http://127.0.0.1:${port}`, data, process: child, output: () => output,
+    async stop() { if (child.exitCode === null && child.signalCode === null) { child.kill('SIGTERM'); await ended; } rmSync(data, { recursive: true, force: true }); },
+  };
+  for (let i = 0; i < 1200; i++) {
+    if (output.includes('Glypta is open at')) return app;
+    if (child.exitCode !== null) throw new Error(`start ended: ${output}`);
+    await new Promise((r) => setTimeout(r, 100));
+  }
+  throw new Error(`start did not answer: ${output}`);
+}
+
+export async function openBrowser(profile = mkdtempSync(join(tmpdir(), 'glypta-browser-'))): Promise<Browser> {
+  const { chromiumPath } = await import('../src/cli/setup');
+  return puppeteer.launch({
+    executablePath: chromiumPath(), headless: true, userDataDir: profile, defaultViewport: { width: 1280, height: 800 },
+    args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--force-prefers-reduced-motion'],
+  });
+}
+
+export const postgresPid = (data: string): number => Number(readFileSync(join(data, 'pg/postmaster.pid'), 'utf8').split('\n')[0]);
