@@ -25,7 +25,7 @@ export async function run(args: string[]): Promise<number> {
     if (!json) console.error(`${b.name} …`);
     for (const r of await b.run()) {
       results.push(r);
-      if (!json) console.log(`${r.ok ? 'ok  ' : 'MISS'} ${r.name.padEnd(34)} ${r.value.toFixed(r.value < 10 ? 2 : 0).padStart(8)} ${r.unit.padEnd(4)} ${r.peer ? `${r.peer} ${r.peerValue!.toFixed(0)} ${r.unit}, ${r.ratio!.toFixed(1)}×` : ''}  bar ${r.bar}`);
+      if (!json) console.log(`${r.ok ? 'ok  ' : 'MISS'} ${r.name.padEnd(34)} ${r.value.toFixed(r.value < 10 ? 4 : 0).padStart(8)} ${r.unit.padEnd(4)} ${r.peer ? `${r.peer} ${r.peerValue!.toFixed(r.peerValue! < 10 ? 4 : 0)} ${r.unit}, ${r.ratio!.toFixed(1)}×` : ''}  bar ${r.bar}`);
     }
   }
   if (json) console.log(JSON.stringify(results, null, 2));

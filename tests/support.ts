@@ -1,6 +1,6 @@
 /** What whole-application tests and the browser benchmark share: an application on its own data, and a browser on it. */
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser } from 'puppeteer-core';
@@ -11,6 +11,7 @@ const root = process.env.GLYPTA_ROOT ?? process.cwd();
 
 /** Starts `./glypta start` on a fresh data folder and a free port, and waits for its address. */
 export async function startApp(args: string[] = [], data = mkdtempSync(join(tmpdir(), 'glypta-test-'))): Promise<App> {
+  chmodSync(data, 0o755); // the database's own user must reach it
   const { freePort } = await import('../src/cli/setup');
   const port = await freePort();
   const child = spawn(join(root, 'glypta'), ['start', '--port', String(port), '--data', data, ...args], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });

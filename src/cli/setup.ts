@@ -3,7 +3,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { chownSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { createHash, randomBytes } from 'node:crypto';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 
 /** Something is missing that cannot be put right from here: one sentence. */
 export class SetupError extends Error {}
@@ -98,7 +98,8 @@ export class Cluster {
   private create(): void {
     if (existsSync(join(this.folder, 'PG_VERSION'))) return;
     rmSync(this.folder, { recursive: true, force: true });
-    mkdirSync(this.folder, { recursive: true, mode: 0o700 });
+    mkdirSync(dirname(this.folder), { recursive: true, mode: 0o755 });
+    mkdirSync(this.folder, { mode: 0o700 });
     const word = `${this.folder}.word`;
     writeFileSync(word, this.secret, { mode: 0o600 });
     if (this.user) {

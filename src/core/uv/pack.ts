@@ -86,7 +86,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
     if (attempt(mid, coarse)) lo = mid; else hi = mid;
   }
   // The fine grid wastes less: somewhat more than the coarse result fits.
-  for (let s = min(highest, (lo || highest * 1e-3) * 1.09); s > highest * 1e-5; s *= s > lo ? 0.965 : 0.9) {
+  for (let s = min(highest, (lo || highest * 1e-3) * 1.06); s > highest * 1e-5; s *= s > lo ? 0.965 : 0.9) {
     const placed = attempt(s, fine);
     if (placed) return { scale: s, fits: options.scale <= 0, placed };
   }

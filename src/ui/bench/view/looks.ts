@@ -6,10 +6,15 @@ import { token } from '../../parts/theme';
 
 export const color = (name: string): THREE.Color => new THREE.Color(token(name) || '#888888');
 
-export const clay = (): THREE.MeshStandardMaterial => new THREE.MeshStandardMaterial({ color: color('clay'), roughness: 0.92, metalness: 0, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1, side: THREE.DoubleSide });
+const offset = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1, side: THREE.DoubleSide } as const;
+
+/** Soapstone: plain diffuse light, the cheapest shader there is. */
+export const clay = (): THREE.MeshLambertMaterial => new THREE.MeshLambertMaterial({ color: color('clay'), ...offset });
+
+const physical = (): THREE.MeshStandardMaterial => new THREE.MeshStandardMaterial({ color: color('clay'), roughness: 0.92, metalness: 0, ...offset });
 
 export function ofMaterial(m: Material | undefined): THREE.MeshStandardMaterial {
-  const out = clay();
+  const out = physical();
   if (m) { out.color.set(m.color); out.roughness = m.roughness; out.metalness = m.metalness; }
   return out;
 }
@@ -25,7 +30,7 @@ export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial {
     p.needsUpdate = true;
     return p;
   };
-  const out = clay();
+  const out = physical();
   out.color.set('#ffffff');
   out.map = picture(t.color, true);
   const surface = picture(t.surface, false);
@@ -35,7 +40,7 @@ export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial {
 
 let checkerPicture: THREE.CanvasTexture | undefined;
 /** Our checker: paper and moss cells, each with a small wedge that points up, a number at every eighth. 16 × 16 cells to the sheet. */
-export function checker(): THREE.MeshStandardMaterial {
+export function checker(): THREE.MeshLambertMaterial {
   if (!checkerPicture) {
     const n = 1024, cells = 16, s = n / cells, c = document.createElement('canvas');
     c.width = c.height = n;
@@ -68,7 +73,7 @@ export function studio(renderer: THREE.WebGLRenderer): THREE.Texture {
   }));
   scene.add(dome);
   const pmrem = new THREE.PMREMGenerator(renderer);
-  const out = pmrem.fromScene(scene, 0.02).texture;
+  const out = pmrem.fromScene(scene, 0.02, 0.1, 100, { size: 64 }).texture;
   pmrem.dispose();
   dome.geometry.dispose();
   return out;

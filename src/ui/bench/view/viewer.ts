@@ -37,7 +37,7 @@ export class Viewer {
   private focus: string | null = null;
   private materials: readonly Material[] = [];
   private gridStep = 0.05;
-  private seamPixel = 0;
+  private readonly sky = new THREE.HemisphereLight('#fffaf0', '#9c9484', 1.25);
   onDraw: () => void = () => undefined;
 
   constructor(private readonly canvas: HTMLCanvasElement) {
@@ -45,12 +45,10 @@ export class Viewer {
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     this.renderer.setClearColor(0, 0);
     this.renderer.toneMapping = THREE.NoToneMapping;
-    this.scene.environment = studio(this.renderer);
-    this.scene.environmentIntensity = 0.75;
     const key = new THREE.DirectionalLight('#fff7ea', 1.5), fill = new THREE.DirectionalLight('#dfe6f2', 0.45);
     key.position.set(0.5, 0.9, 0.55);
     fill.position.set(-0.7, 0.2, 0.4);
-    this.scene.add(key, fill, this.cage, this.marks, this.hoverMark, this.handles.group);
+    this.scene.add(this.sky, key, fill, this.cage, this.marks, this.hoverMark, this.handles.group);
     this.retheme();
     canvas.addEventListener('webglcontextrestored', () => this.invalidate());
   }
@@ -97,6 +95,9 @@ export class Viewer {
   show(shown: ReadonlyMap<string, PieceShown>, pieces: readonly Piece[], materials: readonly Material[], shading: Shading, focus: string | null, edited: Edited | null): void {
     this.shading = shading;
     this.focus = focus;
+    // Reflections are made when materials are first looked at: clay needs none, and without a graphics card they take seconds.
+    if (shading === 'materials' && !this.scene.environment) { this.scene.environment = studio(this.renderer); this.scene.environmentIntensity = 0.75; }
+    this.sky.intensity = shading === 'materials' ? 0.15 : 1.25;
     if (materials !== this.materials) { this.materials = materials; for (const p of this.pieces.values()) p.look = ''; }
     const visible = (id: string | null): boolean => id === null || pieces.some((p) => p.id === id && p.visible && visible(p.parent));
     for (const [id, p] of this.pieces) if (!shown.has(id)) { this.scene.remove(p.group); dispose(p.group); this.pieces.delete(id); }
@@ -187,8 +188,7 @@ export class Viewer {
     if (mesh && this.triangles) {
       const through = this.shading === 'lines' || this.shading === 'xray';
       if (seams) {
-        this.seamPixel = this.camera.pixel(this.camera.target);
-        this.marks.add(stitches(mesh, resolve(mesh, seams.cut).indices, color('seam'), this.size, this.seamPixel));
+        this.marks.add(stitches(mesh, resolve(mesh, seams.cut).indices, color('seam'), this.size, this.camera.pixel(this.camera.target)));
         this.marks.add(edgeLines(mesh, resolve(mesh, seams.hold).indices, color('value'), 3, this.size));
       }
       const t = topologyOf(mesh);
