@@ -1,14 +1,14 @@
 /** What has to be there before anything runs: Debian packages, the build, a database cluster of our own. */
 import { spawn, spawnSync } from 'node:child_process';
 import { chownSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:net';
+import { connect, createServer } from 'node:net';
 import { createHash, randomBytes } from 'node:crypto';
 import { dirname, join } from 'node:path';
 
 /** Something is missing that cannot be put right from here: one sentence. */
 export class SetupError extends Error {}
 
-export const root = process.env.GLYPTA_ROOT!;
+export const root = process.env.GLYPTA_ROOT ?? process.cwd();
 const isRoot = process.getuid?.() === 0;
 
 const find = (command: string) => spawnSync('sh', ['-c', `command -v ${command}`], { encoding: 'utf8' }).stdout.trim();
@@ -124,9 +124,19 @@ export class Cluster {
     } catch (e) { return (e as NodeJS.ErrnoException).code === 'EPERM' ? -1 : undefined; }
   }
 
+  /** Alive and listening; one that is being killed may still have its process id for a moment. */
+  async running(): Promise<boolean> {
+    if (this.pid() === undefined) return false;
+    return new Promise((resolve) => {
+      const c = connect(this.port, '127.0.0.1');
+      c.once('connect', () => { c.destroy(); resolve(true); });
+      c.once('error', () => resolve(false));
+    });
+  }
+
   async start(): Promise<void> {
     this.create();
-    if (this.pid() !== undefined) return; // left by a launcher that was killed: ours, so taken over
+    if (await this.running()) return; // left by a launcher that was killed: ours, so taken over
     let said = '';
     for (let i = 0; i < 8; i++) {
       const port = this.port || (await freePort());
@@ -134,8 +144,8 @@ export class Cluster {
       const r = this.as(join(this.bin, 'pg_ctl'), ['-D', this.folder, '-w', '-t', '30', '-l', join(this.folder, 'log.txt'), '-o', settings, 'start']);
       if (r.status === 0) { this.port = port; return; }
       said = `${r.stdout}${r.stderr}`.trim();
-      if (this.pid() !== undefined) return;
-      this.port = 0;
+      if (await this.running()) return;
+      if (this.pid() === undefined) this.port = said.includes('Address already in use') ? 0 : this.port;
       await sleep(600); // children of a killed server need a moment to go
     }
     throw new SetupError(`The database did not start: ${said}`);

@@ -27,7 +27,9 @@ export function parseQuantity(text: string, kind: ValueKind, unit: LengthUnit = 
   if (source === '') throw new Error('Type a number.');
   if (source.length > 200) throw new Error('That is too long to be a number.');
   // "2 cm" → "(2*cm)": a number or a bracket followed by a unit's name.
-  const spelled = source.replace(/((?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-z]+)\b/gi, (whole, n: string, u: string) => (UNITS[u.toLowerCase()] ? `(${n}*${u.toLowerCase()})` : whole))
+  // A fraction before a unit belongs together: "1/3 m" is a third of a metre.
+  const spelled = source.replace(/(?<![\w.)])(\d+)\s*\/\s*(\d+)\s*([a-z]+)\b/gi, (whole, a: string, b: string, u: string) => (UNITS[u.toLowerCase()] ? `(${a}/${b}*${u.toLowerCase()})` : whole))
+    .replace(/((?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-z]+)\b/gi, (whole, n: string, u: string) => (UNITS[u.toLowerCase()] ? `(${n}*${u.toLowerCase()})` : whole))
     .replace(/\)\s*([a-z]+)\b/gi, (whole, u: string) => (UNITS[u.toLowerCase()] ? `)*${u.toLowerCase()}` : whole));
   let tree: Expression;
   try { tree = jsep(spelled); } catch { throw new Error(`“${text.trim()}” is not a number that can be read.`); }

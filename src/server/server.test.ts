@@ -1,0 +1,176 @@
+/** The server against a PostgreSQL of its own: changes, conflicts, blobs, refusals. */
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { createHash, randomUUID } from 'node:crypto';
+import { newProject, addPiece, addStep } from '../document/changes';
+import type { Patch } from '../document/types';
+import { Cluster } from '../cli/setup';
+import { blobInfo, readBlob, writeBlob } from './blobs';
+import { connect, type Database } from './database';
+import { answer, bodyOf, jsonOf, sameOrigin } from './http';
+import { migrate } from './migrations';
+import { acceptChange, changeLog, copyProject, createProject, documentAt, exportProject, importProject, listProjects, removeProject, setBinned, thumbnail } from './projects';
+import { asRefusal, Refusal } from './refusal';
+
+let db: Database, cluster: Cluster, data: string;
+const rename = (name: string): Patch[] => [{ op: 'replace', path: ['name'], value: name }];
+const change = (base: number, patches: Patch[], id = randomUUID() as string) => ({ base, patches, label: 'test', window: 'w', id });
+
+beforeAll(async () => {
+  data = mkdtempSync(join(tmpdir(), 'glypta-server-'));
+  chmodSync(data, 0o755);
+  cluster = new Cluster(data);
+  await cluster.start();
+  db = connect(cluster.url);
+  expect(await migrate(db.sequelize)).toHaveLength(1);
+  expect(await migrate(db.sequelize)).toEqual([]); // safe to repeat
+}, 60000);
+afterAll(async () => { await db?.sequelize.close(); cluster?.stop(); rmSync(data, { recursive: true, force: true }); });
+
+describe('changes', () => {
+  test('are taken in order, kept as a log, and any revision can be opened', async () => {
+    const p = await createProject(db, newProject('One'));
+    for (let i = 0; i < 60; i++) expect(await acceptChange(db, p.id, change(i, rename(`Name ${i + 1}`)))).toBe(i + 1);
+    expect((await documentAt(db, p.id)).document.name).toBe('Name 60');
+    for (const r of [0, 1, 25, 26, 59]) expect((await documentAt(db, p.id, r)).document.name).toBe(r ? `Name ${r}` : 'One');
+    expect((await changeLog(db, p.id)).map((c) => c.revision).slice(0, 3)).toEqual([60, 59, 58]);
+    expect(await db.snapshots.count({ where: { project: p.id } })).toBe(3); // at 0, 25 and 50
+    await expect(documentAt(db, p.id, 61)).rejects.toMatchObject({ status: 404 });
+    expect((await listProjects(db)).find((x) => x.id === p.id)).toMatchObject({ name: 'Name 60', revision: 60 });
+  });
+  test('the second window gets a clear no, and nothing of the first is lost', async () => {
+    const p = await createProject(db, newProject('Two'));
+    await acceptChange(db, p.id, change(0, rename('First')));
+    await expect(acceptChange(db, p.id, change(0, rename('Second')))).rejects.toMatchObject({ status: 409, message: expect.stringMatching(/another window.*change 1.*change 0/) });
+    expect((await documentAt(db, p.id)).document.name).toBe('First');
+  });
+  test('the same change sent twice counts once; of two at the same moment one wins', async () => {
+    const p = await createProject(db, newProject('Three')), c = change(0, rename('Once'));
+    expect(await acceptChange(db, p.id, c)).toBe(1);
+    expect(await acceptChange(db, p.id, c)).toBe(1);
+    const both = await Promise.allSettled([acceptChange(db, p.id, change(1, rename('A'))), acceptChange(db, p.id, change(1, rename('B')))]);
+    expect(both.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
+    expect((await documentAt(db, p.id)).revision).toBe(2);
+  });
+  test('malformed changes are refused and leave no trace', async () => {
+    const p = await createProject(db, newProject('Four'));
+    for (const patches of [[{ op: 'replace', path: ['units'], value: 'furlongs' }], [{ op: 'add', path: ['pieces', 5, 'x'], value: 1 }], [{ op: 'add', path: ['pieces', 0], value: { id: 'x' } }], [{ op: 'replace', path: ['name'], value: 7 }]] as Patch[][]) {
+      await expect(acceptChange(db, p.id, change(0, patches))).rejects.toMatchObject({ status: 422 });
+    }
+    expect(await documentAt(db, p.id)).toMatchObject({ revision: 0, document: { name: 'Four', units: 'mm' } });
+    await expect(acceptChange(db, randomUUID(), change(0, rename('x')))).rejects.toMatchObject({ status: 404 });
+    await expect(acceptChange(db, "x'; drop table projects", change(0, rename('x')))).rejects.toMatchObject({ status: 404 });
+  });
+});
+
+describe('the shelf', () => {
+  test('bin, restore, remove for good, copy', async () => {
+    const p = await createProject(db, newProject('Five'));
+    await expect(removeProject(db, p.id)).rejects.toMatchObject({ status: 409 });
+    await setBinned(db, p.id, true);
+    await expect(acceptChange(db, p.id, change(0, rename('x')))).rejects.toMatchObject({ status: 410 });
+    await setBinned(db, p.id, false);
+    const copy = await copyProject(db, p.id);
+    expect(copy).toMatchObject({ name: 'Five copy', revision: 0 });
+    await setBinned(db, p.id, true);
+    await removeProject(db, p.id);
+    await expect(documentAt(db, p.id)).rejects.toMatchObject({ status: 404 });
+    expect((await documentAt(db, copy.id)).document.name).toBe('Five copy');
+  });
+  test('the picture is of the model, a PNG, and made once for each revision', async () => {
+    const doc = newProject('Six');
+    addPiece(doc, 'p', 'box');
+    addStep(doc, 'p', 'box', 's');
+    const p = await createProject(db, doc), a = await thumbnail(db, p.id);
+    expect([...a.png.subarray(1, 4)]).toEqual([0x50, 0x4e, 0x47]);
+    expect((await thumbnail(db, p.id)).png.equals(a.png)).toBe(true);
+    await acceptChange(db, p.id, change(0, [{ op: 'replace', path: ['pieces', 0, 'recipe', 0, 'values', 'height'], value: 0.9 }]));
+    expect((await thumbnail(db, p.id)).png.equals(a.png)).toBe(false);
+  });
+  test('export and import give the same project, files and all; a damaged one is refused', async () => {
+    const file = Buffer.from('o a\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'), { sha } = await writeBlob(db, [file], 'text/plain');
+    const doc = newProject('Seven');
+    addPiece(doc, 'p', 'tri');
+    addStep(doc, 'p', 'brought-in', 's', { file: 'a.obj', blob: sha });
+    const p = await createProject(db, doc), out = await exportProject(db, p.id);
+    expect(Buffer.from(out.blobs[sha], 'base64').equals(file)).toBe(true);
+    const back = await importProject(db, JSON.parse(JSON.stringify(out)));
+    expect((await documentAt(db, back.id)).document).toEqual((await documentAt(db, p.id)).document);
+    await expect(importProject(db, { ...out, blobs: { [sha]: 'AAAA' } })).rejects.toMatchObject({ status: 422 });
+    const missing = newProject('Eight');
+    addPiece(missing, 'p', 'tri');
+    addStep(missing, 'p', 'brought-in', 's', { file: 'a.obj', blob: '0'.repeat(64) });
+    await expect(createProject(db, missing)).rejects.toMatchObject({ status: 422 });
+  });
+});
+
+describe('blobs', () => {
+  test('are kept once, by what they hold, in parts', async () => {
+    const big = Buffer.alloc(2_500_000, 7), sha = createHash('sha256').update(big).digest('hex');
+    const chunks = async function* () { for (let i = 0; i < big.length; i += 60_000) yield big.subarray(i, i + 60_000); };
+    expect(await writeBlob(db, chunks(), 'x/y')).toEqual({ sha, size: big.length });
+    expect(await writeBlob(db, chunks(), 'x/y')).toEqual({ sha, size: big.length });
+    expect((await readBlob(db, sha)).equals(big)).toBe(true);
+    expect(await db.blobParts.count({ where: { sha } })).toBe(3);
+    expect(await db.blobs.count({ where: { type: 'x/y' } })).toBe(1);
+    await expect(blobInfo(db, '../../etc/passwd')).rejects.toMatchObject({ status: 404 });
+  });
+  test('too large, empty, or broken off: refused, and nothing stays behind', async () => {
+    const before = await db.blobParts.count();
+    async function* endless() { for (;;) yield Buffer.alloc(100_000); }
+    await expect(writeBlob(db, endless(), 'x/z', 3_000_000)).rejects.toMatchObject({ status: 413 });
+    await expect(writeBlob(db, [], 'x/z')).rejects.toMatchObject({ status: 400 });
+    async function* cut() { yield Buffer.alloc(1_200_000); throw new Error('gone'); }
+    await expect(writeBlob(db, cut(), 'x/z')).rejects.toThrow('gone');
+    expect(await db.blobParts.count()).toBe(before);
+    expect(await db.blobs.count({ where: { type: 'x/z' } })).toBe(0);
+  });
+  test('a full disk: one sentence, and nothing stays behind', async () => {
+    const before = await db.blobParts.count();
+    // PostgreSQL itself says so here, with the code it gives when the disk is full.
+    await db.sequelize.query(`CREATE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = '53100'; END $$`);
+    await db.sequelize.query('CREATE TRIGGER full_disk BEFORE INSERT ON blob_parts FOR EACH ROW EXECUTE FUNCTION full_disk()');
+    const r = await answer(() => writeBlob(db, [Buffer.from('something new')], 'x/f'));
+    await db.sequelize.query('DROP TRIGGER full_disk ON blob_parts');
+    expect(r.status).toBe(507);
+    expect(((await r.json()) as { error: string }).error).toMatch(/^The disk is full.*\.$/);
+    expect(await db.blobParts.count()).toBe(before);
+    expect(await db.blobs.count({ where: { type: 'x/f' } })).toBe(0);
+  });
+});
+
+describe('at the door', () => {
+  const request = (body: BodyInit | null, headers: Record<string, string> = {}) => new Request('http://127.0.0.1:1/x', { method: 'POST', body, headers: { host: '127.0.0.1:1', ...headers } });
+  test('a 2 GB upload is refused before it is read', async () => {
+    const read = async () => { for await (const _ of bodyOf(request('x', { 'content-length': '2147483648' }), 1000)) void _; };
+    await expect(read()).rejects.toMatchObject({ status: 413 });
+  });
+  test('one that lies about its size is refused on the way', async () => {
+    const read = async () => { for await (const _ of bodyOf(request('y'.repeat(5000)), 1000)) void _; };
+    await expect(read()).rejects.toMatchObject({ status: 413 });
+  });
+  test('other sites, and what is no JSON', async () => {
+    expect(() => sameOrigin(new Request('http://a/x', { headers: { origin: 'http://evil.example' } }))).toThrow(Refusal);
+    await expect(jsonOf(request('{nope'))).rejects.toMatchObject({ status: 400 });
+  });
+  test('what breaks below becomes one sentence and hides nothing of the inside', async () => {
+    expect(asRefusal(Object.assign(new Error('x'), { code: 'ECONNREFUSED' })).status).toBe(503);
+    const quiet = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    const r = await answer(() => Promise.reject(new Error('secret path /root')));
+    quiet.mockRestore();
+    expect(r.status).toBe(500);
+    expect(await r.text()).not.toMatch(/secret/);
+  });
+});
+
+test('the database killed and started again under an open connection: the next change goes through', async () => {
+  const p = await createProject(db, newProject('Nine'));
+  process.kill(cluster.pid()!, 'SIGKILL');
+  await new Promise((r) => setTimeout(r, 300));
+  await cluster.start();
+  let done = 0, said = '';
+  for (let i = 0; i < 20 && !done; i++) { try { done = await acceptChange(db, p.id, change(0, rename('After'))); } catch (e) { said = String(e); await new Promise((r) => setTimeout(r, 200)); } }
+  if (!done) throw new Error(said);
+  expect((await documentAt(db, p.id)).document.name).toBe('After');
+}, 40000);
