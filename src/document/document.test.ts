@@ -71,6 +71,13 @@ describe('changes', () => {
   });
 });
 
+test('a new step has values of its own: what is written to one never shows in another', () => {
+  const a = withBox(), b = withBox();
+  changes.addMove(a, 'p', 'h', move('a', 1));
+  expect(b.pieces[0].recipe[1].values.moves).toEqual([]);
+  expect(withBox().pieces[0].recipe[1].values.moves).toEqual([]);
+});
+
 describe('history', () => {
   test('any run of changes undone to the start is the start, and redone the end; what was sent leads there too', () => {
     const edit = fc.oneof(

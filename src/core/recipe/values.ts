@@ -83,8 +83,9 @@ export const placed = (label: string): ValueDef<Placed> => ({
 /** Names of a file's materials → ids of the project's. */
 export const slots = (label: string): ValueDef<Readonly<Record<string, string>>> => ({ kind: 'slots', label, default: {}, schema: yup.object().required() });
 
+/** A copy of its own each time: whoever takes it may write to it. */
 export function defaultsOf<D extends ValueDefs>(defs: D): ValuesOf<D> {
-  return Object.fromEntries(Object.entries(defs).map(([k, d]) => [k, d.default])) as ValuesOf<D>;
+  return structuredClone(Object.fromEntries(Object.entries(defs).map(([k, d]) => [k, d.default]))) as ValuesOf<D>;
 }
 
 export function schemaOf(defs: ValueDefs): yup.AnySchema {

@@ -4,7 +4,7 @@ import { faceNormals } from '../../core/mesh/normals';
 import { components } from '../../core/mesh/measure';
 import { moveDef } from '../../core/recipe/moves';
 import { stepDef, stepDefs } from '../../core/recipe/registry';
-import { defaultsOf } from '../../core/recipe/values';
+import { defaultsOf, type Move } from '../../core/recipe/values';
 import * as changes from '../../document/changes';
 import type { Placed } from '../../core/uv/unwrap';
 import { toggleTheme } from '../parts/theme';
@@ -72,17 +72,20 @@ export function pickWider(kind: PickKind, index: number, add: boolean): void {
 // Moves
 
 /** The "shape by hand" step to put a move into: the focused one, or a new one after the step that starts the recipe. */
-function shapeStep(): string | null {
+function shapeStep(): { piece: string; step: string; after?: string } | null {
   const s = bench.get();
   const piece = s.document?.pieces.find((p) => p.id === s.piece);
   if (!piece || piece.kind !== 'mesh') { say('Pick a piece to work on first.'); return null; }
   if (piece.locked) { say(`${piece.name} is locked.`); return null; }
-  if (piece.recipe.find((x) => x.id === s.step)?.kind === 'shape') return s.step;
-  const id = changes.newId();
+  if (piece.recipe.find((x) => x.id === s.step)?.kind === 'shape') return { piece: piece.id, step: s.step! };
   const after = s.step ?? piece.upTo ?? piece.recipe.findLast((x) => stepDef(x.kind)?.takes === 'nothing')?.id;
-  session.change('shape by hand', (d) => changes.addStep(d, piece.id, 'shape', id, {}, after));
-  bench.set({ step: id });
-  return id;
+  return { piece: piece.id, step: changes.newId(), after };
+}
+
+/** Adds a move, and with it the step it goes into where that is not there yet: one change, so one undo. */
+function putMove(d: changes.Draft, at: { piece: string; step: string; after?: string }, move: Move): void {
+  if (!changes.pieceOf(d, at.piece).recipe.some((x) => x.id === at.step)) changes.addStep(d, at.piece, 'shape', at.step, {}, at.after);
+  changes.addMove(d, at.piece, at.step, move);
 }
 
 /** Begins a move with the pick. It stays in hand, its values open, until it is kept or cancelled. */
@@ -103,14 +106,18 @@ export function beginMove(tool: string, values: Record<string, unknown> = {}): s
     keys = Array.from(found, (i) => keysOf(mesh, to)[i]);
     kind = to;
   }
-  const step = shapeStep(), piece = bench.get().piece;
-  if (!step || !piece) return null;
+  const at = shapeStep();
+  if (!at) return null;
+  const { piece, step } = at;
   const id = changes.newId();
   const move = { id, tool, pick: { kind, keys: [...keys] }, values: { ...defaultsOf(def.values), ...values } };
-  session.change(def.title.toLowerCase(), (d) => changes.addMove(d, piece, step, move), `move ${id}`);
+  bench.set({ step, inHand: null });
+  session.change(def.title.toLowerCase(), (d) => putMove(d, at, move), `move ${id}`);
+  bench.set({ step });
+  refocus();
   const list = bench.get().document?.pieces.find((p) => p.id === piece)?.recipe.find((x) => x.id === step)?.values.moves as { id: string }[] | undefined;
   const kept = list?.[list.length - 1]?.id ?? id; // a merge keeps the earlier move
-  bench.set({ inHand: { piece, step, move: kept, fresh: true } });
+  bench.set({ inHand: { ...at, move: kept, fresh: true } });
   return id;
 }
 
@@ -120,7 +127,7 @@ export function dragMove(id: string, tool: string, values: Record<string, unknow
   if (!inHand || !def || !mesh) return;
   const empty = resolve(mesh, pick).indices.length === 0;
   const move = { id, tool, pick: empty ? { kind: 'face' as const, keys: Array.from(mesh.faceKey) } : { kind: pick.kind, keys: [...pick.keys] }, values: { ...defaultsOf(def.values), ...values } };
-  session.change(def.title.toLowerCase(), (d) => changes.addMove(d, inHand.piece, inHand.step, move), `move ${id}`);
+  session.change(def.title.toLowerCase(), (d) => putMove(d, inHand, move), `move ${id}`);
 }
 
 /** Changes values of the move in hand; while it is fresh this is still the same change. */
@@ -132,20 +139,20 @@ export function setInHand(values: Record<string, unknown>, scrub = false): void 
     const current = inHandMove();
     if (!current) return;
     session.change(moveDef(current.tool)!.title.toLowerCase(), (d) => {
-      const step = changes.stepOf(d, h.piece, h.step), list = step.values.moves as { id: string }[];
       const move = { ...current, values: { ...current.values, ...values } };
-      const at = list.findIndex((m) => m.id === h.move);
-      if (at >= 0) list[at] = move; else list.push(move);
+      const list = changes.pieceOf(d, h.piece).recipe.find((x) => x.id === h.step)?.values.moves as Move[] | undefined;
+      const at = list?.findIndex((m) => m.id === h.move) ?? -1;
+      if (at >= 0) list![at] = move; else putMove(d, h, move);
     }, `move ${h.move}`);
     return;
   }
   session.change('change a move', (d) => changes.setMove(d, h.piece, h.step, h.move, values), scrub ? `set ${h.move} ${Object.keys(values).join()}` : undefined);
 }
 
-export function inHandMove() {
+export function inHandMove(): Move | undefined {
   const { inHand: h, document } = bench.get();
   const step = h && document?.pieces.find((p) => p.id === h.piece)?.recipe.find((x) => x.id === h.step);
-  return step ? (step.values.moves as { id: string; tool: string; pick: { kind: PickKind; keys: number[] }; values: Record<string, unknown> }[]).find((m) => m.id === h.move) : undefined;
+  return step ? (step.values.moves as Move[]).find((m) => m.id === h.move) : undefined;
 }
 
 /** Enter: what is in hand is kept. */

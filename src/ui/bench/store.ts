@@ -35,7 +35,7 @@ export interface BenchState {
   pick: Pick;
   last: number | null;
   /** The move whose values the sentence over the strip shows. */
-  inHand: { piece: string; step: string; move: string; fresh: boolean } | null;
+  inHand: { piece: string; step: string; after?: string; move: string; fresh: boolean } | null;
   handle: Handle | null;
   shading: Shading;
   view: ViewName;

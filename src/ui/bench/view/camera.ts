@@ -96,7 +96,7 @@ export class Camera {
     if (box.isEmpty()) return;
     const size = box.getSize(new THREE.Vector3()).length() / 2 || 0.05;
     box.getCenter(this.target);
-    this.distance = (size / Math.sin((FOV * Math.PI) / 360)) * 1.12;
+    this.distance = (size / Math.sin((FOV * Math.PI) / 360)) * 1.3;
     this.update();
   }
 }
