@@ -158,7 +158,7 @@ export class Cluster {
     const user = this.user ? `setpriv --reuid ${this.user} --regid ${this.user} --init-groups` : '';
     const script = `while kill -0 ${process.pid} 2>/dev/null; do sleep 1; done
 [ "$(cat '${join(data, 'lock')}' 2>/dev/null | head -n1)" = "${process.pid}" ] || exit 0
-kill "$(cat '${join(data, 'web.pid')}')" 2>/dev/null
+web=$(cat '${join(data, 'web.pid')}'); kill "$web" 2>/dev/null; sleep 2; kill -9 "$web" 2>/dev/null
 cd / && ${user} '${join(this.bin, 'pg_ctl')}' -D '${this.folder}' -m fast -w -t 20 stop >/dev/null 2>&1
 rm -f '${join(data, 'lock')}' '${join(data, 'web.pid')}'`;
     spawn('sh', ['-c', script], { detached: true, stdio: 'ignore', cwd: '/' }).unref();

@@ -170,7 +170,7 @@ export function markSeams(doc: Draft, piece: string, step: string, keys: readonl
   values.hold = mark === 'hold' ? { kind: 'edge', keys: [...hold.keys, ...keys] } : hold;
 }
 
-/** Fixes places on the sheet. Entries for the same corner are replaced. */
+/** Fixes places on the sheet, and stops packing what is placed. Entries for the same corner are replaced. */
 export function placeByHand(doc: Draft, piece: string, step: string, places: Placed): void {
   const values = stepOf(doc, piece, step).values as { placed: Placed };
   const name = (f: number, v: number) => `${f}/${v}`;
@@ -181,6 +181,7 @@ export function placeByHand(doc: Draft, piece: string, step: string, places: Pla
     face.push(f); vertex.push(values.placed.vertex[i]); uv.push(values.placed.uv[2 * i], values.placed.uv[2 * i + 1]);
   });
   values.placed = { face, vertex, uv };
+  (values as { repack?: boolean }).repack = false;
 }
 
 /** Gives faces back to the solver; without keys, all. */

@@ -18,7 +18,7 @@ export const unwrap = defineStep({
     seamAngle: angle('bends that are seams', 60, { min: 0, max: Math.PI }),
     density: number('texels per metre', 0, { min: 0, max: 1e6, zero: 'as fine as fits', unit: '/ m' }),
     size: choice('sheet', '1024', PIXELS), padding: count('padding', 8, { min: 0, max: 256 }), turn: toggle('turn islands', true, 'turned to fit', 'not turned'),
-    placed: placed('placed by hand'),
+    placed: placed('placed by hand'), repack: toggle('islands placed by hand', false, 'packed with the rest', 'left where they are'),
   },
   run: ({ mesh }, v, c) => {
     if (mesh.faceCount === 0) return mesh;
@@ -27,7 +27,7 @@ export const unwrap = defineStep({
     if (hold.lost.length) c.warn(lostSentence(hold.lost, v.hold, 'held edges', 'hold'));
     const out = unwrapMesh(mesh, {
       cut: new Set(cut.indices), hold: new Set(hold.indices), seamAngle: v.seamAngle >= Math.PI - 1e-9 ? Infinity : v.seamAngle,
-      size: Number(v.size), padding: v.padding, density: v.density, turn: v.turn, placed: v.placed.face.length ? v.placed : undefined, progress: c.progress,
+      size: Number(v.size), padding: v.padding, density: v.density, turn: v.turn, placed: v.placed.face.length ? v.placed : undefined, repack: v.repack, progress: c.progress,
     });
     c.tell('islands', out.islands);
     c.tell('density', out.density);

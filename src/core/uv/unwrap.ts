@@ -32,6 +32,8 @@ export interface UnwrapOptions {
   density: number;
   turn: boolean;
   placed?: Placed;
+  /** Islands placed by hand keep their shape, but are packed with the rest, all at one density. */
+  repack?: boolean;
   progress?: (share: number) => void;
 }
 
@@ -63,6 +65,7 @@ export function unwrap(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     ch = charts(mesh, ch.seam);
     flat = unfoldAll(mesh, ch, o.placed, o.progress);
   }
+  if (o.repack) for (const f of flat) if (f.held && f.scaleOfHeld > 0) { f.points = f.points.map((x) => x / f.scaleOfHeld); f.held = false; }
   const held = flat.filter((f) => f.held), free = flat.filter((f) => !f.held);
   let heldDensity = 0;
   for (const f of held) heldDensity = max(heldDensity, f.scaleOfHeld);

@@ -155,6 +155,15 @@ describe('unwrap', () => {
     }
     expect(uvFigures(again.mesh, uv).stretchMax).toBeLessThan(1.01);
   });
+  test('packing keeps shapes made by hand, at one density with the rest', () => {
+    const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id), s = cube.faceStart[2];
+    // A square drawn out to a strip, twice as long as wide.
+    const placed = { face: Array(4).fill(cube.faceKey[2]), vertex: [0, 1, 2, 3].map((k) => cube.vertexKey[cube.cornerVertex[s + k]]), uv: [0, 0, 0.8, 0, 0.8, 0.4, 0, 0.4] };
+    const out = unwrap(cube, { ...options, placed, repack: true }), f = uvFigures(out.mesh, uvOf(out.mesh));
+    expect(f).toMatchObject({ overlap: 0, outside: 0 });
+    expect(f.stretchMax).toBeCloseTo(2, 2);
+    expect(f.texelDensityMax / f.texelDensityMin).toBeCloseTo(1, 2);
+  });
   test('any closed body: finite, inside, no overlap worth a pixel', () => {
     fc.assert(fc.property(closedBody, fc.double({ min: 0.3, max: 3.2, noNaN: true }), (m, seamAngle) => {
       const out = unwrap(m, { ...options, seamAngle });

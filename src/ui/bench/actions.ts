@@ -255,6 +255,12 @@ export function unfold(): void {
   say(had ? 'Unfolded and packed anew; places set by hand were given back.' : 'Unfolded.');
 }
 
+/** Packs everything anew at one density; islands placed by hand keep the shape they were given. */
+export function packAll(): void {
+  const at = unwrapStep();
+  if (at) session.change('pack', (d) => changes.setValues(d, at.piece, at.step, { repack: true }));
+}
+
 export function placeByHand(places: Placed, live: string): void {
   const at = unwrapStep();
   if (at) session.change('place on the sheet', (d) => changes.placeByHand(d, at.piece, at.step, places), live);
@@ -312,7 +318,7 @@ export function commands(): Command[] {
     { id: 'all', title: 'Pick all', key: 'Ctrl A', run: () => repick((k) => Array.from(keysOf(bench.get().mesh!, k).keys())) },
     { id: 'hide', title: 'Hide the piece', key: 'H', run: () => setVisible(false) }, { id: 'show', title: 'Show all pieces', key: 'Shift H', run: () => session.change('show all', (d) => d.pieces.forEach((p) => { p.visible = true; })) },
     { id: 'cut', title: 'Cut seam', key: 'K', run: () => markSeams('cut') }, { id: 'hold', title: 'Hold together', key: 'Shift K', run: () => markSeams('hold') }, { id: 'letbe', title: 'Let be', key: 'Alt K', run: () => markSeams('let be') },
-    { id: 'unfold', title: 'Unfold', key: 'U', run: unfold }, { id: 'texture', title: 'Make texture', run: makeTexture },
+    { id: 'unfold', title: 'Unfold', key: 'U', run: unfold }, { id: 'pack', title: 'Pack', run: packAll }, { id: 'texture', title: 'Make texture', run: makeTexture },
     { id: 'shading', title: 'Next shading', key: 'Y', run: () => { const i = SHADINGS.findIndex((x) => x[0] === bench.get().shading); setShading(SHADINGS[(i + 1) % SHADINGS.length][0]); } },
     { id: 'see-all', title: 'See all', key: viewKey.fit, run: () => viewer.see(true) }, { id: 'see-pick', title: 'See the pick', key: viewKey.pick, run: () => viewer.see(false) },
     { id: 'front', title: 'Front view', run: () => bench.set({ view: 'Front' }) }, { id: 'side', title: 'Side view', run: () => bench.set({ view: 'Side' }) }, { id: 'top', title: 'Top view', run: () => bench.set({ view: 'Top' }) }, { id: 'persp', title: 'Perspective view', run: () => bench.set({ view: 'Persp' }) },

@@ -1,12 +1,12 @@
 'use client';
-import { IconCrosshair, IconFold, IconMagnet, IconPolygon, IconLine, IconPoint, IconRestore, IconScissors, IconShape } from '@tabler/icons-react';
+import { IconCrosshair, IconFold, IconLayoutGrid, IconMagnet, IconPolygon, IconLine, IconPoint, IconRestore, IconScissors, IconShape } from '@tabler/icons-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { edgeKeys, mask, resolve } from '../../../core/mesh/picks';
 import { nextCorner, topologyOf } from '../../../core/mesh/topology';
 import { islandsOf } from '../../../core/uv/measure';
 import type { Placed } from '../../../core/uv/unwrap';
 import { token, useTheme } from '../../parts/theme';
-import { changePick, markSeams, placeByHand, releaseIsland, setMode, unfold } from '../actions';
+import { changePick, markSeams, packAll, placeByHand, releaseIsland, setMode, unfold } from '../actions';
 import { session } from '../session';
 import { useBench } from '../store';
 
@@ -227,7 +227,9 @@ export function Sheet() {
   const commit = (faces: number[], at: Float32Array) => {
     if (!mesh) return;
     const face: number[] = [], vertex: number[] = [], places: number[] = [];
-    for (const f of faces) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) { face.push(mesh.faceKey[f]); vertex.push(mesh.vertexKey[mesh.cornerVertex[c]]); places.push(at[2 * c], at[2 * c + 1]); }
+    // After a packing, the others that were placed by hand stay where that put them.
+    const all = step?.values.repack ? new Set([...faces, ...Array.from(mesh.faceKey.keys()).filter((f) => placed.has(mesh.faceKey[f]))]) : faces;
+    for (const f of all) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) { face.push(mesh.faceKey[f]); vertex.push(mesh.vertexKey[mesh.cornerVertex[c]]); places.push(at[2 * c], at[2 * c + 1]); }
     placeByHand({ face, vertex, uv: places }, `place ${++placings}`);
     session.settle();
   };
@@ -274,11 +276,12 @@ export function Sheet() {
         </dl>}
       </div>
       {!uv && <div className="absolute inset-0 grid place-items-center"><div className="text-center"><p className="quiet mb-3 w-64">{piece ? `${piece.name} has no UVs yet. Pick edges in the view and cut seams, or unfold at once by its bends.` : 'Pick a piece to unwrap.'}</p>{piece && <button className="button main" onClick={unfold}><IconFold size={15} stroke={1.6} />Unfold</button>}</div></div>}
-      <div className="strip absolute bottom-3.5 left-1/2 -translate-x-1/2" role="toolbar" aria-label="Sheet tools" onPointerDown={(e) => e.stopPropagation()}>
+      <div className="strip sheet-strip absolute bottom-3.5 left-1/2 -translate-x-1/2" role="toolbar" aria-label="Sheet tools" onPointerDown={(e) => e.stopPropagation()}>
         {ways.map(([w, label, icon]) => <button key={w} aria-pressed={way === w} title={`${label} on the sheet`} onClick={() => choose(w)}>{icon}{label}</button>)}
         <span className="divider" />
         <button disabled={picked.length === 0} title="Cut seam (K)" onClick={() => markSeams('cut')}><IconScissors size={18} stroke={1.6} />Cut</button>
         <button title="Unfold and pack anew (U)" disabled={!piece} onClick={unfold}><IconFold size={18} stroke={1.6} />Unfold</button>
+        <button title="Pack anew, with one density; shapes made by hand stay" disabled={!uv} onClick={packAll}><IconLayoutGrid size={18} stroke={1.6} />Pack</button>
         <button disabled={!hasPlaced} title="Release the island: unfold and pack it with the rest" onClick={() => { if (mesh) releaseIsland(new Set(pickedFaces().map((x) => mesh.faceKey[x]))); }}><IconRestore size={18} stroke={1.6} />Release</button>
         <button aria-pressed={snap} title="Snap to texels" onClick={() => setSnap(!snap)}><IconMagnet size={18} stroke={1.6} />Texels</button>
       </div>
