@@ -162,12 +162,12 @@ test('materials: a colour for all, another for picked faces, a texture', async (
   await stage('Finish');
   await click('[aria-label="New material"]');
   await click('::-p-xpath(//button[starts-with(normalize-space(), "Give to all")])');
-  await until('a colour step', async () => /Colour with/.test(await text('ol')));
+  await until('a colour step', async () => /Colour in Material/.test(await text('ol')));
   await click('[aria-label="New material"]');
   await page.keyboard.press('4');
   await pick('face', await extreme('face', 20, 1));
   await click('::-p-xpath(//button[starts-with(normalize-space(), "Give to 1 face")])');
-  await until('one material more', async () => /Colour with 1 material/.test(await text('ol')));
+  await until('one material more', async () => /Colour in Material, and 1 other/.test(await text('ol')));
   await button('Make texture');
   await until('the texture step', async () => /Make texture color at 1024 px/.test(await text('ol')));
   await saved();

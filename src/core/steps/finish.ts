@@ -38,8 +38,8 @@ export const unwrap = defineStep({
 });
 
 export const color = defineStep({
-  kind: 'color', title: 'Colour', sentence: ' with {colors}', takes: 'mesh', usesMaterials: true, help: 'Give faces a material',
-  values: { base: text('all other faces', ''), colors: colors('faces') },
+  kind: 'color', title: 'Colour', sentence: ' in {base}, and {colors} on faces of their own', takes: 'mesh', usesMaterials: true, help: 'Give faces a material',
+  values: { base: text('all faces', ''), colors: colors('faces') },
   run: ({ mesh }, v, c) => {
     const slots = [...mesh.slots], had = mesh.attributes.material?.data;
     const slotOf = (id: string) => { const i = slots.indexOf(id); return i >= 0 ? i : slots.push(id) - 1; };

@@ -62,7 +62,7 @@ function StepLine({ piece, step, index, focused, after, report, working }: { pie
       {focused && <span className="absolute inset-y-0 left-0 w-[3px] bg-value" />}
       <span draggable onDragStart={(e) => e.dataTransfer.setData('glypta/step', step.id)} className="w-3 shrink-0 cursor-grab font-serif text-[14px] quiet" title="Drag to another place">{index + 1}</span>
       <div className="min-w-0 flex-1">
-        {def ? <Sentence title={def.title} sentence={def.sentence} defs={def.values} values={step.values} {...on} open={{ ...(moves ? { moves: () => setAll(!all) } : {}), ...(step.kind === 'color' ? { colors: () => setAll(!all) } : {}) }} /> : <b>{step.kind}</b>}
+        {def ? <Sentence title={def.title} sentence={def.sentence} defs={def.values} values={step.values} {...on} open={{ ...(moves ? { moves: () => setAll(!all) } : {}), ...(step.kind === 'color' ? { colors: () => setAll(!all), base: () => setAll(!all) } : {}) }} /> : <b>{step.kind}</b>}
         {lastDef && last && <> <span className="quiet">Last:</span> <Sentence title={lastDef.title.toLowerCase()} sentence={lastDef.sentence} defs={lastDef.values} values={last.values} special={(n) => (n === 'pick' ? <PickCount pick={last.pick} /> : undefined)}
           onChange={(name, value, live) => session.change('change a move', (d) => changes.setMove(d, piece.id, step.id, last.id, { [name]: value }), live ? `set ${last.id} ${name}` : undefined)} onSettle={on.onSettle} onCancel={on.onCancel} /></>}
         {step.note && !note && <p className="quiet mt-0.5 italic">{step.note}</p>}

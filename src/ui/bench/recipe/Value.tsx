@@ -32,8 +32,8 @@ export function readValue(def: ValueDef<unknown>, value: unknown, units: 'mm' | 
     case 'toggle': return def.options?.find((o) => o[0] === String(value))?.[1] ?? String(value);
     case 'pick': return plural((value as Pick).keys.length, def.noun ?? ['element', 'elements']);
     case 'moves': return plural((value as Move[]).length, ['move', 'moves']);
-    case 'colors': return plural(new Set((value as Coloured[]).map((c) => c.material)).size || 0, ['material', 'materials']);
-    case 'text': return materials.find((m) => m.id === value)?.name ?? (String(value) || 'nothing');
+    case 'colors': return plural(new Set((value as Coloured[]).map((c) => c.material)).size, ['other', 'others']);
+    case 'text': return materials.find((m) => m.id === value)?.name ?? (String(value) || 'no material');
     default: return '…';
   }
 }

@@ -1,5 +1,6 @@
 'use client';
 import { IconArrowsMove, IconBoxMultiple, IconColumns2, IconDots, IconFrame, IconGridDots, IconHexagon, IconLine, IconPolygon, IconPoint, IconResize, IconRotate, IconScissors, IconSquareAsterisk, IconStackPush, IconTrash, IconZoomScan, IconLink, IconLayoutGrid, IconFold } from '@tabler/icons-react';
+import { useEffect } from 'react';
 import { moveDef } from '../../../core/recipe/moves';
 import { commands, inHandMove, keep, setHandle, setInHand, setMode } from '../actions';
 import { PickCount } from '../recipe/Recipe';
@@ -47,6 +48,11 @@ export function Strip() {
 export function ToolLine() {
   useBench((s) => s.inHand); useBench((s) => s.document);
   const say = useBench((s) => s.say), stage = useBench((s) => s.stage);
+  useEffect(() => {
+    if (!say) return;
+    const t = setTimeout(() => { if (bench.get().say === say) bench.set({ say: '' }); }, 7000);
+    return () => clearTimeout(t);
+  }, [say]);
   const move = stage === 'shape' ? inHandMove() : undefined, def = move && moveDef(move.tool);
   if (!move || !def) return say ? <div role="status" className="tool-line flex items-center gap-3"><span>{say}</span><button aria-label="Close the message" className="opacity-70 hover:opacity-100" onClick={() => bench.set({ say: '' })}>×</button></div> : null;
   return (

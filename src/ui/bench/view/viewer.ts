@@ -164,6 +164,7 @@ export class Viewer {
   }
 
   setEdited(mesh: Mesh | null, edited: Edited | null): void {
+    this.hover(null); // it marked the mesh that was
     this.mesh = mesh;
     this.triangles = mesh ? triangulate(mesh) : null;
     this.screen = null;
