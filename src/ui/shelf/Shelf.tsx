@@ -108,7 +108,7 @@ function NewProject({ open, onClose, onError }: { open: boolean; onClose: () => 
   const [name, setName] = useState(''), [purpose, setPurpose] = useState('render'), [units, setUnits] = useState('mm'), [busy, setBusy] = useState(false);
   const make = async () => {
     setBusy(true);
-    try { location.href = `/bench/${(await api<ShelfEntry>('/api/projects', { json: { name: name.trim(), purpose, units } })).id}`; } catch (e) { onError((e as Error).message); onClose(); } finally { setBusy(false); }
+    try { location.href = `/bench/${(await api<ShelfEntry>('/api/projects', { json: { name: name.trim(), purpose, units } })).id}`; } catch (failure) { onError((failure as Error).message); onClose(); } finally { setBusy(false); }
   };
   return (
     <Dialog title="New project" open={open} onClose={onClose}>
