@@ -23,7 +23,7 @@ export function castRay(ray: THREE.Ray, position: Float32Array, index: Uint32Arr
     const v = (dx * qx + dy * qy + dz * qz) * inv;
     if (v < 0 || u + v > 1) continue;
     const t = (fx * qx + fy * qy + fz * qz) * inv;
-    if (t < best) { best = t; found = i; }
+    if (t > 0 && t < best) { best = t; found = i; }
   }
   return found < 0 ? undefined : { face: face[found], distance: best, point: ray.at(best, new THREE.Vector3()) };
 }

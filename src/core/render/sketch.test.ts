@@ -1,0 +1,41 @@
+import { keyOf } from '../math/hash';
+import { box } from '../make/primitives';
+import { transformVertices } from '../edit/transform';
+import { sketch } from './sketch';
+
+const ground = { width: 60, height: 40, top: [1, 1, 1], bottom: [1, 1, 1] } as const;
+const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, keyOf('t'));
+const green = () => [0, 1, 0] as const;
+const isGround = (d: Uint8Array, x: number, y: number) => d[4 * (y * 60 + x)] === 255 && d[4 * (y * 60 + x) + 2] === 255;
+
+test('nothing to draw is the ground alone', () => {
+  expect([...sketch([], ground).data].every((x) => x === 255)).toBe(true);
+});
+
+test('a cube stands in the middle, in its colour, shaded by side, the same each time', () => {
+  const image = sketch([{ mesh: cube, color: green, smooth: 0 }], ground);
+  expect(image).toMatchObject({ width: 60, height: 40 });
+  expect(isGround(image.data, 30, 20)).toBe(false);
+  expect(isGround(image.data, 1, 1)).toBe(true);
+  const shades = new Set<number>();
+  for (let i = 0; i < image.data.length; i += 4) if (image.data[i] === 0) shades.add(image.data[i + 1]);
+  expect(shades.size).toBeGreaterThanOrEqual(3); // three sides are seen, lit differently
+  expect(sketch([{ mesh: cube, color: green, smooth: 0 }], ground).data).toEqual(image.data);
+});
+
+test('size does not matter: the picture is framed by the model', () => {
+  const far = transformVertices(cube, [1000, 0, 0, 5e4, 0, 1000, 0, 0, 0, 0, 1000, 0]);
+  const a = sketch([{ mesh: cube, color: green, smooth: 0 }], ground).data;
+  const b = sketch([{ mesh: far, color: green, smooth: 0 }], ground).data;
+  let differ = 0;
+  for (let i = 0; i < a.length; i++) if (Math.abs(a[i] - b[i]) > 24) differ++;
+  expect(differ / a.length).toBeLessThan(0.02);
+});
+
+test('what is nearer hides what is behind it', () => {
+  const red = () => [1, 0, 0] as const;
+  const back = transformVertices(cube, [0.3, 0, 0, -0.9, 0, 0.3, 0, -0.6, 0, 0, 0.3, -1.4]);
+  const image = sketch([{ mesh: back, color: red, smooth: 0 }, { mesh: cube, color: green, smooth: 0 }], ground);
+  const both = sketch([{ mesh: cube, color: green, smooth: 0 }, { mesh: back, color: red, smooth: 0 }], ground);
+  expect(image.data).toEqual(both.data); // order of drawing does not matter
+});

@@ -1,0 +1,172 @@
+/** The view's own geometry, without a screen: camera, picking, handles. */
+import fc from 'fast-check';
+import * as THREE from 'three';
+import { keyOf } from '../../../core/math/hash';
+import { box, cubeSphere } from '../../../core/make/primitives';
+import { topologyOf } from '../../../core/mesh/topology';
+import { triangulate } from '../../../core/mesh/triangulate';
+import { Camera } from './camera';
+import { Handles } from './handles';
+import { castRay, inBox, nearEdges, nearVertices, project } from './picking';
+
+const cube = box({ width: 2, height: 2, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, keyOf('t'));
+const indexOf = (m: typeof cube) => triangulate(m).corners.map((c) => m.cornerVertex[c]);
+const W = 800;
+const H = 600;
+
+function camera(): Camera {
+  const c = new Camera();
+  c.resize(W, H);
+  c.see(new THREE.Box3(new THREE.Vector3(-1, -1, -1), new THREE.Vector3(1, 1, 1)));
+  return c;
+}
+
+describe('camera', () => {
+  test('seeing a box puts all of it on the screen, in every view', () => {
+    for (const view of ['Persp', 'Front', 'Side', 'Top'] as const) {
+      const c = camera();
+      c.view = view;
+      c.update();
+      const s = project(cube, c.now, W, H);
+      for (let v = 0; v < 8; v++) {
+        expect(s[3 * v]).toBeGreaterThan(0);
+        expect(s[3 * v]).toBeLessThan(W);
+        expect(s[3 * v + 1]).toBeGreaterThan(0);
+        expect(s[3 * v + 1]).toBeLessThan(H);
+      }
+    }
+  });
+
+  test('zooming keeps what is under the pointer there', () => {
+    fc.assert(
+      fc.property(fc.double({ min: -0.9, max: 0.9, noNaN: true }), fc.double({ min: -0.9, max: 0.9, noNaN: true }), fc.double({ min: 0.3, max: 3, noNaN: true }), fc.constantFrom('Persp' as const, 'Front' as const, 'Top' as const), (x, y, factor, view) => {
+        const c = camera();
+        c.view = view;
+        c.update();
+        const n = c.forward();
+        const ray = c.ray(x, y);
+        const point = ray.at(c.target.clone().sub(ray.origin).dot(n) / ray.direction.dot(n), new THREE.Vector3());
+        c.zoom(factor, x, y);
+        const after = point.clone().project(c.now);
+        expect(after.x).toBeCloseTo(x, 4);
+        expect(after.y).toBeCloseTo(y, 4);
+      }),
+      { numRuns: 60 },
+    );
+  });
+
+  test('panning by pixels moves the target by as many', () => {
+    const c = camera();
+    const before = c.target.clone();
+    c.pan(100, 0);
+    const p = before.project(c.now);
+    expect((p.x * W) / 2).toBeCloseTo(100, 3);
+    expect(p.y).toBeCloseTo(0, 6);
+  });
+
+  test('turning a straight view leaves it from where it stood', () => {
+    const c = camera();
+    c.view = 'Side';
+    c.update();
+    c.orbit(1, 0);
+    expect(c.view).toBe('Persp');
+    expect(c.forward().x).toBeLessThan(-0.99);
+  });
+});
+
+describe('picking', () => {
+  test('a ray finds the nearest face, from any side, where it meets the surface', () => {
+    const ball = cubeSphere({ radius: 1, cuts: 6 }, keyOf('b'));
+    const t = triangulate(ball);
+    const index = indexOf(ball);
+    fc.assert(
+      fc.property(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: 0, max: 6.28, noNaN: true }), (z, a) => {
+        const r = Math.sqrt(1 - z * z);
+        const from = new THREE.Vector3(r * Math.cos(a), z, r * Math.sin(a)).multiplyScalar(5);
+        const hit = castRay(new THREE.Ray(from, from.clone().multiplyScalar(-1).normalize()), ball.positions, index, t.face)!;
+        expect(hit.point.length()).toBeGreaterThan(0.95);
+        expect(hit.point.length()).toBeLessThanOrEqual(1.0001);
+        expect(hit.point.clone().normalize().dot(from.clone().normalize())).toBeCloseTo(1, 4);
+      }),
+    );
+  });
+
+  test('a ray beside it finds nothing; from inside only with the backs of faces', () => {
+    const t = triangulate(cube);
+    const index = indexOf(cube);
+    const beside = new THREE.Ray(new THREE.Vector3(5, 5, 5), new THREE.Vector3(0, 0, -1));
+    expect(castRay(beside, cube.positions, index, t.face)).toBeUndefined();
+    const inside = new THREE.Ray(new THREE.Vector3(0.1, 0.2, 0), new THREE.Vector3(0, 0, 1));
+    expect(castRay(inside, cube.positions, index, t.face)).toBeUndefined();
+    expect(castRay(inside, cube.positions, index, t.face, false)!.distance).toBeCloseTo(1, 6);
+  });
+
+  test('vertices and edges near the pointer, nearest first', () => {
+    const c = camera();
+    const s = project(cube, c.now, W, H);
+    expect(nearVertices(cube, s, s[0] + 3, s[1] - 2, 12)[0]).toBe(0);
+    expect(nearVertices(cube, s, -500, -500, 12)).toEqual([]);
+    const { edgeVertex } = topologyOf(cube);
+    const [a, b] = [3 * edgeVertex[6], 3 * edgeVertex[7]];
+    const near = nearEdges(cube, s, (s[a] + s[b]) / 2, (s[a + 1] + s[b + 1]) / 2, 4);
+    expect(near[0].edge).toBe(3);
+    expect(near[0].at).toBeCloseTo(0.5, 3);
+  });
+
+  test('a box picks what faces the viewer, or all of it through the surface', () => {
+    const c = camera();
+    const s = project(cube, c.now, W, H);
+    const all = { x0: 0, y0: 0, x1: W, y1: H };
+    expect(inBox(cube, 'face', s, all, false)).toHaveLength(3);
+    expect(inBox(cube, 'face', s, all, true)).toHaveLength(6);
+    expect(inBox(cube, 'edge', s, all, false)).toHaveLength(9);
+    expect(inBox(cube, 'vertex', s, all, false)).toHaveLength(7);
+    expect(inBox(cube, 'vertex', s, { x0: 0, y0: 0, x1: 1, y1: 1 }, true)).toEqual([]);
+  });
+});
+
+describe('handles', () => {
+  const setUp = (kind: 'move' | 'turn' | 'size' | 'along') => {
+    const h = new Handles();
+    h.kind = kind;
+    return { h, c: camera() };
+  };
+  const screen = (c: Camera, p: THREE.Vector3): [number, number] => {
+    const q = p.clone().project(c.now);
+    return [(q.x * 0.5 + 0.5) * W, (0.5 - q.y * 0.5) * H];
+  };
+  const rayAt = (c: Camera, [x, y]: [number, number]) => c.ray((x / W) * 2 - 1, 1 - (y / H) * 2);
+
+  test('each axis is hit along its arrow, nothing away from them', () => {
+    const { h, c } = setUp('move');
+    const k = c.pixel(h.at);
+    for (const axis of ['x', 'y', 'z'] as const) {
+      const p = new THREE.Vector3(axis === 'x' ? 1 : 0, axis === 'y' ? 1 : 0, axis === 'z' ? 1 : 0).multiplyScalar(70 * k);
+      expect(h.hit(c, ...screen(c, p), W, H)).toBe(axis);
+    }
+    expect(h.hit(c, 5, 5, W, H)).toBeNull();
+    h.kind = null;
+    expect(h.hit(c, W / 2, H / 2, W, H)).toBeNull();
+  });
+
+  test('dragging along an axis measures metres along it', () => {
+    const { h, c } = setUp('move');
+    const from = rayAt(c, screen(c, new THREE.Vector3(0, 0.2, 0)));
+    const to = rayAt(c, screen(c, new THREE.Vector3(0, 0.7, 0)));
+    expect(h.measure('y', c, from, to, 0)).toBeCloseTo(0.5, 3);
+  });
+
+  test('dragging round measures the angle, sizing the ratio, a single arrow its own way', () => {
+    const { h, c } = setUp('turn');
+    const on = (a: number) => rayAt(c, screen(c, new THREE.Vector3(Math.sin(a), 0, Math.cos(a))));
+    expect(h.measure('y', c, on(0.2), on(0.9), 0)).toBeCloseTo(0.7, 3);
+    h.kind = 'size';
+    const x = (d: number) => rayAt(c, screen(c, new THREE.Vector3(d, 0, 0)));
+    expect(h.measure('x', c, x(0.4), x(0.8), 0)).toBeCloseTo(2, 2);
+    expect(h.measure('all', c, x(0), x(0), 60)).toBeCloseTo(1.5, 6);
+    h.kind = 'along';
+    h.along.set(0, 0, 1);
+    const z = (d: number) => rayAt(c, screen(c, new THREE.Vector3(0, 0, d)));
+    expect(h.measure('all', c, z(0.1), z(0.4), 0)).toBeCloseTo(0.3, 3);
+  });
+});
