@@ -10,7 +10,7 @@ export interface Unsent { key?: number; project: string; id: string; base: numbe
 
 export type SavingState = { kind: 'saved' } | { kind: 'saving'; count: number } | { kind: 'waiting'; count: number; why: string } | { kind: 'conflict'; revision: number } | { kind: 'refused'; why: string };
 
-const open = (): Promise<IDBPDatabase> => openDB('glypta', 1, { upgrade(db) { db.createObjectStore('unsent', { keyPath: 'key', autoIncrement: true }).createIndex('project', 'project'); } });
+const open = async (): Promise<IDBPDatabase> => openDB('glypta', 1, { upgrade(db) { db.createObjectStore('unsent', { keyPath: 'key', autoIncrement: true }).createIndex('project', 'project'); } });
 
 export class Outbox {
   private queue: Unsent[] = [];

@@ -5,6 +5,9 @@ import { topologyOf } from '../../../core/mesh/topology';
 
 export interface Hit { face: number; distance: number; point: THREE.Vector3 }
 
+/** A ray just between two triangles must not slip through. */
+const SLACK = 1e-7;
+
 /** Nearest triangle along the ray (Möller and Trumbore 1997). `cull`: only triangles that face the ray. */
 export function castRay(ray: THREE.Ray, position: Float32Array, index: Uint32Array, face: Uint32Array, cull = true): Hit | undefined {
   const { x: ox, y: oy, z: oz } = ray.origin, { x: dx, y: dy, z: dz } = ray.direction;
@@ -18,10 +21,10 @@ export function castRay(ray: THREE.Ray, position: Float32Array, index: Uint32Arr
     if (cull ? det <= 1e-18 : Math.abs(det) <= 1e-18) continue;
     const inv = 1 / det, tx = ox - position[a], ty = oy - position[a + 1], tz = oz - position[a + 2];
     const u = (tx * px + ty * py + tz * pz) * inv;
-    if (u < 0 || u > 1) continue;
+    if (u < -SLACK || u > 1 + SLACK) continue;
     const qx = ty * ez - tz * ey, qy = tz * ex - tx * ez, qz = tx * ey - ty * ex;
     const v = (dx * qx + dy * qy + dz * qz) * inv;
-    if (v < 0 || u + v > 1) continue;
+    if (v < -SLACK || u + v > 1 + SLACK) continue;
     const t = (fx * qx + fy * qy + fz * qz) * inv;
     if (t > 0 && t < best) { best = t; found = i; }
   }
