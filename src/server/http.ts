@@ -14,7 +14,7 @@ export async function answer(work: () => Promise<unknown>): Promise<Response> {
     return out instanceof Response ? out : Response.json(out ?? {}, { headers });
   } catch (e) {
     const r = e instanceof ValidationError ? new Refusal(400, `That cannot be accepted: ${e.errors[0]}.`) : e instanceof InvalidDocument ? new Refusal(422, e.message) : asRefusal(e);
-    if (r.status >= 500) console.error(e);
+    if (r.status === 500) console.error(e); // the others are known and said in full
     return Response.json({ error: r.message, ...r.details }, { status: r.status, headers });
   }
 }
