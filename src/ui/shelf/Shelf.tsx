@@ -28,11 +28,11 @@ export function Shelf() {
   const theme = useTheme();
 
   const load = useCallback(async () => {
-    try { setProjects((await api<{ projects: ShelfEntry[] }>('/api/projects')).projects); setError(''); } catch (e) { setError((e as Error).message); }
+    try { setProjects((await api<{ projects: ShelfEntry[] }>('/api/projects')).projects); } catch (e) { setError((e as Error).message); }
   }, []);
   useEffect(() => { void load(); }, [load]);
 
-  const act = async (work: () => Promise<unknown>) => { try { await work(); setError(''); } catch (e) { setError((e as Error).message); } await load(); };
+  const act = async (work: () => Promise<unknown>) => { setError(''); try { await work(); } catch (e) { setError((e as Error).message); } await load(); };
 
   const importFile = async (f: File | undefined) => {
     if (!f) return;
@@ -62,7 +62,7 @@ export function Shelf() {
             <input ref={file} type="file" accept=".json,application/json" hidden aria-label="Project file" onChange={(e) => { void importFile(e.target.files?.[0]); e.target.value = ''; }} />
             <button className="button main" onClick={() => setAsking(true)}><IconPlus size={15} stroke={1.8} />New project</button>
           </div>
-          {error && <p role="alert" className="mb-4 rounded-lg border border-wrong px-3 py-2 text-wrong">{error} <button className="underline" onClick={() => void load()}>Try again</button></p>}
+          {error && <p role="alert" className="mb-4 rounded-lg border border-wrong px-3 py-2 text-wrong">{error} <button className="underline" onClick={() => { setError(''); void load(); }}>{projects ? 'Close' : 'Try again'}</button></p>}
           {projects === undefined && !error && <p className="quiet">Looking for projects …</p>}
           {projects !== undefined && shown.length === 0 && (
             <p className="quiet py-16 text-center">{search ? `No project is called “${search}”.` : bin ? 'The bin is empty.' : 'The shelf is empty. Begin with New project, or import one.'}</p>

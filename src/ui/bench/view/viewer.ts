@@ -14,6 +14,9 @@ import { checker, clay, color, ofMaterial, ofTexture, studio } from './looks';
 import { dispose, edgeLines, faceWash, ground, points, stitches, wide } from './marks';
 import { castRay, inBox, nearEdges, nearVertices, project, type ScreenBox } from './picking';
 
+/** Edges on clay are dark in both themes: clay is light in both. */
+const EDGE = new THREE.Color('#2a2620');
+
 interface Shown { hash: string; group: THREE.Group; surface: THREE.Mesh; lines: THREE.LineSegments; look: string; sent: PieceShown }
 
 export interface Under { kind: PickMode; index: number; piece?: string; point: THREE.Vector3 }
@@ -37,7 +40,8 @@ export class Viewer {
   private focus: string | null = null;
   private materials: readonly Material[] = [];
   private gridStep = 0.05;
-  private readonly sky = new THREE.HemisphereLight('#fffaf0', '#9c9484', 1.25);
+  private studio: THREE.Texture | null = null;
+  private readonly sky = new THREE.HemisphereLight('#fffaf0', '#9c9484', 1.6);
   onDraw: () => void = () => undefined;
 
   constructor(private readonly canvas: HTMLCanvasElement) {
@@ -96,8 +100,10 @@ export class Viewer {
     this.shading = shading;
     this.focus = focus;
     // Reflections are made when materials are first looked at: clay needs none, and without a graphics card they take seconds.
-    if (shading === 'materials' && !this.scene.environment) { this.scene.environment = studio(this.renderer); this.scene.environmentIntensity = 0.75; }
-    this.sky.intensity = shading === 'materials' ? 0.15 : 1.25;
+    if (shading === 'materials') this.studio ??= studio(this.renderer);
+    this.scene.environment = shading === 'materials' ? this.studio : null;
+    this.scene.environmentIntensity = 0.75;
+    this.sky.intensity = shading === 'materials' ? 0.15 : 1.6;
     if (materials !== this.materials) { this.materials = materials; for (const p of this.pieces.values()) p.look = ''; }
     const visible = (id: string | null): boolean => id === null || pieces.some((p) => p.id === id && p.visible && visible(p.parent));
     for (const [id, p] of this.pieces) if (!shown.has(id)) { this.scene.remove(p.group); dispose(p.group); this.pieces.delete(id); }
@@ -144,7 +150,7 @@ export class Viewer {
       const caged = focused && edited && edited.piece === id && !edited.same;
       p.lines.visible = !caged && (this.shading !== 'materials' || focused);
       (p.lines.material as THREE.ShaderMaterial).uniforms.strength.value = this.shading === 'lines' ? 1.5 : this.shading === 'materials' ? 0.35 : focused ? 1 : 0.6;
-      (p.lines.material as THREE.ShaderMaterial).uniforms.paint.value.copy(color('ink'));
+      (p.lines.material as THREE.ShaderMaterial).uniforms.paint.value.copy(this.shading === 'lines' ? color('ink') : EDGE);
     }
   }
 
@@ -172,7 +178,7 @@ export class Viewer {
     dispose(this.cage);
     this.cage = new THREE.Group();
     if (mesh && edited && !edited.same) {
-      this.cage.add(wide(edited.lines, color('ink'), 1, this.size));
+      this.cage.add(wide(edited.lines, this.shading === 'lines' ? color('ink') : EDGE, 1, this.size));
       (this.cage.children[0] as THREE.Mesh<THREE.BufferGeometry, LineMaterial>).material.opacity = 0.38;
     }
     this.scene.add(this.cage);
