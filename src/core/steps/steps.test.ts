@@ -1,0 +1,137 @@
+/** Steps in their recipes: what their values mean, what they say when something is missing, that picks follow through them. */
+import { keyOf } from '../math/hash';
+import { boundsOf, shapeOf, volumeOf } from '../mesh/measure';
+import type { Mesh } from '../mesh/mesh';
+import { edgeKeys, resolve } from '../mesh/picks';
+import { topologyOf } from '../mesh/topology';
+import { evaluate, Memory, type Outcome, type Step } from '../recipe/evaluate';
+import { stepDef } from '../recipe/registry';
+import { defaultsOf } from '../recipe/values';
+import { uvFigures } from '../uv/measure';
+
+const step = (kind: string, values: Record<string, unknown> = {}, id = kind): Step => ({ id, kind, on: true, values: { ...defaultsOf(stepDef(kind)!.values), ...values } });
+const follow = async (steps: Step[], more: object = {}): Promise<Outcome> => {
+  const out = await evaluate(steps, { memory: new Memory(), ...more });
+  return out[out.length - 1];
+};
+const box = (values: Record<string, unknown> = {}) => step('box', { width: 2, height: 2, depth: 2, onGround: false, ...values });
+const edgesWhere = (m: Mesh, test: (a: Float32Array, b: Float32Array) => boolean) => {
+  const t = topologyOf(m);
+  const at = (v: number) => m.positions.subarray(3 * v, 3 * v + 3);
+  return Array.from({ length: t.edgeCount }, (_, e) => e)
+    .filter((e) => test(at(t.edgeVertex[2 * e]), at(t.edgeVertex[2 * e + 1])))
+    .map((e) => edgeKeys(m)[e]);
+};
+
+describe('brought in from a file', () => {
+  const bytes = new TextEncoder().encode('usemtl Tar\no a\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\no b\nv 0 0 1\nf 1 2 4\nf 1 2 3\n');
+  const blob = async () => bytes;
+  const start = (values: Record<string, unknown>) => step('brought-in', { file: 'a.obj', blob: 'x', ...values });
+
+  test('the piece of that number, its materials by the names the project gave them', async () => {
+    const o = await follow([start({ item: 1, slots: { Tar: 'material-7' } })], { blob });
+    expect(o.error).toBeUndefined();
+    expect(o.mesh.faceCount).toBe(2);
+    expect(o.mesh.slots).toEqual(['material-7']);
+  });
+
+  test('the same keys each time: what is done after it finds its place again', async () => {
+    const a = await follow([start({ item: 0 })], { blob });
+    const b = await follow([start({ item: 0 })], { blob });
+    expect(b.mesh.vertexKey).toEqual(a.mesh.vertexKey);
+    expect(b.mesh.faceKey).toEqual(a.mesh.faceKey);
+  });
+
+  test('a number the file does not have, a file that is gone: one sentence, and the rest goes on', async () => {
+    expect((await follow([start({ item: 9 })], { blob })).error).toMatch(/does not hold a piece number 10/);
+    const lost = await follow([start({}), step('subdivide', { levels: 1 })]);
+    expect(lost.mesh.faceCount).toBe(0);
+    expect((await follow([start({})])).error).toMatch(/is not here/);
+  });
+});
+
+describe('subdivide', () => {
+  test('creases picked on the cage stay sharp', async () => {
+    const cube = (await follow([box()])).mesh;
+    const rim = edgesWhere(cube, (a, b) => a[1] > 0.9 && b[1] > 0.9);
+    expect(rim).toHaveLength(4);
+    const creases = { kind: 'edge', keys: rim };
+    const soft = (await follow([box(), step('subdivide', { levels: 2 })])).mesh;
+    const sharp = (await follow([box(), step('subdivide', { levels: 2, creases })])).mesh;
+    expect(boundsOf(soft.positions).max[1]).toBeLessThan(0.95);
+    // The rim becomes a smooth curve in its own plane: nothing above it, all of it at its height.
+    expect(boundsOf(sharp.positions).max[1]).toBeCloseTo(1, 5);
+    expect(volumeOf(sharp)).toBeGreaterThan(volumeOf(soft));
+  });
+
+  test('too fine is refused before it is tried', async () => {
+    const o = await follow([step('sphere', { cuts: 200 }), step('subdivide', { levels: 6 })]);
+    expect(o.error).toMatch(/million faces; ask for fewer/);
+    expect(o.mesh.faceCount).toBe(240000);
+  });
+
+  test('a crease lost upstream is told, and forgotten only if asked', async () => {
+    const o = await follow([box(), step('subdivide', { levels: 1, creases: { kind: 'edge', keys: [1, 2] } })]);
+    expect(o.warnings[0].text).toBe('2 of 2 creases lost their edges by a change before this step.');
+    expect(o.warnings[0].remedy!.values).toEqual({ creases: { kind: 'edge', keys: [] } });
+  });
+});
+
+describe('seams through changes put in before them', () => {
+  test('a loop cut and a subdivision before the unwrap: each seam is found on all its parts', async () => {
+    const cube = (await follow([box()])).mesh;
+    const upright = edgesWhere(cube, (a, b) => a[0] === b[0] && a[2] === b[2]);
+    const cut = { kind: 'edge', keys: [...upright, ...edgesWhere(cube, (a, b) => a[1] > 0.9 && b[1] > 0.9)] };
+    const hand = step('shape', { moves: [{ id: 'm', tool: 'loop', pick: { kind: 'edge', keys: [upright[0]] }, values: { count: 3, slide: 0 } }] });
+    for (const before of [[], [hand], [step('subdivide', { levels: 1 })], [hand, step('subdivide', { levels: 2 })]]) {
+      const o = await follow([box(), ...before, step('unwrap', { cut, seamAngle: Math.PI })]);
+      expect(o.warnings).toEqual([]);
+      const input = (await follow([box(), ...before])).mesh;
+      const found = resolve(input, { kind: 'edge', keys: cut.keys });
+      expect(found.lost).toEqual([]);
+      expect(found.indices.length).toBeGreaterThanOrEqual(cut.keys.length);
+      // Four uprights and the rim cut: the lid and a cross of walls and floor.
+      expect(o.figures.islands).toBe(2);
+      expect(uvFigures(o.mesh, o.mesh.attributes.uv.data, 512).overlap).toBe(0);
+    }
+  });
+
+  test('a density that does not fit says so and offers what does', async () => {
+    const o = await follow([box(), step('unwrap', { density: 1e5 })]);
+    expect(o.warnings[0].text).toMatch(/do not fit the sheet; they were laid out at \d+/);
+    expect(o.warnings[0].remedy!.values).toEqual({ density: 0 });
+  });
+});
+
+describe('colour', () => {
+  const materials = ['a', 'b'].map((id) => ({ id, name: id, color: '#808080', roughness: 0.5, metalness: 0 }));
+
+  test('colours go through mirror and subdivision; a later colour step covers an earlier one', async () => {
+    const cube = (await follow([box()])).mesh;
+    const first = step('color', { base: 'a', colors: [{ material: 'b', keys: [cube.faceKey[0]] }] }, 'first');
+    const o = await follow([box(), first, step('subdivide', { levels: 1 })], { materials });
+    const count = (id: string, m: Mesh) => [...m.attributes.material.data].filter((s) => m.slots[s] === id).length;
+    expect([count('a', o.mesh), count('b', o.mesh)]).toEqual([20, 4]);
+    const over = await follow([box(), first, step('color', { base: 'b' }, 'second')], { materials });
+    expect([count('a', over.mesh), count('b', over.mesh)]).toEqual([0, 6]);
+  });
+
+  test('a deleted material leaves its faces bare and says so', async () => {
+    const cube = (await follow([box()])).mesh;
+    const o = await follow([box(), step('color', { colors: [{ material: 'gone', keys: [cube.faceKey[0]] }] })], { materials });
+    expect(o.warnings[0].text).toMatch(/has been deleted/);
+    expect([...o.mesh.attributes.material.data]).toEqual([-1, -1, -1, -1, -1, -1]);
+  });
+});
+
+test('weld as a step closes what was only laid side by side', async () => {
+  const o = await follow([box(), step('mirror', { axis: 'x', weld: 0, clip: true }), step('weld', { distance: 1e-4 })]);
+  expect(shapeOf(o.mesh)).toMatchObject({ closed: true, oriented: true, components: 1 });
+});
+
+test('step ids seed keys: the same step in two recipes makes different elements', async () => {
+  const a = (await follow([step('box', {}, 'one')])).mesh;
+  const b = (await follow([step('box', {}, 'two')])).mesh;
+  expect(new Set([...a.vertexKey, ...b.vertexKey]).size).toBe(16);
+  expect(keyOf('one')).not.toBe(keyOf('two'));
+});
