@@ -14,7 +14,7 @@ import { subdivide } from '../src/core/subdivide/catmullclark';
 import { triangleFigures } from '../src/core/uv/measure';
 import { unwrap } from '../src/core/uv/unwrap';
 import { signalLamp } from '../src/demo/lamp';
-import { median, type Benchmark, type Result } from './main';
+import { median, type Benchmark, type Result } from './measure';
 import { openBench } from './browser';
 
 const id = keyOf('bench');

@@ -1,20 +1,7 @@
 /** `./glypta bench [--only NAME] [--json]`: medians of several runs, each beside a peer where a library does the same job. */
 import { spawnSync } from 'node:child_process';
 import { parseArgs } from '../src/cli/usage';
-
-export interface Result { name: string; value: number; unit: string; peer?: string; peerValue?: number; ratio?: number; bar: string; ok: boolean }
-export interface Benchmark { name: string; run(): Promise<Result[]> }
-
-/** Median of `runs` timings in milliseconds, after `warm` runs that do not count. */
-export async function median(runs: number, work: () => unknown, warm = 1): Promise<number> {
-  const times: number[] = [];
-  for (let i = 0; i < runs + warm; i++) {
-    const start = performance.now();
-    await work();
-    if (i >= warm) times.push(performance.now() - start);
-  }
-  return times.sort((a, b) => a - b)[times.length >> 1];
-}
+import type { Result } from './measure';
 
 /** A benchmark in a process of its own, so that none pays for the heap another left behind. */
 function alone(name: string): Result[] {
