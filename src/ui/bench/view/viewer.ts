@@ -148,7 +148,7 @@ export class Viewer {
       }
       // With a cage over a smoothed result, the cage's lines are the ones that matter.
       const caged = focused && edited && edited.piece === id && !edited.same;
-      p.lines.visible = !caged && (this.shading !== 'materials' || focused);
+      p.lines.visible = (!caged || this.shading === 'lines') && (this.shading !== 'materials' || focused);
       (p.lines.material as THREE.ShaderMaterial).uniforms.strength.value = this.shading === 'lines' ? 1.5 : this.shading === 'materials' ? 0.35 : focused ? 1 : 0.6;
       (p.lines.material as THREE.ShaderMaterial).uniforms.paint.value.copy(this.shading === 'lines' ? color('ink') : EDGE);
     }
