@@ -15,7 +15,7 @@ export async function run(args: string[]): Promise<number> {
     ['Types', bin('tsc'), ['--noEmit']],
     ['Lint', bin('eslint'), ['.', '--max-warnings', '0']],
     ['Import boundaries', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs']],
-    ['Tests', bin('jest'), ['--silent=false', ...args]],
+    ['Tests', bin('jest'), ['--testTimeout=60000', ...args]],
   ] as const) {
     const code = await step(title, command, [...parameters]);
     if (code !== 0) return code;

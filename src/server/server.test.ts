@@ -13,6 +13,8 @@ import { migrate } from './migrations';
 import { acceptChange, changeLog, copyProject, createProject, documentAt, exportProject, importProject, listProjects, removeProject, setBinned, thumbnail } from './projects';
 import { asRefusal, Refusal } from './refusal';
 
+jest.setTimeout(60000);
+
 let db: Database, cluster: Cluster, data: string;
 const rename = (name: string): Patch[] => [{ op: 'replace', path: ['name'], value: name }];
 const change = (base: number, patches: Patch[], id = randomUUID() as string) => ({ base, patches, label: 'test', window: 'w', id });
