@@ -52,7 +52,7 @@ export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
     if (topology.edgeCornerStart[e + 1] - s === 2) {
       const f = 3 * topology.cornerFace[topology.edgeCorner[s]], g = 3 * topology.cornerFace[topology.edgeCorner[s + 1]];
       const cos = normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2];
-      ink = 0.18 + 0.37 * min(1, 1 - cos); // 1 − cosine stands for the angle: as good to the eye, and 3 ms less on 100,000 edges
+      ink = 0.18 + 0.37 * min(1, 1 - cos); // 1 − cosine stands for the angle: as good to the eye, without an arc cosine for every edge
     }
     edgeInk[2 * e] = ink; edgeInk[2 * e + 1] = ink;
   }

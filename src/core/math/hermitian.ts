@@ -3,8 +3,7 @@
  * Systems", 2006, and his LDL package's algorithm, written anew for complex numbers). The conformal energy of a mesh is such a
  * matrix, with one complex unknown per vertex: half the unknowns and a quarter of the entries of the real form.
  *
- * Order: geometric nested dissection, for the unknowns of a mesh know where they are. On a strip of 6,000 vertices: natural order
- * 410 ms, nested dissection 9 ms for factor and solve.
+ * Order: geometric nested dissection, for the unknowns of a mesh know where they are.
  */
 
 const { max } = Math;

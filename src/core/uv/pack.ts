@@ -3,8 +3,8 @@
  * whichever quarter turn ends lowest. The common scale is found by bisection.
  *
  * The place is found on a bitmap of the sheet, in 32-bit words, so that holes are used and islands placed by hand are kept clear.
- * The hood of the lamp, 31 islands, warm: bitmap of 512 cells for every scale tried 900 ms at 67 % fill; a horizon of columns (Lévy,
- * Petitjean, Ray, Maillot 2002) 65 ms at 58 %; bitmap of 64 cells to find the scale and 256 to place, 65 ms at 64 %; the same,
+ * The hood of the lamp, 31 islands: bitmap of 512 cells for every scale tried 1,020 ms (cold) at 67 % fill; a horizon of columns (Lévy,
+ * Petitjean, Ray, Maillot 2002) 65 ms (warm) at 58 %; bitmap of 64 cells to find the scale and 256 to place, 65 ms (warm) at 64 %; the same,
  * passing over half turns of islands that look alike both ways and starting nearer the goal, see `bench`.
  */
 
