@@ -4,7 +4,7 @@
  */
 import { keyOf } from '../math/hash';
 import { countedKeys, Mesh, UV, type Attribute } from '../mesh/mesh';
-import { GrowFloat, GrowInt } from './grow';
+import { GrowFloat, GrowInt } from '../math/grow';
 import { NumberReader, writeInteger, writeNumber } from './numbers';
 import { emptyScene, FileError, safeName, type Scene, type SceneMaterial } from './scene';
 

@@ -2,24 +2,8 @@
  * A mesh being edited. Tools drop faces, point corners at other vertices, add vertices and faces, and say where each new corner
  * takes its attributes from; `finish` copies what is kept in bulk and carries every attribute along. Kept elements keep their keys.
  */
+import { GrowFloat, GrowInt } from '../math/grow';
 import { Mesh, type Attribute, type LineageLayer } from './mesh';
-
-class Ints {
-  data = new Int32Array(64);
-  length = 0;
-  push(x: number): void {
-    if (this.length === this.data.length) { const d = new Int32Array(2 * this.length); d.set(this.data); this.data = d; }
-    this.data[this.length++] = x;
-  }
-}
-class Floats {
-  data = new Float64Array(64);
-  length = 0;
-  push(x: number): void {
-    if (this.length === this.data.length) { const d = new Float64Array(2 * this.length); d.set(this.data); this.data = d; }
-    this.data[this.length++] = x;
-  }
-}
 
 export class Draft {
   readonly source: Mesh;
@@ -28,16 +12,16 @@ export class Draft {
   private cornerVertex: Uint32Array | undefined;
   private dropped: Uint8Array;
   private droppedCount = 0;
-  private newPositions = new Floats();
-  private newKeys = new Floats();
-  private newFrom = new Ints();
-  private newFromT = new Floats();
-  private faceSize = new Ints();
-  private faceSource = new Ints();
-  private faceKeys = new Floats();
-  private corner = new Ints();
-  private cornerFrom = new Ints();
-  private cornerT = new Floats();
+  private newPositions = new GrowFloat(64);
+  private newKeys = new GrowFloat(64);
+  private newFrom = new GrowInt(64);
+  private newFromT = new GrowFloat(64);
+  private faceSize = new GrowInt(64);
+  private faceSource = new GrowInt(64);
+  private faceKeys = new GrowFloat(64);
+  private corner = new GrowInt(64);
+  private cornerFrom = new GrowInt(64);
+  private cornerT = new GrowFloat(64);
   private layer: Map<number, number[]> | undefined;
   private begun = 0;
 
