@@ -21,7 +21,7 @@ module.exports = {
       from: { path: '^src/core/', pathNot: '(\\.test\\.ts$|/testing/)' },
       to: { dependencyTypes: ['core'] } },
     { name: 'core-small-libraries', severity: 'error', from: { path: '^src/core/', pathNot: '(\\.test\\.ts$|/testing/)' },
-      to: { path: 'node_modules', pathNot: 'node_modules/(earcut|fflate|fast-png|@gltf-transform/core|jsep|yup|tslib)/' } },
+      to: { path: 'node_modules', pathNot: 'node_modules/(earcut|fflate|fast-png|tiff|saxes|svg-pathdata|@gltf-transform/core|jsep|yup|tslib)/' } },
     { name: 'no-orphan-demo', severity: 'error', from: { path: '^src/(core|document|ui|workers)/', pathNot: '\\.test\\.ts$' }, to: { path: '^src/demo/' } },
   ],
   options: {

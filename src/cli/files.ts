@@ -19,16 +19,19 @@ export function readInput(path: string): { bytes: Uint8Array; name: string } {
 export async function readModel(path: string): Promise<Scene> {
   const { bytes, name } = readInput(path);
   const beside = new Map<string, Uint8Array>();
-  if (path !== '-' && /\.obj$/i.test(name)) {
+  if (path !== '-') {
     const folder = dirname(path);
     const take = (wanted: string) => {
       const safe = basename(wanted.replace(/\\/g, '/'));
       const at = join(folder, safe);
       if (safe && existsSync(at) && !beside.has(safe)) { try { beside.set(safe, new Uint8Array(readFileSync(at))); } catch { /* a folder of that name: as if missing */ } }
     };
-    const head = new TextDecoder().decode(bytes.subarray(0, 65536));
-    for (const m of head.matchAll(/^mtllib\s+(.+?)\s*$/gm)) take(m[1]);
-    for (const [, data] of [...beside]) for (const m of new TextDecoder().decode(data).matchAll(/^\s*map_\w+\s+(.+?)\s*$/gm)) take(m[1].split(/\s+(?=[^\s]+$)/).pop()!);
+    if (/\.obj$/i.test(name)) {
+      for (const m of new TextDecoder().decode(bytes.subarray(0, 65536)).matchAll(/^mtllib\s+(.+?)\s*$/gm)) take(m[1]);
+      for (const [, data] of [...beside]) for (const m of new TextDecoder().decode(data).matchAll(/^\s*map_\w+\s+(.+?)\s*$/gm)) take(m[1].split(/\s+(?=[^\s]+$)/).pop()!);
+    } else if (/\.gltf$/i.test(name)) {
+      for (const m of new TextDecoder().decode(bytes).matchAll(/"uri"\s*:\s*"([^"\\]+)"/g)) if (!/^[a-z][a-z0-9+.-]*:/i.test(m[1])) { try { take(decodeURIComponent(m[1])); } catch { take(m[1]); } }
+    }
   }
   const { readAny } = await import('../core/formats/read');
   return readAny(bytes, name, beside);
@@ -42,25 +45,23 @@ export function writeOutput(path: string, bytes: Uint8Array): void {
   }
 }
 
-/** Writes a scene by what the name ends in: .obj (with .mtl and pictures beside it), .glb, .zip. */
-export async function writeModel(scene: Scene, path: string): Promise<string[]> {
-  const kind = path === '-' ? 'obj' : path.toLowerCase().split('.').pop();
-  if (kind === 'glb') { const { writeGlb } = await import('../core/formats/glb'); writeOutput(path, await writeGlb(scene)); return [path]; }
-  const { writeObj } = await import('../core/formats/obj');
-  if (kind === 'obj') {
-    const mtl = basename(path === '-' ? 'materials' : path).replace(/\.obj$/i, '') + '.mtl';
-    const out = writeObj(scene, mtl);
-    writeOutput(path, out.obj);
-    if (path === '-') return [];
-    const written = [path];
-    if (scene.materials.length) { writeOutput(join(dirname(path), mtl), out.mtl); written.push(join(dirname(path), mtl)); }
-    for (const i of scene.images) { writeOutput(join(dirname(path), basename(i.name)), i.bytes); written.push(join(dirname(path), basename(i.name))); }
-    return written;
-  }
-  if (kind === 'zip') {
+/** Writes a scene by what the name ends in; what belongs to it goes beside it. "-" writes OBJ to standard output. */
+export async function writeModel(scene: Scene, path: string, text = false): Promise<string[]> {
+  const { kindByEnding, endingOf, KINDS } = await import('../core/formats/kinds');
+  if (path === '-') { const { writeObj } = await import('../core/formats/obj'); writeOutput(path, writeObj(scene).obj); return []; }
+  const stem = basename(path).replace(/\.[^.]*$/, '');
+  if (endingOf(path) === 'zip') {
     const { objZip } = await import('../core/formats/pack');
-    writeOutput(path, objZip(scene, basename(path).replace(/\.zip$/i, '')));
+    writeOutput(path, await objZip(scene, stem));
     return [path];
   }
-  throw new Usage(`${path} must end in .obj, .glb or .zip.`);
+  const kind = kindByEnding(path);
+  if (!kind) throw new Usage(`${path} must end in ${KINDS.map((k) => `.${k.endings[0]}`).join(', ')} or .zip.`);
+  if (text && kind.kind !== 'stl' && kind.kind !== 'ply') throw new Usage('--text is for STL and PLY.');
+  const files: [string, Uint8Array][] = !text ? await kind.write(scene, stem) : [[basename(path), kind.kind === 'stl' ? (await import('../core/formats/stl')).writeStl(scene, true) : (await import('../core/formats/ply')).writePly(scene, true)]];
+  return files.map(([name, bytes], i) => {
+    const at = i === 0 ? path : join(dirname(path), basename(name));
+    writeOutput(at, bytes);
+    return at;
+  });
 }

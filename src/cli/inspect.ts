@@ -1,14 +1,32 @@
+import { basename } from 'node:path';
+import { intakeOf } from '../core/formats/intake';
 import { reportOf, type Report } from '../core/formats/report';
-import { readModel } from './files';
+import { readInput, readModel } from './files';
 import { parseArgs, Usage } from './usage';
 
 /** `inspect FILE [--json]` */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, [], ['json']);
   if (o.positional.length !== 1) throw new Usage('inspect needs one FILE.');
-  const r = reportOf(await readModel(o.positional[0]));
-  console.log(o.flags.has('json') ? JSON.stringify(r, null, 2) : plain(r));
+  const path = o.positional[0], json = o.flags.has('json');
+  const picture = await pictureOf(path);
+  if (picture) { console.log(json ? JSON.stringify(picture, null, 2) : Object.entries(picture).map(([k, v]) => `${k.padEnd(22)}${String(v)}`).join('\n')); return 0; }
+  const scene = await readModel(path), r = reportOf(scene), intake = intakeOf(scene, basename(path));
+  const all = { ...r, pieces: scene.pieces.filter((p) => p.mesh).length, curves: intake.pieces.reduce((n, p) => n + p.curves, 0), doubledFaces: intake.pieces.reduce((n, p) => n + p.doubledFaces, 0), unit: intake.unit, unitKnown: intake.unitKnown, up: intake.up, upKnown: intake.upKnown, missing: intake.missing };
+  console.log(json ? JSON.stringify(all, null, 2) : `${plain(r)}\n${'One unit is'.padEnd(22)}${intake.unit} m${intake.unitKnown ? '' : ', by guess'}\n${'Up'.padEnd(22)}${intake.up}${intake.upKnown ? '' : ', by guess'}`);
   return 0;
+}
+
+/** Pictures have no shape to report: their size, and their heights where they hold some. */
+async function pictureOf(path: string): Promise<Record<string, unknown> | undefined> {
+  if (!/\.(png|jpe?g|webp|tiff?|pdf|raw|r16)$/i.test(path)) return undefined;
+  const { bytes, name } = readInput(path);
+  const { pictureInfo, looksLikeHeights } = await import('../core/formats/pictures');
+  const info = pictureInfo(bytes, name);
+  if (info && !looksLikeHeights(info) && info.kind !== 'tiff') return { ...info };
+  const { readHeights } = await import('../core/formats/heights');
+  const h = readHeights(bytes, name), { min, max } = Math;
+  return { kind: info?.kind ?? 'raw', width: h.width, height: h.height, bits: h.bits, lowest: h.data.reduce((a, b) => min(a, b), Infinity), highest: h.data.reduce((a, b) => max(a, b), -Infinity) };
 }
 
 export function plain(r: Report): string {

@@ -7,7 +7,7 @@ const HELP = `Glypta
   ./glypta test                                        types, lint, unit and browser tests
   ./glypta bench [--only NAME] [--json]                measure, beside peers
   ./glypta inspect FILE [--json]                       counts, sizes, shape and UV figures of a model
-  ./glypta convert IN OUT                              OBJ or GLB to OBJ, GLB or ZIP
+  ./glypta convert IN OUT [--text]                     between GLB, glTF, 3MF, PLY, STL, SVG, OBJ and ZIP; height pictures between PNG, TIFF and raw
   ./glypta unfold IN OUT [--seam-angle DEG] [--padding PX] [--size PX] [--json]
   ./glypta make PROJECT.json --out DIR --formats glb,obj
 

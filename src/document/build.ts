@@ -1,9 +1,9 @@
 /** From a document to scenes that exporters write: every piece's recipe followed to its end. */
 import { evaluate, Memory, type Outcome } from '../core/recipe/evaluate';
-import { Mesh, UV, type ImageData8 } from '../core/mesh/mesh';
-import { transformVertices } from '../core/edit/transform';
+import { UV, type ImageData8, type Mesh } from '../core/mesh/mesh';
+import { IDENTITY, placeMatrix, type Affine } from '../core/math/affine';
 import { triangulate } from '../core/mesh/triangulate';
-import { emptyScene, fromHex, type Scene, type SceneMaterial } from '../core/formats/scene';
+import { emptyScene, flatten, fromHex, placed, type Scene, type SceneMaterial } from '../core/formats/scene';
 import type { Piece, ProjectDocument } from './types';
 
 export interface ShipOptions {
@@ -24,43 +24,69 @@ export interface Built { scene: Scene; outcomes: Map<string, Outcome[]> }
 
 interface BuildInput { memory: Memory; blob?: (sha: string) => Promise<Uint8Array>; encode: (image: ImageData8) => Uint8Array; cancelled?: () => boolean; progress?: (share: number) => void }
 
-const visibleIn = (doc: ProjectDocument, piece: Piece): boolean => piece.visible && (piece.parent === null || visibleIn(doc, doc.pieces.find((p) => p.id === piece.parent)!));
+/** Whether a piece and all groups above it are shown. */
+export function visiblePieces(doc: Pick<ProjectDocument, 'pieces'>): Set<string> {
+  const out = new Set<string>();
+  for (const p of doc.pieces) if (p.visible && (p.parent === null || out.has(p.parent))) out.add(p.id);
+  return out;
+}
 
 export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: BuildInput): Promise<Built> {
-  const scene = emptyScene(), outcomes = new Map<string, Outcome[]>();
-  const taken = (p: Piece) => (o.pieces ? o.pieces.has(p.id) : visibleIn(doc, p));
-  const materials = new Map<string, SceneMaterial>();
-  const useMaterial = (id: string): string => {
+  const scene = emptyScene(), outcomes = new Map<string, Outcome[]>(), visible = visiblePieces(doc), by = new Map(doc.pieces.map((p) => [p.id, p]));
+  const taken = (p: Piece) => (o.pieces ? o.pieces.has(p.id) : visible.has(p.id));
+  const materials = new Map<string, SceneMaterial>(), pictures = new Map<string, number>();
+  const picture = async (id: string | undefined): Promise<number | undefined> => {
+    const image = id === undefined ? undefined : doc.images.find((i) => i.id === id);
+    if (!image || !input.blob || !['image/png', 'image/jpeg', 'image/webp'].includes(image.mime)) return undefined;
+    let at = pictures.get(image.id);
+    if (at === undefined) { at = scene.images.push({ name: image.name, mime: image.mime as 'image/png', bytes: await input.blob(image.blob) }) - 1; pictures.set(image.id, at); }
+    return at;
+  };
+  const takeMaterial = async (id: string): Promise<void> => {
     const m = doc.materials.find((x) => x.id === id);
-    if (m && !materials.has(id)) materials.set(id, { id, name: m.name, color: [...fromHex(m.color), 1], roughness: m.roughness, metalness: m.metalness });
-    return id;
+    if (!m || materials.has(id)) return;
+    const color = await picture(m.maps?.color), surface = await picture(m.maps?.surface);
+    materials.set(id, { id, name: m.name, color: [...fromHex(m.color), 1], roughness: m.roughness, metalness: m.metalness, ...(color !== undefined ? { colorImage: color } : {}), ...(surface !== undefined ? { surfaceImage: surface } : {}) });
   };
   const needed = new Set<string>();
-  for (const p of doc.pieces) if (p.kind === 'mesh' && taken(p)) for (let q: Piece | undefined = p; q; q = doc.pieces.find((x) => x.id === q!.parent)) needed.add(q.id);
-  const at = new Map<string, number>();
+  for (const p of doc.pieces) if (p.kind === 'mesh' && taken(p)) for (let q: Piece | undefined = p; q; q = q.parent === null ? undefined : by.get(q.parent)) needed.add(q.id);
+  const at = new Map<string, number>(), done = new Map<string, Mesh | undefined>();
   const list = doc.pieces.filter((p) => needed.has(p.id));
   for (const [i, piece] of list.entries()) {
     input.progress?.(i / list.length);
-    let mesh: Mesh | undefined;
-    if (piece.kind === 'mesh') {
-      const steps = piece.recipe.filter((s) => o.subdivide || s.kind !== 'subdivide');
-      const results = await evaluate(steps, { memory: input.memory, materials: doc.materials, blob: input.blob, cancelled: input.cancelled, upTo: piece.upTo ?? undefined });
-      outcomes.set(piece.id, results);
+    const source = piece.link !== null ? by.get(piece.link) ?? piece : piece;
+    let mesh = done.get(source.id);
+    if (piece.kind === 'mesh' && !done.has(source.id)) {
+      const steps = source.recipe.filter((s) => o.subdivide || s.kind !== 'subdivide');
+      const results = await evaluate(steps, { memory: input.memory, materials: doc.materials, blob: input.blob, cancelled: input.cancelled, upTo: source.upTo ?? undefined });
+      outcomes.set(source.id, results);
       mesh = results[results.length - 1]?.mesh;
-      for (const r of results) if (r.error) scene.warnings.push(`${piece.name}: ${r.error}`);
-      if (!mesh || mesh.faceCount === 0) scene.warnings.push(`${piece.name} has no faces; it ships empty.`);
-      if (mesh) mesh = dress(mesh, piece, scene, materials, useMaterial, input);
-      if (mesh) mesh = fit(mesh, o);
+      for (const r of results) if (r.error) scene.warnings.push(`${source.name}: ${r.error}`);
+      if (!mesh || (mesh.faceCount === 0 && !mesh.curves)) scene.warnings.push(`${source.name} has no faces; it ships empty.`);
+      if (mesh) mesh = dress(mesh, source, scene, materials, input);
+      if (mesh) for (const slot of mesh.slots) await takeMaterial(slot);
+      if (mesh && o.triangulate) mesh = triangles(mesh);
+      done.set(source.id, mesh);
     }
-    at.set(piece.id, scene.pieces.push({ name: piece.name, parent: piece.parent !== null ? at.get(piece.parent) ?? -1 : -1, mesh }) - 1);
+    const place = placeMatrix(piece.place), still = place.every((x, k) => x === IDENTITY[k]);
+    at.set(piece.id, scene.pieces.push({ name: piece.name, parent: piece.parent !== null ? at.get(piece.parent) ?? -1 : -1, ...(piece.kind === 'mesh' && mesh ? { mesh } : {}), ...(still ? {} : { place }) }) - 1);
   }
   if (at.size === 0) scene.warnings.push('There is nothing to ship: no piece is chosen.');
   scene.materials.push(...materials.values());
-  return { scene, outcomes };
+  return { scene: fit(scene, o), outcomes };
+}
+
+/** The scene in the file's unit, its up axis up. A file that is as we are keeps its tree of places. */
+function fit(scene: Scene, o: ShipOptions): Scene {
+  scene.scale = { unit: o.unit, up: o.up };
+  if (o.up === 'y' && o.unit === 1) return scene;
+  const k = 1 / o.unit, map: Affine = o.up === 'z' ? [k, 0, 0, 0, 0, 0, -k, 0, 0, k, 0, 0] : [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0];
+  const flat = flatten(scene);
+  return { ...flat, pieces: flat.pieces.map((p) => (p.mesh ? { ...p, mesh: placed(p.mesh, map) } : p)) };
 }
 
 /** A textured piece ships with one material that shows its pictures; others with the materials they use. */
-function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, SceneMaterial>, use: (id: string) => string, input: BuildInput): Mesh {
+function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, SceneMaterial>, input: BuildInput): Mesh {
   const t = mesh.textures;
   if (t && mesh.attributes[UV]) {
     const images = t.images();
@@ -72,17 +98,10 @@ function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, Sc
   }
   if (t) scene.warnings.push(`${piece.name} has a texture but no UVs to show it on.`);
   if (!mesh.attributes[UV] && mesh.faceCount) scene.warnings.push(`${piece.name} has no UVs.`);
-  mesh.slots.forEach(use);
   return mesh;
 }
 
-function fit(mesh: Mesh, o: ShipOptions): Mesh {
-  let out = mesh;
-  if (o.up === 'z' || o.unit !== 1) {
-    const k = 1 / o.unit;
-    out = transformVertices(out, o.up === 'z' ? [k, 0, 0, 0, 0, 0, -k, 0, 0, k, 0, 0] : [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0]);
-  }
-  if (!o.triangulate) return out;
+function triangles(out: Mesh): Mesh {
   const t = triangulate(out), keys = out.faceKey;
   const attributes = { ...out.attributes };
   for (const [name, a] of Object.entries(attributes)) {

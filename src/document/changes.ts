@@ -7,92 +7,22 @@ import type { Placed } from '../core/uv/unwrap';
 import { moveDef } from '../core/recipe/moves';
 import { stepDef } from '../core/recipe/registry';
 import { complete, defaultsOf, type Coloured, type Move } from '../core/recipe/values';
-import { FORMAT, type LengthUnit, type Material, type Piece, type ProjectDocument, type Purpose, type Step } from './types';
+import { newId } from './ids';
+import { pieceOf, type Draft } from './pieces';
+import { FORMAT, type LengthUnit, type Material, type ProjectDocument, type ProjectImage, type Purpose, type Settings, type Step, type Tape } from './types';
+import { SETTINGS } from './upgrade';
 
-export type Draft = ProjectDocument;
-
-let counter = 0;
-/** A short id, unique within any document. */
-export function newId(): string {
-  const random = globalThis.crypto.getRandomValues(new Uint32Array(2));
-  return random[0].toString(36) + (random[1] & 0xfff).toString(36) + (counter++ & 0x3ff).toString(36);
-}
+export * from './pieces';
+export { newId };
 
 export const newProject = (name: string, purpose: Purpose = 'render', units: LengthUnit = 'mm'): ProjectDocument =>
-  ({ format: FORMAT, name, purpose, units, pieces: [], materials: [] });
+  ({ format: FORMAT, name, purpose, units, pieces: [], materials: [], images: [], tapes: [], settings: structuredClone(SETTINGS) });
 
-export const pieceOf = (doc: Draft, id: string): Piece => {
-  const p = doc.pieces.find((x) => x.id === id);
-  if (!p) throw new Error('That piece is no longer there.');
-  return p;
-};
 export const stepOf = (doc: Draft, piece: string, step: string): Step => {
   const s = pieceOf(doc, piece).recipe.find((x) => x.id === step);
   if (!s) throw new Error('That step is no longer there.');
   return s;
 };
-
-// Pieces
-
-export function uniqueName(doc: Draft, wanted: string): string {
-  const taken = new Set(doc.pieces.map((p) => p.name));
-  let name = wanted.trim() || 'piece';
-  const stem = name.replace(/ \d+$/, '');
-  for (let i = 2; taken.has(name); i++) name = `${stem} ${i}`;
-  return name;
-}
-
-export function addPiece(doc: Draft, id: string, name: string, parent: string | null = null, recipe: Step[] = []): void {
-  doc.pieces.push({ id, name: uniqueName(doc, name), kind: 'mesh', parent, recipe, visible: true, locked: false, upTo: null, smooth: 0.52 });
-}
-
-export function addGroup(doc: Draft, id: string, name: string, parent: string | null = null): void {
-  doc.pieces.push({ id, name: uniqueName(doc, name), kind: 'group', parent, recipe: [], visible: true, locked: false, upTo: null, smooth: 0 });
-}
-
-export function renamePiece(doc: Draft, id: string, name: string): void {
-  const p = pieceOf(doc, id);
-  if (name.trim() && name !== p.name) { p.name = ''; p.name = uniqueName(doc, name.slice(0, 200)); }
-}
-
-/** The piece and all that is in it. */
-export function withChildren(doc: Draft, id: string): Set<string> {
-  const out = new Set([id]);
-  for (const p of doc.pieces) if (p.parent !== null && out.has(p.parent)) out.add(p.id);
-  return out;
-}
-
-export function removePiece(doc: Draft, id: string): void {
-  const gone = withChildren(doc, id);
-  doc.pieces = doc.pieces.filter((p) => !gone.has(p.id));
-}
-
-export function copyPiece(doc: Draft, id: string, makeId: () => string = newId): string {
-  const tree = [...withChildren(doc, id)], to = new Map(tree.map((x) => [x, makeId()]));
-  const copies: Piece[] = [];
-  for (const old of doc.pieces.filter((p) => to.has(p.id))) {
-    const p = JSON.parse(JSON.stringify(old)) as Piece;
-    // Step and move ids seed keys: a copy keeps them, so its picks find the same places.
-    copies.push({ ...p, id: to.get(p.id)!, parent: p.parent !== null && to.has(p.parent) ? to.get(p.parent)! : p.parent, name: uniqueName({ ...doc, pieces: [...doc.pieces, ...copies] }, p.name) });
-  }
-  doc.pieces.push(...copies);
-  return to.get(id)!;
-}
-
-export function setPiece(doc: Draft, id: string, part: Partial<Pick2<Piece, 'visible' | 'locked' | 'upTo' | 'smooth'>>): void {
-  Object.assign(pieceOf(doc, id), part);
-}
-type Pick2<T, K extends keyof T> = { [P in K]: T[P] };
-
-/** Puts a piece into a group, or to the top with null. A group cannot go into itself. */
-export function setParent(doc: Draft, id: string, parent: string | null): void {
-  if (parent !== null && (withChildren(doc, id).has(parent) || pieceOf(doc, parent).kind !== 'group')) return;
-  const moving = withChildren(doc, id);
-  pieceOf(doc, id).parent = parent;
-  // Groups must stand before what they hold.
-  const rest = doc.pieces.filter((p) => !moving.has(p.id)), moved = doc.pieces.filter((p) => moving.has(p.id));
-  doc.pieces = [...rest, ...moved];
-}
 
 // Steps
 
@@ -226,4 +156,27 @@ export function colorFaces(doc: Draft, piece: string, step: string, material: st
 
 export function setProject(doc: Draft, part: Partial<{ name: string; purpose: Purpose; units: LengthUnit }>): void {
   Object.assign(doc, part);
+}
+
+export function setSettings(doc: Draft, part: Partial<Settings>): void {
+  Object.assign(doc.settings, part);
+}
+
+export function addImage(doc: Draft, image: ProjectImage): void {
+  doc.images.push(image);
+}
+
+/** Takes a picture out of the project. Refused while something shows it. */
+export function removeImage(doc: Draft, id: string): void {
+  const by = doc.pieces.find((p) => p.blueprint?.image === id)?.name ?? doc.materials.find((m) => m.maps?.color === id || m.maps?.surface === id)?.name;
+  if (by !== undefined) throw new Error(`That picture is used by ${by}.`);
+  doc.images = doc.images.filter((i) => i.id !== id);
+}
+
+export function addTape(doc: Draft, tape: Tape): void {
+  doc.tapes.push(tape);
+}
+
+export function removeTape(doc: Draft, id: string): void {
+  doc.tapes = doc.tapes.filter((t) => t.id !== id);
 }

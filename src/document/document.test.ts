@@ -120,7 +120,7 @@ describe('history', () => {
 
 describe('what may be in a document', () => {
   test.each([
-    ['not an object', () => 7], ['a newer format', (d: ProjectDocument) => ({ ...d, format: 2 })], ['unknown fields', (d: ProjectDocument) => ({ ...d, extra: 1 })],
+    ['not an object', () => 7], ['a newer format', (d: ProjectDocument) => ({ ...d, format: 3 })], ['unknown fields', (d: ProjectDocument) => ({ ...d, extra: 1 })],
     ['two pieces of one id', (d: ProjectDocument) => ({ ...d, pieces: [...d.pieces, ...d.pieces] })], ['a parent that is not there', (d: ProjectDocument) => ({ ...d, pieces: [{ ...d.pieces[0], parent: 'nobody' }] })],
     ['a value out of bounds', (d: ProjectDocument) => ({ ...d, pieces: [{ ...d.pieces[0], recipe: [{ ...d.pieces[0].recipe[0], values: { width: -1 } }] }] })],
     ['a value that is not finite', (d: ProjectDocument) => ({ ...d, pieces: [{ ...d.pieces[0], recipe: [{ ...d.pieces[0].recipe[0], values: { width: Infinity } }] }] })],

@@ -1,26 +1,81 @@
 /** The project document: everything that is kept of a job, as plain JSON. */
+import type { Blueprint, Station } from '../core/blueprint/blueprint';
+import type { Place } from '../core/math/affine';
 import type { Material } from '../core/recipe/define';
-import type { Step } from '../core/recipe/evaluate';
+import type { Step } from '../core/recipe/values';
 import type { LengthUnit } from '../core/recipe/quantity';
 
-export type { Material, Step, LengthUnit };
+export type { Blueprint, LengthUnit, Material, Place, Station, Step };
 
-export const FORMAT = 1;
+/** 2: pieces have a place in their parent, pictures and settings came in. */
+export const FORMAT = 2;
 
 export type Purpose = 'render' | 'game' | 'print';
 
 export interface Piece {
   id: string;
   name: string;
-  kind: 'mesh' | 'group';
+  kind: 'mesh' | 'group' | 'blueprint';
   parent: string | null;
+  /** Another piece whose recipe this one follows: a linked copy. Its own recipe is empty. */
+  link: string | null;
   recipe: Step[];
+  place: Place;
   visible: boolean;
+  /** Seen, but not picked in the view. */
   locked: boolean;
+  /** Drawn as lines over the others. */
+  ghost: boolean;
   /** Steps after this one are not followed; null for all. */
   upTo: string | null;
   /** Faces that meet at less than this are shaded smoothly. Radians. */
   smooth: number;
+  blueprint?: Blueprint;
+}
+
+/** A picture of the project: shown by blueprints and materials, or a height picture kept for later. */
+export interface ProjectImage {
+  id: string;
+  name: string;
+  blob: string;
+  mime: string;
+  width: number;
+  height: number;
+  /** Per sample: 8, 16 or 32. */
+  bits: number;
+  use: 'picture' | 'height';
+}
+
+export interface Settings {
+  /** Digits after the point. */
+  precision: number;
+  /** Triangles the whole may have; 0 for any number. */
+  triangles: number;
+  /** What the printer's bed holds, metres: wide, deep, high. */
+  bed: [number, number, number];
+  /** Up axis of exports that may choose one. */
+  up: 'y' | 'z';
+  /** Metres. */
+  grid: number;
+  ground: boolean;
+  background: 'dawn' | 'plain' | 'dusk';
+}
+
+/** A point that follows the model: an element of a piece by its key, or a place in a piece's own space. */
+export interface Anchor {
+  piece: string | null;
+  kind: 'vertex' | 'edge' | 'face' | 'pivot' | 'free';
+  key: number;
+  /** Along an edge. */
+  t: number;
+  /** Where it was when it was set, in the piece's own space. */
+  at: [number, number, number];
+}
+
+export interface Tape {
+  id: string;
+  kind: 'length' | 'angle' | 'diameter';
+  ends: Anchor[];
 }
 
 export interface ProjectDocument {
@@ -30,11 +85,14 @@ export interface ProjectDocument {
   units: LengthUnit;
   pieces: Piece[];
   materials: Material[];
+  images: ProjectImage[];
+  tapes: Tape[];
+  settings: Settings;
 }
 
 /** How a project leaves and enters the shelf: the document and the files behind it, as one JSON. */
 export interface ProjectExport {
-  glypta: typeof FORMAT;
+  glypta: 1 | typeof FORMAT;
   document: ProjectDocument;
   /** Base64 by SHA-256. */
   blobs: Record<string, string>;

@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import type { ProjectDocument } from '../document/types';
+import { blobsOf } from '../document/blobs';
 import type { Database } from './database';
 import { Refusal } from './refusal';
 
@@ -64,8 +65,7 @@ export async function readBlob(db: Database, sha: string): Promise<Buffer> {
 
 /** Notes which files a document uses. Uses are never taken back: earlier revisions may need them. */
 export async function useBlobs(db: Database, project: string, doc: ProjectDocument, transaction: Transaction): Promise<void> {
-  const shas = new Set(doc.pieces.flatMap((p) => p.recipe.map((s) => s.values.blob)).filter((b): b is string => typeof b === 'string' && b !== ''));
-  for (const sha of shas) {
+  for (const sha of blobsOf(doc)) {
     if (!(await db.blobs.findByPk(sha, { transaction }))) throw new Refusal(422, 'A file that the project uses has not arrived yet.');
     await db.blobUses.findOrCreate({ where: { project, sha }, defaults: { project, sha }, transaction });
   }

@@ -6,6 +6,7 @@ import { randomUUID } from 'node:crypto';
 import { Op, Transaction } from 'sequelize';
 import { applyChange } from '../document/history';
 import { newProject } from '../document/changes';
+import { upgrade } from '../document/upgrade';
 import { checkDocument, InvalidDocument } from '../document/schema';
 import { FORMAT, type Patch, type ProjectDocument, type ProjectExport } from '../document/types';
 import { readBlob, useBlobs, writeBlob } from './blobs';
@@ -53,8 +54,9 @@ async function documentFrom(db: Database, id: string, wanted: number, transactio
   const snapshot = await db.snapshots.findOne({ where: { project: id, revision: { [Op.lte]: wanted } }, order: [['revision', 'DESC']], transaction });
   if (!snapshot) throw new Refusal(500, 'The beginning of this project is missing.');
   const later = await db.changes.findAll({ where: { project: id, revision: { [Op.gt]: snapshot.revision, [Op.lte]: wanted } }, order: [['revision', 'ASC']], transaction });
-  let document = snapshot.document;
-  for (const c of later) document = applyChange(document, c.patches);
+  // Patches were made against the format of their day; each is followed by what that day's document has become.
+  let document = upgrade(snapshot.document);
+  for (const c of later) document = upgrade(applyChange(document, c.patches));
   return { document, revision: wanted };
 }
 

@@ -1,8 +1,12 @@
 /** The shelf's picture of a project: its recipes followed and drawn by core's software renderer. */
 import { evaluate, Memory } from '../core/recipe/evaluate';
-import { fromHex } from '../core/formats/scene';
+import { fromHex, placed } from '../core/formats/scene';
+import { IDENTITY } from '../core/math/affine';
+import type { Mesh } from '../core/mesh/mesh';
 import { writePng } from '../core/formats/png';
 import { sketch, type SketchItem } from '../core/render/sketch';
+import { visiblePieces } from '../document/build';
+import { sourceOf, worlds } from '../document/pieces';
 import type { ProjectDocument } from '../document/types';
 
 const CLAY = fromHex('#b3b9ac');
@@ -11,17 +15,19 @@ const MOST_FACES = 400_000;
 export async function thumbnailOf(doc: ProjectDocument, blob: (sha: string) => Promise<Uint8Array>): Promise<Uint8Array> {
   const memory = new Memory(128 * 1024 * 1024), items: SketchItem[] = [];
   let faces = 0;
-  const shown = (id: string | null): boolean => id === null || doc.pieces.some((p) => p.id === id && p.visible && shown(p.parent));
+  const visible = visiblePieces(doc), world = worlds(doc), done = new Map<string, Mesh | undefined>();
   for (const piece of doc.pieces) {
-    if (piece.kind !== 'mesh' || !shown(piece.id) || faces > MOST_FACES) continue;
+    if (piece.kind !== 'mesh' || !visible.has(piece.id) || faces > MOST_FACES) continue;
+    const source = sourceOf(doc, piece);
     // Subdivision beyond two levels cannot be seen at this size.
-    const recipe = piece.recipe.filter((s) => s.kind !== 'texture').map((s) => (s.kind === 'subdivide' && Number(s.values.levels) > 2 ? { ...s, values: { ...s.values, levels: 2 } } : s));
-    const steps = await evaluate(recipe, { memory, materials: doc.materials, blob, upTo: piece.upTo ?? undefined });
-    const mesh = steps[steps.length - 1]?.mesh;
+    const recipe = source.recipe.filter((s) => s.kind !== 'texture').map((s) => (s.kind === 'subdivide' && Number(s.values.levels) > 2 ? { ...s, values: { ...s.values, levels: 2 } } : s));
+    const steps = await evaluate(recipe, { memory, materials: doc.materials, blob, upTo: source.upTo ?? undefined });
+    if (!done.has(source.id)) done.set(source.id, steps[steps.length - 1]?.mesh);
+    const own = done.get(source.id), mesh = own && placed(own, world.get(piece.id) ?? IDENTITY);
     if (!mesh || mesh.faceCount === 0) continue;
     faces += mesh.faceCount;
     const looks = mesh.slots.map((id) => doc.materials.find((m) => m.id === id)).map((m) => (m ? fromHex(m.color) : CLAY));
-    items.push({ mesh, smooth: piece.smooth, color: (slot) => looks[slot] ?? CLAY });
+    items.push({ mesh, smooth: source.smooth, color: (slot) => looks[slot] ?? CLAY });
   }
   return writePng(sketch(items, { width: 480, height: 320, top: fromHex('#f1ede5'), bottom: fromHex('#d6cebf') }));
 }

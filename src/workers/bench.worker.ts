@@ -1,27 +1,30 @@
 /** The bench worker: holds core, follows recipes, answers with display buffers. One per open project. */
-import { displayBuffers } from '../core/display/buffers';
-import { readAny } from '../core/formats/read';
-import { objZip } from '../core/formats/pack';
-import { writeGlb } from '../core/formats/glb';
+import { displayBuffers, type DisplayBuffers } from '../core/display/buffers';
+import { transformVertices } from '../core/edit/transform';
+import type { Affine } from '../core/math/affine';
+import { elementPoint, nearestElement } from '../core/mesh/elements';
+import { packScene } from '../core/formats/pack';
+import { flatten, type Scene } from '../core/formats/scene';
 import { writePng } from '../core/formats/png';
-import { toHex } from '../core/formats/scene';
 import { UV, type Mesh } from '../core/mesh/mesh';
-import { areaOf, boundsOf, shapeOf } from '../core/mesh/measure';
+import { areaOf, boundsOf, components, shapeOf } from '../core/mesh/measure';
 import { faceNormals } from '../core/mesh/normals';
-import { mask, verticesOf, type PickKind } from '../core/mesh/picks';
+import { mask, resolve, verticesOf, type PickKind } from '../core/mesh/picks';
 import { topologyOf } from '../core/mesh/topology';
 import { triangleCount } from '../core/mesh/triangulate';
 import { Cancelled } from '../core/recipe/define';
 import { evaluate, Memory } from '../core/recipe/evaluate';
 import { uvFigures } from '../core/uv/measure';
 import { buildScene } from '../document/build';
-import type { Piece } from '../document/types';
-import type { Edited, Facts, ImportReport, MeshArrays, PieceShown, ProgressNote, Reply, Request, StepReport } from './protocol';
+import type { Piece, ProjectDocument } from '../document/types';
+import type { AskedAnchor, Edited, Facts, FoundAnchors, MeshArrays, PartFound, PieceShown, ProgressNote, Reply, Request, StepReport, TreeNote } from './protocol';
 
 const scope = self as unknown as { postMessage(message: unknown, transfer?: Transferable[]): void; onmessage: ((e: MessageEvent) => void) | null };
 const memory = new Memory();
 const pieces = new Map<string, Piece>();
 const sent = new Map<string, string>();
+/** What each piece shows. */
+const results = new Map<string, Mesh>();
 let sentEdited = '';
 let edited: Mesh | undefined;
 /** Number of the newest "show"; shared with the page where the browser allows, so that overtaken work stops at once. */
@@ -54,22 +57,25 @@ type Answer = { reply: Reply; transfer?: Transferable[] };
 async function answer(q: Request): Promise<Answer> {
   switch (q.ask) {
     case 'show': return show(q);
-    case 'facts': return { reply: { id: q.id, ok: true, facts: factsOf(q.kind, q.indices) } };
+    case 'facts': return { reply: { id: q.id, ok: true, facts: factsOf(q.kind, q.indices, q.world) } };
     case 'uv': {
       const uv = edited?.attributes[UV];
       return { reply: { id: q.id, ok: true, uv: edited && uv ? uvFigures(edited, uv.data, 1024) : null } };
     }
     case 'ship': {
       const { scene } = await buildScene(q.document, q.options, { memory, blob, encode: writePng });
-      const file = q.format === 'glb' ? await writeGlb(scene) : objZip(scene, q.document.name.replace(/\s+/g, '-').toLowerCase());
-      return { reply: { id: q.id, ok: true, file, warnings: scene.warnings }, transfer: [file.buffer as ArrayBuffer] };
+      const { bytes, ending } = await packScene(scene, q.format, q.document.name.replace(/\s+/g, '-').toLowerCase(), false);
+      return { reply: { id: q.id, ok: true, file: bytes, ending, warnings: scene.warnings }, transfer: [bytes.buffer as ArrayBuffer] };
     }
     case 'check': {
       const { scene } = await buildScene(q.document, q.options, { memory, blob, encode: () => new Uint8Array(0) });
       let triangles = 0;
+      const seen = new Set<Mesh>();
       for (const p of scene.pieces) {
         if (!p.mesh) continue;
         triangles += triangleCount(p.mesh);
+        if (seen.has(p.mesh)) continue; // a linked copy
+        seen.add(p.mesh);
         const s = shapeOf(p.mesh);
         if (s.openEdges) scene.warnings.push(`${p.name} has ${s.openEdges} open edges.`);
         if (s.nonManifoldEdges) scene.warnings.push(`${p.name} has ${s.nonManifoldEdges} edges on three or more faces.`);
@@ -77,25 +83,56 @@ async function answer(q: Request): Promise<Answer> {
         const uv = p.mesh.attributes[UV];
         if (uv) { const f = uvFigures(p.mesh, uv.data, 512); if (f.overlap > 0.001) scene.warnings.push(`${p.name}: ${(100 * f.overlap).toFixed(1)} % of the sheet is covered twice.`); }
       }
+      scene.warnings.push(...limits(q.document, flatten({ ...scene, scale: undefined }), triangles, q.options.unit));
       return { reply: { id: q.id, ok: true, warnings: scene.warnings, triangles } };
     }
-    case 'import': {
-      const scene = await readAny(q.bytes, q.name, new Map(q.beside));
-      const imported: ImportReport = {
-        pieces: scene.pieces.flatMap((p, item) => (p.mesh ? [{ name: p.name, faces: p.mesh.faceCount, item, slots: [...p.mesh.slots] }] : [])),
-        materials: scene.materials.map((m) => ({ id: m.id, name: m.name, color: toHex(m.color), roughness: m.roughness, metalness: m.metalness })), warnings: scene.warnings,
-      };
-      return { reply: { id: q.id, ok: true, imported } };
+    case 'keep': {
+      blobs.set(q.sha, Promise.resolve(q.bytes));
+      return { reply: { id: q.id, ok: true, kept: true } };
+    }
+    case 'anchor': {
+      const mesh = results.get(q.piece);
+      if (!mesh) throw new Error('That piece has nothing to hold on to.');
+      return { reply: { id: q.id, ok: true, ...nearestElement(mesh, q.kind, q.at) } };
+    }
+    case 'parts': {
+      const mesh = results.get(q.piece);
+      return { reply: { id: q.id, ok: true, parts: mesh ? partsFound(mesh, q.by) : [] } };
     }
   }
+}
+
+/** What the project's settings ask of what leaves: its triangle budget, and the printer's bed. */
+function limits(doc: ProjectDocument, flat: Scene, triangles: number, unit: number): string[] {
+  const out: string[] = [], { triangles: budget, bed } = doc.settings;
+  if (budget > 0 && triangles > budget) out.push(`${triangles.toLocaleString('en')} triangles are ${(triangles - budget).toLocaleString('en')} more than the project's budget.`);
+  if (doc.purpose === 'print') {
+    const lo = [Infinity, Infinity, Infinity], hi = [-Infinity, -Infinity, -Infinity];
+    for (const p of flat.pieces) if (p.mesh?.vertexCount) { const b = boundsOf(p.mesh.positions); for (let k = 0; k < 3; k++) { lo[k] = Math.min(lo[k], b.min[k]); hi[k] = Math.max(hi[k], b.max[k]); } }
+    const size = [0, 1, 2].map((k) => Math.max(0, (hi[k] - lo[k]) * unit)).sort((a, b) => b - a), room = [...bed].sort((a, b) => b - a);
+    if (size.some((x, k) => x > room[k])) out.push(`It is ${size.map((x) => `${(x * 1000).toFixed(0)}`).join(' × ')} mm, more than the printer's bed of ${room.map((x) => `${(x * 1000).toFixed(0)}`).join(' × ')} mm holds.`);
+  }
+  return out;
+}
+
+function partsFound(mesh: Mesh, by: 'part' | 'material' | 'set'): PartFound[] {
+  if (by === 'part') {
+    const { of, count } = components(mesh), first = new Map<number, number>();
+    for (let f = 0; f < mesh.faceCount; f++) { const c = of[mesh.cornerVertex[mesh.faceStart[f]]]; if (!first.has(c)) first.set(c, f); }
+    return count < 2 ? [] : [...first.values()].map((f, i) => ({ name: `part ${i + 1}`, keys: [mesh.faceKey[f]] }));
+  }
+  const names = by === 'material' ? mesh.slots : mesh.groups, data = mesh.attributes[by === 'material' ? 'material' : 'group']?.data, used = new Set<number>();
+  for (let f = 0; f < mesh.faceCount; f++) used.add(data ? data[f] : -1);
+  return used.size < 2 ? [] : [...used].sort((a, b) => a - b).map((i) => ({ name: names[i] ?? 'the rest', set: names[i] ?? '', keys: [] }));
 }
 
 async function show(q: Extract<Request, { ask: 'show' }>): Promise<Answer> {
   for (const p of q.pieces) pieces.set(p.id, p);
   const gone = [...pieces.keys()].filter((id) => !q.order.includes(id));
-  for (const id of gone) { pieces.delete(id); sent.delete(id); }
+  for (const id of gone) { pieces.delete(id); sent.delete(id); results.delete(id); }
   const shown: PieceShown[] = [], transfer: Transferable[] = [];
   let editedReply: Edited | null | undefined = q.focus ? undefined : null;
+  const wanted = new Set(q.order.flatMap((id) => { const p = pieces.get(id); return p?.visible ? [p.link ?? id] : []; }));
   const cancelled = () => newest !== undefined && Atomics.load(newest, 0) > q.id;
   // The focused piece first: it is what the person looks at.
   const order = q.focus ? [q.focus.piece, ...q.order.filter((id) => id !== q.focus!.piece)] : q.order;
@@ -103,10 +140,11 @@ async function show(q: Extract<Request, { ask: 'show' }>): Promise<Answer> {
     const piece = pieces.get(id);
     if (!piece || piece.kind !== 'mesh') continue;
     const focused = q.focus?.piece === id;
-    if (!piece.visible && !focused) continue;
+    if (piece.link !== null || (!wanted.has(id) && !focused)) continue;
     const out = await evaluate(piece.recipe, { memory, materials: q.materials, blob, cancelled, progress: (step, share) => { scope.postMessage({ progress: { piece: id, step, share } } satisfies ProgressNote); } });
     const marker = piece.upTo === null ? -1 : out.findIndex((o) => o.step === piece.upTo);
     const last = out[marker >= 0 ? marker : out.length - 1];
+    if (last) results.set(id, last.mesh); else results.delete(id);
     const reports: StepReport[] = out.map((o) => ({ step: o.step, error: o.error, warnings: o.warnings, figures: o.figures, took: o.took }));
     const texture = q.textures ? last?.mesh.textures : undefined;
     const hash = last ? `${last.hash}/${piece.smooth}/${texture ? 't' : ''}` : 'empty';
@@ -115,7 +153,9 @@ async function show(q: Extract<Request, { ask: 'show' }>): Promise<Answer> {
       const buffers = displayBuffers(last.mesh, piece.smooth);
       transfer.push(buffers.position.buffer, buffers.normal.buffer, buffers.index.buffer, buffers.triangleFace.buffer, buffers.edgePosition.buffer, buffers.edgeInk.buffer);
       const images = texture?.images();
-      shown.push({ piece: id, hash, buffers, bounds: boundsOf(last.mesh.positions), reports, ...(texture && images ? { texture: { name: texture.name, size: texture.size, color: images.color.data, surface: images.surface.data } } : {}) });
+      if (buffers.curvePosition) transfer.push(buffers.curvePosition.buffer);
+      if (buffers.triangles > TREE_FROM) plantTree(id, hash, buffers);
+      shown.push({ piece: id, hash, buffers, bounds: boundsOf(last.mesh.vertexCount || !last.mesh.curves ? last.mesh.positions : last.mesh.curves.points), reports, ...(texture && images ? { texture: { name: texture.name, size: texture.size, color: images.color.data, surface: images.surface.data } } : {}) });
       sent.set(id, hash);
     }
     if (focused) {
@@ -130,21 +170,47 @@ async function show(q: Extract<Request, { ask: 'show' }>): Promise<Answer> {
     }
   }
   if (!q.focus) { edited = undefined; sentEdited = ''; }
-  return { reply: { id: q.id, ok: true, shown, gone, edited: editedReply }, transfer };
+  return { reply: { id: q.id, ok: true, shown, gone, edited: editedReply, anchors: findAnchors(q.anchors) }, transfer };
+}
+
+function findAnchors(asked: readonly AskedAnchor[]): FoundAnchors {
+  const out: FoundAnchors = {};
+  for (const a of asked) {
+    const mesh = results.get(a.piece), { indices } = mesh ? resolve(mesh, { kind: a.kind, keys: [a.key] }) : { indices: [] };
+    out[a.name] = mesh && indices.length ? elementPoint(mesh, a.kind, indices[0], a.t) : null;
+  }
+  return out;
+}
+
+/** Below this a ray over all triangles is quick enough. */
+const TREE_FROM = 20000;
+/** Trees are made after the picture has been sent, one at a time, and only for what is still shown. */
+function plantTree(piece: string, hash: string, buffers: DisplayBuffers): void {
+  const position = buffers.position.slice(), index = buffers.index.slice();
+  setTimeout(() => {
+    if (sent.get(piece) !== hash) return;
+    void import('./tree').then(({ makeTree }) => {
+      const { roots, indirect } = makeTree(position, index);
+      scope.postMessage({ tree: { piece, hash, roots, indirect } } satisfies TreeNote, [...roots, indirect.buffer]);
+    });
+  }, 50);
 }
 
 function editedOf(piece: string, step: string, hash: string, mesh: Mesh, result: Mesh | undefined): Edited {
   const { edgePosition, edgeInk } = displayBuffers(mesh, 0);
-  const arrays: MeshArrays = { positions: mesh.positions, faceStart: mesh.faceStart, cornerVertex: mesh.cornerVertex, vertexKey: mesh.vertexKey, faceKey: mesh.faceKey, slots: mesh.slots };
+  const arrays: MeshArrays = { positions: mesh.positions, faceStart: mesh.faceStart, cornerVertex: mesh.cornerVertex, vertexKey: mesh.vertexKey, faceKey: mesh.faceKey, slots: mesh.slots, groups: mesh.groups };
   const uv = mesh.attributes[UV]?.data, slot = mesh.attributes.material?.data;
   if (uv instanceof Float32Array) arrays.uv = uv;
   if (slot instanceof Int32Array) arrays.slot = slot;
+  const group = mesh.attributes.group?.data;
+  if (group instanceof Int32Array) arrays.group = group;
   return { piece, step, hash, mesh: arrays, shape: shapeOf(mesh), bounds: boundsOf(mesh.positions), same: !!result && result.cornerVertex === mesh.cornerVertex && result.positions === mesh.positions, lines: edgePosition, ink: edgeInk };
 }
 
-function factsOf(kind: PickKind, indices: Uint32Array): Facts {
+function factsOf(kind: PickKind, indices: Uint32Array, world: Affine): Facts {
   if (!edited || indices.length === 0) return { area: 0, length: 0, size: [0, 0, 0], flat: 0 };
-  const mesh = edited, vertices = verticesOf(mesh, kind, indices), p = mesh.positions;
+  // Measured as it stands in the world: what was sized reads in real units.
+  const mesh = transformVertices(edited, world), vertices = verticesOf(mesh, kind, indices), p = mesh.positions;
   const at = new Float32Array(3 * vertices.length);
   vertices.forEach((v, i) => at.set(p.subarray(3 * v, 3 * v + 3), 3 * i));
   const b = boundsOf(at);

@@ -1,6 +1,6 @@
 /** The page's side of the bench worker: promises, one "show" in flight, the newest wins. */
 import type { Material, Piece, ProjectDocument } from '../document/types';
-import type { ProgressNote, Reply, Request } from './protocol';
+import type { AskedAnchor, ProgressNote, Reply, Request, TreeNote } from './protocol';
 
 type Ask<T extends Request['ask']> = Omit<Extract<Request, { ask: T }>, 'id' | 'ask'>;
 type Shown = Extract<Reply, { shown: unknown }>;
@@ -16,10 +16,12 @@ export class BenchWorker {
   private busy = false;
   private next: (() => void) | undefined;
   onProgress: (p: ProgressNote['progress']) => void = () => {};
+  onTree: (t: TreeNote['tree']) => void = () => {};
 
   constructor() {
     this.worker = new Worker(new URL('./bench.worker.ts', import.meta.url), { type: 'module' });
-    this.worker.onmessage = (e: MessageEvent<Reply | ProgressNote>) => {
+    this.worker.onmessage = (e: MessageEvent<Reply | ProgressNote | TreeNote>) => {
+      if ('tree' in e.data) { this.onTree(e.data.tree); return; }
       if ('progress' in e.data) { this.onProgress(e.data.progress); return; }
       const reply = e.data, w = this.waiting.get(reply.id);
       this.waiting.delete(reply.id);
@@ -47,14 +49,14 @@ export class BenchWorker {
   }
 
   /** Sends what changed since the last time. While one is on its way the newest waits, the ones between are never sent. */
-  show(doc: ProjectDocument, focus: { piece: string; step: string | null } | null, textures: boolean, done: (r: Shown) => void, failed: (e: Error) => void): void {
+  show(doc: ProjectDocument, focus: { piece: string; step: string | null } | null, textures: boolean, anchors: readonly AskedAnchor[], done: (r: Shown) => void, failed: (e: Error) => void): void {
     const send = () => {
       this.busy = true;
       this.next = undefined;
       const pieces = doc.pieces.filter((p) => this.known.get(p.id) !== p);
       this.known = new Map(doc.pieces.map((p) => [p.id, p]));
       const materials: readonly Material[] = doc.materials;
-      this.post<Shown>({ ask: 'show', pieces, order: doc.pieces.map((p) => p.id), materials, focus, textures } as Omit<Request, 'id'>)
+      this.post<Shown>({ ask: 'show', pieces, order: doc.pieces.map((p) => p.id), materials, focus, textures, anchors } as Omit<Request, 'id'>)
         .then(done, failed).finally(() => { this.busy = false; this.next?.(); });
     };
     if (this.busy) this.next = send; else send();

@@ -1,5 +1,6 @@
 /** What the page and the bench worker say to each other. */
 import type { DisplayBuffers } from '../core/display/buffers';
+import type { Affine } from '../core/math/affine';
 import type { Bounds, Shape } from '../core/mesh/measure';
 import type { PickKind } from '../core/mesh/picks';
 import type { Warning } from '../core/recipe/define';
@@ -7,7 +8,7 @@ import type { UvFigures } from '../core/uv/measure';
 import type { Material, Piece, ProjectDocument } from '../document/types';
 import type { ShipOptions } from '../document/build';
 
-export type MeshArrays = { positions: Float32Array; faceStart: Uint32Array; cornerVertex: Uint32Array; vertexKey: Float64Array; faceKey: Float64Array; uv?: Float32Array; slot?: Int32Array; slots: readonly string[] };
+export type MeshArrays = { positions: Float32Array; faceStart: Uint32Array; cornerVertex: Uint32Array; vertexKey: Float64Array; faceKey: Float64Array; uv?: Float32Array; slot?: Int32Array; slots: readonly string[]; group?: Int32Array; groups: readonly string[] };
 
 export interface StepReport { step: string; error?: string; warnings: Warning[]; figures: Record<string, number>; took: number }
 
@@ -28,25 +29,35 @@ export interface Edited { piece: string; step: string; hash: string; mesh: MeshA
 export interface Focus { piece: string; step: string | null }
 
 export type Request =
-  | { id: number; ask: 'show'; pieces: Piece[]; order: string[]; materials: readonly Material[]; focus: Focus | null; textures: boolean }
-  | { id: number; ask: 'facts'; kind: PickKind; indices: Uint32Array }
+  | { id: number; ask: 'show'; pieces: Piece[]; order: string[]; materials: readonly Material[]; focus: Focus | null; textures: boolean; anchors: readonly AskedAnchor[] }
+  | { id: number; ask: 'facts'; kind: PickKind; indices: Uint32Array; world: Affine }
   | { id: number; ask: 'uv' }
-  | { id: number; ask: 'ship'; document: ProjectDocument; options: ShipOptions; format: 'glb' | 'obj' }
+  | { id: number; ask: 'ship'; document: ProjectDocument; options: ShipOptions; format: string }
   | { id: number; ask: 'check'; document: ProjectDocument; options: ShipOptions }
-  | { id: number; ask: 'import'; name: string; bytes: Uint8Array; beside: [string, Uint8Array][] };
+  | { id: number; ask: 'keep'; sha: string; bytes: Uint8Array }
+  | { id: number; ask: 'anchor'; piece: string; kind: 'vertex' | 'edge' | 'face'; at: [number, number, number] }
+  | { id: number; ask: 'parts'; piece: string; by: 'part' | 'material' | 'set' };
 
 export interface Facts { area: number; length: number; size: [number, number, number]; flat: number }
 
-export interface ImportedPiece { name: string; faces: number; item: number; slots: string[] }
-export interface ImportReport { pieces: ImportedPiece[]; materials: { id: string; name: string; color: string; roughness: number; metalness: number }[]; warnings: string[] }
+/** An element that something is tied to; the answer is where it is now, in the piece's own space, or null when it is gone. */
+export interface AskedAnchor { name: string; piece: string; kind: 'vertex' | 'edge' | 'face'; key: number; t: number }
+export type FoundAnchors = Record<string, [number, number, number] | null>;
+
+export interface PartFound { name: string; set?: string; keys: number[] }
 
 export type Reply =
-  | { id: number; ok: true; shown: PieceShown[]; gone: string[]; edited: Edited | null | undefined }
+  | { id: number; ok: true; shown: PieceShown[]; gone: string[]; edited: Edited | null | undefined; anchors: FoundAnchors }
   | { id: number; ok: true; facts: Facts }
   | { id: number; ok: true; uv: UvFigures | null }
-  | { id: number; ok: true; file: Uint8Array; warnings: string[] }
+  | { id: number; ok: true; file: Uint8Array; ending: string; warnings: string[] }
   | { id: number; ok: true; warnings: string[]; triangles: number }
-  | { id: number; ok: true; imported: ImportReport }
+  | { id: number; ok: true; key: number; t: number; at: [number, number, number] }
+  | { id: number; ok: true; parts: PartFound[] }
+  | { id: number; ok: true; kept: true }
   | { id: number; ok: false; error: string; cancelled: boolean };
+
+/** Trees for picking in large pieces, sent when they are ready. */
+export interface TreeNote { tree: { piece: string; hash: string; roots: ArrayBuffer[]; indirect: Uint32Array | Uint16Array } }
 
 export interface ProgressNote { progress: { piece: string; step: string; share: number } }

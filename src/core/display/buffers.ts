@@ -7,6 +7,8 @@ import { UV } from '../mesh/mesh';
 import { cornerNormals, faceNormals } from '../mesh/normals';
 import { topologyOf } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
+import { flattenCurves, type Curves } from '../curve/curves';
+import { boundsOf } from '../mesh/measure';
 
 export interface DisplayBuffers {
   /** 3 per corner. */
@@ -25,6 +27,8 @@ export interface DisplayBuffers {
   edgePosition: Float32Array;
   /** Strength of the line of each edge, twice: 0.18 where flat to 0.55 where it bends by a right angle or is open. */
   edgeInk: Float32Array;
+  /** 6 per straight part, where there are curves. */
+  curvePosition?: Float32Array;
   faces: number;
   triangles: number;
 }
@@ -60,6 +64,13 @@ export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
   return {
     position, normal: cornerNormals(mesh, smooth, normals), index: t.corners, triangleFace: t.face, edgePosition, edgeInk,
     ...(uv ? { uv: Float32Array.from(uv) } : {}), ...(slot ? { slot: Int32Array.from(slot) } : {}), slots: mesh.slots,
-    faces: mesh.faceCount, triangles: t.face.length,
+    ...(mesh.curves ? { curvePosition: curveLines(mesh.curves) } : {}), faces: mesh.faceCount, triangles: t.face.length,
   };
+}
+
+/** Curves as straight parts, fine enough for the size of what they draw. */
+function curveLines(curves: Curves): Float32Array {
+  const b = boundsOf(curves.points), size = Math.hypot(b.max[0] - b.min[0], b.max[1] - b.min[1], b.max[2] - b.min[2]) || 1, out: number[] = [];
+  for (const line of flattenCurves(curves, size / 4000)) for (let i = 1; i < line.length; i++) out.push(...line[i - 1], ...line[i]);
+  return Float32Array.from(out);
 }

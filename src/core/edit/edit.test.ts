@@ -11,7 +11,8 @@ import { fill } from './fill';
 import { loopCut } from './loopcut';
 import { mirror } from './mirror';
 import { remove } from './remove';
-import { transformVertices, rotation, about, determinant, compose, scaling, flipFaces } from './transform';
+import { about, compose, determinant, rotation, scaling } from '../math/affine';
+import { flipFaces, transformVertices } from './transform';
 import { weld } from './weld';
 
 const id = keyOf('t');

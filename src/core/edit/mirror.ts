@@ -8,7 +8,7 @@ import { edgeKey } from '../math/hash';
 import { Draft } from '../mesh/draft';
 import { Mesh, type Attribute } from '../mesh/mesh';
 import { nextCorner } from '../mesh/topology';
-import { axisIndex, type Axis } from './transform';
+import { axisIndex, type Axis } from '../math/affine';
 
 const MIRROR = keyOf('mirror'), SLICE = keyOf('slice');
 

@@ -1,42 +1,7 @@
 /** Move, turn and size vertices of a mesh. Connectivity, and so topology, is shared with the mesh before. */
+import { transformCurves } from '../curve/curves';
+import type { Affine } from '../math/affine';
 import type { Mesh } from '../mesh/mesh';
-
-export type Axis = 'x' | 'y' | 'z';
-export const axisIndex = (axis: Axis): number => 'xyz'.indexOf(axis);
-
-/** Row-major 3 × 4. */
-export type Affine = readonly [number, number, number, number, number, number, number, number, number, number, number, number];
-export const IDENTITY: Affine = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0];
-
-export const translation = (x: number, y: number, z: number): Affine => [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z];
-
-/** Turn about an axis by an angle in radians, counter-clockwise seen against the axis. */
-export function rotation(axis: Axis, angle: number): Affine {
-  const c = Math.cos(angle), s = Math.sin(angle);
-  if (axis === 'x') return [1, 0, 0, 0, 0, c, -s, 0, 0, s, c, 0];
-  if (axis === 'y') return [c, 0, s, 0, 0, 1, 0, 0, -s, 0, c, 0];
-  return [c, -s, 0, 0, s, c, 0, 0, 0, 0, 1, 0];
-}
-
-export const scaling = (x: number, y: number, z: number): Affine => [x, 0, 0, 0, 0, y, 0, 0, 0, 0, z, 0];
-
-/** First b, then a. */
-export function compose(a: Affine, b: Affine): Affine {
-  const out = new Array<number>(12);
-  for (let r = 0; r < 3; r++) {
-    for (let c = 0; c < 4; c++) {
-      out[4 * r + c] = a[4 * r] * b[c] + a[4 * r + 1] * b[4 + c] + a[4 * r + 2] * b[8 + c] + (c === 3 ? a[4 * r + 3] : 0);
-    }
-  }
-  return out as unknown as Affine;
-}
-
-export const about = (m: Affine, x: number, y: number, z: number): Affine =>
-  compose(translation(x, y, z), compose(m, translation(-x, -y, -z)));
-
-/** Determinant of the linear part: negative where the map mirrors. */
-export const determinant = (m: Affine): number =>
-  m[0] * (m[5] * m[10] - m[6] * m[9]) - m[1] * (m[4] * m[10] - m[6] * m[8]) + m[2] * (m[4] * m[9] - m[5] * m[8]);
 
 /** Applies m to all vertices, or to those listed. */
 export function transformVertices(mesh: Mesh, m: Affine, vertices?: ArrayLike<number>): Mesh {
@@ -49,7 +14,7 @@ export function transformVertices(mesh: Mesh, m: Affine, vertices?: ArrayLike<nu
     positions[o + 1] = m[4] * x + m[5] * y + m[6] * z + m[7];
     positions[o + 2] = m[8] * x + m[9] * y + m[10] * z + m[11];
   }
-  return mesh.with({ positions });
+  return mesh.with({ positions, ...(mesh.curves && !vertices ? { curves: transformCurves(mesh.curves, m) } : {}) });
 }
 
 /** Middle of the bounds of the listed vertices: where handles stand and turns and sizes happen about. */

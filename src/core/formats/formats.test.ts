@@ -150,7 +150,7 @@ describe('round trips', () => {
     expect(() => readZip(text('PK\u0003\u0004nonsense'))).toThrow(FileError);
   });
   test('the ZIP of a scene reads back as the scene', async () => {
-    const s = await readAny(objZip(sceneOf(dressed(cylinder({ radius: 1, topRadius: 1, height: 1, sides: 6, rows: 1, cap: 'polygon', onGround: true }, 2))), 'lamp'), 'lamp.zip');
+    const s = await readAny(await objZip(sceneOf(dressed(cylinder({ radius: 1, topRadius: 1, height: 1, sides: 6, rows: 1, cap: 'polygon', onGround: true }, 2))), 'lamp'), 'lamp.zip');
     expect(s.warnings).toEqual([]);
     expect(s.pieces[0].mesh!.faceCount).toBe(8);
   });

@@ -3,18 +3,45 @@
  * UV; reading joins what stands at exactly the same place again, so that a closed model comes back closed.
  */
 import { Document, WebIO, type Node, type Primitive } from '@gltf-transform/core';
+import { compose, fromMatrix4, IDENTITY, placeOf, toMatrix4, type Affine } from '../math/affine';
 import { keyOf } from '../math/hash';
 import { countedKeys, Mesh, UV, uvSets, type Attribute } from '../mesh/mesh';
 import { nearest } from '../edit/weld';
 import { cornerNormals } from '../mesh/normals';
 import { triangulate } from '../mesh/triangulate';
-import { emptyScene, FileError, safeName, toLinear, toSrgb, type Scene } from './scene';
+import { emptyScene, FileError, placed, safeName, toLinear, toSrgb, type Scene } from './scene';
 
 /** Faces that meet at less than this look smooth, where the mesh brings no normals of its own. Radians. */
 export const SMOOTH_ANGLE = 0.7;
 
+/** glTF nodes move, turn and size, but cannot lean: what leans is written into the mesh, or handed on to what is inside. */
+function withoutLean(scene: Scene): Scene {
+  const rest: Affine[] = [];
+  const pieces = scene.pieces.map((p, i) => {
+    const above = p.parent >= 0 ? rest[p.parent] : IDENTITY, local = p.place ? compose(above, p.place) : above;
+    rest[i] = IDENTITY;
+    if (local === IDENTITY || placeOf(local).lean.every((x) => Math.abs(x) < 1e-7)) return { ...p, place: local === IDENTITY ? undefined : local };
+    rest[i] = local;
+    return { ...p, place: undefined, mesh: p.mesh && placed(p.mesh, local) };
+  });
+  return { ...scene, pieces };
+}
+
 export async function writeGlb(scene: Scene): Promise<Uint8Array> {
-  const doc = new Document();
+  return new WebIO().writeBinary(documentOf(scene));
+}
+
+/** glTF as text, its buffer and its pictures as files beside it. */
+export async function writeGltf(scene: Scene, stem: string): Promise<[string, Uint8Array][]> {
+  const doc = documentOf(scene);
+  doc.getRoot().listBuffers()[0].setURI(`${stem}.bin`);
+  doc.getRoot().listTextures().forEach((t, i) => t.setURI(safeName(t.getName(), `picture-${i + 1}.png`)));
+  const { json, resources } = await new WebIO().writeJSON(doc);
+  return [[`${stem}.gltf`, new TextEncoder().encode(JSON.stringify(json))], ...Object.entries(resources).map(([n, b]): [string, Uint8Array] => [n, b])];
+}
+
+function documentOf(input: Scene): Document {
+  const scene = withoutLean(input), doc = new Document(), shared = new Map<Mesh, ReturnType<Document['createMesh']>>();
   const buffer = doc.createBuffer();
   const textures = scene.images.map((i) => doc.createTexture(i.name).setImage(i.bytes).setMimeType(i.mime));
   const materials = new Map(scene.materials.map((m) => {
@@ -32,8 +59,13 @@ export async function writeGlb(scene: Scene): Promise<Uint8Array> {
     const node = doc.createNode(piece.name);
     nodes.push(node);
     if (piece.parent >= 0) nodes[piece.parent].addChild(node); else root.addChild(node);
+    if (piece.place) node.setMatrix(toMatrix4(piece.place) as Parameters<Node['setMatrix']>[0]);
     if (!piece.mesh || piece.mesh.faceCount === 0) continue;
+    // Linked copies are one mesh in several places.
+    const had = shared.get(piece.mesh);
+    if (had) { node.setMesh(had); continue; }
     const mesh = doc.createMesh(piece.name);
+    shared.set(piece.mesh, mesh);
     for (const part of parts(piece.mesh)) {
       const p = doc.createPrimitive()
         .setIndices(doc.createAccessor().setType('SCALAR').setArray(part.vertices > 65535 ? part.index : Uint16Array.from(part.index)).setBuffer(buffer))
@@ -48,7 +80,7 @@ export async function writeGlb(scene: Scene): Promise<Uint8Array> {
     node.setMesh(mesh);
   }
   doc.getRoot().getAsset().generator = 'Glypta';
-  return new WebIO().writeBinary(doc);
+  return doc;
 }
 
 interface Part { slot: string; group: string; vertices: number; index: Uint32Array; position: Float32Array<ArrayBuffer>; normal: Float32Array<ArrayBuffer>; uv: Float32Array<ArrayBuffer>[] }
@@ -114,8 +146,58 @@ export async function readGlb(bytes: Uint8Array, fileName = 'file.glb'): Promise
   if (bytes.length < 20 || view.getUint32(0, true) !== 0x46546c67) throw new FileError(`${name} is not a GLB.`);
   if (view.getUint32(8, true) > bytes.length) throw new FileError(`${name} is cut short: it should have ${view.getUint32(8, true)} bytes and has ${bytes.length}.`);
   let doc: Document;
-  try { doc = await new WebIO().readBinary(bytes as Uint8Array<ArrayBuffer>); } catch (e) { throw new FileError(`${name} cannot be read: ${e instanceof Error ? e.message : 'it is broken'}.`); }
-  const scene = emptyScene();
+  try {
+    const json = await new WebIO().binaryToJSON(bytes as Uint8Array<ArrayBuffer>);
+    refuseOutside(json.json, name);
+    doc = await new WebIO().readBinary(bytes as Uint8Array<ArrayBuffer>);
+  } catch (e) { throw e instanceof FileError ? e : new FileError(`${name} cannot be read: ${e instanceof Error ? e.message.replace(/\.$/, '') : 'it is broken'}.`); }
+  return sceneOf(doc, name);
+}
+
+/** Addresses elsewhere are never followed. */
+function refuseOutside(json: { buffers?: { uri?: string }[]; images?: { uri?: string }[] }, name: string): void {
+  for (const part of [...(json.buffers ?? []), ...(json.images ?? [])]) {
+    if (part.uri && /^[a-z][a-z0-9+.-]*:/i.test(part.uri) && !part.uri.startsWith('data:')) throw new FileError(`${name} wants ${part.uri.slice(0, 80)} from elsewhere. Nothing is fetched from outside: bring the file with it.`);
+  }
+}
+
+/** glTF as JSON, with its buffers and pictures beside it, by name. */
+export async function readGltf(bytes: Uint8Array, fileName: string, beside: ReadonlyMap<string, Uint8Array> = new Map()): Promise<Scene> {
+  const name = safeName(fileName);
+  let json: Parameters<WebIO['readJSON']>[0]['json'];
+  try { json = JSON.parse(new TextDecoder().decode(bytes)) as typeof json; } catch { throw new FileError(`${name} is not a glTF that can be read: its text is broken.`); }
+  if (typeof json !== 'object' || json === null || typeof json.asset?.version !== 'string') throw new FileError(`${name} is not a glTF: it does not say its version.`);
+  refuseOutside(json, name);
+  const resources: Record<string, Uint8Array<ArrayBuffer>> = {}, missing: string[] = [], lost: string[] = [];
+  const take = (uri: string | undefined, needed: boolean) => {
+    if (!uri || uri.startsWith('data:')) return;
+    const data = beside.get(safeName(safeUri(uri)));
+    if (data) resources[uri] = data as Uint8Array<ArrayBuffer>;
+    else { missing.push(safeName(safeUri(uri))); if (needed) lost.push(safeName(safeUri(uri))); else resources[uri] = new Uint8Array(0); }
+  };
+  for (const b of json.buffers ?? []) take(b.uri, true);
+  for (const i of json.images ?? []) take(i.uri, false);
+  if (lost.length) throw new FileError(`${name} needs ${lost.join(' and ')}, which ${lost.length === 1 ? 'was' : 'were'} not with it. Drop them together.`);
+  let doc: Document;
+  try { doc = await new WebIO().readJSON({ json, resources }); } catch (e) { throw new FileError(`${name} cannot be read: ${e instanceof Error ? e.message.replace(/\.$/, '') : 'it is broken'}.`); }
+  const scene = sceneOf(doc, name);
+  for (const m of missing) scene.warnings.push(`The picture ${m} was not with ${name}. Its material keeps its plain colour.`);
+  if (missing.length) {
+    scene.missing = missing;
+    // Pictures that did not come hold nothing: materials do without them.
+    for (const m of scene.materials) {
+      if (m.colorImage !== undefined && scene.images[m.colorImage].bytes.length === 0) delete m.colorImage;
+      if (m.surfaceImage !== undefined && scene.images[m.surfaceImage].bytes.length === 0) delete m.surfaceImage;
+    }
+  }
+  return scene;
+}
+
+const safeUri = (uri: string): string => { try { return decodeURIComponent(uri); } catch { return uri; } };
+
+function sceneOf(doc: Document, name: string): Scene {
+  const scene = emptyScene(), meshes = new Map<unknown, Mesh>();
+  scene.scale = { unit: 1, up: 'y' };
   const root = doc.getRoot();
   const images = new Map(root.listTextures().map((t, i) => [t, i]));
   for (const [t, i] of images) scene.images.push({ name: safeName(t.getName() || t.getURI(), `picture ${i + 1}`), mime: (t.getMimeType() || 'image/png') as 'image/png', bytes: t.getImage() ?? new Uint8Array(0) });
@@ -129,10 +211,10 @@ export async function readGlb(bytes: Uint8Array, fileName = 'file.glb'): Promise
   }
   const walk = (node: Node, parent: number): void => {
     const mesh = node.getMesh();
-    const at = scene.pieces.push({
-      name: node.getName() || mesh?.getName() || `piece ${scene.pieces.length + 1}`, parent,
-      mesh: mesh ? joined(mesh.listPrimitives(), node.getWorldMatrix(), (m) => (m ? ids.get(m)! : ''), name, scene) : undefined,
-    }) - 1;
+    const local = fromMatrix4(node.getMatrix()), still = local.every((x, i) => x === IDENTITY[i]);
+    let own = mesh ? meshes.get(mesh) : undefined;
+    if (mesh && !own) meshes.set(mesh, (own = joined(mesh.listPrimitives(), (m) => (m ? ids.get(m)! : ''), name, scene)));
+    const at = scene.pieces.push({ name: node.getName() || mesh?.getName() || `piece ${scene.pieces.length + 1}`, parent, ...(own ? { mesh: own } : {}), ...(still ? {} : { place: local }) }) - 1;
     for (const child of node.listChildren()) walk(child, at);
   };
   const top = root.getDefaultScene() ?? root.listScenes()[0];
@@ -141,7 +223,7 @@ export async function readGlb(bytes: Uint8Array, fileName = 'file.glb'): Promise
   return scene;
 }
 
-function joined(primitives: Primitive[], world: ArrayLike<number>, id: (m: ReturnType<Primitive['getMaterial']>) => string, file: string, scene: Scene): Mesh {
+function joined(primitives: Primitive[], id: (m: ReturnType<Primitive['getMaterial']>) => string, file: string, scene: Scene): Mesh {
   const position: number[] = [], normal: number[] = [], uv: number[][] = [];
   const index: number[] = [], material: number[] = [], group: number[] = [], slots: string[] = [], groups: string[] = [];
   const sets = Math.max(0, ...primitives.map((p) => [0, 1, 2, 3].filter((i) => p.getAttribute(`TEXCOORD_${i}`)).length));
@@ -153,11 +235,11 @@ function joined(primitives: Primitive[], world: ArrayLike<number>, id: (m: Retur
     const base = position.length / 3, n = at.getCount(), e: number[] = [];
     for (let i = 0; i < n; i++) {
       at.getElement(i, e);
-      position.push(...apply(world, e[0], e[1], e[2]));
+      position.push(e[0], e[1], e[2]);
     }
     const q = p.getAttribute('NORMAL');
     if (!q) hasNormal = false;
-    for (let i = 0; i < n; i++) { if (q) { q.getElement(i, e); normal.push(...turn(world, e[0], e[1], e[2])); } else normal.push(0, 0, 0); }
+    for (let i = 0; i < n; i++) { if (q) { q.getElement(i, e); normal.push(e[0], e[1], e[2]); } else normal.push(0, 0, 0); }
     for (let s = 0; s < sets; s++) {
       const t = p.getAttribute(`TEXCOORD_${s}`);
       for (let i = 0; i < n; i++) { if (t) { t.getElement(i, e); uv[s].push(e[0], 1 - e[1]); } else uv[s].push(0, 0); }
@@ -187,17 +269,6 @@ function joined(primitives: Primitive[], world: ArrayLike<number>, id: (m: Retur
   if (groups.length) attributes.group = { domain: 'face', width: 1, data: Int32Array.from(group) };
   const faces = index.length / 3;
   return new Mesh({ positions: welded, faceStart: Uint32Array.from({ length: faces + 1 }, (_, i) => 3 * i), cornerVertex, attributes, slots, groups, ...countedKeys(n, faces, keyOf(`${file}/${scene.pieces.length}`)) });
-}
-
-const apply = (m: ArrayLike<number>, x: number, y: number, z: number): number[] =>
-  [m[0] * x + m[4] * y + m[8] * z + m[12], m[1] * x + m[5] * y + m[9] * z + m[13], m[2] * x + m[6] * y + m[10] * z + m[14]];
-
-function turn(m: ArrayLike<number>, x: number, y: number, z: number): number[] {
-  // Cofactors of the linear part: right for uneven sizes too.
-  const c = [m[5] * m[10] - m[6] * m[9], m[6] * m[8] - m[4] * m[10], m[4] * m[9] - m[5] * m[8], m[2] * m[9] - m[1] * m[10], m[0] * m[10] - m[2] * m[8], m[1] * m[8] - m[0] * m[9], m[1] * m[6] - m[2] * m[5], m[2] * m[4] - m[0] * m[6], m[0] * m[5] - m[1] * m[4]];
-  const n = [c[0] * x + c[3] * y + c[6] * z, c[1] * x + c[4] * y + c[7] * z, c[2] * x + c[5] * y + c[8] * z];
-  const l = Math.hypot(n[0], n[1], n[2]) || 1;
-  return n.map((q) => q / l);
 }
 
 function indexOf(list: string[], name: string): number {

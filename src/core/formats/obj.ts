@@ -6,7 +6,7 @@ import { keyOf } from '../math/hash';
 import { countedKeys, Mesh, UV, type Attribute } from '../mesh/mesh';
 import { GrowFloat, GrowInt } from '../math/grow';
 import { NumberReader, writeInteger, writeNumber } from './numbers';
-import { emptyScene, FileError, safeName, type Scene, type SceneMaterial } from './scene';
+import { emptyScene, FileError, flatten, safeName, type Scene, type SceneMaterial } from './scene';
 
 const MAX_TOLD = 5;
 
@@ -257,7 +257,7 @@ class Reader {
     const found = new Map<string, SceneMaterial>();
     for (const library of this.libraries) {
       const bytes = this.files.beside?.get(safeName(library));
-      if (!bytes) { this.scene.warnings.push(`${this.name} wants its materials from ${safeName(library)}, which was not with it. Colours are guessed.`); continue; }
+      if (!bytes) { (this.scene.missing ??= []).push(safeName(library)); this.scene.warnings.push(`${this.name} wants its materials from ${safeName(library)}, which was not with it. Colours are guessed.`); continue; }
       for (const m of readMtl(bytes, this.scene, this.files.beside)) found.set(m.id, m);
     }
     for (const name of this.materials) this.scene.materials.push(found.get(name) ?? { id: name, name, color: [0.7, 0.7, 0.68, 1], roughness: 0.7, metalness: 0 });
@@ -286,7 +286,7 @@ function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, U
     // Options like "-bm 0.3" stand before the name; the name itself may hold spaces.
     const name = safeName(rest.replace(/^(-\w+(\s+[-\d.]+)*\s+)*/, ''));
     const data = beside?.get(name);
-    if (!data) { scene.warnings.push(`The picture ${name} was not with the file. Its material keeps its plain colour.`); return undefined; }
+    if (!data) { (scene.missing ??= []).push(name); scene.warnings.push(`The picture ${name} was not with the file. Its material keeps its plain colour.`); return undefined; }
     const had = scene.images.findIndex((i) => i.name === name);
     if (had >= 0) return had;
     const mime = data[0] === 0xff ? 'image/jpeg' : data[0] === 0x52 ? 'image/webp' : 'image/png';
@@ -312,7 +312,8 @@ function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, U
 export interface ObjOut { obj: Uint8Array; mtl: Uint8Array }
 
 /** Writes a scene as OBJ and MTL. Polygons stay polygons; `mtlName` is what the OBJ calls its library. */
-export function writeObj(scene: Scene, mtlName = 'materials.mtl'): ObjOut {
+export function writeObj(input: Scene, mtlName = 'materials.mtl'): ObjOut {
+  const scene = flatten(input);
   const named = scene.pieces.filter((p) => p.mesh);
   let size = 256;
   for (const { mesh, name } of named) size += mesh!.vertexCount * 52 + mesh!.cornerCount * (34 + (mesh!.attributes[UV] ? 36 : 0) + (mesh!.attributes.normal ? 54 : 0)) + mesh!.faceCount * 4 + 4 * name.length + 64 + slotText(mesh!);

@@ -1,13 +1,14 @@
-/** OBJ, MTL and pictures in one ZIP. */
-import { writeObj } from './obj';
+/** A model and all that belongs to it in one ZIP. */
+import { KINDS } from './kinds';
 import { safeName, type Scene } from './scene';
 import { writeZip } from './zip';
 
-export function objZip(scene: Scene, name: string): Uint8Array {
-  const stem = safeName(name, 'model');
-  const { obj, mtl } = writeObj(scene, `${stem}.mtl`);
-  const files = new Map<string, Uint8Array>([[`${stem}.obj`, obj]]);
-  if (scene.materials.length) files.set(`${stem}.mtl`, mtl);
-  for (const i of scene.images) files.set(safeName(i.name), i.bytes);
-  return writeZip(files);
+/** A scene as files of a kind, in one ZIP where there are several or where it is asked for. */
+export async function packScene(scene: Scene, kind: string, name: string, zip: boolean): Promise<{ bytes: Uint8Array; ending: string }> {
+  const k = KINDS.find((x) => x.kind === kind);
+  if (!k) throw new Error(`There is no kind of file called ${kind}.`);
+  const files = await k.write(scene, safeName(name, 'model'));
+  return files.length > 1 || zip ? { bytes: writeZip(new Map(files)), ending: 'zip' } : { bytes: files[0][1], ending: k.endings[0] };
 }
+
+export const objZip = async (scene: Scene, name: string): Promise<Uint8Array> => (await packScene(scene, 'obj', name, true)).bytes;

@@ -1,8 +1,9 @@
 /** What is to be said of a model: counts, shape, measures, UV figures. Names as the command line prints them. */
+import { mergeMeshes } from '../edit/merge';
 import { areaOf, boundsOf, shapeOf, volumeOf, type Bounds } from '../mesh/measure';
-import { Mesh, UV, uvSets } from '../mesh/mesh';
+import { UV, uvSets, type Mesh } from '../mesh/mesh';
 import { uvFigures } from '../uv/measure';
-import type { Scene } from './scene';
+import { flatten, type Scene } from './scene';
 
 export interface Report {
   vertices: number; edges: number; faces: number; triangles: number; components: number; eulerCharacteristic: number;
@@ -14,20 +15,8 @@ export interface Report {
 
 /** All meshes of a scene as one, side by side. Face groups are named by their own name, or by their piece. */
 export function mergeScene(scene: Scene): Mesh {
-  const meshes = scene.pieces.flatMap((p) => (p.mesh ? [p.mesh] : []));
-  if (meshes.length === 1) return meshes[0];
-  const sum = (f: (m: Mesh) => number) => meshes.reduce((n, m) => n + f(m), 0);
-  const positions = new Float32Array(sum((m) => m.positions.length)), cornerVertex = new Uint32Array(sum((m) => m.cornerCount)), faceStart = new Uint32Array(sum((m) => m.faceCount) + 1);
-  const anyUv = meshes.some((m) => m.attributes[UV]), uv = new Float32Array(anyUv ? 2 * cornerVertex.length : 0);
-  let v = 0, c = 0, f = 0;
-  for (const m of meshes) {
-    positions.set(m.positions, 3 * v);
-    for (let i = 0; i < m.cornerCount; i++) cornerVertex[c + i] = m.cornerVertex[i] + v;
-    for (let i = 0; i < m.faceCount; i++) faceStart[f + i + 1] = m.faceStart[i + 1] + c;
-    if (m.attributes[UV]) uv.set(m.attributes[UV].data, 2 * c);
-    v += m.vertexCount; c += m.cornerCount; f += m.faceCount;
-  }
-  return new Mesh({ positions, cornerVertex, faceStart, vertexKey: () => Float64Array.from({ length: v }, (_, i) => i), faceKey: () => Float64Array.from({ length: f }, (_, i) => i), ...(anyUv ? { attributes: { [UV]: { domain: 'corner', width: 2, data: uv } } } : {}) });
+  const parts = flatten(scene).pieces.flatMap((p, i) => (p.mesh ? [{ mesh: p.mesh, name: p.name, seed: i + 1 }] : []));
+  return parts.length === 1 ? parts[0].mesh : mergeMeshes(parts);
 }
 
 export function reportOf(scene: Scene): Report {

@@ -11,10 +11,24 @@ export function writeZip(files: ReadonlyMap<string, Uint8Array>): Uint8Array {
   return zipSync(tree);
 }
 
-export function readZip(bytes: Uint8Array, name = 'file.zip'): Map<string, Uint8Array> {
-  let total = 0;
+const MOST_FILES = 20000;
+export const isZip = (b: Uint8Array): boolean => b.length >= 4 && b[0] === 0x50 && b[1] === 0x4b && (b[2] === 3 || b[2] === 5) && (b[3] === 4 || b[3] === 6);
+
+/** All files of an archive by their own names, folders dropped. Refuses what would unpack to far more than it is. */
+export function readZip(bytes: Uint8Array, name = 'file.zip', limit = MAX_UNPACKED): Map<string, Uint8Array> {
+  let total = 0, count = 0;
+  const files = new Map<string, Uint8Array>();
   try {
-    const out = unzipSync(bytes, { filter: (f) => { total += f.originalSize; if (total > MAX_UNPACKED) throw new FileError(`${name} would unpack to more than 1 GB. Nothing was read.`); return !f.name.endsWith('/'); } });
-    return new Map(Object.entries(out).map(([n, b]) => [safeName(n), b]));
+    const out = unzipSync(bytes, {
+      filter: (f) => {
+        if (f.name.endsWith('/') || /(^|\/)(__MACOSX|\.)/.test(f.name)) return false;
+        total += f.originalSize;
+        if (total > limit) throw new FileError(`${name} would unpack to more than ${Math.round(limit / 1048576)} MB. Nothing was read.`);
+        if (++count > MOST_FILES) throw new FileError(`${name} holds more than ${MOST_FILES.toLocaleString('en')} files. Nothing was read.`);
+        return true;
+      },
+    });
+    for (const [path, b] of Object.entries(out)) { const safe = safeName(path); if (!files.has(safe)) files.set(safe, b); }
+    return files;
   } catch (e) { throw e instanceof FileError ? e : new FileError(`${name} is not a ZIP that can be read.`); }
 }

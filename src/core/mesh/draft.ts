@@ -117,7 +117,7 @@ export class Draft {
 
     const mesh = new Mesh({
       positions, faceStart, cornerVertex, vertexKey, faceKey, attributes,
-      slots: s.slots, groups: s.groups, edgeValues: s.edgeValues, textures: s.textures,
+      slots: s.slots, groups: s.groups, edgeValues: s.edgeValues, textures: s.textures, curves: s.curves,
       lineage: this.layer ? [...s.lineage, this.layer as LineageLayer] : s.lineage,
     });
     return this.droppedCount || this.cornerVertex ? dropUnused(mesh, s) : mesh;

@@ -3,7 +3,8 @@
  * it did not change. Keys may be handed over as a function: dense results compute them when first asked for.
  */
 
-import { key2 } from '../math/hash';
+import { countedKeys } from './keys';
+import type { Curves } from '../curve/curves';
 
 export type Domain = 'vertex' | 'face' | 'corner';
 
@@ -54,6 +55,8 @@ export interface MeshParts {
   edgeValues?: Readonly<Record<string, ReadonlyMap<number, number>>>;
   lineage?: readonly LineageLayer[];
   textures?: MeshTextures;
+  /** Curves that lie beside the faces, or alone. */
+  curves?: Curves;
 }
 
 export class Mesh {
@@ -66,6 +69,7 @@ export class Mesh {
   readonly edgeValues: Readonly<Record<string, ReadonlyMap<number, number>>>;
   readonly lineage: readonly LineageLayer[];
   readonly textures?: MeshTextures;
+  readonly curves?: Curves;
   private vertexKeys: Lazy;
   private faceKeys: Lazy;
 
@@ -81,6 +85,7 @@ export class Mesh {
     this.edgeValues = parts.edgeValues ?? {};
     this.lineage = parts.lineage ?? [];
     this.textures = parts.textures;
+    this.curves = parts.curves;
   }
 
   get vertexCount(): number { return this.positions.length / 3; }
@@ -111,6 +116,7 @@ export class Mesh {
       edgeValues: this.edgeValues,
       lineage: this.lineage,
       textures: this.textures,
+      curves: this.curves,
       ...stripUndefinedKeys(changes),
     });
   }
@@ -128,6 +134,7 @@ export class Mesh {
     if (typeof this.vertexKeys !== 'function') bytes += this.vertexKeys.byteLength;
     if (typeof this.faceKeys !== 'function') bytes += this.faceKeys.byteLength;
     for (const a of Object.values(this.attributes)) bytes += a.data.byteLength;
+    if (this.curves) bytes += this.curves.points.byteLength;
     if (this.textures) bytes += 8 * this.textures.size ** 2;
     return bytes;
   }
@@ -161,14 +168,4 @@ export function meshFrom(positions: ArrayLike<number>, faces: readonly (readonly
   return new Mesh({ positions: Float32Array.from(positions), faceStart, cornerVertex, ...countedKeys(positions.length / 3, faces.length, seed) });
 }
 
-/** Keys by running number, computed when asked for. */
-export function countedKeys(vertices: number, faces: number, seed: number): { vertexKey: () => Float64Array; faceKey: () => Float64Array } {
-  const run = (count: number, role: number) => () => {
-    const keys = new Float64Array(count);
-    const base = key2(seed, role);
-    for (let i = 0; i < count; i++) keys[i] = key2(base, i);
-    return keys;
-  };
-  return { vertexKey: run(vertices, 1), faceKey: run(faces, 2) };
-}
-
+export { countedKeys };

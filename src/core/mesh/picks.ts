@@ -267,3 +267,20 @@ export function convert(mesh: Mesh, from: PickKind, indices: ArrayLike<number>, 
   }
   return Uint32Array.from(out);
 }
+
+/** The vertices of a pick, one list for each part of it that hangs together. */
+export function partsOf(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): Uint32Array[] {
+  const all = verticesOf(mesh, kind, indices), parent = new Map<number, number>(Array.from(all, (v) => [v, v]));
+  const find = (v: number): number => { let r = v; while (parent.get(r)! !== r) r = parent.get(r)!; parent.set(v, r); return r; };
+  const join = (a: number, b: number) => { if (parent.has(a) && parent.has(b)) parent.set(find(a), find(b)); };
+  if (kind === 'face') {
+    for (let i = 0; i < indices.length; i++) for (let c = mesh.faceStart[indices[i]] + 1; c < mesh.faceStart[indices[i] + 1]; c++) join(mesh.cornerVertex[c - 1], mesh.cornerVertex[c]);
+  } else {
+    const { edgeVertex, edgeCount } = topologyOf(mesh);
+    if (kind === 'edge') for (let i = 0; i < indices.length; i++) join(edgeVertex[2 * indices[i]], edgeVertex[2 * indices[i] + 1]);
+    else for (let e = 0; e < edgeCount; e++) join(edgeVertex[2 * e], edgeVertex[2 * e + 1]);
+  }
+  const out = new Map<number, number[]>();
+  for (const v of all) { const r = find(v), list = out.get(r); if (list) list.push(v); else out.set(r, [v]); }
+  return [...out.values()].map((l) => Uint32Array.from(l));
+}

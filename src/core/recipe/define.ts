@@ -2,9 +2,10 @@
  * One definition per kind of step and per kind of move. From it come the schema, the sentence, the form, the command search entry and
  * what the evaluator runs.
  */
+import type { Scene } from '../formats/scene';
 import type { Mesh } from '../mesh/mesh';
 import type { PickKind } from '../mesh/picks';
-import type { ValueDefs, ValuesOf } from './values';
+import type { Step, ValueDefs, ValuesOf } from './values';
 
 export interface Material {
   id: string;
@@ -13,6 +14,8 @@ export interface Material {
   color: string;
   roughness: number;
   metalness: number;
+  /** Ids of the project's pictures; `surface` is green roughness, blue metalness. */
+  maps?: { color?: string; surface?: string };
 }
 
 /** Something a step wants said, and what could be done about it. */
@@ -28,6 +31,10 @@ export interface StepContext {
   materials: readonly Material[];
   /** Bytes of a blob by its SHA-256. Throws where it is not to be had. */
   blob(sha: string): Promise<Uint8Array>;
+  /** The end of another recipe, remembered like any. Throws what its first failing step says. */
+  follow(steps: readonly Step[]): Promise<Mesh>;
+  /** A stored file, read as a scene. Files of several pieces are read once. */
+  scene(sha: string, name: string): Promise<Scene>;
   /** 0..1. Throws Cancelled when the work has been overtaken. */
   progress(share: number): void;
   warn(warning: string | Warning): void;

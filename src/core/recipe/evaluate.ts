@@ -3,19 +3,15 @@
  * and its input's hash, so a change runs again only what comes after it. A step that fails passes its input on and keeps its sentence to itself.
  */
 import { keyOf, textHash } from '../math/hash';
+import { readAny } from '../formats/read';
+import type { Scene } from '../formats/scene';
 import { canonical } from './canonical';
 import { emptyMesh, type Mesh } from '../mesh/mesh';
 import { Cancelled, type Material, type StepContext, type Warning } from './define';
 import { stepDef } from './registry';
-import { complete } from './values';
+import { complete, type Step } from './values';
 
-export interface Step {
-  id: string;
-  kind: string;
-  values: Record<string, unknown>;
-  on: boolean;
-  note?: string;
-}
+export type { Step };
 
 export interface Outcome {
   step: string;
@@ -56,6 +52,20 @@ export class Memory {
       this.map.delete(h);
       this.bytes -= e.bytes;
     }
+  }
+
+  /** The last few scenes read from stored files: the pieces of one file come from one reading. */
+  private readonly scenes = new Map<string, Promise<Scene>>();
+  scene(sha: string, name: string, blob: (sha: string) => Promise<Uint8Array>): Promise<Scene> {
+    const key = `${sha}/${name}`;
+    let p = this.scenes.get(key);
+    if (!p) {
+      p = blob(sha).then((bytes) => readAny(bytes, name));
+      p.catch(() => this.scenes.delete(key));
+      this.scenes.set(key, p);
+      if (this.scenes.size > 3) this.scenes.delete(this.scenes.keys().next().value!);
+    }
+    return p;
   }
 
   get size(): number { return this.map.size; }
@@ -114,6 +124,12 @@ async function runStep(step: Step, def: NonNullable<ReturnType<typeof stepDef>>,
     progress: (share) => { if (o.cancelled?.()) throw new Cancelled(); o.progress?.(step.id, share); },
     warn: (w) => { warnings.push(typeof w === 'string' ? { text: w } : w); },
     tell: (name, value) => { figures[name] = value; },
+    scene: (sha, name) => o.memory.scene(sha, name, o.blob ?? noBlob),
+    follow: async (steps) => {
+      const inner = await evaluate(steps, { ...o, upTo: undefined }), failed = inner.find((x) => x.error);
+      if (failed) throw new Error(failed.error);
+      return inner[inner.length - 1]?.mesh ?? emptyMesh();
+    },
     remember: (name, make) => {
       const hash = textHash(`part|${step.kind}|${step.id}|${inputHash}|${name}`);
       const had = o.memory.get(hash);

@@ -2,47 +2,17 @@
 import { extrude } from '../edit/extrude';
 import { fill } from '../edit/fill';
 import { loopCut } from '../edit/loopcut';
+import { detach } from '../edit/detach';
 import { remove } from '../edit/remove';
-import { about, centreOf, rotation, scaling, transformVertices, translation } from '../edit/transform';
 import { weld } from '../edit/weld';
-import type { Mesh } from '../mesh/mesh';
 import { verticesOf, type PickKind } from '../mesh/picks';
 import { defineMove, type MoveDef } from './define';
-import { angle, choice, count, length, number, toggle } from './values';
+import { move, size, turn } from './transforms';
+import { choice, count, length, number, toggle } from './values';
 
 const ALL: readonly PickKind[] = ['vertex', 'edge', 'face'];
 const AXES = [['x', 'X'], ['y', 'Y'], ['z', 'Z']] as const;
-const ABOUT = [['pick', 'its middle'], ['origin', 'the origin']] as const;
-
-const pivot = (mesh: Mesh, vertices: Uint32Array, where: string): [number, number, number] => (where === 'origin' ? [0, 0, 0] : centreOf(mesh, vertices));
 type Picked = { kind: PickKind; indices: Uint32Array };
-
-export const move = defineMove({
-  tool: 'move', title: 'Move', sentence: ' {pick} by {x}, {y}, {z}', picks: ALL,
-  values: { x: length('along x', 0), y: length('along y', 0), z: length('along z', 0) },
-  merge: (a, b) => ({ x: a.x + b.x, y: a.y + b.y, z: a.z + b.z }),
-  run: (mesh, p: Picked, v) => transformVertices(mesh, translation(v.x, v.y, v.z), verticesOf(mesh, p.kind, p.indices)),
-});
-
-export const turn = defineMove({
-  tool: 'turn', title: 'Turn', sentence: ' {pick} by {angle} about {axis} through {about}', picks: ALL,
-  values: { angle: angle('by', 0), axis: choice('axis', 'y', AXES), about: choice('through', 'pick', ABOUT) },
-  merge: (a, b) => (a.axis === b.axis && a.about === b.about ? { ...a, angle: a.angle + b.angle } : undefined),
-  run: (mesh, p: Picked, v) => {
-    const vertices = verticesOf(mesh, p.kind, p.indices);
-    return transformVertices(mesh, about(rotation(v.axis, v.angle), ...pivot(mesh, vertices, v.about)), vertices);
-  },
-});
-
-export const size = defineMove({
-  tool: 'size', title: 'Size', sentence: ' {pick} by {x} × {y} × {z} from {about}', picks: ALL,
-  values: { x: number('along x', 1, { min: -1000, max: 1000 }), y: number('along y', 1, { min: -1000, max: 1000 }), z: number('along z', 1, { min: -1000, max: 1000 }), about: choice('from', 'pick', ABOUT) },
-  merge: (a, b) => (a.about === b.about ? { ...a, x: a.x * b.x, y: a.y * b.y, z: a.z * b.z } : undefined),
-  run: (mesh, p: Picked, v) => {
-    const vertices = verticesOf(mesh, p.kind, p.indices);
-    return transformVertices(mesh, about(scaling(v.x, v.y, v.z), ...pivot(mesh, vertices, v.about)), vertices);
-  },
-});
 
 export const extrudeMove = defineMove({
   tool: 'extrude', title: 'Extrude', sentence: ' {pick} by {by} along {along}, insetting {inset}, {each}', picks: ['face'],
@@ -81,7 +51,17 @@ export const weldMove = defineMove({
   run: (mesh, p: Picked, v) => weld(mesh, v.distance, verticesOf(mesh, p.kind, p.indices)),
 });
 
-const all = [move, turn, size, extrudeMove, insetMove, loopMove, deleteMove, fillMove, weldMove] as unknown as MoveDef[];
+export const detachMove = defineMove({
+  tool: 'detach', title: 'Detach', sentence: ' {pick} from the rest', picks: ['face'], values: {},
+  run: (mesh, p: Picked, _v, id) => detach(mesh, p.indices, false, id),
+});
+
+export const copyOutMove = defineMove({
+  tool: 'copy-out', title: 'Copy out', sentence: ' {pick} in the same place', picks: ['face'], values: {},
+  run: (mesh, p: Picked, _v, id) => detach(mesh, p.indices, true, id),
+});
+
+const all = [move, turn, size, extrudeMove, insetMove, loopMove, deleteMove, fillMove, weldMove, detachMove, copyOutMove] as unknown as MoveDef[];
 const byTool = new Map(all.map((m) => [m.tool, m]));
 
 export const moveDefs = (): readonly MoveDef[] => all;

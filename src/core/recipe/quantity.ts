@@ -99,3 +99,17 @@ export function formatQuantity(value: number, kind: ValueKind, unit: LengthUnit 
   const n = formatNumber(value, kind, unit, digits);
   return kind === 'length' ? `${n} ${unit}` : kind === 'angle' ? `${n}°` : n;
 }
+
+/**
+ * A quantity that may go on from the one before: "+ 5 mm", "* 2", "/ 3" change `from` (metres or radians); anything else stands for itself.
+ * A leading minus is a sign, as everywhere: "+ -5 mm" takes away.
+ */
+export function parseRelative(text: string, kind: ValueKind, unit: LengthUnit, from: number): number {
+  const m = /^\s*([+*×÷/])\s*(.+)$/s.exec(text);
+  if (!m) return parseQuantity(text, kind, unit);
+  if (m[1] === '+') return from + parseQuantity(m[2], kind, unit);
+  const by = parseQuantity(m[2], 'number', unit);
+  if (m[1] === '*' || m[1] === '×') return from * by;
+  if (by === 0) throw new Error('Nothing can be divided by zero.');
+  return from / by;
+}

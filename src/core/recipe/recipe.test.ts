@@ -86,7 +86,7 @@ describe('the evaluator', () => {
       if (d.hidden) continue;
       const out = last(await run(d.takes === 'nothing' ? [step('a', d.kind)] : [box(2), step('a', d.kind)]));
       if (d.kind === 'texture') expect(out.error).toMatch(/unwrap/); else expect(out.error).toBeUndefined();
-      expect(out.mesh.faceCount).toBeGreaterThan(0);
+      expect(out.mesh.faceCount + (out.mesh.curves?.closed.length ?? 0)).toBeGreaterThan(0);
     }
   });
   test('an empty recipe, and a step with nothing before it', async () => {

@@ -1,9 +1,10 @@
 /** Kinds of values that steps and moves have: what they hold, their limits, and how a stored one is checked. */
 import * as yup from 'yup';
+import type { Affine } from '../math/affine';
 import type { Pick, PickKind } from '../mesh/picks';
 import type { Placed } from '../uv/unwrap';
 
-export type ValueKind = 'length' | 'angle' | 'count' | 'number' | 'choice' | 'toggle' | 'text' | 'pick' | 'moves' | 'colors' | 'placed' | 'slots';
+export type ValueKind = 'length' | 'angle' | 'count' | 'number' | 'choice' | 'toggle' | 'text' | 'pick' | 'moves' | 'colors' | 'placed' | 'slots' | 'parts';
 
 export interface ValueDef<T> {
   readonly kind: ValueKind;
@@ -78,6 +79,23 @@ export const placed = (label: string): ValueDef<Placed> => ({
   kind: 'placed', label, default: { face: [], vertex: [], uv: [] },
   schema: yup.object({ face: KEYS, vertex: KEYS, uv: yup.mixed<number[]>().required().test('places', '${path} must be a list of places', isNumbers) }).noUnknown()
     .test('lengths', '${path} must have as many places as keys', (v) => !!v && v.face!.length === v.vertex!.length && v.uv!.length === 2 * v.face!.length),
+});
+
+/** One step of a recipe, as it is kept. */
+export interface Step {
+  id: string;
+  kind: string;
+  values: Record<string, unknown>;
+  on: boolean;
+  note?: string;
+}
+
+/** A piece inside another: its recipe, and the map that places it. */
+export interface Part { id: string; name: string; recipe: readonly Step[]; place: Affine }
+const isPlace = (v: unknown): boolean => Array.isArray(v) && v.length === 12 && v.every((x) => typeof x === 'number' && Math.abs(x) <= 1e9);
+export const parts = (label: string): ValueDef<readonly Part[]> => ({
+  kind: 'parts', label, default: [], noun: ['piece', 'pieces'],
+  schema: yup.array().required().max(20000).of(yup.object({ id: yup.string().required().max(60), name: yup.string().required().max(200), recipe: yup.array().required().max(1000), place: yup.mixed<Affine>().required().test('place', '${path} must be twelve numbers', isPlace) }).noUnknown()),
 });
 
 /** Names of a file's materials → ids of the project's. */

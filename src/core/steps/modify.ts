@@ -1,5 +1,6 @@
 /** Steps that work on the whole mesh before them. */
-import { flipFaces, about, compose, determinant, rotation, scaling, transformVertices, translation } from '../edit/transform';
+import { flipFaces, transformVertices } from '../edit/transform';
+import { compose, determinant, placeMatrix, scaling } from '../math/affine';
 import { mirror as mirrorMesh } from '../edit/mirror';
 import { weld as weldMesh } from '../edit/weld';
 import { edgeKeys, resolve } from '../mesh/picks';
@@ -37,9 +38,13 @@ export const subdivide = defineStep({
 
 export const place = defineStep({
   kind: 'place', title: 'Place', sentence: ' at {x}, {y}, {z}, turned {turnX} {turnY} {turnZ}, sized {size}', takes: 'mesh', help: 'Move, turn and size everything so far',
-  values: { x: length('x', 0), y: length('y', 0), z: length('z', 0), turnX: angle('about x', 0), turnY: angle('about y', 0), turnZ: angle('about z', 0), size: number('size', 1, { min: -1000, max: 1000 }) },
+  values: {
+    x: length('x', 0), y: length('y', 0), z: length('z', 0), turnX: angle('about x', 0), turnY: angle('about y', 0), turnZ: angle('about z', 0), size: number('size', 1, { min: -1000, max: 1000 }),
+    sizeX: number('size along x', 1, { min: -1000, max: 1000 }), sizeY: number('size along y', 1, { min: -1000, max: 1000 }), sizeZ: number('size along z', 1, { min: -1000, max: 1000 }),
+    leanXY: number('x leans with y', 0), leanXZ: number('x leans with z', 0), leanYZ: number('y leans with z', 0),
+  },
   run: ({ mesh }, v) => {
-    const m = compose(translation(v.x, v.y, v.z), compose(rotation('z', v.turnZ), compose(rotation('y', v.turnY), compose(rotation('x', v.turnX), about(scaling(v.size, v.size, v.size), 0, 0, 0)))));
+    const m = compose(placeMatrix({ at: [v.x, v.y, v.z], turn: [v.turnX, v.turnY, v.turnZ], size: [v.sizeX, v.sizeY, v.sizeZ], lean: [v.leanXY, v.leanXZ, v.leanYZ], pivot: [0, 0, 0] }), scaling(v.size, v.size, v.size));
     const out = transformVertices(mesh, m);
     return determinant(m) < 0 ? flipFaces(out) : out;
   },

@@ -1,6 +1,6 @@
 /** Steps that start a recipe: simple bodies, and what came from a file. */
 import { box as makeBox, cubeSphere, cylinder as makeCylinder, plane as makePlane, ringSphere } from '../make/primitives';
-import { readAny } from '../formats/read';
+import { flatten, placed } from '../formats/scene';
 import { defineStep } from '../recipe/define';
 import { choice, count, length, slots, text, toggle } from '../recipe/values';
 
@@ -42,12 +42,17 @@ export const sphere = defineStep({
 });
 
 export const broughtIn = defineStep({
-  kind: 'brought-in', title: 'Start with', sentence: ' {piece} from the file {file}', takes: 'nothing', hidden: true, help: 'A piece that came from a file',
-  values: { file: text('file', ''), piece: text('piece', ''), item: count('number in the file', 0, { max: 100000 }), blob: text('stored as', ''), slots: slots('materials') },
+  kind: 'brought-in', title: 'Start with', sentence: ' {piece} from the file {file}, one unit {unit}, {up} up', takes: 'nothing', hidden: true, help: 'A piece that came from a file',
+  values: {
+    file: text('file', ''), piece: text('piece', ''), item: count('number in the file', 0, { max: 100000 }), blob: text('stored as', ''), slots: slots('materials'),
+    unit: length('one unit of the file', 1, { min: 1e-9, max: 1e6 }), up: choice('up in the file', 'y', [['y', 'Y'], ['z', 'Z']]),
+    local: toggle('placed by the tree', false, 'placed by the tree', 'placed by the file'),
+  },
   run: async (_, v, c) => {
-    const scene = await readAny(await c.blob(v.blob), v.file);
-    const mesh = scene.pieces[v.item]?.mesh;
-    if (!mesh) throw new Error(`${v.file} does not hold a piece number ${v.item + 1}.`);
+    const scene = await c.scene(v.blob, v.file);
+    const item = (v.local ? scene : flatten(scene)).pieces[v.item]?.mesh;
+    if (!item) throw new Error(`${v.file} does not hold a piece number ${v.item + 1}.`);
+    const k = v.unit, mesh = k === 1 && v.up === 'y' ? item : placed(item, v.up === 'z' ? [k, 0, 0, 0, 0, 0, k, 0, 0, -k, 0, 0] : [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0]);
     return mesh.with({ slots: mesh.slots.map((s) => v.slots[s] ?? s) });
   },
 });

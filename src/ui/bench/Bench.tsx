@@ -2,13 +2,15 @@
 import Link from 'next/link';
 import { useEffect, useRef, useState } from 'react';
 import { commandFor } from './actions';
-import { importFiles } from './import';
+import { importFiles } from './gather/arrivals';
 import { Pieces } from './pieces/Pieces';
 import { Recipe } from './recipe/Recipe';
 import { Conflict, KeysHelp, Search } from './Search';
 import { session } from './session';
 import { Sheet } from './sheet/Sheet';
-import { FinishSide, GatherSide, ShapeSide, ShipSide, StageSide } from './stages/Side';
+import { GatherSide } from './stages/GatherSide';
+import { ShapeSide } from './stages/ShapeSide';
+import { FinishSide, ShipSide, StageSide } from './stages/Side';
 import { Strip, ToolLine } from './strip/Strip';
 import { useBench } from './store';
 import { TopBar } from './TopBar';
@@ -49,7 +51,7 @@ export function Bench({ id }: { id: string }) {
         <main className={`grid min-w-0 flex-1 ${stage === 'unwrap' ? 'grid-cols-2' : ''}`}>
           <div className="relative min-w-0">
             <View />
-            <div className="pointer-events-none absolute inset-x-0 bottom-3.5 flex flex-col items-center gap-2 [&>*]:pointer-events-auto"><ToolLine />{['shape', 'finish', 'unwrap'].includes(stage) && <Strip />}</div>
+            <div className="pointer-events-none absolute inset-x-0 bottom-3.5 flex flex-col items-center gap-2 [&>*]:pointer-events-auto"><ToolLine />{['gather', 'shape', 'finish', 'unwrap'].includes(stage) && <Strip />}</div>
             {!ready && <p role="status" className="quiet absolute inset-0 m-auto h-6 w-40 text-center">Opening …</p>}
           </div>
           {stage === 'unwrap' && <Sheet />}

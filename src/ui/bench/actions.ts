@@ -8,16 +8,19 @@ import { defaultsOf, type Move } from '../../core/recipe/values';
 import * as changes from '../../document/changes';
 import type { Placed } from '../../core/uv/unwrap';
 import { toggleTheme } from '../parts/theme';
+import * as pieces from './pieceActions';
+import { begin, finish } from './pointing';
 import { refocus, session } from './session';
-import { bench, SHADINGS, STAGES, type Handle, type PickMode, type Shading, type Stage } from './store';
+import { bench, SHADINGS, STAGES, workedOn, type BenchState, type Handle, type PickMode, type Shading, type Stage } from './store';
 
+const meshPiece = (s: BenchState) => { const p = workedOn(s); return p?.kind === 'mesh' ? p : undefined; };
 const say = (text: string): void => bench.set({ say: text });
 
 export function setStage(stage: Stage): void {
   keep();
   const s = bench.get();
   const shading: Shading = stage === 'unwrap' ? 'checker' : stage === 'finish' ? 'materials' : s.shading === 'checker' || (s.shading === 'materials' && s.stage === 'finish') ? 'clay' : s.shading;
-  bench.set({ stage, step: null, handle: null, shading, ...(stage === 'unwrap' && s.mode !== 'face' ? pickState('edge') : stage === 'finish' ? pickState('face') : {}) });
+  bench.set({ stage, step: null, handle: null, pointing: null, placing: null, shading, ...(stage === 'gather' ? { mode: 'piece' as const } : {}), ...(stage === 'unwrap' && s.mode !== 'face' ? pickState('edge') : stage === 'finish' ? pickState('face') : {}) });
   refocus();
 }
 
@@ -26,7 +29,8 @@ const pickState = (kind: PickKind) => ({ mode: kind as PickMode, pick: { kind, k
 export function setMode(mode: PickMode): void {
   keep();
   const { mesh, pick } = bench.get();
-  if (mode === 'piece') { bench.set({ mode, pick: { kind: 'face', keys: [] }, last: null }); return; }
+  if (mode === 'piece') { bench.set({ mode, pick: { kind: 'face', keys: [] }, last: null, inHand: null }); return; }
+  bench.set({ placing: null, pivoting: false });
   // What is picked is kept, as far as it means something in the other kind.
   const indices = mesh ? convert(mesh, pick.kind, resolve(mesh, pick).indices, mode) : [];
   setPick(mode, mesh ? Array.from(indices, (i) => keysOf(mesh, mode)[i]) : []);
@@ -74,9 +78,9 @@ export function pickWider(kind: PickKind, index: number, add: boolean): void {
 /** The "shape by hand" step to put a move into: the focused one, or a new one after the step that starts the recipe. */
 function shapeStep(): { piece: string; step: string; after?: string } | null {
   const s = bench.get();
-  const piece = s.document?.pieces.find((p) => p.id === s.piece);
-  if (!piece || piece.kind !== 'mesh') { say('Pick a piece to work on first.'); return null; }
-  if (piece.locked) { say(`${piece.name} is locked.`); return null; }
+  const piece = meshPiece(s);
+  if (!piece) { say('Pick a piece to work on first.'); return null; }
+  if (piece.locked || s.document!.pieces.find((p) => p.id === s.piece)?.locked) { say(`${piece.name} is locked.`); return null; }
   if (piece.recipe.find((x) => x.id === s.step)?.kind === 'shape') return { piece: piece.id, step: s.step! };
   const after = s.step ?? piece.upTo ?? piece.recipe.findLast((x) => stepDef(x.kind)?.takes === 'nothing')?.id;
   return { piece: piece.id, step: changes.newId(), after };
@@ -157,14 +161,21 @@ export function inHandMove(): Move | undefined {
 
 /** Enter: what is in hand is kept. */
 export function keep(): void {
+  if (bench.get().pointing) { finish(); return; }
   session.settle();
+  if (bench.get().placing?.fresh) bench.set((s) => ({ placing: s.placing && { ...s.placing, fresh: false } }));
   if (bench.get().inHand?.fresh) bench.set((s) => ({ inHand: s.inHand && { ...s.inHand, fresh: false } }));
 }
 
 /** Esc: what is in hand is let go; then handles; then the pick. */
 export function cancel(): void {
   const s = bench.get();
-  if (session.history?.isLive) { session.cancel(); bench.set({ inHand: null }); return; }
+  if (s.pointing) { bench.set({ pointing: null }); return; }
+  if (s.wall !== null) { bench.set({ wall: null }); return; }
+  if (session.history?.isLive) { session.cancel(); bench.set({ inHand: null, placing: null }); return; }
+  if (s.placing) { bench.set({ placing: null }); return; }
+  if (s.pivoting) { bench.set({ pivoting: false }); return; }
+  if (s.mode === 'piece' && !s.handle) { pieces.pickPieces([]); return; }
   if (s.inHand) { bench.set({ inHand: null }); return; }
   if (s.handle) { bench.set({ handle: null }); return; }
   setPick(s.pick.kind, []);
@@ -186,7 +197,7 @@ export function addStep(kind: string): void {
   if (!def) return;
   keep();
   if (def.takes === 'nothing') { addPiece(kind); return; }
-  const piece = s.document?.pieces.find((p) => p.id === s.piece && p.kind === 'mesh');
+  const piece = meshPiece(s);
   if (!piece) { say('Pick a piece to add a step to first.'); return; }
   const id = changes.newId();
   const values = kind === 'color' && s.document!.materials[0] ? { base: s.document!.materials[0].id } : {};
@@ -207,7 +218,7 @@ export function addPiece(kind: string): void {
 export function focusPiece(id: string | null): void {
   keep();
   const s = bench.get();
-  bench.set({ piece: id, step: null, inHand: null, pick: { kind: s.pick.kind, keys: [] }, last: null, facts: null });
+  bench.set({ piece: id, picked: id === null ? [] : [id], step: null, inHand: null, placing: null, pick: { kind: s.pick.kind, keys: [] }, last: null, facts: null });
   refocus();
 }
 
@@ -224,7 +235,7 @@ export function setValue(piece: string, step: string, name: string, value: unkno
 // Unwrap
 
 function unwrapStep(): { piece: string; step: string } | null {
-  const s = bench.get(), piece = s.document?.pieces.find((p) => p.id === s.piece && p.kind === 'mesh');
+  const s = bench.get(), piece = meshPiece(s);
   if (!piece) { say('Pick a piece to unwrap first.'); return null; }
   const had = piece.recipe.find((x) => x.id === s.step && x.kind === 'unwrap') ?? piece.recipe.findLast((x) => x.kind === 'unwrap');
   if (had) return { piece: piece.id, step: had.id };
@@ -274,7 +285,7 @@ export function releaseIsland(faces: ReadonlySet<number>): void {
 // Finish
 
 export function giveMaterial(material: string): void {
-  const s = bench.get(), piece = s.document?.pieces.find((p) => p.id === s.piece && p.kind === 'mesh');
+  const s = bench.get(), piece = meshPiece(s);
   if (!piece) { say('Pick a piece first.'); return; }
   const keys = s.mode === 'piece' ? [] : s.pick.kind === 'face' ? s.pick.keys : [];
   let step = piece.recipe.findLast((x) => x.kind === 'color')?.id;
@@ -289,7 +300,7 @@ export function giveMaterial(material: string): void {
 }
 
 export function makeTexture(): void {
-  const s = bench.get(), piece = s.document?.pieces.find((p) => p.id === s.piece && p.kind === 'mesh');
+  const s = bench.get(), piece = meshPiece(s);
   if (!piece) { say('Pick a piece first.'); return; }
   if (!piece.recipe.some((x) => x.kind === 'unwrap')) { say('There are no UVs yet: unwrap the piece first.'); return; }
   if (piece.recipe.some((x) => x.kind === 'texture')) { say('This piece has its texture; it follows every change.'); return; }
@@ -302,7 +313,7 @@ export interface Command { id: string; title: string; key?: string; stages?: rea
 
 const viewKey = { fit: 'Home', pick: 'End' };
 /** The viewer puts its own ways here. */
-export const viewer: { see(all: boolean): void } = { see: () => undefined };
+export const viewer: { see(all: boolean): void; back(way: -1 | 1): void } = { see: () => undefined, back: () => undefined };
 
 export function commands(): Command[] {
   const s = bench.get();
@@ -312,11 +323,22 @@ export function commands(): Command[] {
     { id: 'move', title: 'Move', key: 'M', run: () => setHandle('move') }, { id: 'turn', title: 'Turn', key: 'T', run: () => setHandle('turn') }, { id: 'size', title: 'Size', key: 'S', run: () => setHandle('size') },
     { id: 'extrude', title: 'Extrude', key: 'X', run: () => runMove('extrude') }, { id: 'inset', title: 'Inset', key: 'Shift X', run: () => runMove('inset') },
     { id: 'loop', title: 'Loop cuts', key: 'L', run: () => runMove('loop') }, { id: 'fill', title: 'Fill or join', key: 'F', run: () => runMove('fill') },
-    { id: 'weld', title: 'Weld', key: 'W', run: () => runMove('weld') }, { id: 'delete', title: 'Delete', key: 'Delete', run: () => (s.mode === 'piece' ? deletePiece() : runMove('delete')) },
-    { id: 'copy', title: 'Copy the piece', key: 'Ctrl D', run: copyPiece }, { id: 'rename', title: 'Rename the piece', run: () => document.querySelector<HTMLElement>('[data-rename]')?.focus() },
+    { id: 'weld', title: 'Weld', key: 'W', run: () => runMove('weld') }, { id: 'delete', title: 'Delete', key: 'Delete', run: () => (s.mode === 'piece' ? pieces.deletePieces() : runMove('delete')) },
+    { id: 'copy', title: 'Copy the pieces', key: 'Ctrl D', run: () => pieces.copyPieces(false) }, { id: 'linked', title: 'Linked copy', key: 'Alt D', run: () => pieces.copyPieces(true) }, { id: 'own', title: 'Make its own', run: pieces.makeOwn },
+    { id: 'mirror', title: 'Mirrored copy across x', run: () => pieces.mirrorCopy({ axis: 'x', across: 'parent', linked: false, frontRear: false }) }, { id: 'group', title: 'Group what is picked', key: 'Ctrl G', run: pieces.groupPicked },
+    { id: 'merge', title: 'Merge into one', run: pieces.mergePicked }, { id: 'split', title: 'Split into loose parts', run: () => void pieces.splitPicked('part') }, { id: 'split-material', title: 'Split by material', run: () => void pieces.splitPicked('material') }, { id: 'split-set', title: 'Split by set', run: () => void pieces.splitPicked('set') },
+    { id: 'detach', title: 'Detach', key: 'D', run: () => { if (beginMove('detach')) keep(); } }, { id: 'copy-out', title: 'Copy faces out', run: () => { if (beginMove('copy-out')) keep(); } },
+    { id: 'detach-piece', title: 'Detach as a piece', key: 'Shift D', run: () => pieces.detachPicked(false) }, { id: 'copy-piece', title: 'Copy faces as a piece', run: () => pieces.detachPicked(true) },
+    { id: 'bake', title: 'Bake placement', run: pieces.bakePlaces },
+    { id: 'pivot', title: 'Place the pivot', key: 'P', run: () => begin('pivot') }, { id: 'pivot-move', title: 'Move pivots, not pieces', run: () => bench.set((x) => ({ pivoting: !x.pivoting, handle: 'move', mode: 'piece' })) },
+    { id: 'pivot-centre', title: 'Pivot to the centre', run: () => pieces.movePivot('centre') }, { id: 'pivot-bottom', title: 'Pivot to the bottom', run: () => pieces.movePivot('bottom') }, { id: 'pivot-world', title: 'Pivot to the world’s origin', run: () => pieces.movePivot('world') }, { id: 'pivot-pick', title: 'Pivot to the pick', run: () => pieces.movePivot('pick') },
+    { id: 'tape', title: 'Measure with the tape', key: 'Q', run: () => begin('tape') }, { id: 'angle', title: 'Measure an angle', run: () => begin('angle') }, { id: 'diameter', title: 'Measure a diameter', run: () => begin('diameter') }, { id: 'wall', title: 'Wall thickness under the pointer', run: () => bench.set((x) => ({ wall: x.wall === null ? 0 : null })) },
+    { id: 'only', title: 'Only the picked', key: 'O', run: pieces.isolate }, { id: 'ghost', title: 'Ghost: lines over the others', key: 'Shift O', run: pieces.toggleGhost }, { id: 'lock', title: 'Lock the pieces', run: () => pieces.setPicked('lock', { locked: true }) },
+    { id: 'four', title: 'Four views, or one', key: 'J', run: () => bench.set((x) => ({ four: !x.four })) }, { id: 'view-back', title: 'The view before', key: 'Alt ArrowLeft', run: () => viewer.back(-1) }, { id: 'view-forward', title: 'The view after', key: 'Alt ArrowRight', run: () => viewer.back(1) },
+    { id: 'library', title: 'Library drawer', key: 'Shift L', run: () => bench.set((x) => ({ drawer: !x.drawer })) }, { id: 'rename', title: 'Rename the piece', run: () => document.querySelector<HTMLElement>('[data-rename]')?.focus() },
     { id: 'grow', title: 'Grow the pick', key: '.', run: () => repick((k, i) => grow(bench.get().mesh!, k, i)) }, { id: 'shrink', title: 'Shrink the pick', key: ',', run: () => repick((k, i) => shrink(bench.get().mesh!, k, i)) },
     { id: 'all', title: 'Pick all', key: 'Ctrl A', run: () => repick((k) => Array.from(keysOf(bench.get().mesh!, k).keys())) },
-    { id: 'hide', title: 'Hide the piece', key: 'H', run: () => setVisible(false) }, { id: 'show', title: 'Show all pieces', key: 'Shift H', run: () => session.change('show all', (d) => d.pieces.forEach((p) => { p.visible = true; })) },
+    { id: 'hide', title: 'Hide the pieces', key: 'H', run: () => pieces.setPicked('hide', { visible: false }) }, { id: 'show', title: 'Show all pieces', key: 'Shift H', run: () => session.change('show all', (d) => { for (const p of d.pieces) if (!p.visible) p.visible = true; }) },
     { id: 'cut', title: 'Cut seam', key: 'K', run: () => markSeams('cut') }, { id: 'hold', title: 'Hold together', key: 'Shift K', run: () => markSeams('hold') }, { id: 'letbe', title: 'Let be', key: 'Alt K', run: () => markSeams('let be') },
     { id: 'unfold', title: 'Unfold', key: 'U', run: unfold }, { id: 'pack', title: 'Pack', run: packAll }, { id: 'texture', title: 'Make texture', run: makeTexture },
     { id: 'shading', title: 'Next shading', key: 'Y', run: () => { const i = SHADINGS.findIndex((x) => x[0] === bench.get().shading); setShading(SHADINGS[(i + 1) % SHADINGS.length][0]); } },
@@ -336,22 +358,6 @@ export function commands(): Command[] {
 }
 
 export function setShading(shading: Shading): void { bench.set({ shading }); session.refresh(); }
-
-function deletePiece(): void {
-  const { piece } = bench.get();
-  if (piece) session.change('delete a piece', (d) => changes.removePiece(d, piece));
-}
-function copyPiece(): void {
-  const { piece } = bench.get();
-  if (!piece) return;
-  let id = '';
-  session.change('copy a piece', (d) => { id = changes.copyPiece(d, piece); });
-  focusPiece(id);
-}
-function setVisible(visible: boolean): void {
-  const { piece } = bench.get();
-  if (piece) session.change(visible ? 'show' : 'hide', (d) => changes.setPiece(d, piece, { visible }));
-}
 
 /** The command a key press means, if any. */
 export function commandFor(e: KeyboardEvent): Command | undefined {

@@ -6,7 +6,10 @@ import type { ProjectDocument } from '../../document/types';
 import { BenchWorker, WorkCancelled } from '../../workers/client';
 import { api, type ShelfEntry } from '../parts/api';
 import { Outbox, type Unsent } from '../saving/outbox';
-import { bench, meshOf } from './store';
+import { IDENTITY } from '../../core/math/affine';
+import { worlds } from '../../document/pieces';
+import type { AskedAnchor } from '../../workers/protocol';
+import { bench, meshOf, workedOn } from './store';
 
 type Opened = { document: ProjectDocument; revision: number };
 
@@ -26,6 +29,7 @@ class Session {
     const worker = new BenchWorker();
     this.worker = worker;
     worker.onProgress = (p) => bench.set({ working: { step: p.step, share: p.share } });
+    worker.onTree = (t) => bench.set((s) => ({ trees: [...s.trees.filter((x) => x.piece !== t.piece), t] }));
     const outbox = new Outbox(id, 0, (saving, revision) => { if (this.outbox === outbox) bench.set({ saving, revision }); });
     this.outbox = outbox;
     try {
@@ -35,7 +39,7 @@ class Session {
       outbox.startAt(revision);
       this.history = new History(document, (c) => outbox.add(c.label, c.patches));
       const first = document.pieces.find((p) => p.kind === 'mesh' && p.visible) ?? document.pieces.find((p) => p.kind === 'mesh');
-      bench.set({ ready: true, document: this.history.document, revision, piece: first?.id ?? null, saving: this.leftovers.length ? { kind: 'conflict', revision } : { kind: 'saved' } });
+      bench.set({ ready: true, document: this.history.document, revision, piece: first?.id ?? null, picked: first ? [first.id] : [], saving: this.leftovers.length ? { kind: 'conflict', revision } : { kind: 'saved' } });
       refocus();
     } catch (e) {
       if (this.outbox === outbox) bench.set({ failed: (e as Error).message });
@@ -64,7 +68,9 @@ class Session {
     if (!h) return;
     const s = bench.get();
     const piece = h.document.pieces.some((p) => p.id === s.piece) ? s.piece : h.document.pieces.find((p) => p.kind === 'mesh')?.id ?? null;
-    bench.set({ document: h.document, canUndo: h.canUndo, canRedo: h.canRedo, piece });
+    const there = s.document === h.document ? s.picked : s.picked.filter((id) => h.document.pieces.some((p) => p.id === id));
+    const picked = piece !== null && !there.includes(piece) ? [piece] : there.length === s.picked.length ? s.picked : there;
+    bench.set({ document: h.document, canUndo: h.canUndo, canRedo: h.canRedo, piece, picked });
     refocus();
   }
 
@@ -72,13 +78,14 @@ class Session {
   refresh(): void {
     const s = bench.get();
     if (!s.document || !this.worker) return;
-    const textures = s.shading === 'materials';
-    this.worker.show(s.document, s.piece ? { piece: s.piece, step: s.step } : null, textures, (r) => {
+    const textures = s.shading === 'materials' || s.textures;
+    const source = workedOn(s);
+    this.worker.show(s.document, source ? { piece: source.id, step: s.step } : null, textures, anchorsOf(s.document), (r) => {
       const shown = new Map(bench.get().shown);
       for (const id of r.gone) shown.delete(id);
       for (const p of r.shown) shown.set(p.piece, p.buffers || !shown.has(p.piece) ? p : { ...shown.get(p.piece)!, reports: p.reports });
       const part = r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited ? meshOf(r.edited) : null };
-      bench.set({ shown, working: null, ...part });
+      bench.set({ shown, working: null, anchors: r.anchors, ...part });
       if (r.edited !== undefined) { this.askFacts(bench.get().pick, true); this.askUv(); }
     }, (e) => { if (!(e instanceof WorkCancelled)) bench.set({ say: e.message, working: null }); });
   }
@@ -89,7 +96,8 @@ class Session {
     this.factsFor = pick;
     const { indices } = resolve(mesh, pick);
     if (indices.length === 0) { bench.set({ facts: null }); return; }
-    void this.worker.ask('facts', { kind: pick.kind, indices }).then((r) => { if ('facts' in r && this.factsFor === pick) bench.set({ facts: r.facts }); }, () => undefined);
+    const at = bench.get().document, world = (at && worlds(at).get(bench.get().piece ?? '')) ?? IDENTITY;
+    void this.worker.ask('facts', { kind: pick.kind, indices, world }).then((r) => { if ('facts' in r && this.factsFor === pick) bench.set({ facts: r.facts }); }, () => undefined);
   }
 
   private askUv(): void {
@@ -120,7 +128,7 @@ class Session {
 
 /** The step to work in, by the stage: where by-hand edits, seams or colours are kept. */
 export function refocus(): void {
-  const s = bench.get(), piece = s.document?.pieces.find((p) => p.id === s.piece);
+  const s = bench.get(), piece = workedOn(s);
   if (!piece) { bench.set({ step: null }); session.refresh(); return; }
   const end = piece.upTo === null ? piece.recipe.length : piece.recipe.findIndex((x) => x.id === piece.upTo) + 1;
   const followed = piece.recipe.slice(0, end);
@@ -130,3 +138,11 @@ export function refocus(): void {
 }
 
 export const session = new Session();
+
+/** The elements that pinned measures hold on to. */
+function anchorsOf(doc: ProjectDocument): AskedAnchor[] {
+  return doc.tapes.flatMap((t) => t.ends.flatMap((e, i): AskedAnchor[] => {
+    const p = e.piece === null ? undefined : doc.pieces.find((x) => x.id === e.piece);
+    return p && (e.kind === 'vertex' || e.kind === 'edge' || e.kind === 'face') ? [{ name: `${t.id}/${i}`, piece: p.link ?? p.id, kind: e.kind, key: e.key, t: e.t }] : [];
+  }));
+}

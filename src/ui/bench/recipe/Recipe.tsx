@@ -9,7 +9,8 @@ import type { Material, Piece, Step } from '../../../document/types';
 import type { StepReport } from '../../../workers/protocol';
 import { addStep, focusStep, setValue } from '../actions';
 import { session } from '../session';
-import { useBench } from '../store';
+import { makeOwn } from '../pieceActions';
+import { useBench, workedOn } from '../store';
 import { Sentence } from './Sentence';
 import { Value } from './Value';
 
@@ -17,16 +18,18 @@ const NONE: readonly Material[] = [];
 
 /** The recipe of the picked piece: numbered sentences, top to bottom. */
 export function Recipe() {
-  const piece = useBench((s) => s.document?.pieces.find((p) => p.id === s.piece));
-  const focused = useBench((s) => s.step), reports = useBench((s) => s.shown.get(s.piece ?? '')?.reports), working = useBench((s) => s.working);
+  const picked = useBench((s) => s.document?.pieces.find((p) => p.id === s.piece)), piece = useBench(workedOn);
+  const focused = useBench((s) => s.step), reports = useBench((s) => s.shown.get(workedOn(s)?.id ?? '')?.reports), working = useBench((s) => s.working);
   const [over, setOver] = useState<number | null>(null);
   if (!piece) return <section className="panel-section !border-0" aria-label="Recipe"><p className="quiet">Pick a piece to see how it is made.</p></section>;
+  if (piece.kind === 'blueprint') return <section className="panel-section !border-0" aria-label="Recipe"><p className="quiet">{piece.name} is a blueprint: a picture made true to scale. Its settings are on the right in Gather.</p></section>;
   if (piece.kind === 'group') return <section className="panel-section !border-0" aria-label="Recipe"><p className="quiet">{piece.name} is a group: it holds other pieces, and has no recipe of its own.</p></section>;
   const marker = piece.upTo === null ? piece.recipe.length - 1 : piece.recipe.findIndex((s) => s.id === piece.upTo);
   const setMarker = (i: number) => session.change('show up to here', (d) => changes.setPiece(d, piece.id, { upTo: i >= piece.recipe.length - 1 ? null : piece.recipe[Math.max(0, i)].id }));
   return (
     <section aria-label={`Recipe of ${piece.name}`} className="flex min-h-0 flex-1 flex-col">
       <div className="row px-3.5 pb-1 pt-2.5"><h2 className="panel-title">Recipe of {piece.name}</h2><span className="quiet">{piece.recipe.length} {piece.recipe.length === 1 ? 'step' : 'steps'}</span></div>
+      {picked?.link && <p className="quiet px-3.5 pb-1">{picked.name} is a linked copy: what is changed here changes {piece.name} and all its copies. <button className="link-remedy" onClick={makeOwn}>Make its own</button></p>}
       <ol className="scroll-thin min-h-0 flex-1 overflow-y-auto pb-3">
         {piece.recipe.map((step, i) => (
           <li key={step.id} onDragOver={(e) => { e.preventDefault(); setOver(i); }} onDragLeave={() => setOver(null)} className={over === i ? 'border-b-2 border-value' : ''}

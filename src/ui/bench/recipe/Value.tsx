@@ -1,8 +1,8 @@
 'use client';
 import { useEffect, useRef, useState } from 'react';
-import { formatNumber, formatQuantity, parseQuantity } from '../../../core/recipe/quantity';
+import { formatNumber, formatQuantity, parseQuantity, parseRelative } from '../../../core/recipe/quantity';
 import type { Pick } from '../../../core/mesh/picks';
-import type { Coloured, Move, ValueDef } from '../../../core/recipe/values';
+import type { Coloured, Move, Part, ValueDef } from '../../../core/recipe/values';
 import type { Material } from '../../../document/types';
 import { useBench } from '../store';
 
@@ -23,9 +23,10 @@ export interface ValueProps {
 const plural = (n: number, [one, many]: readonly [string, string]) => `${n} ${n === 1 ? one : many}`;
 
 /** How a value reads in a sentence. */
-export function readValue(def: ValueDef<unknown>, value: unknown, units: 'mm' | 'cm' | 'm' | 'in' | 'ft', materials: readonly { id: string; name: string }[]): string {
+export function readValue(def: ValueDef<unknown>, value: unknown, units: 'mm' | 'cm' | 'm' | 'in' | 'ft', materials: readonly { id: string; name: string }[], digits = 3): string {
   switch (def.kind) {
-    case 'length': case 'angle': return formatQuantity(value as number, def.kind, units);
+    case 'length': case 'angle': return value === 0 && def.zero ? def.zero : formatQuantity(value as number, def.kind, units, digits);
+    case 'parts': return plural((value as Part[]).length, ['piece', 'pieces']);
     case 'count': return def.noun ? plural(value as number, def.noun) : String(value);
     case 'number': return value === 0 && def.zero ? def.zero : `${formatNumber(value as number, 'number')}${def.unit ? ` ${def.unit}` : ''}`;
     case 'choice': return def.options?.find((o) => o[0] === value)?.[1] ?? String(value);
@@ -43,9 +44,9 @@ export function readValue(def: ValueDef<unknown>, value: unknown, units: 'mm' | 
  * takes it back. Choices go to the next on a click.
  */
 export function Value({ name, def, value, onChange, onSettle, onCancel, onOpen }: ValueProps) {
-  const units = useBench((s) => s.document?.units ?? 'mm'), materials = useBench((s) => s.document?.materials ?? NONE);
+  const units = useBench((s) => s.document?.units ?? 'mm'), digits = useBench((s) => s.document?.settings.precision ?? 3), materials = useBench((s) => s.document?.materials ?? NONE);
   const [typing, setTyping] = useState<string | null>(null), [wrong, setWrong] = useState('');
-  const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null), dragged = useRef(false), input = useRef<HTMLInputElement>(null);
+  const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null), dragged = useRef(false), begun = useRef(''), input = useRef<HTMLInputElement>(null);
   const numeric = typeof value === 'number' && ['length', 'angle', 'count', 'number'].includes(def.kind);
   useEffect(() => { if (typing !== null) { input.current?.focus(); input.current?.select(); } }, [typing !== null]); // eslint-disable-line react-hooks/exhaustive-deps
 
@@ -54,8 +55,9 @@ export function Value({ name, def, value, onChange, onSettle, onCancel, onOpen }
 
   if (typing !== null) {
     const commit = () => {
+      if (typing === begun.current) { setTyping(null); return; } // nothing was typed: the value keeps the digits that are not shown
       if (def.kind === 'text') { onChange(typing, false); setTyping(null); return; }
-      try { onChange(clamp(parseQuantity(typing, def.kind, units)), false); setTyping(null); setWrong(''); } catch (e) { setWrong((e as Error).message); input.current?.focus(); }
+      try { onChange(clamp(numeric ? parseRelative(typing, def.kind, units, value as number) : parseQuantity(typing, def.kind, units)), false); setTyping(null); setWrong(''); } catch (e) { setWrong((e as Error).message); input.current?.focus(); }
     };
     return (
       <span className="relative">
@@ -66,10 +68,10 @@ export function Value({ name, def, value, onChange, onSettle, onCancel, onOpen }
     );
   }
 
-  const text = readValue(def, value, units, materials);
+  const text = readValue(def, value, units, materials, digits);
   const click = () => {
     if (onOpen) { onOpen(); return; }
-    if (numeric) setTyping(def.kind === 'length' || def.kind === 'angle' ? formatQuantity(value as number, def.kind, units) : formatNumber(value as number, 'number'));
+    if (numeric) { begun.current = def.kind === 'length' || def.kind === 'angle' ? formatQuantity(value as number, def.kind, units, digits) : formatNumber(value as number, 'number'); setTyping(begun.current); }
     else if (def.kind === 'choice') { const i = def.options!.findIndex((o) => o[0] === value); onChange(def.options![(i + 1) % def.options!.length][0], false); } else if (def.kind === 'toggle') onChange(!value, false);
     else if (def.kind === 'text') setTyping(String(value));
   };

@@ -8,7 +8,7 @@ import type { Placed } from '../../../core/uv/unwrap';
 import { token, useTheme } from '../../parts/theme';
 import { changePick, markSeams, packAll, placeByHand, releaseIsland, setMode, unfold } from '../actions';
 import { session } from '../session';
-import { useBench } from '../store';
+import { useBench, workedOn } from '../store';
 
 type Way = 'island' | 'vertex' | 'edge' | 'face';
 type Grip = 'move' | 'turn' | 'size';
@@ -24,7 +24,7 @@ export function Sheet() {
   const [way, setWay] = useState<Way>('island'), [snap, setSnap] = useState(true), [size, setSize] = useState({ w: 1, h: 1 });
   const [look, setLook] = useState({ zoom: 1, x: 0, y: 0 }), live = useRef<Live | null>(null), pan = useRef<{ x: number; y: number } | null>(null), box = useRef<{ x: number; y: number } | null>(null);
   const [, redraw] = useState(0);
-  const piece = s.document?.pieces.find((p) => p.id === s.piece), step = piece?.recipe.find((x) => x.id === s.step && x.kind === 'unwrap') ?? piece?.recipe.findLast((x) => x.kind === 'unwrap');
+  const piece = workedOn(s), step = piece?.recipe.find((x) => x.id === s.step && x.kind === 'unwrap') ?? piece?.recipe.findLast((x) => x.kind === 'unwrap');
   const mesh = s.mesh, uv = mesh?.attributes.uv?.data as Float32Array | undefined;
   const texels = Number(step?.values.size ?? 1024);
   const islands = useMemo(() => (mesh && uv ? islandsOf(mesh, uv) : null), [mesh, uv]);

@@ -4,6 +4,8 @@ import type { ViewName } from '../store';
 
 const FOV = 32;
 
+export interface CameraState { target: [number, number, number]; distance: number; yaw: number; pitch: number; view: ViewName }
+
 export class Camera {
   readonly perspective = new THREE.PerspectiveCamera(FOV, 1, 0.001, 1000);
   readonly straight = new THREE.OrthographicCamera(-1, 1, 1, -1, -1000, 1000);
@@ -31,7 +33,10 @@ export class Camera {
   private angles(): [number, number] {
     if (this.view === 'Front') return [0, 0];
     if (this.view === 'Side') return [Math.PI / 2, 0];
+    if (this.view === 'Back') return [Math.PI, 0];
+    if (this.view === 'Left') return [-Math.PI / 2, 0];
     if (this.view === 'Top') return [0, Math.PI / 2];
+    if (this.view === 'Bottom') return [0, -Math.PI / 2];
     return [this.yaw, this.pitch];
   }
 
@@ -41,6 +46,7 @@ export class Camera {
     c.position.copy(this.target).add(offset);
     c.up.set(0, 1, 0);
     if (this.view === 'Top') c.up.set(0, 0, -1);
+    if (this.view === 'Bottom') c.up.set(0, 0, 1);
     c.lookAt(this.target);
     const aspect = this.width / this.height;
     if (c instanceof THREE.PerspectiveCamera) {
@@ -91,6 +97,10 @@ export class Camera {
     r.setFromCamera(new THREE.Vector2(x, y), this.now);
     return r.ray;
   }
+
+  /** What the view history keeps. */
+  get state(): CameraState { return { target: this.target.toArray(), distance: this.distance, yaw: this.yaw, pitch: this.pitch, view: this.view }; }
+  set state(s: CameraState) { this.target.fromArray(s.target); Object.assign(this, { distance: s.distance, yaw: s.yaw, pitch: s.pitch, view: s.view }); this.update(); }
 
   see(box: THREE.Box3): void {
     if (box.isEmpty()) return;

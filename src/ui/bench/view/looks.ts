@@ -1,6 +1,6 @@
 /** Materials and pictures of the view: clay, checker, the project's own materials; all coloured by the theme's tokens. */
 import * as THREE from 'three';
-import type { Material } from '../../../document/types';
+import type { Material, ProjectImage } from '../../../document/types';
 import type { TextureImages } from '../../../workers/protocol';
 import { token } from '../../parts/theme';
 
@@ -13,9 +13,27 @@ export const clay = (): THREE.MeshLambertMaterial => new THREE.MeshLambertMateri
 
 const physical = (): THREE.MeshStandardMaterial => new THREE.MeshStandardMaterial({ color: color('clay'), roughness: 0.92, metalness: 0, ...offset });
 
-export function ofMaterial(m: Material | undefined): THREE.MeshStandardMaterial {
+const pictures = new Map<string, THREE.Texture>();
+/** A stored picture as a texture; the same file is loaded once. */
+export function stored(sha: string, srgb: boolean, loaded: () => void): THREE.Texture {
+  const key = `${sha}/${srgb}`, had = pictures.get(key);
+  if (had) return had;
+  const t = new THREE.TextureLoader().load(`/api/blobs/${sha}`, loaded, undefined, loaded);
+  t.colorSpace = srgb ? THREE.SRGBColorSpace : THREE.NoColorSpace;
+  t.wrapS = t.wrapT = THREE.RepeatWrapping;
+  t.anisotropy = 4;
+  pictures.set(key, t);
+  return t;
+}
+
+/** A material of the project, with its pictures where `images` holds them. */
+export function ofMaterial(m: Material | undefined, images: readonly ProjectImage[] = [], loaded: () => void = () => undefined): THREE.MeshStandardMaterial {
   const out = physical();
-  if (m) { out.color.set(m.color); out.roughness = m.roughness; out.metalness = m.metalness; }
+  if (!m) return out;
+  out.color.set(m.color); out.roughness = m.roughness; out.metalness = m.metalness;
+  const color = images.find((i) => i.id === m.maps?.color), surface = images.find((i) => i.id === m.maps?.surface);
+  if (color) { out.map = stored(color.blob, true, loaded); out.color.set('#ffffff'); }
+  if (surface) { out.roughnessMap = out.metalnessMap = stored(surface.blob, false, loaded); out.roughness = 1; out.metalness = 1; }
   return out;
 }
 

@@ -71,12 +71,14 @@ export function points(mesh: Mesh, vertices: ArrayLike<number>, paint: THREE.Col
   return out;
 }
 
-/** The ground: a grid with its two axis lines, fading with distance. */
-export function ground(step: number): THREE.Group {
+type Axis = 'x' | 'y' | 'z';
+/** A grid in the plane of two axes, with their lines. */
+export function ground(step: number, u: Axis, v: Axis): THREE.Group {
   const out = new THREE.Group(), n = 24, lines: number[] = [];
-  for (let i = -n; i <= n; i++) { if (i === 0) continue; lines.push(i * step, 0, -n * step, i * step, 0, n * step, -n * step, 0, i * step, n * step, 0, i * step); }
-  const line = (at: number[], paint: THREE.Color, opacity: number) => new THREE.LineSegments(new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(at, 3)), new THREE.LineBasicMaterial({ color: paint, transparent: true, opacity }));
-  out.add(line(lines, color('grid'), 0.6), line([-n * step, 0, 0, n * step, 0, 0], color('axis-x'), 0.9), line([0, 0, -n * step, 0, 0, n * step], color('axis-z'), 0.9));
+  const at = (a: number, b: number): number[] => (['x', 'y', 'z'] as const).map((k) => (k === u ? a : k === v ? b : 0));
+  for (let i = -n; i <= n; i++) if (i !== 0) lines.push(...at(i * step, -n * step), ...at(i * step, n * step), ...at(-n * step, i * step), ...at(n * step, i * step));
+  const line = (points: number[], paint: THREE.Color, opacity: number) => new THREE.LineSegments(new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(points, 3)), new THREE.LineBasicMaterial({ color: paint, transparent: true, opacity }));
+  out.add(line(lines, color('grid'), 0.6), line([...at(-n * step, 0), ...at(n * step, 0)], color(`axis-${u}`), 0.9), line([...at(0, -n * step), ...at(0, n * step)], color(`axis-${v}`), 0.9));
   return out;
 }
 

@@ -3,7 +3,7 @@ import * as THREE from 'three';
 import type { Mesh } from '../../../core/mesh/mesh';
 import { topologyOf } from '../../../core/mesh/topology';
 
-export interface Hit { face: number; distance: number; point: THREE.Vector3 }
+export interface Hit { face: number; triangle: number; distance: number; point: THREE.Vector3 }
 
 /** A ray just between two triangles must not slip through. */
 const SLACK = 1e-7;
@@ -28,12 +28,14 @@ export function castRay(ray: THREE.Ray, position: Float32Array, index: Uint32Arr
     const t = (fx * qx + fy * qy + fz * qz) * inv;
     if (t > 0 && t < best) { best = t; found = i; }
   }
-  return found < 0 ? undefined : { face: face[found], distance: best, point: ray.at(best, new THREE.Vector3()) };
+  return found < 0 ? undefined : { face: face[found], triangle: found, distance: best, point: ray.at(best, new THREE.Vector3()) };
 }
 
 /** The mesh's vertices on the screen: x, y in pixels, depth in −1..1 (beyond 1: behind the camera). */
-export function project(mesh: Mesh, camera: THREE.Camera, width: number, height: number): Float32Array {
-  const m = new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).elements;
+export function project(mesh: Mesh, camera: THREE.Camera, width: number, height: number, world?: THREE.Matrix4): Float32Array {
+  const all = new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
+  if (world) all.multiply(world);
+  const m = all.elements;
   const p = mesh.positions, out = new Float32Array(p.length);
   for (let i = 0; i < p.length; i += 3) {
     const x = p[i], y = p[i + 1], z = p[i + 2];

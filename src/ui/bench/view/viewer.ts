@@ -1,209 +1,286 @@
-/** The view: what the worker sent, drawn on demand with three.js. Knows nothing of React; told everything by calls. */
+/** The view: what the worker sent, drawn on demand with three.js in one pane or four. Knows nothing of React; told everything by calls. */
 import * as THREE from 'three';
 import type { LineMaterial } from 'three/addons/lines/LineMaterial.js';
+import { applyPoint, IDENTITY, toMatrix4, type Affine } from '../../../core/math/affine';
 import { edgeKeys, mask, resolve, type Pick, type PickKind } from '../../../core/mesh/picks';
 import type { Mesh } from '../../../core/mesh/mesh';
 import { topologyOf, edgeValence } from '../../../core/mesh/topology';
 import { triangulate, type Triangles } from '../../../core/mesh/triangulate';
-import type { Material, Piece } from '../../../document/types';
-import type { Edited, PieceShown } from '../../../workers/protocol';
-import type { Handle, PickMode, Shading } from '../store';
-import { Camera } from './camera';
+import type { ProjectDocument } from '../../../document/types';
+import type { Edited, PieceShown, TreeNote } from '../../../workers/protocol';
+import type { Handle, PickMode, Shading, SnapKinds, ViewName } from '../store';
+import { Camera, type CameraState } from './camera';
 import { Handles } from './handles';
-import { checker, clay, color, ofMaterial, ofTexture, studio } from './looks';
+import { EDGE, Layer } from './layer';
+import { color, studio } from './looks';
 import { dispose, edgeLines, faceWash, ground, points, stitches, wide } from './marks';
-import { castRay, inBox, nearEdges, nearVertices, project, type ScreenBox } from './picking';
+import { Picker } from './picker';
+import { inBox, nearEdges, nearVertices, project, type Hit, type ScreenBox } from './picking';
+import { Planes, type Label } from './planes';
+import { snap, type Snapped } from './snap';
 
-/** Edges on clay are dark in both themes: clay is light in both. */
-const EDGE = new THREE.Color('#2a2620');
+export interface Under { kind: PickMode; index: number; piece?: string; point: THREE.Vector3; triangle?: number }
 
-interface Shown { hash: string; group: THREE.Group; surface: THREE.Mesh; lines: THREE.LineSegments; look: string; sent: PieceShown }
+export interface Pane { camera: Camera; shading: Shading; x: number; y: number; width: number; height: number; past: CameraState[]; future: CameraState[] }
 
-export interface Under { kind: PickMode; index: number; piece?: string; point: THREE.Vector3 }
+export interface DrawnLabel { id: string; text: string; kind: Label['kind']; x: number; y: number }
+
+/** Lines of measures: pinned tapes, and what is being measured. */
+export interface MeasureLine { id: string; text: string; points: readonly (readonly [number, number, number])[]; round?: { centre: readonly [number, number, number]; radius: number; normal: readonly [number, number, number] } }
+
+const pane = (view: ViewName): Pane => { const camera = new Camera(); camera.view = view; return { camera, shading: 'clay', x: 0, y: 0, width: 1, height: 1, past: [], future: [] }; };
 
 export class Viewer {
-  readonly camera = new Camera();
   readonly handles = new Handles();
+  readonly layer = new Layer();
+  readonly planes = new Planes();
+  panes: Pane[] = [pane('Persp')];
+  active = 0;
   private readonly renderer: THREE.WebGLRenderer;
   private readonly scene = new THREE.Scene();
-  private readonly pieces = new Map<string, Shown>();
-  private floor = new THREE.Group();
+  private floors: THREE.Group[] = [];
   private marks = new THREE.Group();
   private hoverMark = new THREE.Group();
+  private outline = new THREE.Group();
   private cage = new THREE.Group();
+  private measures = new THREE.Group();
+  private snapMark = new THREE.Group();
+  /** What lies in the worked-on piece's own space. */
+  private readonly own = new THREE.Group();
   private readonly size = new THREE.Vector2(1, 1);
   private asked = false;
   private mesh: Mesh | null = null;
+  private edited: Edited | null = null;
   private triangles: Triangles | null = null;
+  private picker: Picker | null = null;
   private screen: Float32Array | null = null;
-  private shading: Shading = 'clay';
   private focus: string | null = null;
-  private materials: readonly Material[] = [];
+  private source: string | null = null;
   private gridStep = 0.05;
+  private groundShown = true;
   private studio: THREE.Texture | null = null;
+  private pivots: { piece: string; at: THREE.Vector3 }[] = [];
+  private measureLabels: Label[] = [];
   private readonly sky = new THREE.HemisphereLight('#fffaf0', '#9c9484', 1.6);
-  onDraw: () => void = () => undefined;
+  private remember: ReturnType<typeof setTimeout> | undefined;
+  private settled: CameraState | undefined;
+  onDraw: (labels: DrawnLabel[]) => void = () => undefined;
 
   constructor(private readonly canvas: HTMLCanvasElement) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, powerPreference: 'high-performance' });
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     this.renderer.setClearColor(0, 0);
     this.renderer.toneMapping = THREE.NoToneMapping;
+    this.renderer.setScissorTest(true);
     const key = new THREE.DirectionalLight('#fff7ea', 1.5), fill = new THREE.DirectionalLight('#dfe6f2', 0.45);
     key.position.set(0.5, 0.9, 0.55);
     fill.position.set(-0.7, 0.2, 0.4);
-    this.scene.add(this.sky, key, fill, this.cage, this.marks, this.hoverMark, this.handles.group);
+    this.own.matrixAutoUpdate = false;
+    this.own.add(this.cage, this.marks, this.hoverMark);
+    this.scene.add(this.sky, key, fill, this.planes.group, this.layer.group, this.own, this.outline, this.measures, this.snapMark, this.handles.group);
+    this.layer.loaded = this.planes.loaded = () => this.invalidate();
     this.retheme();
     canvas.addEventListener('webglcontextrestored', () => this.invalidate());
   }
 
   dispose(): void {
-    for (const p of this.pieces.values()) dispose(p.group);
+    this.layer.dispose();
     dispose(this.scene);
     this.renderer.dispose();
+  }
+
+  // Panes
+
+  get pane(): Pane { return this.panes[this.active]; }
+  get camera(): Camera { return this.pane.camera; }
+  private get shading(): Shading { return this.pane.shading; }
+
+  /** One pane, or four: perspective, front, side and top. */
+  setPanes(four: boolean): void {
+    if (four === (this.panes.length === 4)) return;
+    const from = this.pane.camera;
+    if (four) {
+      const first = this.panes[0];
+      this.panes = [first, pane('Top'), pane('Front'), pane('Side')];
+      for (const p of this.panes.slice(1)) { p.camera.target.copy(from.target); p.camera.distance = from.distance; p.shading = first.shading; }
+      this.active = 0;
+    } else { this.panes = [this.pane]; this.active = 0; }
+    this.layout();
+  }
+
+  private layout(): void {
+    const w = this.size.x, h = this.size.y, four = this.panes.length === 4, halfW = Math.floor(w / 2), halfH = Math.floor(h / 2);
+    this.panes.forEach((p, i) => {
+      Object.assign(p, four ? { x: i % 2 ? halfW + 1 : 0, y: i > 1 ? halfH + 1 : 0, width: i % 2 ? w - halfW - 1 : halfW, height: i > 1 ? h - halfH - 1 : halfH } : { x: 0, y: 0, width: w, height: h });
+      p.camera.resize(p.width, p.height);
+    });
+    this.invalidate();
   }
 
   resize(width: number, height: number): void {
     this.size.set(width, height);
     this.renderer.setSize(width, height, false);
-    this.camera.resize(width, height);
-    this.scene.traverse((o) => { const m = (o as THREE.Mesh).material as LineMaterial | undefined; if (m && 'resolution' in m) m.resolution.copy(this.size); });
-    this.invalidate();
+    this.layout();
   }
+
+  /** Makes the pane under a point of the frame the active one; answers the point in it, and whether it changed. */
+  enter(x: number, y: number): { at: [number, number]; changed: boolean } {
+    const i = this.panes.findIndex((p) => x >= p.x && x < p.x + p.width && y >= p.y && y < p.y + p.height), changed = i >= 0 && i !== this.active;
+    if (changed) { this.active = i; this.screen = null; }
+    return { at: this.inPane(x, y), changed };
+  }
+  inPane(x: number, y: number): [number, number] { return [x - this.pane.x, y - this.pane.y]; }
 
   /** Draws once, at the next frame. */
   invalidate(): void {
     this.screen = null;
     if (this.asked) return;
     this.asked = true;
-    requestAnimationFrame(() => {
-      this.asked = false;
-      this.handles.draw(this.camera);
-      this.renderer.render(this.scene, this.camera.now);
-      this.onDraw();
+    requestAnimationFrame(() => { this.asked = false; this.draw(); });
+  }
+
+  private draw(): void {
+    const r = this.renderer, caged = !!this.edited && !this.edited.same;
+    r.setScissor(0, 0, this.size.x, this.size.y);
+    r.setViewport(0, 0, this.size.x, this.size.y);
+    r.clear();
+    for (const p of this.panes) {
+      const materials = p.shading === 'materials';
+      // Reflections are made when materials are first looked at: clay needs none, and without a graphics card they take seconds.
+      if (materials) this.studio ??= studio(r);
+      this.scene.environment = materials ? this.studio : null;
+      this.scene.environmentIntensity = 0.75;
+      this.sky.intensity = materials ? 0.15 : 1.6;
+      this.layer.dress(p.shading, this.source, caged);
+      this.planes.dress(p.camera.view);
+      this.floors.forEach((f, i) => { f.visible = this.groundShown && i === (p.camera.view === 'Front' || p.camera.view === 'Back' ? 1 : p.camera.view === 'Side' || p.camera.view === 'Left' ? 2 : 0); });
+      this.handles.draw(p.camera);
+      const y = this.size.y - p.y - p.height;
+      r.setViewport(p.x, y, p.width, p.height);
+      r.setScissor(p.x, y, p.width, p.height);
+      r.render(this.scene, p.camera.now);
+    }
+    this.onDraw(this.labels());
+  }
+
+  private labels(): DrawnLabel[] {
+    const out: DrawnLabel[] = [];
+    this.panes.forEach((p, i) => {
+      this.planes.dress(p.camera.view);
+      for (const l of [...this.planes.labels(), ...this.measureLabels]) {
+        const q = l.at.clone().project(p.camera.now);
+        if (q.z > 1 || Math.abs(q.x) > 1 || Math.abs(q.y) > 1) continue;
+        out.push({ id: `${i}/${l.id}`, text: l.text, kind: l.kind, x: p.x + (q.x * 0.5 + 0.5) * p.width, y: p.y + (0.5 - q.y * 0.5) * p.height });
+      }
     });
+    return out;
   }
 
   retheme(): void {
-    this.scene.remove(this.floor);
-    dispose(this.floor);
-    this.floor = ground(this.gridStep);
-    this.scene.add(this.floor);
-    for (const p of this.pieces.values()) p.look = '';
-    this.dress();
-  }
-
-  setGrid(step: number): void { if (step !== this.gridStep) { this.gridStep = step; this.retheme(); } }
-
-  /** Takes over what the worker sent. */
-  show(shown: ReadonlyMap<string, PieceShown>, pieces: readonly Piece[], materials: readonly Material[], shading: Shading, focus: string | null, edited: Edited | null): void {
-    this.shading = shading;
-    this.focus = focus;
-    // Reflections are made when materials are first looked at: clay needs none, and without a graphics card they take seconds.
-    if (shading === 'materials') this.studio ??= studio(this.renderer);
-    this.scene.environment = shading === 'materials' ? this.studio : null;
-    this.scene.environmentIntensity = 0.75;
-    this.sky.intensity = shading === 'materials' ? 0.15 : 1.6;
-    if (materials !== this.materials) { this.materials = materials; for (const p of this.pieces.values()) p.look = ''; }
-    const visible = (id: string | null): boolean => id === null || pieces.some((p) => p.id === id && p.visible && visible(p.parent));
-    for (const [id, p] of this.pieces) if (!shown.has(id)) { this.scene.remove(p.group); dispose(p.group); this.pieces.delete(id); }
-    for (const [id, s] of shown) {
-      const had = this.pieces.get(id);
-      if (had) had.group.visible = visible(id);
-      if (!s.buffers || had?.hash === s.hash) continue;
-      if (had) { this.scene.remove(had.group); dispose(had.group); }
-      const b = s.buffers, g = new THREE.BufferGeometry();
-      g.setAttribute('position', new THREE.BufferAttribute(b.position, 3));
-      g.setAttribute('normal', new THREE.BufferAttribute(b.normal, 3));
-      if (b.uv) g.setAttribute('uv', new THREE.BufferAttribute(b.uv, 2));
-      g.setIndex(new THREE.BufferAttribute(b.index, 1));
-      const lg = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(b.edgePosition, 3)).setAttribute('ink', new THREE.BufferAttribute(b.edgeInk, 1));
-      const surface = new THREE.Mesh(g, clay()), lines = new THREE.LineSegments(lg, inkMaterial());
-      lines.renderOrder = 2;
-      const group = new THREE.Group().add(surface, lines);
-      group.visible = visible(id);
-      this.scene.add(group);
-      this.pieces.set(id, { hash: s.hash, group, surface, lines, look: '', sent: s });
-    }
-    this.dress(edited);
+    for (const f of this.floors) { this.scene.remove(f); dispose(f); }
+    this.floors = [ground(this.gridStep, 'x', 'z'), ground(this.gridStep, 'x', 'y'), ground(this.gridStep, 'z', 'y')];
+    this.scene.add(...this.floors);
+    this.layer.forgetLooks();
     this.invalidate();
   }
 
-  /** Gives every piece the materials of the shading; only where they changed. */
-  private dress(edited?: Edited | null): void {
-    for (const [id, p] of this.pieces) {
-      const b = p.sent.buffers!, focused = id === this.focus;
-      const checkered = this.shading === 'checker' && focused && b.uv;
-      const look = this.shading === 'materials' ? 'materials' : checkered ? 'checker' : this.shading === 'checker' ? 'clay' : this.shading;
-      if (p.look !== look) {
-        p.look = look;
-        for (const m of Array.isArray(p.surface.material) ? p.surface.material : [p.surface.material]) { (m as THREE.MeshStandardMaterial).map?.dispose?.(); m.dispose(); }
-        p.surface.geometry.clearGroups();
-        if (look === 'materials' && p.sent.texture && b.uv) p.surface.material = ofTexture(p.sent.texture);
-        else if (look === 'materials' && b.slot) this.bySlot(p);
-        else p.surface.material = look === 'checker' ? checker() : clay();
-        const m = p.surface.material as THREE.MeshStandardMaterial;
-        if (look === 'xray') { m.transparent = true; m.opacity = 0.28; m.depthWrite = false; }
-        p.surface.visible = look !== 'lines';
-      }
-      // With a cage over a smoothed result, the cage's lines are the ones that matter.
-      const caged = focused && edited && edited.piece === id && !edited.same;
-      p.lines.visible = (!caged || this.shading === 'lines') && (this.shading !== 'materials' || focused);
-      (p.lines.material as THREE.ShaderMaterial).uniforms.strength.value = this.shading === 'lines' ? 1.5 : this.shading === 'materials' ? 0.35 : focused ? 1 : 0.6;
-      (p.lines.material as THREE.ShaderMaterial).uniforms.paint.value.copy(this.shading === 'lines' ? color('ink') : EDGE);
-    }
+  setGround(step: number, shown: boolean): void {
+    this.groundShown = shown;
+    if (step !== this.gridStep) { this.gridStep = step; this.retheme(); } else this.invalidate();
   }
 
-  /** Triangles sorted by slot, one draw group for each material. */
-  private bySlot(p: Shown): void {
-    const b = p.sent.buffers!, slot = b.slot!, n = b.slots.length + 1;
-    const of = (i: number) => { const s = slot[b.triangleFace[i]]; return s >= 0 && s < n - 1 ? s : n - 1; };
-    const start = new Uint32Array(n + 1), total = b.triangleFace.length, index = new Uint32Array(b.index.length);
-    for (let i = 0; i < total; i++) start[of(i) + 1]++;
-    for (let s = 0; s < n; s++) start[s + 1] += start[s];
-    const fill = start.slice();
-    for (let i = 0; i < total; i++) { const at = fill[of(i)]++; for (let k = 0; k < 3; k++) index[3 * at + k] = b.index[3 * i + k]; }
-    const g = p.surface.geometry;
-    g.setIndex(new THREE.BufferAttribute(index, 1));
-    for (let s = 0; s < n; s++) if (start[s + 1] > start[s]) g.addGroup(3 * start[s], 3 * (start[s + 1] - start[s]), s);
-    p.surface.material = Array.from({ length: n }, (_, s) => ofMaterial(this.materials.find((m) => m.id === b.slots[s])));
+  setShading(shading: Shading): void { if (this.pane.shading !== shading) { this.pane.shading = shading; this.invalidate(); } }
+
+  // View history
+
+  /** Called as the camera moves: once it rests, where it was before becomes the last entry of the pane's history. */
+  moved(): void {
+    const p = this.pane;
+    this.settled ??= this.before ?? p.camera.state;
+    clearTimeout(this.remember);
+    this.remember = setTimeout(() => { if (this.settled) { p.past.push(this.settled); if (p.past.length > 100) p.past.shift(); p.future = []; } this.settled = undefined; this.before = p.camera.state; }, 350);
   }
+  private before: CameraState | undefined;
+  /** Says where the camera stands before it is moved. */
+  begin(): void { if (!this.settled) this.before = this.camera.state; }
+
+  back(way: -1 | 1): boolean {
+    const p = this.pane, from = way < 0 ? p.past : p.future, to = way < 0 ? p.future : p.past, s = from.pop();
+    if (!s) return false;
+    to.push(p.camera.state);
+    p.camera.state = s;
+    this.before = s;
+    this.invalidate();
+    return true;
+  }
+
+  // What is shown
+
+  /** Takes over what the worker sent. */
+  show(shown: ReadonlyMap<string, PieceShown>, doc: ProjectDocument, world: ReadonlyMap<string, Affine>, seen: ReadonlySet<string>, focus: string | null, edited: Edited | null): void {
+    this.focus = focus;
+    this.edited = edited;
+    this.source = doc.pieces.find((p) => p.id === focus)?.link ?? focus;
+    this.layer.show(shown, doc.pieces, world, seen, doc.materials, doc.images);
+    this.planes.show(doc.pieces, new Map(doc.pieces.flatMap((p) => (p.kind === 'blueprint' ? [[p.id, new THREE.Matrix4().fromArray(toMatrix4(world.get(p.id) ?? IDENTITY))] as const] : []))), seen, doc.images);
+    this.pivots = doc.pieces.filter((p) => seen.has(p.id) && p.kind !== 'blueprint').map((p) => ({ piece: p.id, at: new THREE.Vector3(...applyPoint(world.get(p.id) ?? IDENTITY, p.place.pivot)) }));
+    this.own.matrix.fromArray(toMatrix4((focus !== null && world.get(focus)) || IDENTITY));
+    this.own.matrixWorldNeedsUpdate = true;
+    this.own.visible = focus === null || seen.has(focus);
+    this.invalidate();
+  }
+
+  keepTree(tree: TreeNote['tree']): void { this.layer.keepTree(tree); }
+
+  /** The map from the worked-on piece's own space to the world. */
+  get ownWorld(): THREE.Matrix4 { return this.own.matrix; }
 
   setEdited(mesh: Mesh | null, edited: Edited | null): void {
     this.hover(null); // it marked the mesh that was
     this.mesh = mesh;
+    this.edited = edited;
     this.triangles = mesh ? triangulate(mesh) : null;
+    this.picker = mesh && this.triangles ? new Picker(mesh.positions, this.triangles.corners.map((c) => mesh.cornerVertex[c]), this.triangles.face, edited?.bounds) : null;
     this.screen = null;
-    this.scene.remove(this.cage);
+    this.own.remove(this.cage);
     dispose(this.cage);
     this.cage = new THREE.Group();
     if (mesh && edited && !edited.same) {
       this.cage.add(wide(edited.lines, this.shading === 'lines' ? color('ink') : EDGE, 1, this.size));
       (this.cage.children[0] as THREE.Mesh<THREE.BufferGeometry, LineMaterial>).material.opacity = 0.38;
     }
-    this.scene.add(this.cage);
-    this.dress(edited);
+    this.own.add(this.cage);
     this.invalidate();
   }
 
-  /** Marks what is picked, and the seams and open borders where those matter. */
-  mark(pick: Pick, last: number | null, mode: PickMode, seams: { cut: Pick; hold: Pick } | null): void {
-    this.scene.remove(this.marks);
+  /** Marks what is picked, and the seams and open borders where those matter; whole pieces by their lines. */
+  mark(pick: Pick, last: number | null, mode: PickMode, seams: { cut: Pick; hold: Pick } | null, pieces: readonly string[]): void {
+    this.own.remove(this.marks);
     dispose(this.marks);
+    dispose(this.outline);
+    this.outline.clear();
     this.marks = new THREE.Group();
     const mesh = this.mesh;
-    if (mesh && this.triangles) {
-      const through = this.shading === 'lines' || this.shading === 'xray';
+    if (mode === 'piece') {
+      pieces.slice(0, 200).forEach((id, i) => {
+        const at = this.layer.outline(id), world = this.layer.worldOf(id);
+        if (!at || !world || at.length > 600000) return;
+        const o = wide(at, color(i === pieces.length - 1 && pieces.length > 1 ? 'last' : 'picked'), 1.6, this.size);
+        o.applyMatrix4(world);
+        this.outline.add(o);
+      });
+    } else if (mesh && this.triangles) {
+      const through = this.shading === 'lines' || this.shading === 'xray', k = this.camera.pixel(this.camera.target) / this.ownScale();
       if (seams) {
-        this.marks.add(stitches(mesh, resolve(mesh, seams.cut).indices, color('seam'), this.size, this.camera.pixel(this.camera.target)));
+        this.marks.add(stitches(mesh, resolve(mesh, seams.cut).indices, color('seam'), this.size, k));
         this.marks.add(edgeLines(mesh, resolve(mesh, seams.hold).indices, color('value'), 3, this.size));
       }
       const t = topologyOf(mesh);
-      if (mode !== 'piece' && t.edgeCount < 200000) {
+      if (t.edgeCount < 200000) {
         const open: number[] = [];
         for (let e = 0; e < t.edgeCount; e++) if (edgeValence(t, e) === 1) open.push(e);
         const dashes = edgeLines(mesh, open, color('wrong'), 1.6, this.size);
-        const m = dashes.material as LineMaterial, k = this.camera.pixel(this.camera.target);
+        const m = dashes.material as LineMaterial;
         m.dashed = true; m.dashSize = 6 * k; m.gapSize = 4 * k;
         dashes.computeLineDistances();
         this.marks.add(dashes);
@@ -221,13 +298,15 @@ export class Viewer {
         this.marks.add(points(mesh, indices, jade, 9 * Math.min(2, window.devicePixelRatio), through), points(mesh, lastAt, color('last'), 9 * Math.min(2, window.devicePixelRatio), through));
       }
     }
-    this.scene.add(this.marks);
+    this.own.add(this.marks);
     this.invalidate();
   }
 
+  private ownScale(): number { return Math.cbrt(Math.abs(this.own.matrix.determinant())) || 1; }
+
   hover(under: Under | null): void {
     if (!under && this.hoverMark.children.length === 0) return;
-    this.scene.remove(this.hoverMark);
+    this.hoverMark.removeFromParent();
     dispose(this.hoverMark);
     this.hoverMark = new THREE.Group();
     const mesh = this.mesh;
@@ -236,76 +315,160 @@ export class Viewer {
       if (under.kind === 'face') this.hoverMark.add(edgeLines(mesh, edgesOf(mesh, [under.index]), ink, 2, this.size));
       else if (under.kind === 'edge') this.hoverMark.add(edgeLines(mesh, [under.index], ink, 3, this.size));
       else this.hoverMark.add(points(mesh, [under.index], ink, 9 * Math.min(2, window.devicePixelRatio)));
+      this.own.add(this.hoverMark);
     } else if (under?.piece) {
-      const p = this.pieces.get(under.piece);
-      if (p) { const outline = new THREE.LineSegments(p.lines.geometry.clone(), new THREE.LineBasicMaterial({ color: color('ink') })); this.hoverMark.add(outline); }
+      const at = this.layer.outline(under.piece), world = this.layer.worldOf(under.piece);
+      if (at && world && at.length < 600000) {
+        const lines = new THREE.LineSegments(new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(at, 3)), new THREE.LineBasicMaterial({ color: color('ink') }));
+        lines.applyMatrix4(world);
+        this.hoverMark.add(lines);
+      }
+      this.scene.add(this.hoverMark);
     }
-    this.scene.add(this.hoverMark);
     this.invalidate();
   }
 
-  setHandles(kind: Handle | 'along' | null, at: readonly [number, number, number] | null, along?: readonly [number, number, number]): void {
+  setHandles(kind: Handle | 'along' | null, at: readonly [number, number, number] | null, along?: readonly [number, number, number], axes: THREE.Matrix4 | null = null): void {
     this.handles.kind = at ? kind : null;
+    this.handles.setAxes(axes);
     if (at) this.handles.at.fromArray(at);
     if (along) this.handles.along.fromArray(along).normalize();
     this.invalidate();
   }
 
-  rayAt(x: number, y: number): THREE.Ray { return this.camera.ray((x / this.size.x) * 2 - 1, 1 - (y / this.size.y) * 2); }
+  // Measures and snapping
+
+  setMeasures(list: readonly MeasureLine[]): void {
+    dispose(this.measures);
+    this.measures.clear();
+    this.measureLabels = [];
+    for (const m of list) {
+      const at: number[] = [];
+      for (let i = 1; i < m.points.length; i++) at.push(...m.points[i - 1], ...m.points[i]);
+      if (m.round) {
+        const n = new THREE.Vector3(...m.round.normal).normalize(), u = new THREE.Vector3(Math.abs(n.y) < 0.9 ? 0 : 1, Math.abs(n.y) < 0.9 ? 1 : 0, 0).cross(n).normalize(), v = n.clone().cross(u), c = new THREE.Vector3(...m.round.centre);
+        const p = (i: number) => c.clone().addScaledVector(u, m.round!.radius * Math.cos((i * Math.PI) / 48)).addScaledVector(v, m.round!.radius * Math.sin((i * Math.PI) / 48));
+        for (let i = 0; i < 96; i++) at.push(...p(i).toArray(), ...p(i + 1).toArray());
+      }
+      const line = wide(Float32Array.from(at), color('last'), 1.8, this.size, true);
+      line.renderOrder = 15;
+      this.measures.add(line);
+      const dots = new THREE.Points(new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(m.points.flat(), 3)), new THREE.PointsMaterial({ color: color('last'), size: 7 * Math.min(2, window.devicePixelRatio), sizeAttenuation: false, depthTest: false, transparent: true }));
+      dots.renderOrder = 15;
+      this.measures.add(dots);
+      const centre = m.round ? new THREE.Vector3(...m.round.centre) : m.points.length === 3 ? new THREE.Vector3(...m.points[1]) : new THREE.Vector3(...m.points[0]).lerp(new THREE.Vector3(...m.points[m.points.length - 1]), 0.5);
+      if (m.text) this.measureLabels.push({ id: m.id, text: m.text, kind: 'measure', at: centre });
+    }
+    this.invalidate();
+  }
+
+  /** Where the pointer would land. `without`: pieces that are being moved. */
+  snapAt(x: number, y: number, kinds: SnapKinds, without?: ReadonlySet<string>): Snapped | null {
+    const ray = this.rayAt(x, y), p = this.pane, view = p.camera.view;
+    const normal = view === 'Front' || view === 'Back' ? new THREE.Vector3(0, 0, 1) : view === 'Side' || view === 'Left' ? new THREE.Vector3(1, 0, 0) : new THREE.Vector3(0, 1, 0);
+    return snap(ray, (q) => { const s = q.clone().project(p.camera.now); return [(s.x * 0.5 + 0.5) * p.width, (0.5 - s.y * 0.5) * p.height]; }, x, y, kinds, {
+      cast: (r) => this.layer.cast(r, without && ((id) => !without.has(id))), polygon: (id, t) => this.layer.polygon(id, t), texel: (h) => this.texel(h),
+      pivots: without ? this.pivots.filter((q) => !without.has(q.piece)) : this.pivots, plane: (r) => this.planes.cast(r),
+    }, this.gridStep, new THREE.Plane(normal, 0));
+  }
+
+  /** The middle of the texel a hit lies in, on the surface, where a texture is shown. */
+  private texel(h: Hit & { piece: string }): THREE.Vector3 | null {
+    const sent = this.layer.sourceOf(h.piece), b = sent?.buffers, size = sent?.texture?.size, world = this.layer.worldOf(h.piece);
+    if (!b?.uv || !size || !world) return null;
+    const [i, j, k] = [0, 1, 2].map((q) => b.index[3 * h.triangle + q]), p = [i, j, k].map((c) => new THREE.Vector3().fromArray(b.position, 3 * c).applyMatrix4(world));
+    const weights = new THREE.Triangle(p[0], p[1], p[2]).getBarycoord(h.point, new THREE.Vector3());
+    if (!weights) return null;
+    const uv = [i, j, k].map((c) => new THREE.Vector2(b.uv![2 * c], b.uv![2 * c + 1])), at = new THREE.Vector2().addScaledVector(uv[0], weights.x).addScaledVector(uv[1], weights.y).addScaledVector(uv[2], weights.z);
+    at.set((Math.floor(at.x * size) + 0.5) / size, (Math.floor(at.y * size) + 0.5) / size);
+    const e = uv[1].clone().sub(uv[0]), f = uv[2].clone().sub(uv[0]), d = at.sub(uv[0]), det = e.x * f.y - e.y * f.x;
+    if (Math.abs(det) < 1e-20) return null;
+    const s = (d.x * f.y - d.y * f.x) / det, t = (e.x * d.y - e.y * d.x) / det;
+    return p[0].clone().multiplyScalar(1 - s - t).addScaledVector(p[1], s).addScaledVector(p[2], t);
+  }
+
+  /** A small mark where something would land, with a word for what it is. */
+  showSnap(s: Snapped | null): void {
+    if (!s && this.snapMark.children.length === 0) return;
+    dispose(this.snapMark);
+    this.snapMark.clear();
+    this.measureLabels = this.measureLabels.filter((l) => l.kind !== 'snap');
+    if (s) {
+      const k = this.camera.pixel(s.at), right = new THREE.Vector3().setFromMatrixColumn(this.camera.now.matrixWorld, 0), up = new THREE.Vector3().setFromMatrixColumn(this.camera.now.matrixWorld, 1), r = 6 * k;
+      const at: number[] = [], go = (a: number, b: number) => at.push(...s.at.clone().addScaledVector(right, a * r).addScaledVector(up, b * r).toArray());
+      // Each kind has a shape of its own: none is told by colour alone.
+      const shape: readonly (readonly [number, number])[] = s.kind === 'vertex' ? [[-1, -1], [1, -1], [1, 1], [-1, 1]] : s.kind === 'middle' ? [[-1, -0.8], [1, -0.8], [0, 1]] : s.kind === 'edge' ? [[-1.3, 0], [1.3, 0]] : s.kind === 'grid' ? [[-1, 0], [0, 1], [1, 0], [0, -1]] : s.kind === 'pivot' ? [[-1, -1], [1, 1], [0, 0], [-1, 1], [1, -1], [0, 0]] : Array.from({ length: 12 }, (_, i) => [Math.cos((i * Math.PI) / 6), Math.sin((i * Math.PI) / 6)] as const);
+      shape.forEach((p, i) => { const q = shape[(i + 1) % shape.length]; go(p[0], p[1]); go(q[0], q[1]); });
+      const line = wide(Float32Array.from(at), color('last'), 2, this.size, true);
+      line.renderOrder = 21;
+      this.snapMark.add(line);
+      this.measureLabels.push({ id: 'snap', kind: 'snap', text: s.kind === 'middle' ? 'middle of edge' : s.kind, at: s.at });
+    }
+    this.invalidate();
+  }
+
+  // Pointing
+
+  rayAt(x: number, y: number): THREE.Ray { return this.camera.ray((x / this.pane.width) * 2 - 1, 1 - (y / this.pane.height) * 2); }
 
   private onScreen(): Float32Array | null {
-    if (this.mesh && !this.screen) this.screen = project(this.mesh, this.camera.now, this.size.x, this.size.y);
+    if (this.mesh && !this.screen) this.screen = project(this.mesh, this.camera.now, this.pane.width, this.pane.height, this.own.matrix);
     return this.screen;
   }
 
-  /** What lies under the pointer, of the kind that is picked. */
+  /** What lies under the pointer (in the active pane), of the kind that is picked. */
   under(x: number, y: number, mode: PickMode): Under | null {
     const ray = this.rayAt(x, y), through = this.shading === 'lines' || this.shading === 'xray';
     if (mode === 'piece') {
-      let best: Under | null = null, near = Infinity;
-      for (const [id, p] of this.pieces) {
-        if (!p.group.visible || !p.sent.buffers) continue;
-        const h = castRay(ray, p.sent.buffers.position, p.sent.buffers.index, p.sent.buffers.triangleFace);
-        if (h && h.distance < near) { near = h.distance; best = { kind: 'piece', index: -1, piece: id, point: h.point }; }
-      }
-      return best;
+      const h = this.layer.cast(ray), plane = this.planes.cast(ray);
+      if (plane && (!h || plane.distance < h.distance)) return { kind: 'piece', index: -1, piece: plane.piece, point: plane.point };
+      return h ? { kind: 'piece', index: -1, piece: h.piece, point: h.point, triangle: h.triangle } : null;
     }
-    const mesh = this.mesh, t = this.triangles, screen = this.onScreen();
-    if (!mesh || !t || !screen) return null;
-    const cornerIndex = this.vertexIndex(mesh, t);
+    const mesh = this.mesh, picker = this.picker, screen = this.onScreen();
+    if (!mesh || !picker || !screen || !this.own.visible) return null;
+    const back = this.own.matrix.clone().invert(), cast = (r: THREE.Ray) => picker.cast(r.clone().applyMatrix4(back), this.own.matrix.determinant() > 0);
     if (mode === 'face') {
-      const h = castRay(ray, mesh.positions, cornerIndex, t.face);
-      return h ? { kind: 'face', index: h.face, point: h.point } : null;
+      const h = cast(ray);
+      return h ? { kind: 'face', index: h.face, point: h.point.applyMatrix4(this.own.matrix) } : null;
     }
     const p = mesh.positions, at = new THREE.Vector3(), to = new THREE.Vector3();
     const seen = (q: THREE.Vector3) => {
       if (through) return true;
-      const s = q.clone().project(this.camera.now), r = this.camera.ray(s.x, s.y);
-      const d = q.clone().sub(r.origin).dot(r.direction), h = castRay(r, mesh.positions, cornerIndex, t.face);
-      return !h || h.distance > d - Math.max(1e-6, d * 2e-3);
+      const s = q.clone().project(this.camera.now), r = this.camera.ray(s.x, s.y), d = q.clone().sub(r.origin).dot(r.direction), h = cast(r);
+      return !h || h.point.applyMatrix4(this.own.matrix).sub(r.origin).dot(r.direction) > d - Math.max(1e-6, d * 2e-3);
     };
     if (mode === 'vertex') {
-      for (const v of nearVertices(mesh, screen, x, y, 12).slice(0, 8)) { at.fromArray(p, 3 * v); if (seen(at)) return { kind: 'vertex', index: v, point: at }; }
+      for (const v of nearVertices(mesh, screen, x, y, 12).slice(0, 8)) { at.fromArray(p, 3 * v).applyMatrix4(this.own.matrix); if (seen(at)) return { kind: 'vertex', index: v, point: at }; }
       return null;
     }
     const { edgeVertex } = topologyOf(mesh);
     for (const { edge, at: s } of nearEdges(mesh, screen, x, y, 9).slice(0, 8)) {
-      at.fromArray(p, 3 * edgeVertex[2 * edge]).lerp(to.fromArray(p, 3 * edgeVertex[2 * edge + 1]), Math.min(0.9, Math.max(0.1, s)));
+      at.fromArray(p, 3 * edgeVertex[2 * edge]).lerp(to.fromArray(p, 3 * edgeVertex[2 * edge + 1]), Math.min(0.9, Math.max(0.1, s))).applyMatrix4(this.own.matrix);
       if (seen(at)) return { kind: 'edge', index: edge, point: at };
     }
     return null;
   }
 
-  private indexFor: Triangles | null = null;
-  private indexed = new Uint32Array(0);
-  private vertexIndex(mesh: Mesh, t: Triangles): Uint32Array {
-    if (this.indexFor !== t) { this.indexFor = t; this.indexed = t.corners.map((c) => mesh.cornerVertex[c]); }
-    return this.indexed;
+  /** The wall under the pointer: from its surface straight in, to where it ends. */
+  wallAt(x: number, y: number): { thickness: number; point: THREE.Vector3 } | null {
+    const ray = this.rayAt(x, y), h = this.layer.cast(ray), t = h && this.layer.thickness(h, ray);
+    return h && t !== null ? { thickness: t, point: h.point } : null;
   }
 
   inBox(box: ScreenBox, kind: PickKind): number[] {
     const screen = this.onScreen();
     return this.mesh && screen ? inBox(this.mesh, kind, screen, box, this.shading === 'lines' || this.shading === 'xray') : [];
+  }
+
+  /** Pieces whose pivots or middles lie in a box. */
+  piecesInBox(box: ScreenBox): string[] {
+    const p = this.pane;
+    return this.pivots.map((q) => q.piece).filter((id) => {
+      const b = this.layer.bounds(new Set([id]));
+      if (b.isEmpty()) return false;
+      const s = b.getCenter(new THREE.Vector3()).project(p.camera.now), x = (s.x * 0.5 + 0.5) * p.width, y = (0.5 - s.y * 0.5) * p.height;
+      return s.z <= 1 && x >= box.x0 && x <= box.x1 && y >= box.y0 && y <= box.y1;
+    });
   }
 
   /** A picked element's key. */
@@ -314,21 +477,34 @@ export class Viewer {
     return under.kind === 'face' ? mesh.faceKey[under.index] : under.kind === 'edge' ? edgeKeys(mesh)[under.index] : mesh.vertexKey[under.index];
   }
 
-  /** Where an element's middle is on the screen: for tests and for the menu. */
+  /** Where an element's middle is in the frame: for tests and for the menu. */
   screenOf(kind: PickKind, index: number): [number, number] | null {
     const mesh = this.mesh, s = this.onScreen();
     if (!mesh || !s) return null;
     const list = kind === 'vertex' ? [index] : kind === 'edge' ? [...topologyOf(mesh).edgeVertex.subarray(2 * index, 2 * index + 2)] : [...mesh.cornerVertex.subarray(mesh.faceStart[index], mesh.faceStart[index + 1])];
-    return [list.reduce((n, v) => n + s[3 * v], 0) / list.length, list.reduce((n, v) => n + s[3 * v + 1], 0) / list.length];
+    return [this.pane.x + list.reduce((n, v) => n + s[3 * v], 0) / list.length, this.pane.y + list.reduce((n, v) => n + s[3 * v + 1], 0) / list.length];
   }
 
-  see(bounds: { min: readonly number[]; max: readonly number[] } | null): void {
-    const box = new THREE.Box3();
-    if (bounds) box.set(new THREE.Vector3(...(bounds.min as [number, number, number])), new THREE.Vector3(...(bounds.max as [number, number, number])));
-    else for (const p of this.pieces.values()) if (p.group.visible && p.sent.bounds) box.union(new THREE.Box3(new THREE.Vector3(...p.sent.bounds.min), new THREE.Vector3(...p.sent.bounds.max)));
-    this.camera.see(box);
+  /** Where a point of the world is in the frame, in the active pane. */
+  screenAt(at: readonly [number, number, number]): [number, number] {
+    const p = this.pane, s = new THREE.Vector3(...at).project(p.camera.now);
+    return [p.x + (s.x * 0.5 + 0.5) * p.width, p.y + (0.5 - s.y * 0.5) * p.height];
+  }
+
+  /** Sees all pieces, some of them, or a box of the worked-on piece's own space. */
+  see(what: { min: readonly number[]; max: readonly number[] } | ReadonlySet<string> | null): void {
+    this.begin();
+    const box = what instanceof Set ? this.layer.bounds(what as ReadonlySet<string>) : new THREE.Box3();
+    if (what instanceof Set) for (const id of what as ReadonlySet<string>) box.union(this.planes.bounds(id));
+    else if (what && 'min' in what) box.set(new THREE.Vector3(...(what.min as [number, number, number])), new THREE.Vector3(...(what.max as [number, number, number]))).applyMatrix4(this.own.matrix);
+    else box.copy(this.layer.bounds()).union(this.planes.bounds());
+    const all = what === null || !this.fitted ? this.panes : [this.pane];
+    for (const p of all) p.camera.see(box);
+    this.fitted = true;
+    this.moved();
     this.invalidate();
   }
+  private fitted = false;
 }
 
 function edgesOf(mesh: Mesh, faces: ArrayLike<number>): number[] {
@@ -336,10 +512,3 @@ function edgesOf(mesh: Mesh, faces: ArrayLike<number>): number[] {
   for (let i = 0; i < faces.length; i++) for (let c = mesh.faceStart[faces[i]]; c < mesh.faceStart[faces[i] + 1]; c++) out.add(cornerEdge[c]);
   return [...out];
 }
-
-/** Ink lines whose strength comes with each edge. */
-const inkMaterial = (): THREE.ShaderMaterial => new THREE.ShaderMaterial({
-  transparent: true, depthWrite: false, uniforms: { paint: { value: color('ink') }, strength: { value: 1 } },
-  vertexShader: 'attribute float ink; varying float a; void main(){a=ink;gl_Position=projectionMatrix*modelViewMatrix*vec4(position,1.);gl_Position.z-=0.00008*gl_Position.w;}',
-  fragmentShader: 'uniform vec3 paint; uniform float strength; varying float a; void main(){gl_FragColor=vec4(paint,min(1.,a*strength));\n#include <colorspace_fragment>\n}',
-});

@@ -1,0 +1,1 @@
+export async function insertItem(_id: string): Promise<void> { /* filled in below */ }

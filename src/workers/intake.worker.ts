@@ -1,0 +1,15 @@
+/** The intake worker: reads what was dropped. One per drop, so that it can be stopped at any moment. */
+import { readDrop, type ReadDrop } from './intake';
+
+export type IntakeMessage = { progress: { file: string; share: number } } | { done: ReadDrop } | { failed: string };
+const scope = self as unknown as { postMessage(message: IntakeMessage, transfer?: Transferable[]): void; onmessage: ((e: MessageEvent<[string, Uint8Array][]>) => void) | null };
+
+scope.onmessage = (e) => {
+  let last = 0;
+  readDrop(e.data, (file, share) => {
+    const now = performance.now();
+    if (share > 0 && now - last < 100) return;
+    last = now;
+    scope.postMessage({ progress: { file, share } });
+  }).then((done) => scope.postMessage({ done }), (error: unknown) => scope.postMessage({ failed: error instanceof Error ? error.message : 'That could not be read.' }));
+};
