@@ -3,7 +3,7 @@ const shared = {
   testEnvironment: 'node',
   moduleFileExtensions: ['ts', 'tsx', 'js', 'mjs', 'cjs', 'json', 'node'],
   transform,
-  transformIgnorePatterns: ['/node_modules/(?!(three|three-mesh-bvh|earcut|fast-png|iobuffer|@gltf-transform|property-graph|jsep|idb)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(three|three-mesh-bvh|earcut|fast-png|iobuffer|tiff|svg-pathdata|@gltf-transform|property-graph|jsep|idb)/)'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.build', '<rootDir>/.data'],
 };

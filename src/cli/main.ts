@@ -9,7 +9,7 @@ const HELP = `Glypta
   ./glypta inspect FILE [--json]                       counts, sizes, shape and UV figures of a model
   ./glypta convert IN OUT [--text]                     between GLB, glTF, 3MF, PLY, STL, SVG, OBJ and ZIP; height pictures between PNG, TIFF and raw
   ./glypta unfold IN OUT [--seam-angle DEG] [--padding PX] [--size PX] [--json]
-  ./glypta make PROJECT.json --out DIR --formats glb,obj
+  ./glypta make PROJECT --out DIR --formats glb,obj
 
 A FILE of - is standard input or output.`;
 

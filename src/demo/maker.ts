@@ -1,24 +1,46 @@
 /** Builds a demo project the way a person would: through the document's own changes, picking what the recipe shows at that point. */
+import { createHash } from 'node:crypto';
+import { writePng } from '../core/formats/png';
+import type { Triple } from '../core/math/affine';
 import { evaluate, Memory } from '../core/recipe/evaluate';
-import type { Mesh } from '../core/mesh/mesh';
+import type { ImageData8, Mesh } from '../core/mesh/mesh';
 import { edgeKeys, type Pick, type PickKind } from '../core/mesh/picks';
 import { faceNormals } from '../core/mesh/normals';
 import { topologyOf } from '../core/mesh/topology';
 import * as changes from '../document/changes';
 import { History } from '../document/history';
-import type { Material, ProjectDocument } from '../document/types';
+import type { Blueprint, Material, ProjectDocument } from '../document/types';
 
 export interface FaceLook { centre: [number, number, number]; normal: [number, number, number] }
 export interface EdgeLook { from: [number, number, number]; to: [number, number, number]; middle: [number, number, number] }
 
 export class Maker {
   readonly history: History;
+  /** What the project's pictures are stored as. */
+  readonly files = new Map<string, Uint8Array>();
   private readonly memory = new Memory();
   private count = 0;
 
   constructor(doc: ProjectDocument) { this.history = new History(doc); }
 
   get document(): ProjectDocument { return this.history.document; }
+
+  /** Any change, by its label. */
+  edit(label: string, edit: (d: ProjectDocument) => void): void { this.history.change(label, edit); }
+
+  /** A picture of the project. Its file is kept for whoever stores the project. */
+  picture(name: string, image: ImageData8): string {
+    const bytes = writePng(image), sha = createHash('sha256').update(bytes).digest('hex'), id = this.id('picture');
+    this.files.set(sha, bytes);
+    this.change(`add ${name}`, (d) => changes.addImage(d, { id, name, blob: sha, mime: 'image/png', width: image.width, height: image.height, bits: 8, use: 'picture' }));
+    return id;
+  }
+
+  blueprint(name: string, image: string, blueprint: Blueprint, turn: Triple, parent: string | null): string {
+    const id = this.id('blueprint');
+    this.change(`add ${name}`, (d) => changes.addBlueprint(d, id, name, { ...blueprint, image }, turn, parent));
+    return id;
+  }
 
   private change(label: string, edit: (d: ProjectDocument) => void): void { this.history.change(label, edit); }
   /** Ids by running number: the demo is the same on every machine. */

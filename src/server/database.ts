@@ -1,5 +1,6 @@
 /** The connection to PostgreSQL, one per process, and the tables as Sequelize sees them. The schema itself comes from migrations only. */
 import { DataTypes, Sequelize, type Model, type ModelStatic } from 'sequelize';
+import type { LibraryContent } from '../document/library';
 import type { Patch, ProjectDocument } from '../document/types';
 
 export interface ProjectRow { id: string; name: string; purpose: string; units: string; revision: number; binnedAt: Date | null; changedAt: Date; thumbnail: Buffer | null; thumbnailRevision: number | null }
@@ -7,6 +8,8 @@ export interface ChangeRow { project: string; revision: number; change: string; 
 export interface SnapshotRow { project: string; revision: number; document: ProjectDocument }
 export interface BlobRow { sha: string; size: number; type: string }
 export interface BlobPartRow { sha: string; part: number; bytes: Buffer }
+export interface LibraryRow { id: string; kind: string; name: string; tags: string[]; content: LibraryContent; thumbnail: Buffer; changedAt: Date }
+export interface LibraryUseRow { item: string; project: string }
 export interface BlobUseRow { project: string; sha: string }
 
 type Table<T extends object> = ModelStatic<Model<T, Partial<T>> & T>;
@@ -19,6 +22,8 @@ export interface Database {
   blobs: Table<BlobRow>;
   blobParts: Table<BlobPartRow>;
   blobUses: Table<BlobUseRow>;
+  library: Table<LibraryRow>;
+  libraryUses: Table<LibraryUseRow>;
 }
 
 export function connect(url: string): Database {
@@ -38,6 +43,8 @@ export function connect(url: string): Database {
     blobs: sequelize.define('blobs', { sha: { type: DataTypes.TEXT, ...key }, size: DataTypes.BIGINT, type: DataTypes.TEXT }, options) as unknown as Table<BlobRow>,
     blobParts: sequelize.define('blob_parts', { sha: { type: DataTypes.TEXT, ...key }, part: { type: DataTypes.INTEGER, ...key }, bytes: DataTypes.BLOB }, options) as Table<BlobPartRow>,
     blobUses: sequelize.define('blob_uses', { project: { type: DataTypes.UUID, ...key }, sha: { type: DataTypes.TEXT, ...key } }, options) as Table<BlobUseRow>,
+    library: sequelize.define('library', { id: { type: DataTypes.UUID, ...key }, kind: DataTypes.TEXT, name: DataTypes.TEXT, tags: DataTypes.JSONB, content: DataTypes.JSONB, thumbnail: DataTypes.BLOB, changedAt: DataTypes.DATE }, options) as unknown as Table<LibraryRow>,
+    libraryUses: sequelize.define('library_uses', { item: { type: DataTypes.UUID, ...key }, project: { type: DataTypes.UUID, ...key } }, options) as Table<LibraryUseRow>,
   };
 }
 

@@ -41,9 +41,14 @@ export async function* bodyOf(request: Request, limit: number): AsyncGenerator<U
   }
 }
 
-export async function jsonOf(request: Request, limit = MAX_JSON): Promise<unknown> {
+export async function bytesOf(request: Request, limit: number): Promise<Buffer> {
   sameOrigin(request);
   const parts: Uint8Array[] = [];
   for await (const c of bodyOf(request, limit)) parts.push(c);
-  try { return JSON.parse(Buffer.concat(parts).toString('utf8')); } catch { throw new Refusal(400, 'That is not readable JSON.'); }
+  return Buffer.concat(parts);
+}
+
+export async function jsonOf(request: Request, limit = MAX_JSON): Promise<unknown> {
+  const bytes = await bytesOf(request, limit);
+  try { return JSON.parse(bytes.toString('utf8')); } catch { throw new Refusal(400, 'That is not readable JSON.'); }
 }

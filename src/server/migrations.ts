@@ -29,6 +29,23 @@ const migrations = [
       for (const t of ['blob_uses', 'blob_parts', 'blobs', 'snapshots', 'changes', 'projects']) await q.dropTable(t);
     },
   },
+  {
+    name: '002-library',
+    async up({ context: q }: { context: QueryInterface }): Promise<void> {
+      await q.createTable('library', {
+        id: { type: DataTypes.UUID, ...key }, kind: { type: DataTypes.TEXT, ...need }, name: { type: DataTypes.TEXT, ...need }, tags: { type: DataTypes.JSONB, ...need }, content: { type: DataTypes.JSONB, ...need },
+        thumbnail: { type: DataTypes.BLOB, ...need }, changed_at: { type: DataTypes.DATE, ...need },
+      });
+      // An item that a project uses cannot be removed: the database itself says no.
+      await q.createTable('library_uses', {
+        item: { type: DataTypes.UUID, ...key, references: { model: 'library', key: 'id' }, onDelete: 'RESTRICT' },
+        project: { type: DataTypes.UUID, ...key, references: { model: 'projects', key: 'id' }, onDelete: 'CASCADE' },
+      });
+    },
+    async down({ context: q }: { context: QueryInterface }): Promise<void> {
+      for (const t of ['library_uses', 'library']) await q.dropTable(t);
+    },
+  },
 ];
 
 export async function migrate(sequelize: Sequelize): Promise<string[]> {

@@ -7,8 +7,11 @@ import { Op, Transaction } from 'sequelize';
 import { applyChange } from '../document/history';
 import { newProject } from '../document/changes';
 import { upgrade } from '../document/upgrade';
-import { checkDocument, InvalidDocument } from '../document/schema';
-import { FORMAT, type Patch, type ProjectDocument, type ProjectExport } from '../document/types';
+import { checkDocument, checkExport, InvalidDocument } from '../document/schema';
+import { isZip } from '../core/formats/zip';
+import { blobsOf } from '../document/blobs';
+import { readBundle, writeBundle } from '../document/bundle';
+import type { Patch, ProjectDocument } from '../document/types';
 import { readBlob, useBlobs, writeBlob } from './blobs';
 import type { Database, ProjectRow } from './database';
 import { Refusal } from './refusal';
@@ -115,20 +118,29 @@ export async function removeProject(db: Database, id: string): Promise<void> {
   });
 }
 
-export async function exportProject(db: Database, id: string): Promise<ProjectExport> {
-  const { document } = await documentAt(db, id);
-  const uses = await db.blobUses.findAll({ where: { project: id } });
-  const blobs: Record<string, string> = {};
-  for (const u of uses) blobs[u.sha] = (await readBlob(db, u.sha)).toString('base64');
-  return { glypta: FORMAT, document, blobs };
+/** The project as one ZIP. */
+export async function exportProject(db: Database, id: string): Promise<{ name: string; bytes: Uint8Array }> {
+  const { document } = await documentAt(db, id), files = new Map<string, Uint8Array>();
+  for (const sha of blobsOf(document)) files.set(sha, new Uint8Array(await readBlob(db, sha)));
+  return { name: document.name, bytes: writeBundle(document, files) };
 }
 
-export async function importProject(db: Database, data: ProjectExport): Promise<ShelfEntry> {
-  for (const [sha, text] of Object.entries(data.blobs)) {
-    const had = await writeBlob(db, [Buffer.from(text, 'base64')], 'application/octet-stream');
+/** A project from its ZIP, or from the JSON that earlier versions exported. */
+export async function importProject(db: Database, bytes: Uint8Array): Promise<ShelfEntry> {
+  let document: ProjectDocument, files: Map<string, Uint8Array>;
+  if (isZip(bytes)) ({ document, files } = readBundle(bytes));
+  else {
+    let json: unknown;
+    try { json = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes)); } catch { throw new Refusal(400, 'That is neither a project’s ZIP nor readable JSON.'); }
+    const old = checkExport(json);
+    document = old.document;
+    files = new Map(Object.entries(old.blobs).map(([sha, text]) => [sha, new Uint8Array(Buffer.from(text, 'base64'))]));
+  }
+  for (const [sha, data] of files) {
+    const had = await writeBlob(db, [data], 'application/octet-stream');
     if (had.sha !== sha) throw new Refusal(422, 'A file inside the project is damaged: its content does not match its name.');
   }
-  return createProject(db, data.document);
+  return createProject(db, document);
 }
 
 /** The picture of a project for the shelf, rendered from the model and remembered by revision. */

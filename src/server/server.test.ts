@@ -3,10 +3,14 @@ import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createHash, randomUUID } from 'node:crypto';
-import { newProject, addPiece, addStep } from '../document/changes';
+import { newProject, addGroup, addPiece, addStep } from '../document/changes';
 import type { Patch } from '../document/types';
 import { Cluster } from '../cli/setup';
 import { blobInfo, readBlob, writeBlob } from './blobs';
+import { readZipPaths, writeZip } from '../core/formats/zip';
+import { readBundle } from '../document/bundle';
+import { contentOfMaterial, contentOfPieces, insertContent } from '../document/library';
+import { addItem, changeItem, itemContent, itemPicture, listItems, noteUse, removeItem } from './library';
 import { connect, type Database } from './database';
 import { answer, bodyOf, jsonOf, sameOrigin } from './http';
 import { migrate } from './migrations';
@@ -25,7 +29,7 @@ beforeAll(async () => {
   cluster = new Cluster(data);
   await cluster.start();
   db = connect(cluster.url);
-  expect(await migrate(db.sequelize)).toHaveLength(1);
+  expect(await migrate(db.sequelize)).toHaveLength(2);
   expect(await migrate(db.sequelize)).toEqual([]); // safe to repeat
 }, 60000);
 afterAll(async () => { await db?.sequelize.close(); cluster?.stop(); rmSync(data, { recursive: true, force: true }); });
@@ -95,11 +99,23 @@ describe('the shelf', () => {
     const doc = newProject('Seven');
     addPiece(doc, 'p', 'tri');
     addStep(doc, 'p', 'brought-in', 's', { file: 'a.obj', blob: sha });
-    const p = await createProject(db, doc), out = await exportProject(db, p.id);
-    expect(Buffer.from(out.blobs[sha], 'base64').equals(file)).toBe(true);
-    const back = await importProject(db, JSON.parse(JSON.stringify(out)));
+    const p = await createProject(db, doc), out = await exportProject(db, p.id), bundle = readBundle(out.bytes);
+    expect(Buffer.from(bundle.files.get(sha)!).equals(file)).toBe(true);
+    const back = await importProject(db, out.bytes);
     expect((await documentAt(db, back.id)).document).toEqual((await documentAt(db, p.id)).document);
-    await expect(importProject(db, { ...out, blobs: { [sha]: 'AAAA' } })).rejects.toMatchObject({ status: 422 });
+    expect(Buffer.from((await exportProject(db, back.id)).bytes).equals(Buffer.from(out.bytes))).toBe(true); // to the byte
+    // After edits too, whatever order their keys came in.
+    await acceptChange(db, back.id, change(0, [{ op: 'replace', path: ['settings', 'grid'], value: 0.1 }, { op: 'replace', path: ['pieces', 0, 'place'], value: { pivot: [0, 0, 0], at: [1, 2, 3], lean: [0, 0, 0], size: [1, 1, 1], turn: [0, 0, 0] } }]));
+    const second = (await exportProject(db, back.id)).bytes;
+    expect(Buffer.from((await exportProject(db, (await importProject(db, second)).id)).bytes).equals(Buffer.from(second))).toBe(true);
+    await expect(importProject(db, writeZip(new Map([...readZipPaths(out.bytes)].map(([n, b]): [string, Uint8Array] => [n, n.startsWith('files/') ? new Uint8Array([1, 2]) : b])))))
+      .rejects.toMatchObject({ status: 422 });
+    await expect(importProject(db, writeZip(new Map([...readZipPaths(out.bytes)].filter(([n]) => !n.startsWith('files/')))))).rejects.toThrow(/lacks a file/);
+    await expect(importProject(db, Buffer.from('neither'))).rejects.toMatchObject({ status: 400 });
+    // What earlier versions exported comes in as well.
+    const { images: _i, tapes: _t, settings: _s, ...old } = bundle.document;
+    const json = { glypta: 1, document: { ...old, format: 1, pieces: old.pieces.map(({ place: _p, link: _l, ghost: _g, ...rest }) => rest) }, blobs: { [sha]: file.toString('base64') } };
+    expect((await documentAt(db, (await importProject(db, Buffer.from(JSON.stringify(json)))).id)).document).toEqual(bundle.document);
     const missing = newProject('Eight');
     addPiece(missing, 'p', 'tri');
     addStep(missing, 'p', 'brought-in', 's', { file: 'a.obj', blob: '0'.repeat(64) });
@@ -176,3 +192,60 @@ test('the database killed and started again under an open connection: the next c
   if (!done) throw new Error(said);
   expect((await documentAt(db, p.id)).document.name).toBe('After');
 }, 40000);
+
+describe('projects of the first format', () => {
+  test('are brought up when opened, and take changes made on what they became', async () => {
+    const doc = newProject('Old'), { images: _i, tapes: _t, settings: _s, ...old } = doc;
+    const p = await createProject(db, doc), first = { ...old, format: 1, pieces: [{ id: 'p', name: 'box', kind: 'mesh', parent: null, recipe: [], visible: true, locked: false, upTo: null, smooth: 0.5 }] };
+    await db.snapshots.update({ document: first as never }, { where: { project: p.id } });
+    const { document } = await documentAt(db, p.id);
+    expect(document).toMatchObject({ format: 2, settings: { up: 'y' }, pieces: [{ link: null, ghost: false, place: { size: [1, 1, 1] } }] });
+    await acceptChange(db, p.id, change(0, [{ op: 'replace', path: ['pieces', 0, 'place', 'at', 0], value: 5 }]));
+    expect((await documentAt(db, p.id)).document.pieces[0].place.at).toEqual([5, 0, 0]);
+  });
+});
+
+describe('the library', () => {
+  const made = () => {
+    const doc = newProject('Source');
+    addGroup(doc, 'g', 'lamp');
+    addPiece(doc, 'p', 'box', 'g');
+    addStep(doc, 'p', 'box', 's');
+    doc.materials.push({ id: 'm', name: 'Tar', color: '#202020', roughness: 0.9, metalness: 0 });
+    addStep(doc, 'p', 'color', 'c', { base: 'm' });
+    return doc;
+  };
+  test('an item is kept with what it needs, found, renamed, and goes into another project under new ids', async () => {
+    const item = await addItem(db, { kind: 'arrangement', name: 'Lamp', tags: [' Metal', 'metal', 'quay'], content: contentOfPieces(made(), ['g']) });
+    expect(item.tags).toEqual(['metal', 'quay']);
+    expect([...(await itemPicture(db, item.id)).png!.subarray(1, 4)]).toEqual([0x50, 0x4e, 0x47]);
+    await changeItem(db, item.id, { name: 'Signal', tags: ['light'] });
+    expect((await listItems(db)).find((i) => i.id === item.id)).toMatchObject({ name: 'Signal', tags: ['light'], usedIn: 0 });
+    const target = newProject('Target'), { content } = await itemContent(db, item.id);
+    insertContent(target, content);
+    insertContent(target, content);
+    expect(target.pieces.map((p) => p.name)).toEqual(['lamp', 'box', 'lamp 2', 'box 2']);
+    expect(target.materials).toHaveLength(1); // the same material is used again
+    expect(target.pieces[1].recipe[1].values.base).toBe(target.materials[0].id);
+    expect(target.pieces[1].parent).toBe(target.pieces[0].id);
+    await createProject(db, target);
+  });
+  test('an item in use cannot vanish; the project gone for good, it can', async () => {
+    const p = await createProject(db, newProject('User')), item = await addItem(db, { kind: 'material', name: 'Tar', tags: [], content: contentOfMaterial(made(), 'm') });
+    await noteUse(db, item.id, p.id);
+    await noteUse(db, item.id, p.id);
+    await expect(removeItem(db, item.id)).rejects.toThrow('“Tar” is used in User, so it stays.');
+    await expect(db.library.destroy({ where: { id: item.id } })).rejects.toThrow(); // the database says so too
+    await setBinned(db, p.id, true);
+    await removeProject(db, p.id);
+    await removeItem(db, item.id);
+    await expect(itemContent(db, item.id)).rejects.toMatchObject({ status: 404 });
+  });
+  test('what is not whole is refused', async () => {
+    const content = contentOfPieces(made(), ['g']);
+    await expect(addItem(db, { kind: 'material', name: 'None', tags: [], content: { pieces: [], materials: [], images: [] } })).rejects.toMatchObject({ status: 422 });
+    await expect(addItem(db, { kind: 'piece', name: 'Odd', tags: [], content: { ...content, pieces: [{ ...content.pieces[1] }] } })).rejects.toThrow(/cannot be accepted|not there/);
+    await expect(addItem(db, { kind: 'image', name: 'Lost', tags: [], content: { pieces: [], materials: [], images: [{ id: 'i', name: 'a.png', blob: 'f'.repeat(64), mime: 'image/png', width: 1, height: 1, bits: 8, use: 'picture' }] } })).rejects.toThrow(/not arrived/);
+    await expect(itemContent(db, 'nonsense')).rejects.toMatchObject({ status: 404 });
+  });
+});

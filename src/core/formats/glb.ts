@@ -147,8 +147,7 @@ export async function readGlb(bytes: Uint8Array, fileName = 'file.glb'): Promise
   if (view.getUint32(8, true) > bytes.length) throw new FileError(`${name} is cut short: it should have ${view.getUint32(8, true)} bytes and has ${bytes.length}.`);
   let doc: Document;
   try {
-    const json = await new WebIO().binaryToJSON(bytes as Uint8Array<ArrayBuffer>);
-    refuseOutside(json.json, name);
+    refuseOutside(JSON.parse(new TextDecoder().decode(bytes.subarray(20, 20 + view.getUint32(12, true)))) as Parameters<typeof refuseOutside>[0], name);
     doc = await new WebIO().readBinary(bytes as Uint8Array<ArrayBuffer>);
   } catch (e) { throw e instanceof FileError ? e : new FileError(`${name} cannot be read: ${e instanceof Error ? e.message.replace(/\.$/, '') : 'it is broken'}.`); }
   return sceneOf(doc, name);

@@ -142,7 +142,8 @@ export function writePly(input: Scene, text = false): Uint8Array {
   const byte = (x: number) => Math.max(0, Math.min(255, Math.round(x * 255)));
   if (text) {
     const out: string[] = [];
-    for (let v = 0; v < mesh.vertexCount; v++) out.push([p[3 * v], p[3 * v + 1], p[3 * v + 2], ...(color ? [0, 1, 2].map((k) => byte(color[4 * v + k])) : [])].join(' '));
+    const n = (x: number) => (Object.is(x, -0) ? '-0' : x);
+    for (let v = 0; v < mesh.vertexCount; v++) out.push([n(p[3 * v]), n(p[3 * v + 1]), n(p[3 * v + 2]), ...(color ? [0, 1, 2].map((k) => byte(color[4 * v + k])) : [])].join(' '));
     for (let f = 0; f < mesh.faceCount; f++) {
       const s = mesh.faceStart[f], e = mesh.faceStart[f + 1];
       out.push([e - s, ...mesh.cornerVertex.subarray(s, e), ...(uv ? [2 * (e - s), ...uv.subarray(2 * s, 2 * e)] : [])].join(' '));

@@ -19,6 +19,8 @@ export interface ValueDef<T> {
   readonly noun?: readonly [string, string];
   /** A word shown instead of the number 0. */
   readonly zero?: string;
+  /** Digits shown after the point, where the project's own number of them is not right for it. */
+  readonly digits?: number;
   /** A unit that the number carries in sentences. */
   readonly unit?: string;
 }
@@ -26,7 +28,7 @@ export interface ValueDef<T> {
 export type ValueDefs = Readonly<Record<string, ValueDef<unknown>>>;
 export type ValuesOf<D> = { [K in keyof D]: D[K] extends ValueDef<infer T> ? T : never };
 
-interface Range { min?: number; max?: number; zero?: string; unit?: string }
+interface Range { min?: number; max?: number; zero?: string; unit?: string; digits?: number }
 
 function numeric(kind: ValueKind, label: string, value: number, { min = -1e6, max = 1e6, ...rest }: Range): ValueDef<number> {
   return { kind, label, default: value, min, max, ...rest, schema: yup.number().required().min(min).max(max).test('finite', '${path} must be a finite number', (x) => Number.isFinite(x)) };

@@ -2,6 +2,7 @@
 import Link from 'next/link';
 import { useEffect, useRef, useState } from 'react';
 import { commandFor } from './actions';
+import { Drawer } from './Drawer';
 import { importFiles } from './gather/arrivals';
 import { Pieces } from './pieces/Pieces';
 import { Recipe } from './recipe/Recipe';
@@ -20,7 +21,7 @@ const typing = (t: EventTarget | null) => t instanceof HTMLInputElement && !['ra
 
 /** The bench: one project, open. */
 export function Bench({ id }: { id: string }) {
-  const ready = useBench((s) => s.ready), failed = useBench((s) => s.failed), stage = useBench((s) => s.stage), panels = useBench((s) => s.panels), name = useBench((s) => s.document?.name);
+  const ready = useBench((s) => s.ready), failed = useBench((s) => s.failed), stage = useBench((s) => s.stage), panels = useBench((s) => s.panels), drawer = useBench((s) => s.drawer), name = useBench((s) => s.document?.name);
   const [left, setLeft] = useWidth('left', 296, 220, 460), [right, setRight] = useWidth('right', 236, 190, 380);
   const [dropping, setDropping] = useState(false);
 
@@ -48,10 +49,11 @@ export function Bench({ id }: { id: string }) {
       <TopBar />
       <div className="flex min-h-0 flex-1">
         {panels && <aside aria-label="Pieces and recipe" className="relative flex shrink-0 flex-col border-r border-line" style={{ width: left }}><Pieces /><Recipe /><Edge side="right" onMove={(dx) => setLeft(left + dx)} /></aside>}
+        {drawer && <Drawer />}
         <main className={`grid min-w-0 flex-1 ${stage === 'unwrap' ? 'grid-cols-2' : ''}`}>
           <div className="relative min-w-0">
             <View />
-            <div className="pointer-events-none absolute inset-x-0 bottom-3.5 flex flex-col items-center gap-2 [&>*]:pointer-events-auto"><ToolLine />{['gather', 'shape', 'finish', 'unwrap'].includes(stage) && <Strip />}</div>
+            <div className="strip-room pointer-events-none absolute inset-x-0 bottom-3.5 px-2 [&>*]:pointer-events-auto"><ToolLine />{['gather', 'shape', 'finish', 'unwrap'].includes(stage) && <Strip />}</div>
             {!ready && <p role="status" className="quiet absolute inset-0 m-auto h-6 w-40 text-center">Opening …</p>}
           </div>
           {stage === 'unwrap' && <Sheet />}

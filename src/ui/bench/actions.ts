@@ -9,6 +9,7 @@ import * as changes from '../../document/changes';
 import type { Placed } from '../../core/uv/unwrap';
 import { toggleTheme } from '../parts/theme';
 import * as pieces from './pieceActions';
+import { keepPlacing } from './placing';
 import { begin, finish } from './pointing';
 import { refocus, session } from './session';
 import { bench, SHADINGS, STAGES, workedOn, type BenchState, type Handle, type PickMode, type Shading, type Stage } from './store';
@@ -162,8 +163,7 @@ export function inHandMove(): Move | undefined {
 /** Enter: what is in hand is kept. */
 export function keep(): void {
   if (bench.get().pointing) { finish(); return; }
-  session.settle();
-  if (bench.get().placing?.fresh) bench.set((s) => ({ placing: s.placing && { ...s.placing, fresh: false } }));
+  if (bench.get().placing && session.history?.isLive) keepPlacing(); else session.settle();
   if (bench.get().inHand?.fresh) bench.set((s) => ({ inHand: s.inHand && { ...s.inHand, fresh: false } }));
 }
 
@@ -335,7 +335,7 @@ export function commands(): Command[] {
     { id: 'tape', title: 'Measure with the tape', key: 'Q', run: () => begin('tape') }, { id: 'angle', title: 'Measure an angle', run: () => begin('angle') }, { id: 'diameter', title: 'Measure a diameter', run: () => begin('diameter') }, { id: 'wall', title: 'Wall thickness under the pointer', run: () => bench.set((x) => ({ wall: x.wall === null ? 0 : null })) },
     { id: 'only', title: 'Only the picked', key: 'O', run: pieces.isolate }, { id: 'ghost', title: 'Ghost: lines over the others', key: 'Shift O', run: pieces.toggleGhost }, { id: 'lock', title: 'Lock the pieces', run: () => pieces.setPicked('lock', { locked: true }) },
     { id: 'four', title: 'Four views, or one', key: 'J', run: () => bench.set((x) => ({ four: !x.four })) }, { id: 'view-back', title: 'The view before', key: 'Alt ArrowLeft', run: () => viewer.back(-1) }, { id: 'view-forward', title: 'The view after', key: 'Alt ArrowRight', run: () => viewer.back(1) },
-    { id: 'library', title: 'Library drawer', key: 'Shift L', run: () => bench.set((x) => ({ drawer: !x.drawer })) }, { id: 'rename', title: 'Rename the piece', run: () => document.querySelector<HTMLElement>('[data-rename]')?.focus() },
+    { id: 'keep-library', title: 'Keep in the library', run: () => void import('./library').then((l) => l.keepPicked()) }, { id: 'library', title: 'Library drawer', key: 'Shift L', run: () => bench.set((x) => ({ drawer: !x.drawer })) }, { id: 'rename', title: 'Rename the piece', run: () => document.querySelector<HTMLElement>('[data-rename]')?.focus() },
     { id: 'grow', title: 'Grow the pick', key: '.', run: () => repick((k, i) => grow(bench.get().mesh!, k, i)) }, { id: 'shrink', title: 'Shrink the pick', key: ',', run: () => repick((k, i) => shrink(bench.get().mesh!, k, i)) },
     { id: 'all', title: 'Pick all', key: 'Ctrl A', run: () => repick((k) => Array.from(keysOf(bench.get().mesh!, k).keys())) },
     { id: 'hide', title: 'Hide the pieces', key: 'H', run: () => pieces.setPicked('hide', { visible: false }) }, { id: 'show', title: 'Show all pieces', key: 'Shift H', run: () => session.change('show all', (d) => { for (const p of d.pieces) if (!p.visible) p.visible = true; }) },

@@ -31,24 +31,31 @@ export function beginPlacing(handle: Handle, frame: Affine, axis: Triple, aboutP
   const ids = placeable();
   if (ids.length === 0) { bench.set({ say: 'Pick a piece that is not locked.' }); return false; }
   session.settle();
-  bench.set({ placing: { id: changes.newId(), handle, ids, values: { ...NOTHING[handle] }, axis, frame, about: aboutPoint, fresh: true }, inHand: null });
+  bench.set({ placing: { id: changes.newId(), handle, ids, values: { ...NOTHING[handle] }, axis, frame, about: aboutPoint, fresh: true, done: null }, inHand: null });
   return true;
 }
 
-/** New values for what is in hand: replayed from where the pieces began. */
+/** What is in hand is a change of its own now; further values go on from it. */
+export function keepPlacing(): void {
+  session.settle();
+  bench.set((s) => ({ placing: s.placing && { ...s.placing, fresh: false, done: s.placing.values } }));
+}
+
+/** New values for what is in hand: replayed from where the pieces began, or, once that was kept, from there by the difference. */
 export function setPlacing(values: Partial<Placing['values']>): void {
   const p = bench.get().placing;
   if (!p) return;
   const next = { ...p, values: { ...p.values, ...values } };
   bench.set({ placing: next });
+  const done = p.done, change = (pivot: Triple) => (done ? compose(mapOf(next, pivot), invert(mapOf({ ...next, values: done }, pivot))) : mapOf(next, pivot));
   const n = p.ids.length, label = `${PLACE_TOOLS[p.handle].title.toLowerCase()} ${n === 1 ? 'a piece' : `${n} pieces`}`;
   session.change(label, (d) => {
     const now = changes.worlds(d);
     if (bench.get().pivoting && p.handle === 'move') {
-      for (const id of p.ids) { const at = changes.pivotOf(d, changes.pieceOf(d, id), now), m = mapOf(next, at); changes.setPivot(d, id, [m[3] + at[0], m[7] + at[1], m[11] + at[2]], now); }
+      for (const id of p.ids) { const at = changes.pivotOf(d, changes.pieceOf(d, id), now), m = change(at); changes.setPivot(d, id, [m[3] + at[0], m[7] + at[1], m[11] + at[2]], now); }
       return;
     }
-    changes.transformPieces(d, p.ids, (id) => mapOf(next, changes.pivotOf(d, changes.pieceOf(d, id), now)));
+    changes.transformPieces(d, p.ids, (id) => change(changes.pivotOf(d, changes.pieceOf(d, id), now)));
   }, `place ${p.id}`);
 }
 

@@ -18,6 +18,7 @@ class Session {
   worker: BenchWorker | undefined;
   private outbox: Outbox | undefined;
   private id = '';
+  get project(): string { return this.id; }
   private leftovers: Unsent[] = [];
   private factsFor: unknown;
   private uvTimer: ReturnType<typeof setTimeout> | undefined;
@@ -80,7 +81,7 @@ class Session {
     if (!s.document || !this.worker) return;
     const textures = s.shading === 'materials' || s.textures;
     const source = workedOn(s);
-    this.worker.show(s.document, source ? { piece: source.id, step: s.step } : null, textures, anchorsOf(s.document), (r) => {
+    this.worker.show(s.document, source?.kind === 'mesh' ? { piece: source.id, step: s.step } : null, textures, anchorsOf(s.document), (r) => {
       const shown = new Map(bench.get().shown);
       for (const id of r.gone) shown.delete(id);
       for (const p of r.shown) shown.set(p.piece, p.buffers || !shown.has(p.piece) ? p : { ...shown.get(p.piece)!, reports: p.reports });

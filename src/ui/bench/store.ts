@@ -31,7 +31,7 @@ export type AxesOf = 'world' | 'parent' | 'own' | 'view' | 'surface';
 export type AboutWhat = 'pivot' | 'pick' | 'origin' | 'each';
 
 /** Pieces being moved, turned or sized: from where they began, by these values along these axes. */
-export interface Placing { id: string; handle: Handle; ids: readonly string[]; values: { x: number; y: number; z: number; angle: number }; axis: readonly [number, number, number]; frame: Affine; about: readonly [number, number, number] | 'each'; fresh: boolean }
+export interface Placing { id: string; handle: Handle; ids: readonly string[]; values: { x: number; y: number; z: number; angle: number }; axis: readonly [number, number, number]; frame: Affine; about: readonly [number, number, number] | 'each'; fresh: boolean; /** What of it is in the document as a change of its own. */ done: { x: number; y: number; z: number; angle: number } | null }
 
 /** A point that was clicked: in the world, on a blueprint's picture, and what it was snapped to. */
 export interface Pointed { at: [number, number, number]; piece: string | null; kind: 'vertex' | 'edge' | 'face' | 'pivot' | 'free'; pixel?: [number, number]; uv?: [number, number] }

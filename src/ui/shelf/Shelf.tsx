@@ -38,7 +38,7 @@ export function Shelf() {
     if (!f) return;
     await act(async () => {
       if (f.size > 512 * 1048576) throw new Error(`${f.name} is larger than 512 MB, the most that can be brought in.`);
-      await api('/api/projects/import', { body: f, headers: { 'Content-Type': 'application/json' } }).catch((e: Error) => { throw new Error(`${f.name}: ${e.message}`); });
+      await api('/api/projects/import', { body: f, headers: { 'Content-Type': 'application/octet-stream' } }).catch((e: Error) => { throw new Error(`${f.name}: ${e.message}`); });
     });
   };
 
@@ -47,7 +47,7 @@ export function Shelf() {
   return (
     <div className="flex h-screen flex-col">
       <header className="flex h-[48px] shrink-0 items-center gap-3 border-b border-line px-4">
-        <Mark /><span className="font-serif text-[19px] font-semibold">Glypta</span><span className="quiet ml-1">The shelf</span>
+        <Mark /><span className="font-serif text-[19px] font-semibold">Glypta</span><nav aria-label="Places" className="ml-2 flex gap-3"><span aria-current="page" className="font-semibold">The shelf</span><a className="quiet hover:text-ink" href="/library">The library</a></nav>
         <span className="flex-1" />
         <label className="field flex w-64 items-center gap-2"><IconSearch size={15} stroke={1.6} aria-hidden /><input className="w-full bg-transparent outline-none" placeholder="Find a project" aria-label="Find a project" value={search} onChange={(e) => setSearch(e.target.value)} /></label>
         <button className="icon-button" aria-label={theme === 'plaster' ? 'Dark theme' : 'Light theme'} title={theme === 'plaster' ? 'Dark theme' : 'Light theme'} onClick={toggleTheme}>{theme === 'plaster' ? <IconMoon size={17} stroke={1.6} /> : <IconSun size={17} stroke={1.6} />}</button>
@@ -59,7 +59,7 @@ export function Shelf() {
             <span className="flex-1" />
             <button className="button" onClick={() => setBin(!bin)}>{bin ? 'Back to the projects' : <><IconTrash size={15} stroke={1.6} />Bin{binned ? ` · ${binned}` : ''}</>}</button>
             <button className="button" onClick={() => file.current?.click()}><IconFileImport size={15} stroke={1.6} />Import a project</button>
-            <input ref={file} type="file" accept=".json,application/json" hidden aria-label="Project file" onChange={(e) => { void importFile(e.target.files?.[0]); e.target.value = ''; }} />
+            <input ref={file} type="file" accept=".zip,.json,application/zip,application/json" hidden aria-label="Project file" onChange={(e) => { void importFile(e.target.files?.[0]); e.target.value = ''; }} />
             <button className="button main" onClick={() => setAsking(true)}><IconPlus size={15} stroke={1.8} />New project</button>
           </div>
           {error && <p role="alert" className="mb-4 rounded-lg border border-wrong px-3 py-2 text-wrong">{error} <button className="underline" onClick={() => { setError(''); void load(); }}>{projects ? 'Close' : 'Try again'}</button></p>}

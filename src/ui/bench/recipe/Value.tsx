@@ -25,7 +25,7 @@ const plural = (n: number, [one, many]: readonly [string, string]) => `${n} ${n 
 /** How a value reads in a sentence. */
 export function readValue(def: ValueDef<unknown>, value: unknown, units: 'mm' | 'cm' | 'm' | 'in' | 'ft', materials: readonly { id: string; name: string }[], digits = 3): string {
   switch (def.kind) {
-    case 'length': case 'angle': return value === 0 && def.zero ? def.zero : formatQuantity(value as number, def.kind, units, digits);
+    case 'length': case 'angle': return value === 0 && def.zero ? def.zero : formatQuantity(value as number, def.kind, units, def.digits ?? digits);
     case 'parts': return plural((value as Part[]).length, ['piece', 'pieces']);
     case 'count': return def.noun ? plural(value as number, def.noun) : String(value);
     case 'number': return value === 0 && def.zero ? def.zero : `${formatNumber(value as number, 'number')}${def.unit ? ` ${def.unit}` : ''}`;
@@ -71,7 +71,7 @@ export function Value({ name, def, value, onChange, onSettle, onCancel, onOpen }
   const text = readValue(def, value, units, materials, digits);
   const click = () => {
     if (onOpen) { onOpen(); return; }
-    if (numeric) { begun.current = def.kind === 'length' || def.kind === 'angle' ? formatQuantity(value as number, def.kind, units, digits) : formatNumber(value as number, 'number'); setTyping(begun.current); }
+    if (numeric) { begun.current = def.kind === 'length' || def.kind === 'angle' ? formatQuantity(value as number, def.kind, units, def.digits ?? digits) : formatNumber(value as number, 'number'); setTyping(begun.current); }
     else if (def.kind === 'choice') { const i = def.options!.findIndex((o) => o[0] === value); onChange(def.options![(i + 1) % def.options!.length][0], false); } else if (def.kind === 'toggle') onChange(!value, false);
     else if (def.kind === 'text') setTyping(String(value));
   };

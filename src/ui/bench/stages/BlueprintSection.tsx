@@ -12,7 +12,7 @@ import { session } from '../session';
 import { bench, useBench } from '../store';
 import { Buttons, Check, Choice, Section, Small } from './Fields';
 
-const level = angle('Level', 0), scale = length('One pixel is', 0.001, { min: 1e-9, max: 1e6 }), along = length('Station at', 0);
+const level = angle('Level', 0, { digits: 3 }), scale = length('One pixel is', 0.001, { min: 1e-9, max: 1e6, digits: 5 }), along = length('Station at', 0);
 
 /** Making a picture true to scale, and what is marked on it. */
 export function BlueprintSection({ piece }: { piece: Piece }) {

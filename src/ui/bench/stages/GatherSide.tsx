@@ -1,5 +1,5 @@
 'use client';
-import { IconFileImport, IconX } from '@tabler/icons-react';
+import { IconBooks, IconFileImport, IconX } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
 import { formatNumber, unitSize, type LengthUnit } from '../../../core/recipe/quantity';
 import { count, length } from '../../../core/recipe/values';
@@ -7,6 +7,7 @@ import * as changes from '../../../document/changes';
 import type { Settings } from '../../../document/types';
 import { drawingAsCurves, forgetArrival, giveMissing, importFiles, setArrivalScale, stopArrival, type Arrival } from '../gather/arrivals';
 import { Value } from '../recipe/Value';
+import { keepImage } from '../library';
 import { session } from '../session';
 import { bench, useBench } from '../store';
 import { BlueprintSection } from './BlueprintSection';
@@ -108,7 +109,7 @@ function Pictures() {
   const doc = useBench((s) => s.document)!;
   return (
     <Section title="Pictures" aside={String(doc.images.length)}>
-      <ul className="scroll-thin max-h-40 overflow-y-auto">{doc.images.map((i) => <li key={i.id} className="row"><span className="min-w-0 flex-1 truncate" title={i.name}>{i.name}</span><span className="num quiet">{i.width} × {i.height}{i.use === 'height' ? ` · ${i.bits} bit heights` : ''}</span><button className="icon-button !h-5 !w-5" aria-label={`Remove the picture ${i.name}`} onClick={() => session.change('remove a picture', (d) => changes.removeImage(d, i.id))}><IconX size={12} stroke={1.6} /></button></li>)}</ul>
+      <ul className="scroll-thin max-h-40 overflow-y-auto">{doc.images.map((i) => <li key={i.id} className="row"><span className="min-w-0 flex-1 truncate" title={i.name}>{i.name}</span><span className="num quiet">{i.width} × {i.height}{i.use === 'height' ? ` · ${i.bits} bit heights` : ''}</span><button className="icon-button !h-5 !w-5" aria-label={`Keep the picture ${i.name} in the library`} title="Keep it in the library" onClick={() => void keepImage(i.id)}><IconBooks size={12} stroke={1.6} /></button><button className="icon-button !h-5 !w-5" aria-label={`Remove the picture ${i.name}`} onClick={() => session.change('remove a picture', (d) => changes.removeImage(d, i.id))}><IconX size={12} stroke={1.6} /></button></li>)}</ul>
     </Section>
   );
 }

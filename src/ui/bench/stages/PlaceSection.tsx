@@ -33,7 +33,8 @@ export function PlaceSection() {
         <Three name="Turn" defs={turn} values={p.turn} onChange={(i, x, live) => set('turn a piece', { turn: three(p.turn, i, x) }, live ? `turn ${piece.id}` : undefined)} />
         {real.some((x) => x > 0) && <Three name="Size" defs={size} values={real} onChange={(i, x, live) => setOwnSize(piece.id, i, x, live)} />}
       </>}
-      {s.mode !== 'piece' && s.stage === 'shape' && <div className="row"><span className="quiet">Takes along</span><span><Value name="soft" def={radius} value={s.soft} onChange={(v) => bench.set({ soft: v as number })} onSettle={() => undefined} onCancel={() => undefined} /> <select aria-label="Fading" className="field !px-1 !py-0" value={s.falloff} onChange={(e) => bench.set({ falloff: e.target.value as typeof s.falloff })}>{FALLOFF.map(([k, l]) => <option key={k} value={k}>{l}</option>)}</select></span></div>}
+      {s.mode !== 'piece' && s.stage === 'shape' && <div className="row"><span className="quiet">Takes along within</span><Value name="soft" def={radius} value={s.soft} onChange={(v) => bench.set({ soft: v as number })} onSettle={() => undefined} onCancel={() => undefined} /></div>}
+      {s.mode !== 'piece' && s.soft > 0 && <Choice name="Fading" value={s.falloff} options={FALLOFF} onChange={(falloff) => bench.set({ falloff })} />}
       <Choice name="Axes" value={s.axes} options={[['world', 'of the world'], ['parent', 'of its group'], ['own', 'its own'], ['view', 'of the view'], ['surface', 'of the surface']]} onChange={(axes) => bench.set({ axes })} />
       <Choice name="About" value={s.about} options={[['pivot', 'the pivot'], ['pick', 'middle of the pick'], ['origin', 'the world’s origin'], ['each', 'each its own']]} onChange={(about) => bench.set({ about })} />
       <div className="row mt-1"><span className="quiet flex items-center gap-1"><IconFocusCentered size={13} stroke={1.6} />Pivot</span></div>

@@ -1,10 +1,11 @@
 'use client';
-import { IconDownload, IconPlus, IconTrash } from '@tabler/icons-react';
+import { IconBooks, IconDownload, IconPlus, IconTrash } from '@tabler/icons-react';
 import { useEffect, useMemo, useState } from 'react';
 import { KINDS } from '../../../core/formats/kinds';
 import { unitSize, type LengthUnit } from '../../../core/recipe/quantity';
 import * as changes from '../../../document/changes';
 import { giveMaterial, makeTexture, setStage } from '../actions';
+import { keepMaterial } from '../library';
 import { session } from '../session';
 import { bench, useBench, workedOn } from '../store';
 
@@ -28,6 +29,7 @@ export function FinishSide() {
       <label className="row"><span className="quiet">Colour</span><span className="flex items-center gap-2"><span className="num">{m.color}</span><input type="color" aria-label="Colour" className="h-6 w-8 cursor-pointer rounded border border-line bg-transparent" value={m.color} onChange={(e) => set({ color: e.target.value }, `color ${m.id}`)} onBlur={() => session.settle()} /></span></label>
       {(['roughness', 'metalness'] as const).map((k) => <label key={k} className="row"><span className="quiet capitalize">{k}</span><span className="flex items-center gap-2"><input type="range" className="range range-xs w-24" min={0} max={1} step={0.01} value={m[k]} aria-label={k} onChange={(e) => set({ [k]: Number(e.target.value) }, `${k} ${m.id}`)} onPointerUp={() => session.settle()} onBlur={() => session.settle()} onKeyUp={() => session.settle()} /><span className="num w-8 text-right">{m[k].toFixed(2)}</span></span></label>)}
       <button className="quiet mt-1 flex items-center gap-1 hover:text-wrong" onClick={() => session.change('delete a material', (d) => changes.removeMaterial(d, m.id))}><IconTrash size={13} stroke={1.6} />Delete this material</button>
+      <button className="quiet mt-1 flex items-center gap-1 hover:text-ink" onClick={() => void keepMaterial(m.id)}><IconBooks size={13} stroke={1.6} />Keep it in the library</button>
     </section>}
     <section className="panel-section" aria-label="Texture"><h2 className="panel-title mb-1">Texture</h2>
       {hasTexture ? <p className="quiet">The colours are written into a picture; its size and bleed are in the recipe. It follows every change.</p>

@@ -3,7 +3,7 @@ import { IconArrowsMove, IconBoxMultiple, IconColumns2, IconDots, IconFrame, Ico
 import { useEffect, useState } from 'react';
 import { moveDef } from '../../../core/recipe/moves';
 import { commands, inHandMove, keep, setHandle, setInHand, setMode } from '../actions';
-import { PLACE_TOOLS, setPlacing } from '../placing';
+import { keepPlacing, PLACE_TOOLS, setPlacing } from '../placing';
 import { answer, pointTool, soFar } from '../pointing';
 import { PickCount } from '../recipe/Recipe';
 import { Sentence } from '../recipe/Sentence';
@@ -64,7 +64,7 @@ export function ToolLine() {
     return (
       <div className="tool-line" role="group" aria-label="The tool in hand" onPointerDown={(e) => e.stopPropagation()}>
         <Sentence title={bench.get().pivoting && placing.handle === 'move' ? 'Move the pivot of' : t.title} sentence={t.sentence} defs={t.defs} values={placing.values as unknown as Record<string, unknown>} special={(name) => (words[name] ? <span>{words[name]}</span> : undefined)}
-          onChange={(name, value) => setPlacing({ [name]: value as number })} onSettle={() => undefined} onCancel={() => session.cancel()} />
+          onChange={(name, value, live) => { setPlacing({ [name]: value as number }); if (!live) keepPlacing(); }} onSettle={keepPlacing} onCancel={() => session.cancel()} />
         {placing.fresh && <button className="ml-3 rounded border px-1.5 text-[11px] opacity-80 hover:opacity-100" onClick={keep}>Keep <span className="num">↵</span></button>}
       </div>
     );

@@ -57,7 +57,7 @@ export const Labels = ({ labels }: { labels: readonly DrawnLabel[] }) => <>
 /** A right click without a drag: what can be done here. */
 export function Actions({ at, mode, close }: { at: { x: number; y: number }; mode: PickMode; close: () => void }) {
   const stage = bench.get().stage, [all] = useState(commands);
-  const ids = stage === 'unwrap' ? ['cut', 'hold', 'letbe', 'unfold', 'grow', 'see-pick'] : mode === 'piece' ? ['copy', 'linked', 'mirror', 'own', 'group', 'merge', 'split', 'only', 'ghost', 'hide', 'show', 'delete', 'see-pick']
+  const ids = stage === 'unwrap' ? ['cut', 'hold', 'letbe', 'unfold', 'grow', 'see-pick'] : mode === 'piece' ? ['copy', 'linked', 'mirror', 'own', 'group', 'merge', 'split', 'keep-library', 'only', 'ghost', 'hide', 'show', 'delete', 'see-pick']
     : ['extrude', 'inset', 'loop', 'fill', 'weld', 'detach', 'detach-piece', 'delete', 'grow', 'shrink', 'see-pick'].filter((id) => mode === 'face' || !['extrude', 'inset', 'detach', 'detach-piece'].includes(id)).filter((id) => mode === 'edge' || id !== 'loop').filter((id) => mode !== 'face' || id !== 'fill');
   const list = all.filter((c) => ids.includes(c.id)), view = document.querySelector('[data-testid=view]');
   return (

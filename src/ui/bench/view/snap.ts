@@ -5,7 +5,10 @@ import type { Hit } from './picking';
 
 export interface Snapped { kind: 'vertex' | 'middle' | 'edge' | 'face' | 'pivot' | 'texel' | 'grid'; at: THREE.Vector3; piece: string | null }
 
+const AROUND = Array.from({ length: 8 }, (_, i) => [9 * Math.cos((i * Math.PI) / 4), 9 * Math.sin((i * Math.PI) / 4)] as const);
+
 export interface SnapScene {
+  ray(x: number, y: number): THREE.Ray;
   cast(ray: THREE.Ray): (Hit & { piece: string }) | null;
   polygon(piece: string, triangle: number): THREE.Vector3[];
   texel(hit: Hit & { piece: string }): THREE.Vector3 | null;
@@ -23,7 +26,8 @@ export function snap(ray: THREE.Ray, screen: (p: THREE.Vector3) => [number, numb
     // Points are wanted before lines, lines before faces: each rank outweighs any distance within reach.
     if (d <= REACH[kind] && rank * 1000 + d < near) { near = rank * 1000 + d; best = { kind, at: at.clone(), piece }; }
   };
-  const hit = scene.cast(ray);
+  // Just beside a piece its rim is still in reach: rays a little to each side find it.
+  const straight = scene.cast(ray), hit = straight ?? AROUND.map(([dx, dy]) => scene.cast(scene.ray(x + dx, y + dy))).find((h) => h) ?? null;
   if (hit) {
     const ring = scene.polygon(hit.piece, hit.triangle);
     ring.forEach((a, i) => {
@@ -35,11 +39,11 @@ export function snap(ray: THREE.Ray, screen: (p: THREE.Vector3) => [number, numb
         offer('edge', a.clone().lerp(b, l > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / l)) : 0), hit.piece, 2);
       }
     });
-    if (kinds.texel) { const t = scene.texel(hit); if (t) offer('texel', t, hit.piece, 3); }
-    if (kinds.face) offer('face', hit.point, hit.piece, 4);
+    if (kinds.texel && straight) { const t = scene.texel(hit); if (t) offer('texel', t, hit.piece, 3); }
+    if (kinds.face && straight) offer('face', hit.point, hit.piece, 4);
   }
   if (kinds.pivot) for (const p of scene.pivots) offer('pivot', p.at, p.piece, 0);
-  const plane = hit ? null : scene.plane(ray);
+  const plane = straight ? null : scene.plane(ray);
   if (plane && kinds.face) offer('face', plane.point, plane.piece, 5);
   if (kinds.grid && !best) {
     const p = ray.intersectPlane(ground, new THREE.Vector3());

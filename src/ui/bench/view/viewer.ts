@@ -367,7 +367,7 @@ export class Viewer {
     const ray = this.rayAt(x, y), p = this.pane, view = p.camera.view;
     const normal = view === 'Front' || view === 'Back' ? new THREE.Vector3(0, 0, 1) : view === 'Side' || view === 'Left' ? new THREE.Vector3(1, 0, 0) : new THREE.Vector3(0, 1, 0);
     return snap(ray, (q) => { const s = q.clone().project(p.camera.now); return [(s.x * 0.5 + 0.5) * p.width, (0.5 - s.y * 0.5) * p.height]; }, x, y, kinds, {
-      cast: (r) => this.layer.cast(r, without && ((id) => !without.has(id))), polygon: (id, t) => this.layer.polygon(id, t), texel: (h) => this.texel(h),
+      ray: (a, b) => this.rayAt(a, b), cast: (r) => this.layer.cast(r, without && ((id) => !without.has(id))), polygon: (id, t) => this.layer.polygon(id, t), texel: (h) => this.texel(h),
       pivots: without ? this.pivots.filter((q) => !without.has(q.piece)) : this.pivots, plane: (r) => this.planes.cast(r),
     }, this.gridStep, new THREE.Plane(normal, 0));
   }

@@ -3,7 +3,7 @@ import { answer } from '@/server/http';
 import { exportProject } from '@/server/projects';
 
 export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> => answer(async () => {
-  const data = await exportProject(database(), (await params).id);
-  const name = data.document.name.replace(/[^\w.-]+/g, '-').toLowerCase() || 'project';
-  return new Response(JSON.stringify(data), { headers: { 'Content-Type': 'application/json', 'Content-Disposition': `attachment; filename="${name}.glypta.json"` } });
+  const { name, bytes } = await exportProject(database(), (await params).id);
+  const stem = name.replace(/[^\w.-]+/g, '-').toLowerCase() || 'project';
+  return new Response(bytes as Uint8Array<ArrayBuffer>, { headers: { 'Content-Type': 'application/zip', 'Content-Disposition': `attachment; filename="${stem}.glypta.zip"` } });
 });

@@ -1,0 +1,5 @@
+import { LibraryScreen } from '@/ui/library/Library';
+
+export default function Page() {
+  return <LibraryScreen />;
+}
