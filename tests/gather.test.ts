@@ -150,6 +150,7 @@ test('a linked copy follows the recipe of its first; 400 of them are one mesh an
   await row('box 2');
   await until('its size', async () => /60 mm/.test(await page.$eval('[aria-label="Place"]', (e) => (e as HTMLElement).innerText)));
   await button('Make its own', 'Place');
+  await sleep(400);
   await setValue('width', '90 mm');
   const doc = await document_();
   expect(doc.pieces.map((p) => [p.link, p.recipe[0]?.values.width])).toEqual([[null, 0.06], [null, 0.09]]);

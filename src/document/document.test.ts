@@ -6,7 +6,7 @@ import { signalLamp } from '../demo/lamp';
 import { buildScene, SHIP_DEFAULTS } from './build';
 import * as changes from './changes';
 import { applyChange, History } from './history';
-import { checkDocument, checkExport, InvalidDocument } from './schema';
+import { checkDocument, checkExport, checkPatches, InvalidDocument } from './schema';
 import type { Patch, ProjectDocument } from './types';
 
 const withBox = (): ProjectDocument => { const d = changes.newProject('Test', 'game', 'mm'); changes.addPiece(d, 'p', 'box'); changes.addStep(d, 'p', 'box', 's'); changes.addStep(d, 'p', 'shape', 'h'); return d; };
@@ -149,4 +149,8 @@ describe('the lamp', () => {
     expect(Math.max(...base.positions.filter((_, i) => i % 3 === 2))).toBeCloseTo(110, 2);
     expect([...base.faceStart].every((s, i) => s === 3 * i)).toBe(true);
   });
+});
+
+test('a patch may set nothing: a link taken back, a marker put at the end', () => {
+  expect(checkPatches([{ op: 'replace', path: ['pieces', 0, 'link'], value: null }])).toHaveLength(1);
 });

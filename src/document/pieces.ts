@@ -168,7 +168,7 @@ export function bakePlacement(doc: Draft, id: string, stepId: string): void {
   const m = placeMatrix(p.place), { at, turn, size, lean } = placeOf(m);
   const def = stepDef('place')!;
   p.recipe.push({ id: stepId, kind: 'place', on: true, values: { ...defaultsOf(def.values), x: at[0], y: at[1], z: at[2], turnX: turn[0], turnY: turn[1], turnZ: turn[2], sizeX: size[0], sizeY: size[1], sizeZ: size[2], leanXY: lean[0], leanXZ: lean[1], leanYZ: lean[2] } });
-  p.place = { ...plain(NO_PLACE), pivot: plain(applyPoint(m, p.place.pivot)) };
+  p.place = plain(placeOf(IDENTITY, applyPoint(m, p.place.pivot)));
   if (p.upTo !== null) p.upTo = null;
 }
 

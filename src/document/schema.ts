@@ -62,7 +62,7 @@ const documentSchema = yup.object({
 export const patchesSchema = yup.array().of(yup.object({
   op: yup.string().required().oneOf(['add', 'remove', 'replace']),
   path: yup.array().of(yup.mixed<string | number>().required().test('key', 'a path holds names and numbers', (k) => (typeof k === 'number' ? Number.isInteger(k) && k >= 0 : typeof k === 'string' && k !== '__proto__' && k !== 'constructor' && k !== 'prototype'))).required().max(40),
-  value: yup.mixed(),
+  value: yup.mixed().nullable(),
 }).noUnknown()).required().min(1).max(10000);
 
 export const changeSchema = yup.object({ base: yup.number().required().integer().min(0), patches: patchesSchema, label: yup.string().max(200).defined(), window: yup.string().required().max(60), id: yup.string().required().max(60) }).noUnknown();
