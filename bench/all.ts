@@ -1,9 +1,13 @@
 /** The benchmarks, in the order of the issues that asked for them. */
+import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
+import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { displayBuffers } from '../src/core/display/buffers';
 import { extrude } from '../src/core/edit/extrude';
 import { readObj, writeObj } from '../src/core/formats/obj';
 import { emptyScene } from '../src/core/formats/scene';
+import { readStl, writeStl } from '../src/core/formats/stl';
+import { levelBy, scaleBy, toPlane } from '../src/core/blueprint/blueprint';
 import { keyOf } from '../src/core/math/hash';
 import { box, cubeSphere } from '../src/core/make/primitives';
 import { meshFrom, type Mesh } from '../src/core/mesh/mesh';
@@ -15,7 +19,7 @@ import { triangleFigures } from '../src/core/uv/measure';
 import { unwrap } from '../src/core/uv/unwrap';
 import { signalLamp } from '../src/demo/lamp';
 import { median, type Benchmark, type Result } from './measure';
-import { openBench } from './browser';
+import { links, openBench, tree } from './browser';
 
 const id = keyOf('bench');
 
@@ -132,5 +136,26 @@ export const all: Benchmark[] = [
     const t = await median(15, () => { width += 0.0001; return evaluate(hood.recipe.map((s, i) => (i === 0 ? { ...s, values: { ...s.values, width } } : s)), { memory, materials: doc.materials }); }, 10);
     return [plain(`Change in step 1 of ${hood.recipe.length}, the lamp's hood`, t, 30)];
   } },
+  { name: 'stl', async run() {
+    const bytes = writeStl({ ...emptyScene(), pieces: [{ name: 'ball', parent: -1, mesh: cubeSphere({ radius: 0.5, cuts: 289 }, id) }] }), count = (bytes.length - 84) / 50;
+    let welded = 0;
+    const t = await median(5, () => { const mesh = readStl(bytes, 'ball.stl').pieces[0].mesh!; displayBuffers(mesh, 0.52); welded = mesh.vertexCount; });
+    if (welded !== count / 2 + 2) throw new Error('The ball did not come back closed.');
+    const peer = await median(1, () => mergeVertices(new STLLoader().parse(bytes.buffer as ArrayBuffer)), 0);
+    return [{ ...plain(`STL of ${count} triangles, welded, to display buffers`, t, 1500), peer: 'three STLLoader, mergeVertices', peerValue: peer, ratio: peer / t, bar: '≤ 1500 ms, ≥ 3×', ok: t <= 1500 && peer / t >= 3 }];
+  } },
+  { name: 'blueprint', async run() {
+    // Drawings of known size, scanned 0.3° askew, trued up by clicks on whole pixels; the worst error over the sheet, per cent of its length.
+    let worst = 0;
+    for (const skew of [0.3, -0.3]) for (let k = 0; k < 200; k++) {
+      const a = (skew * Math.PI) / 180, scale = 0.001 * (1 + k / 50), scan = ([u, v]: readonly [number, number]): [number, number] => [300.3 + k / 7 + (Math.cos(a) * u - Math.sin(a) * v) / scale, 900.7 - (Math.sin(a) * u + Math.cos(a) * v) / scale];
+      const click = (p: readonly [number, number]): [number, number] => { const [x, y] = scan(p); return [Math.floor(x) + 0.5, Math.floor(y) + 0.5]; }, long = 1500 * scale, p = click([0, 0]), q = click([long, 0]);
+      const b = { level: levelBy(p, q)!, scale: scaleBy(p, q, long)!, origin: p };
+      for (const [u, v] of [[0.5, 0.2], [1, 0], [0.9, 0.45], [0.2, 0.5]]) { const [x, y] = toPlane(b, scan([u * long, v * long])); worst = Math.max(worst, (100 * Math.hypot(x - u * long, y - v * long)) / long); }
+    }
+    return [plain('Calibrated blueprint, worst error at 0.3° skew', worst, 0.1, '%')];
+  } },
+  { name: 'tree', async run() { const t = await tree(); return [plain('Tree of 5,000 pieces, script per frame scrolling', t.scroll, 16), plain('… and filtering', t.filter, 16)]; } },
+  { name: 'links', async run() { const c = await links(); return [plain('2,000 linked copies: meshes', c.meshes, 1, ''), plain('… and calls for their faces', c.surfaces, 1, '')]; } },
   { name: 'open', async run() { return [plain('Shelf to usable bench with the lamp', await openBench(), 3000)]; } },
 ];

@@ -1,6 +1,6 @@
 /** Normals: of faces (Newell's method, exact for planar polygons, area-weighted otherwise) and of corners, smooth up to an angle. */
 import type { Mesh } from './mesh';
-import { topologyOf, oppositeCorner, nextCorner, previousCorner } from './topology';
+import { topologyOf, nextCorner, previousCorner } from './topology';
 
 const { acos, cos, max, min, sqrt } = Math;
 
@@ -48,39 +48,45 @@ export function cornerNormals(mesh: Mesh, angle: number, normals = faceNormals(m
     const l = sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz));
     weight[c] = l > 0 ? acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / l))) : 0;
   }
-  // Corners of one vertex that smooth together form a run; each run is walked once from a corner not yet done.
+  // The corner across the edge that leaves each corner, where the two faces smooth into one another; −1 where they do not.
+  const over = new Int32Array(cornerCount).fill(-1), { edgeCornerStart, edgeCorner, edgeCount, cornerFace } = t;
+  for (let e = 0; e < edgeCount; e++) {
+    const s = edgeCornerStart[e];
+    if (edgeCornerStart[e + 1] - s !== 2) continue;
+    const c = edgeCorner[s], d = edgeCorner[s + 1], f = 3 * cornerFace[c], g = 3 * cornerFace[d];
+    if (normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2] < cosLimit) continue;
+    over[c] = d;
+    over[d] = c;
+  }
+  // Corners of one vertex that smooth together form a run: walked once, round the vertex one way, then, if it did not close, the other.
   const done = new Uint8Array(cornerCount);
-  const run: number[] = [];
-  const smooth = (c: number, d: number) => {
-    const f = 3 * t.cornerFace[c], g = 3 * t.cornerFace[d];
-    return normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2] >= cosLimit;
-  };
+  let run = new Int32Array(64);
   for (let start = 0; start < cornerCount; start++) {
     if (done[start]) continue;
-    run.length = 0;
-    run.push(start);
+    const v = cornerVertex[start];
+    let n = 1, x = 0, y = 0, z = 0;
+    run[0] = start;
     done[start] = 1;
-    for (let i = 0; i < run.length; i++) {
-      const c = run[i], f = t.cornerFace[c], v = cornerVertex[c];
-      const over = oppositeCorner(t, c); // across the edge that leaves v
-      if (over >= 0) {
-        const d = cornerVertex[over] === v ? over : nextCorner(mesh, t.cornerFace[over], over);
-        if (!done[d] && cornerVertex[d] === v && smooth(c, d)) { done[d] = 1; run.push(d); }
-      }
-      const before = oppositeCorner(t, previousCorner(mesh, f, c)); // across the edge that arrives at v
-      if (before >= 0) {
-        const d = cornerVertex[before] === v ? before : nextCorner(mesh, t.cornerFace[before], before);
-        if (!done[d] && cornerVertex[d] === v && smooth(c, d)) { done[d] = 1; run.push(d); }
+    for (let way = 0; way < 2; way++) {
+      for (let c = start; ;) {
+        const f = cornerFace[c], s = faceStart[f], e = faceStart[f + 1];
+        const d = over[way === 0 ? c : c > s ? c - 1 : e - 1];
+        if (d < 0) break;
+        // Consistently turned faces meet at v one corner on; others at that very corner.
+        const g = cornerFace[d], q = cornerVertex[d] === v ? d : d + 1 < faceStart[g + 1] ? d + 1 : faceStart[g];
+        if (done[q] || cornerVertex[q] !== v) break;
+        done[q] = 1;
+        if (n === run.length) { const more = new Int32Array(2 * n); more.set(run); run = more; }
+        run[n++] = c = q;
       }
     }
-    let x = 0, y = 0, z = 0;
-    for (const c of run) {
-      const f = 3 * t.cornerFace[c], w = weight[c];
+    for (let i = 0; i < n; i++) {
+      const f = 3 * cornerFace[run[i]], w = weight[run[i]];
       x += w * normals[f]; y += w * normals[f + 1]; z += w * normals[f + 2];
     }
     const l = sqrt(x * x + y * y + z * z);
-    for (const c of run) {
-      const f = 3 * t.cornerFace[c];
+    for (let i = 0; i < n; i++) {
+      const c = run[i], f = 3 * cornerFace[c];
       if (l > 1e-12) { out[3 * c] = x / l; out[3 * c + 1] = y / l; out[3 * c + 2] = z / l; }
       else { out[3 * c] = normals[f]; out[3 * c + 1] = normals[f + 1]; out[3 * c + 2] = normals[f + 2]; }
     }

@@ -23,7 +23,7 @@ export function Pieces() {
   const rows = useMemo(() => rowsOf(pieces, closed, sought), [pieces, closed, sought]);
   const held = useMemo(() => heldBy(pieces, (id) => shown.get(id)?.buffers?.triangles ?? 0), [pieces, shown]);
   const chosen = useMemo(() => new Set(picked), [picked]);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => list.current, estimateSize: () => 26, overscan: 8 });
+  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => list.current, estimateSize: () => 26, overscan: 6, useFlushSync: false });
   const meshes = useMemo(() => pieces.filter((p) => p.kind === 'mesh').length, [pieces]), triangles = useMemo(() => pieces.reduce((n, p) => n + (p.kind === 'mesh' && p.visible ? shown.get(p.link ?? p.id)?.buffers?.triangles ?? 0 : 0), 0), [pieces, shown]);
   const step = (by: number, more: boolean) => { const i = rows.findIndex((r) => r.piece.id === worked), next = rows[Math.max(0, Math.min(rows.length - 1, i + by))]; if (next) { pickPieces([next.piece.id], more ? 'add' : 'set'); virtual.scrollToIndex(rows.indexOf(next)); } };
   const [ways] = useState(() => ({ toggle: (id: string) => setClosed((c) => { const n = new Set(c); if (!n.delete(id)) n.add(id); return n; }) }));
@@ -70,22 +70,23 @@ function drop(e: React.DragEvent, parent: string | null, before: string | null):
 }
 
 const TreeRow = memo(function TreeRow({ piece: p, depth, open, top, picked, worked, held, toggle, pick }: Omit<Row, 'piece'> & { piece: Row['piece']; top: number; picked: boolean; worked: boolean; held?: Held; toggle: (id: string) => void; pick: (id: string, e: React.MouseEvent) => void }) {
-  const [naming, setNaming] = useState(false), [over, setOver] = useState<'into' | 'before' | null>(null);
+  // Buttons that only matter under the pointer or on the picked row are not made for all the others: scrolling past them stays light.
+  const [naming, setNaming] = useState(false), [near, setNear] = useState(false), hot = near || worked, [over, setOver] = useState<'into' | 'before' | null>(null);
   const first = p.recipe[0]?.kind, Icon = p.kind === 'blueprint' ? IconPhoto : p.link ? IconLink : first === 'sphere' || first === 'cylinder' ? IconCircle : first === 'section' ? IconVectorBezier2 : IconSquare;
   const zone = (e: React.DragEvent) => (p.kind === 'group' && e.nativeEvent.offsetY > 7 ? 'into' : 'before');
   const flag = (label: string, part: Parameters<typeof changes.setPiece>[2]) => (e: React.MouseEvent) => { e.stopPropagation(); session.change(label, (d) => changes.setPiece(d, p.id, part)); };
   return (
-    <div role="treeitem" aria-selected={picked} aria-level={depth + 1} aria-expanded={p.kind === 'group' ? open : undefined} aria-label={p.name} draggable={!naming}
+    <div role="treeitem" aria-selected={picked} aria-level={depth + 1} aria-expanded={p.kind === 'group' ? open : undefined} aria-label={p.name} draggable={!naming} onPointerEnter={() => setNear(true)} onPointerLeave={() => setNear(false)}
       onDragStart={(event) => event.dataTransfer.setData('glypta/piece', p.id)} onDragOver={(event) => { if (event.dataTransfer.types.includes('glypta/piece')) { event.preventDefault(); event.stopPropagation(); setOver(zone(event)); } }} onDragLeave={() => setOver(null)} onDrop={(event) => { setOver(null); if (zone(event) === 'into') drop(event, p.id, null); else drop(event, p.parent, p.id); }}
       className={`group absolute left-0 flex h-[26px] w-full cursor-default items-center gap-1.5 rounded-md pr-1.5 ${over === 'into' ? 'outline outline-2 outline-value' : over === 'before' ? 'border-t-2 border-value' : ''} ${picked ? `bg-wash ${worked ? 'font-semibold' : ''}` : 'hover:bg-wash/50'} ${p.visible ? '' : 'opacity-50'}`} style={{ top, paddingLeft: 6 + depth * 16 }} onClick={(event) => pick(p.id, event)} onDoubleClick={() => setNaming(true)}>
       {p.kind === 'group' ? <button className="quiet flex shrink-0 items-center" tabIndex={-1} aria-label={open ? 'Close' : 'Open'} onClick={(e) => { e.stopPropagation(); toggle(p.id); }} onDoubleClick={(e) => e.stopPropagation()}>{open ? <IconChevronDown size={12} /> : <IconChevronRight size={12} />}<IconFolder size={12} stroke={1.6} /></button> : <Icon size={12} stroke={1.8} aria-label={p.link ? 'linked copy' : undefined} aria-hidden={p.link ? undefined : true} className={`shrink-0 ${p.link ? 'text-value' : ''}`} />}
       {naming ? <input autoFocus className="value-input !w-full" aria-label="Name" defaultValue={p.name} maxLength={200} onFocus={(e) => e.target.select()} onClick={(e) => e.stopPropagation()} onKeyDown={(e) => { e.stopPropagation(); if (e.key === 'Enter') e.currentTarget.blur(); if (e.key === 'Escape') { e.currentTarget.value = p.name; e.currentTarget.blur(); } }} onBlur={(e) => { setNaming(false); const name = e.target.value; session.change('rename', (d) => changes.renamePiece(d, p.id, name)); }} />
         : <span className="min-w-0 flex-1 truncate" data-rename={worked ? '' : undefined}>{p.name}</span>}
-      <span className={`flex shrink-0 ${p.visible && !p.locked && !p.ghost ? 'hidden focus-within:flex group-hover:flex' : ''}`}>
-        {(p.ghost || p.kind === 'mesh') && <button className={`icon-button !h-5 !w-5 ${p.ghost ? '' : 'hidden group-hover:inline-grid'}`} aria-label={p.ghost ? `Solid ${p.name}` : `Ghost ${p.name}`} title="Lines over the others" onClick={flag(p.ghost ? 'no ghost' : 'ghost', { ghost: !p.ghost })}><IconGhost2 size={13} stroke={1.6} /></button>}
-        <button className={`icon-button !h-5 !w-5 ${p.locked ? '' : 'hidden group-hover:inline-grid'}`} aria-label={p.locked ? `Unlock ${p.name}` : `Lock ${p.name}`} onClick={flag(p.locked ? 'unlock' : 'lock', { locked: !p.locked })}>{p.locked ? <IconLock size={13} stroke={1.6} /> : <IconLockOpen size={13} stroke={1.6} />}</button>
-        <button className={`icon-button !h-5 !w-5 ${p.visible ? 'hidden group-hover:inline-grid' : ''}`} aria-label={p.visible ? `Hide ${p.name}` : `Show ${p.name}`} onClick={flag(p.visible ? 'hide' : 'show', { visible: !p.visible })}>{p.visible ? <IconEye size={13} stroke={1.6} /> : <IconEyeOff size={13} stroke={1.6} />}</button>
-      </span>
+      {(hot || !p.visible || p.locked || p.ghost) && <span className="flex shrink-0">
+        {(p.ghost || (hot && p.kind === 'mesh')) && <button className="icon-button !h-5 !w-5" aria-label={p.ghost ? `Solid ${p.name}` : `Ghost ${p.name}`} title="Lines over the others" onClick={flag(p.ghost ? 'no ghost' : 'ghost', { ghost: !p.ghost })}><IconGhost2 size={13} stroke={1.6} /></button>}
+        {(p.locked || hot) && <button className="icon-button !h-5 !w-5" aria-label={p.locked ? `Unlock ${p.name}` : `Lock ${p.name}`} onClick={flag(p.locked ? 'unlock' : 'lock', { locked: !p.locked })}>{p.locked ? <IconLock size={13} stroke={1.6} /> : <IconLockOpen size={13} stroke={1.6} />}</button>}
+        {(!p.visible || hot) && <button className="icon-button !h-5 !w-5" aria-label={p.visible ? `Hide ${p.name}` : `Show ${p.name}`} onClick={flag(p.visible ? 'hide' : 'show', { visible: !p.visible })}>{p.visible ? <IconEye size={13} stroke={1.6} /> : <IconEyeOff size={13} stroke={1.6} />}</button>}
+      </span>}
       {p.kind !== 'blueprint' && held && <span className="num quiet shrink-0 font-normal" title={p.kind === 'group' ? `${held.pieces} pieces, ${held.triangles.toLocaleString('en')} triangles` : undefined}>{p.kind === 'group' ? held.pieces : held.triangles || ''}</span>}
     </div>
   );
