@@ -37,6 +37,26 @@ test('unfold and convert: UVs inside the sheet, there and back through GLB, a va
   expect(JSON.parse(glypta(['inspect', '-', '--json'], piped.out).text)).toMatchObject({ triangles: 12, closed: true });
 });
 
+test.each(['stl', 'ply', '3mf', 'gltf', 'zip'])('convert: by way of %s and back the cube is the cube', (kind) => {
+  expect(glypta(['convert', 'cube.obj', `by.${kind}`])).toMatchObject({ code: 0 });
+  expect(inspect(`by.${kind}`)).toMatchObject({ closed: true, oriented: true, triangles: 12, volume: 1, pieces: 1, doubledFaces: 0 });
+  expect(glypta(['convert', `by.${kind}`, `back-${kind}.obj`])).toMatchObject({ code: 0 });
+  expect(inspect(`back-${kind}.obj`)).toMatchObject({ vertices: 8, closed: true, volume: 1 });
+});
+
+test('convert: text kinds, drawings, heights; inspect tells what pictures are', () => {
+  for (const kind of ['stl', 'ply']) { expect(glypta(['convert', 'cube.obj', `text.${kind}`, '--text']).code).toBe(0); expect(readFileSync(join(dir, `text.${kind}`), 'utf8')).toMatch(kind === 'stl' ? /^solid / : /^ply\nformat ascii/); expect(inspect(`text.${kind}`)).toMatchObject({ closed: true, volume: 1 }); }
+  writeFileSync(join(dir, 'ring.svg'), '<svg xmlns="http://www.w3.org/2000/svg" width="20mm" height="20mm" viewBox="0 0 20 20"><circle cx="10" cy="10" r="8"/><path d="M2 2h4v4z"/></svg>');
+  expect(inspect('ring.svg')).toMatchObject({ curves: 2, unit: 1, unitKnown: true });
+  expect(glypta(['convert', 'ring.svg', 'again.svg']).code).toBe(0);
+  expect(inspect('again.svg')).toMatchObject({ curves: 2 });
+  writeFileSync(join(dir, 'land.raw'), Buffer.from(Uint16Array.from([0, 13107, 26214, 65535]).buffer));
+  for (const [from, to] of [['land.raw', 'land.png'], ['land.png', 'land.tiff'], ['land.tiff', 'again.raw']]) expect(glypta(['convert', from, to])).toMatchObject({ code: 0 });
+  expect(readFileSync(join(dir, 'again.raw')).equals(readFileSync(join(dir, 'land.raw')))).toBe(true);
+  expect(inspect('land.tiff')).toMatchObject({ kind: 'tiff', width: 2, height: 2, bits: 16, lowest: 0, highest: 1 });
+  expect(inspect('text.stl')).toMatchObject({ unitKnown: false, up: 'z', upKnown: false });
+});
+
 test('make: a project as the shelf exports it becomes GLB and OBJ', async () => {
   writeFileSync(join(dir, 'lamp.json'), JSON.stringify({ glypta: 1, document: await signalLamp(), blobs: {} }));
   const r = glypta(['make', 'lamp.json', '--out', 'out', '--formats', 'glb,obj']);
@@ -50,7 +70,7 @@ test('make: a project as the shelf exports it becomes GLB and OBJ', async () => 
 
 test.each([
   [['inspect', 'none.obj'], 1, /There is no file/], [['inspect', '.'], 1, /is a folder/], [['inspect'], 2, /needs one FILE/], [['inspect', 'cube.obj', '--loud'], 2, /not known/],
-  [['convert', 'cube.obj', 'cube.xyz'], 2, /must end in/], [['unfold', 'cube.obj', 'a.obj', '--size', 'many'], 2, /must be a number/], [['unfold', 'cube.obj', 'nowhere/a.obj'], 1, /no folder/], [['make', 'cube.obj', '--out', 'o'], 1, /not readable JSON/],
+  [['convert', 'cube.obj', 'cube.xyz'], 2, /must end in/], [['unfold', 'cube.obj', 'a.obj', '--size', 'many'], 2, /must be a number/], [['unfold', 'cube.obj', 'nowhere/a.obj'], 1, /no folder/], [['make', 'cube.obj', '--out', 'o'], 1, /readable JSON/],
   [['make', 'lamp.json', '--out', 'o', '--formats', 'doc'], 2, /not a format/], [['dance'], 2, /There is no/],
 ] as const)('%j: exit status %d and one sentence', (args, code, told) => {
   const r = glypta([...args]);

@@ -1,5 +1,5 @@
 /** Changes to the tree of pieces: adding, ordering, copying, mirroring, merging, splitting, placing. Each takes a draft and alters it. */
-import { compose, invert, placeMatrix, placeOf, NO_PLACE, rotation, scaling, translation, applyPoint, IDENTITY, type Affine, type Axis, type Place, type Triple } from '../core/math/affine';
+import { compose, invert, placeMatrix, placeOf, NO_PLACE, rotation, scaling, translation, turned, applyPoint, IDENTITY, type Affine, type Axis, type Place, type Triple } from '../core/math/affine';
 import type { Pick } from '../core/mesh/picks';
 import type { Move } from '../core/recipe/values';
 import { defaultsOf } from '../core/recipe/values';
@@ -112,7 +112,7 @@ type Pick2<T, K extends keyof T> = { [P in K]: T[P] };
 /** Puts a piece where a world map says, whatever its parent. Its pivot stays where it is in the piece. */
 export function placeInWorld(doc: Draft, id: string, world: Affine, now = worlds(doc)): void {
   const p = pieceOf(doc, id), above = p.parent === null ? IDENTITY : now.get(p.parent) ?? IDENTITY;
-  p.place = plain(placeOf(compose(invert(above), world), p.place.pivot));
+  p.place = withAxes(placeOf(compose(invert(above), world), p.place.pivot), p.place.axes);
 }
 
 /** One world map put on several pieces, with all in them: moved, turned or sized together. */
@@ -132,7 +132,18 @@ export function setPlace(doc: Draft, id: string, part: Partial<Place>): void {
 /** Moves the pivot to a point of the world; the piece stays where it is, and so does all in it. */
 export function setPivot(doc: Draft, id: string, at: Triple, now = worlds(doc)): void {
   const p = pieceOf(doc, id), world = now.get(id) ?? IDENTITY, own = applyPoint(invert(world), at);
-  p.place = plain(placeOf(placeMatrix(p.place), own));
+  p.place = withAxes(placeOf(placeMatrix(p.place), own), p.place.axes);
+}
+
+const withAxes = (p: Place, axes: Triple | undefined): Place => plain(axes ? { ...p, axes } : p);
+
+/** The axes of a piece's pivot, as a turn of the world's. */
+export const pivotFrame = (piece: Piece, world: Affine): Affine => { const own = turned(placeOf(world).turn); return piece.place.axes ? compose(own, turned(piece.place.axes)) : own; };
+
+/** Turns the pivot's axes by a turn of the world; the piece and all in it stay. */
+export function turnPivot(doc: Draft, id: string, by: Affine, now = worlds(doc)): void {
+  const p = pieceOf(doc, id), own = turned(placeOf(now.get(id) ?? IDENTITY).turn);
+  p.place = withAxes(plain(p.place), placeOf(compose(invert(own), compose(by, pivotFrame(p, now.get(id) ?? IDENTITY)))).turn);
 }
 
 /** Where a piece's pivot stands in the world. */

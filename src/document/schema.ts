@@ -27,7 +27,7 @@ const numbers = (count: number, most = 1e9) => yup.mixed<number[]>().required().
 const finite = (min: number, max: number) => yup.number().required().min(min).max(max);
 const sha = yup.string().required().matches(/^[0-9a-f]{64}$/, '${path} must name a stored file');
 
-const placeSchema = yup.object({ at: numbers(3), turn: numbers(3, 1e4), size: numbers(3, 1e6), lean: numbers(3, 1e6), pivot: numbers(3) }).noUnknown();
+const placeSchema = yup.object({ at: numbers(3), turn: numbers(3, 1e4), size: numbers(3, 1e6), lean: numbers(3, 1e6), pivot: numbers(3), axes: yup.mixed<number[]>().test('axes', '${path} must be 3 numbers', (v) => v === undefined || (Array.isArray(v) && v.length === 3 && v.every((x) => typeof x === 'number' && Math.abs(x) <= 1e4))) }).noUnknown();
 const stationSchema = yup.object({ id, name, along: yup.string().required().oneOf(['u', 'v']), at: finite(-1e6, 1e6) }).noUnknown();
 const roundSchema = yup.object({ id, u: finite(-1e6, 1e6), v: finite(-1e6, 1e6), a: finite(0, 1e6), b: finite(0, 1e6), turn: finite(-10, 10) }).noUnknown();
 const blueprintSchema = yup.object({

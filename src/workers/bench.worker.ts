@@ -160,11 +160,11 @@ async function show(q: Extract<Request, { ask: 'show' }>): Promise<Answer> {
     }
     if (focused) {
       const at = q.focus!.step === null ? last : out.find((o) => o.step === q.focus!.step);
-      const key = at ? `${id}/${at.step}/${at.hash}/${last?.hash}` : '';
+      const light = !!at && !q.elements && at.mesh.faceCount > LIGHT_FROM, key = at ? `${id}/${at.step}/${at.hash}/${last?.hash}/${light}` : '';
       if (!at) editedReply = null;
       else if (key !== sentEdited || edited !== at.mesh) {
         edited = at.mesh;
-        editedReply = editedOf(id, at.step, key, at.mesh, last?.mesh);
+        editedReply = editedOf(id, at.step, key, at.mesh, last?.mesh, light);
       }
       sentEdited = key;
     }
@@ -182,6 +182,8 @@ function findAnchors(asked: readonly AskedAnchor[]): FoundAnchors {
   return out;
 }
 
+/** Above this many faces, arrays of elements go to the page only when elements are picked: taking them apart there would hold it up. */
+const LIGHT_FROM = 120000;
 /** Below this a ray over all triangles is quick enough. */
 const TREE_FROM = 20000;
 /** Trees are made after the picture has been sent, one at a time, and only for what is still shown. */
@@ -196,15 +198,18 @@ function plantTree(piece: string, hash: string, buffers: DisplayBuffers): void {
   }, 50);
 }
 
-function editedOf(piece: string, step: string, hash: string, mesh: Mesh, result: Mesh | undefined): Edited {
-  const { edgePosition, edgeInk } = displayBuffers(mesh, 0);
+function editedOf(piece: string, step: string, hash: string, mesh: Mesh, result: Mesh | undefined, light: boolean): Edited {
+  const same = !!result && result.cornerVertex === mesh.cornerVertex && result.positions === mesh.positions;
+  if (light) return { piece, step, hash, shape: shapeOf(mesh), bounds: boundsOf(mesh.positions), same: true, lines: new Float32Array(0), ink: new Float32Array(0) };
+  // Lines are only drawn where they are not the piece's own.
+  const { edgePosition, edgeInk } = same ? { edgePosition: new Float32Array(0), edgeInk: new Float32Array(0) } : displayBuffers(mesh, 0);
   const arrays: MeshArrays = { positions: mesh.positions, faceStart: mesh.faceStart, cornerVertex: mesh.cornerVertex, vertexKey: mesh.vertexKey, faceKey: mesh.faceKey, slots: mesh.slots, groups: mesh.groups };
   const uv = mesh.attributes[UV]?.data, slot = mesh.attributes.material?.data;
   if (uv instanceof Float32Array) arrays.uv = uv;
   if (slot instanceof Int32Array) arrays.slot = slot;
   const group = mesh.attributes.group?.data;
   if (group instanceof Int32Array) arrays.group = group;
-  return { piece, step, hash, mesh: arrays, shape: shapeOf(mesh), bounds: boundsOf(mesh.positions), same: !!result && result.cornerVertex === mesh.cornerVertex && result.positions === mesh.positions, lines: edgePosition, ink: edgeInk };
+  return { piece, step, hash, mesh: arrays, shape: shapeOf(mesh), bounds: boundsOf(mesh.positions), same, lines: edgePosition, ink: edgeInk };
 }
 
 function factsOf(kind: PickKind, indices: Uint32Array, world: Affine): Facts {

@@ -49,14 +49,14 @@ export class BenchWorker {
   }
 
   /** Sends what changed since the last time. While one is on its way the newest waits, the ones between are never sent. */
-  show(doc: ProjectDocument, focus: { piece: string; step: string | null } | null, textures: boolean, anchors: readonly AskedAnchor[], done: (r: Shown) => void, failed: (e: Error) => void): void {
+  show(doc: ProjectDocument, focus: { piece: string; step: string | null } | null, textures: boolean, anchors: readonly AskedAnchor[], elements: boolean, done: (r: Shown) => void, failed: (e: Error) => void): void {
     const send = () => {
       this.busy = true;
       this.next = undefined;
       const pieces = doc.pieces.filter((p) => this.known.get(p.id) !== p);
       this.known = new Map(doc.pieces.map((p) => [p.id, p]));
       const materials: readonly Material[] = doc.materials;
-      this.post<Shown>({ ask: 'show', pieces, order: doc.pieces.map((p) => p.id), materials, focus, textures, anchors } as Omit<Request, 'id'>)
+      this.post<Shown>({ ask: 'show', pieces, order: doc.pieces.map((p) => p.id), materials, focus, textures, anchors, elements } as Omit<Request, 'id'>)
         .then(done, failed).finally(() => { this.busy = false; this.next?.(); });
     };
     if (this.busy) this.next = send; else send();

@@ -11,5 +11,5 @@ scope.onmessage = (e) => {
     if (share > 0 && now - last < 100) return;
     last = now;
     scope.postMessage({ progress: { file, share } });
-  }).then((done) => scope.postMessage({ done }), (error: unknown) => scope.postMessage({ failed: error instanceof Error ? error.message : 'That could not be read.' }));
+  }).then((done) => scope.postMessage({ done }, [...new Set([...done.models.flatMap((m) => [m.stored.buffer, ...m.images.map((i) => i.bytes.buffer)]), ...done.pictures.map((p) => p.bytes.buffer), ...done.heights.map((h) => h.bytes.buffer)])] as ArrayBuffer[]), (error: unknown) => scope.postMessage({ failed: error instanceof Error ? error.message : 'That could not be read.' }));
 };

@@ -24,12 +24,12 @@ export interface PieceShown {
 }
 
 /** The mesh that is being worked on: what the focused step gives. */
-export interface Edited { piece: string; step: string; hash: string; mesh: MeshArrays; shape: Shape; bounds: Bounds; /** It is just what the piece shows. */ same: boolean; lines: Float32Array; ink: Float32Array }
+export interface Edited { piece: string; step: string; hash: string; /** Left out for large meshes of which no elements are picked. */ mesh?: MeshArrays; shape: Shape; bounds: Bounds; /** It is just what the piece shows. */ same: boolean; lines: Float32Array; ink: Float32Array }
 
 export interface Focus { piece: string; step: string | null }
 
 export type Request =
-  | { id: number; ask: 'show'; pieces: Piece[]; order: string[]; materials: readonly Material[]; focus: Focus | null; textures: boolean; anchors: readonly AskedAnchor[] }
+  | { id: number; ask: 'show'; pieces: Piece[]; order: string[]; materials: readonly Material[]; focus: Focus | null; textures: boolean; anchors: readonly AskedAnchor[]; /** Vertices, edges and faces are being picked: their arrays are needed on the page however many there are. */ elements: boolean }
   | { id: number; ask: 'facts'; kind: PickKind; indices: Uint32Array; world: Affine }
   | { id: number; ask: 'uv' }
   | { id: number; ask: 'ship'; document: ProjectDocument; options: ShipOptions; format: string }

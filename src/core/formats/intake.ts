@@ -1,5 +1,5 @@
 /** What is said of a file that comes in: what it holds, how large it is, what is wrong with it, and guesses of what it does not say. */
-import { boundsOf, doubledFaces, shapeOf } from '../mesh/measure';
+import { boundsOf, shapeOf } from '../mesh/measure';
 import { flatten, type Scene } from './scene';
 
 export interface PieceIntake { name: string; faces: number; triangles: number; vertices: number; openEdges: number; nonManifoldEdges: number; doubledFaces: number; curves: number }
@@ -37,7 +37,7 @@ export function intakeOf(scene: Scene, file: string): Intake {
     pieces: scene.pieces.flatMap((p) => {
       if (!p.mesh) return [];
       const s = shapeOf(p.mesh);
-      return [{ name: p.name, faces: s.faces, triangles: s.triangles, vertices: s.vertices, openEdges: s.openEdges, nonManifoldEdges: s.nonManifoldEdges, doubledFaces: doubledFaces(p.mesh).length, curves: p.mesh.curves?.closed.length ?? 0 }];
+      return [{ name: p.name, faces: s.faces, triangles: s.triangles, vertices: s.vertices, openEdges: s.openEdges, nonManifoldEdges: s.nonManifoldEdges, doubledFaces: s.doubledFaces, curves: p.mesh.curves?.closed.length ?? 0 }];
     }),
   };
 }

@@ -80,6 +80,8 @@ export interface Place {
   lean: Triple;
   /** In the piece's own space, metres. */
   pivot: Triple;
+  /** The pivot's own axes against the piece's, for handles; the piece itself is not turned by them. Radians. */
+  axes?: Triple;
 }
 
 const ZERO: Triple = [0, 0, 0];

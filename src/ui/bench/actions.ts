@@ -30,6 +30,7 @@ const pickState = (kind: PickKind) => ({ mode: kind as PickMode, pick: { kind, k
 export function setMode(mode: PickMode): void {
   keep();
   const { mesh, pick } = bench.get();
+  if (bench.get().mode === 'piece' && mode !== 'piece') { bench.set({ mode }); session.refresh(); }
   if (mode === 'piece') { bench.set({ mode, pick: { kind: 'face', keys: [] }, last: null, inHand: null }); return; }
   bench.set({ placing: null, pivoting: false });
   // What is picked is kept, as far as it means something in the other kind.

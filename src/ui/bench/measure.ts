@@ -1,4 +1,5 @@
 /** Pinned measures and the one in hand, as lines with their values. Ends that hold on to elements stand where those are now. */
+import { toPlane } from '../../core/blueprint/blueprint';
 import { applyPoint, IDENTITY, type Affine } from '../../core/math/affine';
 import { angleAt, circleThrough, distance } from '../../core/mesh/span';
 import { formatQuantity } from '../../core/recipe/quantity';
@@ -37,7 +38,11 @@ export function measureLines(doc: ProjectDocument, anchors: FoundAnchors, now: P
   const out = doc.tapes.map((t) => { const { points, lost } = tapeEnds(doc, t, anchors, world), line = lineOf(t.id, t.kind, points, doc); return lost ? { ...line, text: `${line.text} (lost its hold)` } : line; });
   if (now?.points.length) {
     const points = now.points.map((p) => p.at), kind: Tape['kind'] = now.tool === 'angle' ? 'angle' : now.tool === 'diameter' ? 'diameter' : 'length';
-    out.push(points.length > 1 || kind === 'length' ? { ...lineOf('in hand', kind, points, doc), points } : { id: 'in hand', points, text: '' });
+    const sheet = now.tool === 'cut' ? doc.pieces.find((p) => p.id === now.on) : undefined, [a, b] = now.points.map((p) => p.pixel);
+    if (sheet?.blueprint && a && b) {
+      const m = world.get(sheet.id) ?? IDENTITY, ring = ([a, [b[0], a[1]], b, [a[0], b[1]], a] as const).map((p) => { const [u, v] = toPlane(sheet.blueprint!, p as [number, number]); return applyPoint(m, [u, v, 0]); });
+      out.push({ id: 'in hand', points: ring, text: `${Math.abs(b[0] - a[0]).toFixed(0)} × ${Math.abs(b[1] - a[1]).toFixed(0)} px` });
+    } else out.push(points.length > 1 || kind === 'length' ? { ...lineOf('in hand', kind, points, doc), points } : { id: 'in hand', points, text: '' });
   }
   return out;
 }

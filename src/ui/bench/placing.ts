@@ -1,5 +1,5 @@
 /** Moving, turning and sizing whole pieces: one live change from where they began, with values that can be dragged or typed. */
-import { about, applyVector, compose, invert, placeOf, rotationAbout, scaling, translation, turned, type Affine, type Triple } from '../../core/math/affine';
+import { about, applyVector, compose, IDENTITY, invert, placeOf, rotationAbout, scaling, translation, turned, type Affine, type Triple } from '../../core/math/affine';
 import { angle, length, number, type ValueDefs } from '../../core/recipe/values';
 import * as changes from '../../document/changes';
 import { session } from './session';
@@ -51,6 +51,7 @@ export function setPlacing(values: Partial<Placing['values']>): void {
   const n = p.ids.length, label = `${PLACE_TOOLS[p.handle].title.toLowerCase()} ${n === 1 ? 'a piece' : `${n} pieces`}`;
   session.change(label, (d) => {
     const now = changes.worlds(d);
+    if (bench.get().pivoting && p.handle === 'turn') { for (const id of p.ids) changes.turnPivot(d, id, rotationAbout(p.axis, next.values.angle - (done?.angle ?? 0)), now); return; }
     if (bench.get().pivoting && p.handle === 'move') {
       for (const id of p.ids) { const at = changes.pivotOf(d, changes.pieceOf(d, id), now), m = change(at); changes.setPivot(d, id, [m[3] + at[0], m[7] + at[1], m[11] + at[2]], now); }
       return;
@@ -64,7 +65,7 @@ export function frameOf(camera: { right: Triple; up: Triple; back: Triple } | nu
   const s = bench.get(), doc = s.document, piece = doc?.pieces.find((p) => p.id === s.piece);
   if (!doc) return turned([0, 0, 0]);
   const now = changes.worlds(doc), turnOf = (m: Affine | undefined) => (m ? turned(placeOf(m).turn) : turned([0, 0, 0]));
-  if (s.axes === 'own' && piece) return turnOf(now.get(piece.id));
+  if (s.axes === 'own' && piece) return changes.pivotFrame(piece, now.get(piece.id) ?? IDENTITY);
   if (s.axes === 'parent' && piece?.parent) return turnOf(now.get(piece.parent));
   if (s.axes === 'view' && camera) return [camera.right[0], camera.up[0], camera.back[0], 0, camera.right[1], camera.up[1], camera.back[1], 0, camera.right[2], camera.up[2], camera.back[2], 0];
   if (s.axes === 'surface') return onSurface(s.surface);

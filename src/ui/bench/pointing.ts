@@ -89,7 +89,7 @@ export const POINT_TOOLS: readonly PointTool[] = [
   },
   { id: 'origin', title: 'Set the origin', hint: () => 'Click the cross that is to lie at the origin.', least: 1, most: 1, on: 'blueprint', done: ([p], id) => { if (id) editSheet('set the origin of a blueprint', id, (b) => { b.origin = [p.pixel![0], p.pixel![1]]; }); } },
   {
-    id: 'cut', title: 'Cut a view out', hint: (n) => (n ? 'Click the opposite corner.' : 'Click a corner of the view to cut out.'), least: 2, most: 2, on: 'blueprint',
+    id: 'cut', title: 'Cut a view out', hint: (n) => (n ? 'Let go, or click, at the opposite corner.' : 'Drag a frame round the view to cut out.'), least: 2, most: 2, on: 'blueprint',
     done: ([p, q], id) => {
       const [a, b] = pixels([p, q]), x0 = Math.min(a[0], b[0]), y0 = Math.min(a[1], b[1]), x1 = Math.max(a[0], b[0]), y1 = Math.max(a[1], b[1]);
       if (!id || x1 - x0 < 4 || y1 - y0 < 4) { say('That is too small to be a view.'); return; }

@@ -81,11 +81,11 @@ class Session {
     if (!s.document || !this.worker) return;
     const textures = s.shading === 'materials' || s.textures;
     const source = workedOn(s);
-    this.worker.show(s.document, source?.kind === 'mesh' ? { piece: source.id, step: s.step } : null, textures, anchorsOf(s.document), (r) => {
+    this.worker.show(s.document, source?.kind === 'mesh' ? { piece: source.id, step: s.step } : null, textures, anchorsOf(s.document), s.mode !== 'piece' || s.stage === 'unwrap' || s.stage === 'finish', (r) => {
       const shown = new Map(bench.get().shown);
       for (const id of r.gone) shown.delete(id);
       for (const p of r.shown) shown.set(p.piece, p.buffers || !shown.has(p.piece) ? p : { ...shown.get(p.piece)!, reports: p.reports });
-      const part = r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited ? meshOf(r.edited) : null };
+      const part = r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited?.mesh ? meshOf(r.edited) : null };
       bench.set({ shown, working: null, anchors: r.anchors, ...part });
       if (r.edited !== undefined) { this.askFacts(bench.get().pick, true); this.askUv(); }
     }, (e) => { if (!(e instanceof WorkCancelled)) bench.set({ say: e.message, working: null }); });

@@ -106,9 +106,9 @@ const initial: BenchState = {
 export const useBench = create<BenchState>()(() => initial);
 export const bench = { get: useBench.getState, set: useBench.setState, reset: () => useBench.setState(initial, true) };
 
-export const meshOf = (e: Edited): Mesh => new Mesh({
-  ...e.mesh,
-  attributes: { ...(e.mesh.uv ? { uv: { domain: 'corner', width: 2, data: e.mesh.uv } } : {}), ...(e.mesh.slot ? { material: { domain: 'face', width: 1, data: e.mesh.slot } } : {}), ...(e.mesh.group ? { group: { domain: 'face', width: 1, data: e.mesh.group } } : {}) },
+export const meshOf = ({ mesh }: Edited): Mesh => new Mesh({
+  ...mesh!,
+  attributes: { ...(mesh!.uv ? { uv: { domain: 'corner', width: 2, data: mesh!.uv } } : {}), ...(mesh!.slot ? { material: { domain: 'face', width: 1, data: mesh!.slot } } : {}), ...(mesh!.group ? { group: { domain: 'face', width: 1, data: mesh!.group } } : {}) },
 });
 
 /** The piece whose recipe is worked on: the picked one, or what it is linked to. */

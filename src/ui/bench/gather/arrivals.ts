@@ -40,7 +40,7 @@ export const forgetArrival = (id: string): void => bench.set((s) => ({ arrivals:
 /** Everything of one drop. `curves`: drawings come in as curves rather than as blueprints. */
 export async function importFiles(files: File[], curves = false): Promise<void> {
   if (files.length === 0) return;
-  const id = changes.newId(), refused: string[] = [], read: [string, Uint8Array][] = [];
+  const id = changes.newId(), refused: string[] = [], read: [string, Uint8Array<ArrayBuffer>][] = [];
   const arrival: Arrival = { id, names: files.length === 1 ? files[0].name : `${files[0].name} and ${files.length - 1} more`, state: 'reading', file: files[0].name, share: 0, reports: [], notes: [], refused, drawings: [] };
   bench.set((s) => ({ arrivals: [arrival, ...s.arrivals].slice(0, 12), say: `Reading ${arrival.names} …` }));
   for (const f of files) {
@@ -59,7 +59,7 @@ export async function importFiles(files: File[], curves = false): Promise<void> 
   }
 }
 
-function readInWorker(id: string, files: [string, Uint8Array][]): Promise<ReadDrop> {
+function readInWorker(id: string, files: [string, Uint8Array<ArrayBuffer>][]): Promise<ReadDrop> {
   return new Promise((resolve, reject) => {
     const worker = new Worker(new URL('../../../workers/intake.worker.ts', import.meta.url), { type: 'module' });
     workers.set(id, worker);
@@ -70,7 +70,7 @@ function readInWorker(id: string, files: [string, Uint8Array][]): Promise<ReadDr
       if ('done' in e.data) resolve(e.data.done); else reject(new Error(e.data.failed));
     };
     worker.onerror = (e) => { end(); reject(new Error(e.message || 'The reader stopped: there may not be enough memory for a file of this size.')); };
-    worker.postMessage(files);
+    worker.postMessage(files, files.map(([, b]) => b.buffer));
   });
 }
 
@@ -82,7 +82,8 @@ async function keep(id: string, drop: ReadDrop, curves: boolean): Promise<void> 
   for (const m of drop.models) {
     const sha = await keepBlob(m.stored), images = new Map<number, string>(), blobs = await Promise.all(m.images.map((i) => keepBlob(i.bytes, i.mime)));
     m.images.forEach((_, n) => images.set(n, changes.newId()));
-    await session.worker?.ask('keep', { sha, bytes: m.stored });
+    // The bench worker gets the bytes themselves: it need not fetch what was here a moment ago.
+    await session.worker?.ask('keep', { sha, bytes: m.stored }, [m.stored.buffer as ArrayBuffer]);
     const ids = m.pieces.map(() => changes.newId());
     touched.push(...ids);
     reports.push({ ...m.intake, pieceIds: ids.filter((_, i) => m.pieces[i].item >= 0) });

@@ -18,6 +18,8 @@ export interface ValueProps {
   onCancel: () => void;
   /** For values that are not typed: what a click does. */
   onOpen?: () => void;
+  /** The number alone, where its unit stands beside it. */
+  bare?: boolean;
 }
 
 const plural = (n: number, [one, many]: readonly [string, string]) => `${n} ${n === 1 ? one : many}`;
@@ -43,7 +45,7 @@ export function readValue(def: ValueDef<unknown>, value: unknown, units: 'mm' | 
  * A value in a sentence: drag sideways to scrub (Shift fine, Ctrl coarse), click to type with units and arithmetic, Enter keeps, Esc
  * takes it back. Choices go to the next on a click.
  */
-export function Value({ name, def, value, onChange, onSettle, onCancel, onOpen }: ValueProps) {
+export function Value({ name, def, value, onChange, onSettle, onCancel, onOpen, bare }: ValueProps) {
   const units = useBench((s) => s.document?.units ?? 'mm'), digits = useBench((s) => s.document?.settings.precision ?? 3), materials = useBench((s) => s.document?.materials ?? NONE);
   const [typing, setTyping] = useState<string | null>(null), [wrong, setWrong] = useState('');
   const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null), dragged = useRef(false), begun = useRef(''), input = useRef<HTMLInputElement>(null);
@@ -68,7 +70,7 @@ export function Value({ name, def, value, onChange, onSettle, onCancel, onOpen }
     );
   }
 
-  const text = readValue(def, value, units, materials, digits);
+  const text = bare && numeric ? formatNumber(value as number, def.kind, units, Math.min(digits, 2)) : readValue(def, value, units, materials, digits);
   const click = () => {
     if (onOpen) { onOpen(); return; }
     if (numeric) { begun.current = def.kind === 'length' || def.kind === 'angle' ? formatQuantity(value as number, def.kind, units, def.digits ?? digits) : formatNumber(value as number, 'number'); setTyping(begun.current); }

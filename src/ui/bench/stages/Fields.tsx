@@ -8,8 +8,8 @@ import { session } from '../session';
 export const Section = ({ title, aside, children }: { title: string; aside?: ReactNode; children: ReactNode }) => <section className="panel-section" aria-label={title}><div className="row"><h2 className="panel-title">{title}</h2>{aside && <span className="quiet flex items-center gap-1">{aside}</span>}</div>{children}</section>;
 
 /** Three values in a row, live as they are dragged. */
-export const Three = ({ name, defs, values, onChange }: { name: string; defs: readonly ValueDef<number>[]; values: readonly number[]; onChange: (axis: 0 | 1 | 2, value: number, live: boolean) => void }) => (
-  <div className="row !gap-1"><span className="quiet w-10 shrink-0">{name}</span><span className="flex flex-1 justify-between">{values.map((v, i) => <Value key={i} name={`${name.toLowerCase()}-${'xyz'[i]}`} def={defs[i]} value={v} onChange={(x, live) => onChange(i as 0, x as number, live)} onSettle={() => session.settle()} onCancel={() => session.cancel()} />)}</span></div>
+export const Three = ({ name, unit, defs, values, onChange }: { name: string; unit?: string; defs: readonly ValueDef<number>[]; values: readonly number[]; onChange: (axis: 0 | 1 | 2, value: number, live: boolean) => void }) => (
+  <div className="row !gap-1"><span className="quiet w-16 shrink-0 whitespace-nowrap">{name}{unit && `, ${unit}`}</span><span className="flex flex-1 justify-between">{values.map((v, i) => <Value key={i} name={`${name.toLowerCase()}-${'xyz'[i]}`} def={defs[i]} value={v} bare={defs[i].kind === 'length'} onChange={(x, live) => onChange(i as 0, x as number, live)} onSettle={() => session.settle()} onCancel={() => session.cancel()} />)}</span></div>
 );
 
 export function Choice<T extends string>({ name, value, options, onChange }: { name: string; value: T; options: readonly (readonly [T, string])[]; onChange: (v: T) => void }) {

@@ -29,9 +29,9 @@ export function PlaceSection() {
   return (
     <Section title="Place" aside={many ? `${s.picked.length} pieces` : piece.name}>
       {!many && <>
-        <Three name="At" defs={at} values={p.at} onChange={(i, x, live) => set('place a piece', { at: three(p.at, i, x) }, live ? `at ${piece.id}` : undefined)} />
+        <Three name="At" unit={s.document?.units} defs={at} values={p.at} onChange={(i, x, live) => set('place a piece', { at: three(p.at, i, x) }, live ? `at ${piece.id}` : undefined)} />
         <Three name="Turn" defs={turn} values={p.turn} onChange={(i, x, live) => set('turn a piece', { turn: three(p.turn, i, x) }, live ? `turn ${piece.id}` : undefined)} />
-        {real.some((x) => x > 0) && <Three name="Size" defs={size} values={real} onChange={(i, x, live) => setOwnSize(piece.id, i, x, live)} />}
+        {real.some((x) => x > 0) && <Three name="Size" unit={s.document?.units} defs={size} values={real} onChange={(i, x, live) => setOwnSize(piece.id, i, x, live)} />}
       </>}
       {s.mode !== 'piece' && s.stage === 'shape' && <div className="row"><span className="quiet">Takes along within</span><Value name="soft" def={radius} value={s.soft} onChange={(v) => bench.set({ soft: v as number })} onSettle={() => undefined} onCancel={() => undefined} /></div>}
       {s.mode !== 'piece' && s.soft > 0 && <Choice name="Fading" value={s.falloff} options={FALLOFF} onChange={(falloff) => bench.set({ falloff })} />}
@@ -40,7 +40,7 @@ export function PlaceSection() {
       <div className="row mt-1"><span className="quiet flex items-center gap-1"><IconFocusCentered size={13} stroke={1.6} />Pivot</span></div>
       <Buttons>
         <Small onClick={() => begin('pivot')} title="Click where it should be (P)">Click</Small>
-        <Small pressed={s.pivoting} onClick={() => bench.set({ pivoting: !s.pivoting, handle: 'move', mode: 'piece' })} title="Handles move the pivot, not the piece">Move</Small>
+        <Small pressed={s.pivoting} onClick={() => bench.set({ pivoting: !s.pivoting, handle: s.handle === 'turn' ? 'turn' : 'move', mode: 'piece', axes: s.pivoting ? s.axes : 'own' })} title="Handles move and turn the pivot, not the piece">Move, turn</Small>
         <Small onClick={() => movePivot('centre')}>Centre</Small><Small onClick={() => movePivot('bottom')}>Bottom</Small><Small onClick={() => movePivot('world')}>World</Small><Small onClick={() => movePivot('pick')}>Pick</Small>
       </Buttons>
       <div className="row mt-2"><span className="quiet">Copies and order</span></div>

@@ -63,7 +63,7 @@ export function ToolLine() {
     const words: Record<string, string> = { pieces: n === 1 ? 'the piece' : `${n} pieces`, axes: { world: 'the world’s axes', parent: 'its group’s axes', own: 'its own axes', view: 'the view’s axes', surface: 'the surface’s axes' }[axes], about: { pivot: 'the pivot', pick: 'the middle', origin: 'the origin', each: 'each its own pivot' }[about] };
     return (
       <div className="tool-line" role="group" aria-label="The tool in hand" onPointerDown={(e) => e.stopPropagation()}>
-        <Sentence title={bench.get().pivoting && placing.handle === 'move' ? 'Move the pivot of' : t.title} sentence={t.sentence} defs={t.defs} values={placing.values as unknown as Record<string, unknown>} special={(name) => (words[name] ? <span>{words[name]}</span> : undefined)}
+        <Sentence title={bench.get().pivoting && placing.handle !== 'size' ? `${t.title} the pivot of` : t.title} sentence={t.sentence} defs={t.defs} values={placing.values as unknown as Record<string, unknown>} special={(name) => (words[name] ? <span>{words[name]}</span> : undefined)}
           onChange={(name, value, live) => { setPlacing({ [name]: value as number }); if (!live) keepPlacing(); }} onSettle={keepPlacing} onCancel={() => session.cancel()} />
         {placing.fresh && <button className="ml-3 rounded border px-1.5 text-[11px] opacity-80 hover:opacity-100" onClick={keep}>Keep <span className="num">↵</span></button>}
       </div>

@@ -22,6 +22,7 @@ import { Viewer, type DrawnLabel } from './viewer';
 
 type Drag =
   | { kind: 'orbit' | 'pan'; x: number; y: number; moved: number }
+  | { kind: 'point'; x0: number; y0: number }
   | { kind: 'box'; x0: number; y0: number }
   | { kind: 'click'; x0: number; y0: number; onGround: boolean }
   | { kind: 'handle'; part: Part; x0: number; y0: number; move: string | null; placing: boolean; by: number; from: THREE.Vector3 };
@@ -142,6 +143,12 @@ export function View() {
     return snapped && { at: snapped.at.toArray(), piece: snapped.piece, kind: snapped.kind === 'middle' ? 'edge' : snapped.kind === 'grid' || snapped.kind === 'texel' ? 'free' : snapped.kind };
   };
 
+  /** The tool in hand as it would be with a point here. */
+  const preview = (viewer: Viewer, x: number, y: number, free: boolean) => {
+    const now = bench.get(), p = pointAt(x, y, free);
+    if (now.document && now.pointing && p && now.pointing.points.length) viewer.setMeasures(measureLines(now.document, now.anchors, { ...now.pointing, points: [...now.pointing.points, p] }, worlds(now.document)));
+  };
+
   const down = (e: React.PointerEvent) => {
     const viewer = v.current;
     if (!viewer) return;
@@ -154,7 +161,7 @@ export function View() {
     if (e.button === 1 || (e.button === 2 && e.shiftKey) || (e.button === 0 && space.current)) { drag.current = { kind: 'pan', x, y, moved: 0 }; e.preventDefault(); return; }
     if (e.button === 2) { drag.current = { kind: 'orbit', x, y, moved: 0 }; return; }
     if (e.button !== 0) return;
-    if (s.pointing) { const p = pointAt(x, y, e.ctrlKey); if (p) addPoint(p); return; }
+    if (s.pointing) { const p = pointAt(x, y, e.ctrlKey); if (p) { drag.current = { kind: 'point', x0: x, y0: y }; addPoint(p); } return; }
     const part = viewer.handles.hit(viewer.camera, x, y, viewer.pane.width, viewer.pane.height);
     if (part) {
       const along = viewer.handles.kind === 'along';
@@ -175,7 +182,7 @@ export function View() {
       hovered.current = requestAnimationFrame(() => {
         if (!v.current) return;
         if (viewer.camera.view !== bench.get().view || viewer.pane.shading !== bench.get().shading) bench.set({ view: viewer.camera.view, shading: viewer.pane.shading });
-        if (s.pointing) { pointAt(x, y, e.ctrlKey); return; }
+        if (s.pointing) { preview(viewer, x, y, e.ctrlKey); return; }
         if (s.wall !== null) { const w = viewer.wallAt(x, y); setPointer([fx, fy]); bench.set({ wall: w?.thickness ?? 0 }); return; }
         const hot = viewer.handles.hit(viewer.camera, x, y, viewer.pane.width, viewer.pane.height);
         if (viewer.handles.setHot(hot)) viewer.invalidate();
@@ -183,6 +190,7 @@ export function View() {
       });
       return;
     }
+    if (d.kind === 'point') { preview(viewer, x, y, e.ctrlKey); return; }
     if (d.kind === 'orbit' || d.kind === 'pan') {
       const dx = x - d.x, dy = y - d.y;
       d.moved += Math.abs(dx) + Math.abs(dy);
@@ -240,6 +248,12 @@ export function View() {
     if (!viewer || !d) return;
     const [x, y] = viewer.inPane(...place(e)), how = e.shiftKey ? 'add' : e.ctrlKey || e.metaKey ? 'remove' : 'set';
     const locked = (id: string) => doc?.pieces.find((p) => p.id === id)?.locked;
+    if (d.kind === 'point') {
+      // Dragged from the first point to the second.
+      const now = bench.get().pointing, p = now && now.points.length > 0 && Math.hypot(x - d.x0, y - d.y0) > 8 ? pointAt(x, y, e.ctrlKey) : null;
+      if (p) addPoint(p);
+      return;
+    }
     if (d.kind === 'box') {
       const p = viewer.pane, b = { x0: Math.max(0, Math.min(d.x0, x)), y0: Math.max(0, Math.min(d.y0, y)), x1: Math.min(p.width, Math.max(d.x0, x)), y1: Math.min(p.height, Math.max(d.y0, y)) };
       setBox(null);

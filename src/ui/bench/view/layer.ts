@@ -28,9 +28,16 @@ class Source {
   private parts: Part[] = [];
   private ghosts: THREE.LineSegments[] = [];
   sorted = false;
+  private readonly sphere = new THREE.Sphere();
+  /** About how long an edge is. */
+  private readonly grain: number;
 
   constructor(readonly sent: PieceShown) {
     const b = sent.buffers!, g = this.geometry;
+    if (sent.bounds && sent.bounds.min[0] <= sent.bounds.max[0]) new THREE.Box3(new THREE.Vector3(...sent.bounds.min), new THREE.Vector3(...sent.bounds.max)).getBoundingSphere(this.sphere);
+    this.grain = (2 * this.sphere.radius) / Math.sqrt(Math.max(1, b.edgePosition.length / 18));
+    // The renderer would else work these out from every vertex at the first frame, only to sort by them.
+    g.boundingSphere = this.sphere;
     g.setAttribute('position', new THREE.BufferAttribute(b.position, 3));
     g.setAttribute('normal', new THREE.BufferAttribute(b.normal, 3));
     if (b.uv) g.setAttribute('uv', new THREE.BufferAttribute(b.uv, 2));
@@ -51,6 +58,7 @@ class Source {
   private part(list: readonly THREE.Matrix4[], mirrored: boolean): Part {
     const surface = new THREE.InstancedMesh(this.geometry, clay(), list.length);
     surface.frustumCulled = false;
+    surface.boundingSphere = this.sphere;
     // The object itself carries the mirror, so that the card knows which side is the front.
     const flip = new THREE.Matrix4().makeScale(-1, 1, 1);
     if (mirrored) { surface.matrixAutoUpdate = false; surface.matrix.copy(flip); }
@@ -74,6 +82,7 @@ class Source {
     list.forEach((m, i) => m.toArray(places, 16 * i));
     g.setAttribute('place', new THREE.InstancedBufferAttribute(places, 16));
     g.instanceCount = list.length;
+    g.boundingSphere = this.sphere;
     const lines = new THREE.LineSegments(g, inkMaterial());
     lines.frustumCulled = false;
     lines.renderOrder = over ? 9 : 2;
@@ -108,14 +117,16 @@ class Source {
     for (let s = 0; s < n; s++) if (start[s + 1] > start[s]) this.geometry.addGroup(3 * start[s], 3 * (start[s + 1] - start[s]), s);
   }
 
-  dress(shading: Shading, focused: boolean, caged: boolean, materials: readonly Material[], images: readonly ProjectImage[], loaded: () => void): void {
+  dress(shading: Shading, focused: boolean, caged: boolean, pixel: number, materials: readonly Material[], images: readonly ProjectImage[], loaded: () => void): void {
     const look: Look = shading === 'materials' ? 'materials' : shading === 'checker' ? (focused && this.sent.buffers!.uv ? 'checker' : 'clay') : shading;
     for (const p of this.parts) {
       p.surface.material = this.surfaceOf(look, materials, images, loaded);
       p.surface.visible = look !== 'lines';
-      p.lines.visible = (!caged || shading === 'lines') && (shading !== 'materials' || focused);
+      // Edges closer than a pixel or two would only blacken the surface: they fade, and are not drawn at all when they cannot be told apart.
+      const fade = shading === 'lines' ? 1 : Math.min(1, Math.max(0, (this.grain / pixel - 1.5) / 4));
+      p.lines.visible = fade > 0 && (!caged || shading === 'lines') && (shading !== 'materials' || focused);
       const u = (p.lines.material as THREE.ShaderMaterial).uniforms;
-      u.strength.value = shading === 'lines' ? 1.5 : shading === 'materials' ? 0.35 : focused ? 1 : 0.6;
+      u.strength.value = fade * (shading === 'lines' ? 1.5 : shading === 'materials' ? 0.35 : focused ? 1 : 0.6);
       u.paint.value.copy(shading === 'lines' ? color('ink') : EDGE);
     }
   }
@@ -177,8 +188,9 @@ export class Layer {
     for (const [id, s] of this.sources) s.stand(at.get(id) ?? [], ghosts.get(id) ?? []);
   }
 
-  dress(shading: Shading, focus: string | null, caged: boolean): void {
-    for (const [id, s] of this.sources) s.dress(shading, id === focus, caged && id === focus, this.materials, this.images, this.loaded);
+  /** `pixel`: metres that a pixel stands for, about where things are. */
+  dress(shading: Shading, focus: string | null, caged: boolean, pixel: number): void {
+    for (const [id, s] of this.sources) s.dress(shading, id === focus, caged && id === focus, pixel, this.materials, this.images, this.loaded);
   }
 
   forgetLooks(): void { for (const s of this.sources.values()) s.forgetLooks(); }

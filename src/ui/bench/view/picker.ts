@@ -7,6 +7,8 @@ import { castRay, type Hit } from './picking';
 
 export type { Hit };
 
+const MOST = 400000;
+
 export class Picker {
   private tree: MeshBVH | undefined;
   private readonly sphere = new THREE.Sphere();
@@ -31,6 +33,8 @@ export class Picker {
       const h = this.tree.raycastFirst(ray, cull ? THREE.FrontSide : THREE.DoubleSide) as { faceIndex: number; distance: number; point: THREE.Vector3 } | null;
       return h ? { face: this.face[h.faceIndex], triangle: h.faceIndex, distance: h.distance, point: h.point.clone() } : null;
     }
+    // Without its tree, a mesh of this size would hold the page up at every move of the pointer.
+    if (this.face.length > MOST) return null;
     return castRay(ray, this.position, this.index, this.face, cull) ?? null;
   }
 

@@ -77,8 +77,10 @@ export class Planes {
     for (const s of this.sheets.values()) s.group.visible = s.piece.blueprint!.seen === 'always' || s.piece.blueprint!.side === SIDE_OF[view];
   }
 
-  labels(): Label[] {
-    return [...this.sheets.values()].flatMap((s) => (s.group.visible ? s.piece.blueprint!.stations.map((q): Label => {
+  /** Names of stations, on the drawings that are not seen edge-on. */
+  labels(forward: THREE.Vector3): Label[] {
+    const faces = (s: Sheet) => Math.abs(new THREE.Vector3().setFromMatrixColumn(s.world, 2).normalize().dot(forward)) > 0.15;
+    return [...this.sheets.values()].flatMap((s) => (s.group.visible && faces(s) ? s.piece.blueprint!.stations.map((q): Label => {
       const [, hi] = extent(s.piece.blueprint!);
       return { id: `${s.piece.id}/${q.id}`, text: q.name, kind: 'station', at: new THREE.Vector3(q.along === 'u' ? q.at : hi[0], q.along === 'u' ? hi[1] : q.at, 0).applyMatrix4(s.world) };
     }) : []));

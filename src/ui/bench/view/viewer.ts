@@ -72,6 +72,7 @@ export class Viewer {
     this.renderer.setClearColor(0, 0);
     this.renderer.toneMapping = THREE.NoToneMapping;
     this.renderer.setScissorTest(true);
+    this.renderer.debug.checkShaderErrors = false; // asking after each shader makes the page wait for the graphics card
     const key = new THREE.DirectionalLight('#fff7ea', 1.5), fill = new THREE.DirectionalLight('#dfe6f2', 0.45);
     key.position.set(0.5, 0.9, 0.55);
     fill.position.set(-0.7, 0.2, 0.4);
@@ -151,7 +152,7 @@ export class Viewer {
       this.scene.environment = materials ? this.studio : null;
       this.scene.environmentIntensity = 0.75;
       this.sky.intensity = materials ? 0.15 : 1.6;
-      this.layer.dress(p.shading, this.source, caged);
+      this.layer.dress(p.shading, this.source, caged, p.camera.pixel(p.camera.target));
       this.planes.dress(p.camera.view);
       this.floors.forEach((f, i) => { f.visible = this.groundShown && i === (p.camera.view === 'Front' || p.camera.view === 'Back' ? 1 : p.camera.view === 'Side' || p.camera.view === 'Left' ? 2 : 0); });
       this.handles.draw(p.camera);
@@ -167,7 +168,7 @@ export class Viewer {
     const out: DrawnLabel[] = [];
     this.panes.forEach((p, i) => {
       this.planes.dress(p.camera.view);
-      for (const l of [...this.planes.labels(), ...this.measureLabels]) {
+      for (const l of [...this.planes.labels(p.camera.forward()), ...this.measureLabels]) {
         const q = l.at.clone().project(p.camera.now);
         if (q.z > 1 || Math.abs(q.x) > 1 || Math.abs(q.y) > 1) continue;
         out.push({ id: `${i}/${l.id}`, text: l.text, kind: l.kind, x: p.x + (q.x * 0.5 + 0.5) * p.width, y: p.y + (0.5 - q.y * 0.5) * p.height });
