@@ -9,7 +9,7 @@ import { api } from '../../parts/api';
 import { focusPiece } from '../actions';
 import { session } from '../session';
 import { bench } from '../store';
-import { rasterise } from './rasterise';
+import { decoded, rasterise } from './rasterise';
 
 export interface Arrival {
   id: string;
@@ -96,13 +96,16 @@ async function keep(id: string, drop: ReadDrop, curves: boolean): Promise<void> 
       continue;
     }
     try {
-      const shown = p.kind === 'image' ? p : await rasterise(p), sha = await keepBlob(shown.bytes, shown.mime), image = changes.newId(), piece = changes.newId();
+      const shown = p.kind === 'image' ? await decoded(p) : await rasterise(p), sha = await keepBlob(shown.bytes, shown.mime), image = changes.newId(), piece = changes.newId();
       if (p.kind === 'svg') drawings.push({ name: p.name, bytes: p.bytes });
+      // Several stand beside each other, not in one place.
+      const aside = 1.1 * notes.length;
       touched.push(piece);
       notes.push(`${p.name}: a blueprint, ${shown.width} × ${shown.height} px${p.kind === 'pdf' ? ' (its first page)' : ''}. True it up to give it its scale.`);
       edits.push((d) => {
         changes.addImage(d, { id: image, name: p.name, blob: sha, mime: shown.mime, width: shown.width, height: shown.height, bits: 8, use: 'picture' });
         changes.addBlueprint(d, piece, p.name.replace(/\.[^.]*$/, ''), newBlueprint(image, shown.width, shown.height), sideTurn('front'));
+        if (aside) changes.setPlace(d, piece, { at: [aside, 0, 0] });
       });
     } catch (e) { drop.refused.push((e as Error).message); }
   }

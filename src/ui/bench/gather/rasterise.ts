@@ -3,6 +3,15 @@ import type { ReadImage, ReadPicture } from '../../../workers/intake';
 
 const LONG = 3000;
 
+/** A picture's true size, once the browser has shown that it can be unpacked at all. */
+export async function decoded(p: ReadPicture): Promise<ReadPicture> {
+  try {
+    const b = await createImageBitmap(new Blob([p.bytes as Uint8Array<ArrayBuffer>], { type: p.mime })), size = { width: b.width, height: b.height };
+    b.close();
+    return { ...p, ...size };
+  } catch { throw new Error(`${p.name} is a picture that is broken or cut short.`); }
+}
+
 export async function rasterise(p: ReadPicture): Promise<ReadImage> {
   const canvas = p.kind === 'pdf' ? await pdfPage(p) : await svgPicture(p);
   const blob = await new Promise<Blob | null>((r) => { canvas.toBlob(r, 'image/png'); });
@@ -22,7 +31,7 @@ function canvasOf(width: number, height: number): [HTMLCanvasElement, CanvasRend
 
 async function svgPicture(p: ReadPicture): Promise<HTMLCanvasElement> {
   // Read as XML and stripped of all that could act or reach out, then drawn as an image, which does neither.
-  const tree = new DOMParser().parseFromString(new TextDecoder().decode(p.bytes), 'image/svg+xml'), svg = tree.documentElement;
+  const text = new TextDecoder().decode(p.bytes).replace(/\son\w+\s*=\s*("[^"]*"|'[^']*')/gi, ''), tree = new DOMParser().parseFromString(text, 'image/svg+xml'), svg = tree.documentElement;
   if (tree.querySelector('parsererror') || svg.nodeName.toLowerCase() !== 'svg') throw new Error(`${p.name} is not an SVG that can be read.`);
   for (const e of [...tree.querySelectorAll('script, foreignObject')]) e.remove();
   for (const e of [svg, ...svg.querySelectorAll('*')]) for (const a of [...e.attributes]) if (/^on/i.test(a.name) || (/href$/i.test(a.name) && !/^(#|data:image\/)/i.test(a.value)) || /url\(\s*['"]?(?!#)/i.test(a.value)) e.removeAttribute(a.name);

@@ -4,6 +4,7 @@ import { resolve } from '../../../core/mesh/picks';
 import { formatNumber, formatQuantity, unitSize, type LengthUnit } from '../../../core/recipe/quantity';
 import type { Piece } from '../../../document/types';
 import { ownBox } from '../pieceActions';
+import { heldBy } from '../pieces/rows';
 import { useBench } from '../store';
 import { MeasureSection } from './MeasureSection';
 import { PlaceSection } from './PlaceSection';
@@ -24,11 +25,11 @@ export function ShapeSide() {
   const piece = s.document?.pieces.find((p) => p.id === s.piece), digits = s.document?.settings.precision ?? 2;
   const n = useMemo(() => (s.mesh ? resolve(s.mesh, s.pick).indices.length : 0), [s.mesh, s.pick]);
   const size3 = (v: readonly number[]) => v.map((x) => formatNumber(x, 'length', units, Math.min(digits, 2))).join(' × ');
-  const kind = s.pick.kind;
+  const kind = s.pick.kind, inside = useMemo(() => (piece?.kind === 'group' && s.document ? heldBy(s.document.pieces, (id) => s.shown.get(id)?.buffers?.triangles ?? 0).get(piece.id) : undefined), [piece, s.document, s.shown]);
   return <>
     <PlaceSection />
     <section className="panel-section" aria-label="Facts"><div className="row"><h2 className="panel-title">Facts</h2><span className="quiet">{n ? 'picked' : piece?.name ?? ''}</span></div>
-      {!shape && <p className="quiet">Pick a piece to measure it.</p>}
+      {!shape && (piece && inside ? <dl><Line name="Pieces" value={String(inside.pieces)} /><Line name="Triangles" value={inside.triangles.toLocaleString('en')} /><Line name={`Size, ${units}`} value={size3(realSize(piece))} /></dl> : <p className="quiet">Pick a piece to measure it.</p>)}
       {shape && <dl>
         {n > 0 && <Line name={kind === 'face' ? 'Faces' : kind === 'edge' ? 'Edges' : 'Vertices'} value={`${n} of ${kind === 'face' ? shape.faces : kind === 'edge' ? shape.edges : shape.vertices}`} />}
         {n > 0 && s.facts && <>
