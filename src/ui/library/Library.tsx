@@ -26,7 +26,7 @@ export function Narrowing({ items, value, onChange }: { items: readonly LibraryE
   const tags = [...new Set(items.flatMap((i) => i.tags))].sort();
   const chip = (on: boolean, label: string, click: () => void) => <button key={label} aria-pressed={on} className={`button !rounded-full !px-2.5 !py-0.5 text-[12px] ${on ? '!border-value !bg-wash' : ''}`} onClick={click}>{label}</button>;
   return <>
-    <label className="field flex items-center gap-2"><IconSearch size={14} stroke={1.6} aria-hidden /><input className="w-full bg-transparent outline-none" placeholder="Find by name or tag" aria-label="Find in the library" value={value.find} onKeyDown={(e) => e.stopPropagation()} onChange={(e) => onChange({ ...value, find: e.target.value })} /></label>
+    <label className="field flex items-center gap-2"><IconSearch size={14} stroke={1.6} aria-hidden /><input className="w-full bg-transparent outline-none" placeholder="Find by name or tag" aria-label="Find in the library" value={value.find} onKeyDown={(key) => key.stopPropagation()} onChange={(typed) => onChange({ ...value, find: typed.target.value })} /></label>
     <div className="mt-2 flex flex-wrap gap-1" role="group" aria-label="Kinds">{LIBRARY_KINDS.map(([k, label]) => chip(value.kind === k, label, () => onChange({ ...value, kind: value.kind === k ? null : k })))}</div>
     {tags.length > 0 && <div className="mt-1.5 flex flex-wrap gap-1" role="group" aria-label="Tags">{tags.slice(0, 24).map((t) => chip(value.tag === t, `#${t}`, () => onChange({ ...value, tag: value.tag === t ? null : t })))}</div>}
   </>;
