@@ -225,6 +225,38 @@ test('pieces are moved by a handle and by typed values, all as one change; merge
   await until('the detached', async () => (await rows()).includes('box part'));
 });
 
+test('elements of a piece that is turned, sized and mirrored are picked and moved where they are seen', async () => {
+  await begin('Inside');
+  await addBox();
+  await page.keyboard.press('1');
+  await setValue('at-x', '150 mm'); await setValue('turn-y', '30'); await setValue('size-y', '200 mm');
+  await button('Mirror …'); await button('Mirrored copy');
+  await until('the twin', async () => (await rows()).length === 2);
+  await page.keyboard.press('Home');
+  await page.keyboard.press('4');
+  await sleep(600);
+  type V = { screenOf(kind: string, i: number): [number, number]; under(x: number, y: number, mode: string): { index: number; point: { y: number } } | null };
+  // The face that looks up, found where it is drawn.
+  const seen = await page.evaluate(() => { const v = (globalThis as unknown as { glyptaView: V }).glyptaView; return Array.from({ length: 6 }, (_, i) => { const [x, y] = v.screenOf('face', i), u = v.under(x, y, 'face'); return [i, x, y, u ? u.index : -1, u ? u.point.y : 0]; }); });
+  const top = seen.find((f) => f[3] === f[0] && Math.abs(f[4] - 0.2) < 1e-6)!, [l, t] = await frame();
+  expect(top).toBeDefined();
+  expect(seen.filter((f) => f[3] === f[0]).length).toBe(3); // three faces look this way, as of any box
+  await page.mouse.click(l + top[1], t + top[2]);
+  await until('it picked', async () => /1 of 6/.test(await page.$eval('[aria-label="Facts"]', (e) => (e as HTMLElement).innerText)));
+  await until('its true area', async () => /100 cm²/.test(await page.$eval('[aria-label="Facts"]', (e) => (e as HTMLElement).innerText)));
+  await page.keyboard.press('m');
+  await sleep(300);
+  const up = await at([0, 0.3, 0]), down = await at([0, 0.2, 0]), len = Math.hypot(up[0] - down[0], up[1] - down[1]), way = [(up[0] - down[0]) / len, (up[1] - down[1]) / len], [x0, y0] = [l + top[1], t + top[2]];
+  await page.mouse.move(x0 + way[0] * 60, y0 + way[1] * 60);
+  await page.mouse.down();
+  for (let i = 1; i <= 6; i++) await page.mouse.move(x0 + way[0] * (60 + 8 * i), y0 + way[1] * (60 + 8 * i));
+  await page.mouse.up();
+  const move = ((await document_()).pieces.find((p) => p.name === 'box 2')!.recipe.find((q) => q.kind === 'shape')!.values.moves as { values: Record<string, number> }[])[0].values;
+  // Straight up in the world is straight up in the piece, half as far: it is sized by two that way.
+  expect(Math.abs(move.x) + Math.abs(move.z)).toBeLessThan(1e-6);
+  expect(move.y).toBeGreaterThan(0.005);
+});
+
 test('a scanned drawing is levelled, scaled and given its origin by clicks, within 0.1 %; stations and a circle are put on it', async () => {
   await begin('Blueprint');
   await stage('Gather');
