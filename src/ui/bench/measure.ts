@@ -6,7 +6,7 @@ import { formatQuantity } from '../../core/recipe/quantity';
 import type { ProjectDocument, Tape } from '../../document/types';
 import type { FoundAnchors } from '../../workers/protocol';
 import type { Pointing } from './store';
-import type { MeasureLine } from './view/viewer';
+import type { MeasureLine } from './view/notes';
 
 type P3 = [number, number, number];
 

@@ -14,6 +14,7 @@ import { Handles } from './handles';
 import { EDGE, Layer } from './layer';
 import { color, studio } from './looks';
 import { dispose, edgeLines, faceWash, ground, points, stitches, wide } from './marks';
+import { Notes, type MeasureLine } from './notes';
 import { Picker } from './picker';
 import { inBox, nearEdges, nearVertices, project, type Hit, type ScreenBox } from './picking';
 import { Planes, type Label } from './planes';
@@ -24,9 +25,6 @@ export interface Under { kind: PickMode; index: number; piece?: string; point: T
 export interface Pane { camera: Camera; shading: Shading; x: number; y: number; width: number; height: number; past: CameraState[]; future: CameraState[] }
 
 export interface DrawnLabel { id: string; text: string; kind: Label['kind']; x: number; y: number }
-
-/** Lines of measures: pinned tapes, and what is being measured. */
-export interface MeasureLine { id: string; text: string; points: readonly (readonly [number, number, number])[]; round?: { centre: readonly [number, number, number]; radius: number; normal: readonly [number, number, number] } }
 
 const pane = (view: ViewName): Pane => { const camera = new Camera(); camera.view = view; return { camera, shading: 'clay', x: 0, y: 0, width: 1, height: 1, past: [], future: [] }; };
 
@@ -43,8 +41,7 @@ export class Viewer {
   private hoverMark = new THREE.Group();
   private outline = new THREE.Group();
   private cage = new THREE.Group();
-  private measures = new THREE.Group();
-  private snapMark = new THREE.Group();
+  private readonly notes = new Notes();
   /** What lies in the worked-on piece's own space. */
   private readonly own = new THREE.Group();
   private readonly size = new THREE.Vector2(1, 1);
@@ -60,7 +57,6 @@ export class Viewer {
   private groundShown = true;
   private studio: THREE.Texture | null = null;
   private pivots: { piece: string; at: THREE.Vector3 }[] = [];
-  private measureLabels: Label[] = [];
   private readonly sky = new THREE.HemisphereLight('#fffaf0', '#9c9484', 1.6);
   private remember: ReturnType<typeof setTimeout> | undefined;
   private settled: CameraState | undefined;
@@ -78,7 +74,7 @@ export class Viewer {
     fill.position.set(-0.7, 0.2, 0.4);
     this.own.matrixAutoUpdate = false;
     this.own.add(this.cage, this.marks, this.hoverMark);
-    this.scene.add(this.sky, key, fill, this.planes.group, this.layer.group, this.own, this.outline, this.measures, this.snapMark, this.handles.group);
+    this.scene.add(this.sky, key, fill, this.planes.group, this.layer.group, this.own, this.outline, this.notes.group, this.handles.group);
     this.layer.loaded = this.planes.loaded = () => this.invalidate();
     this.retheme();
     canvas.addEventListener('webglcontextrestored', () => this.invalidate());
@@ -168,7 +164,7 @@ export class Viewer {
     const out: DrawnLabel[] = [];
     this.panes.forEach((p, i) => {
       this.planes.dress(p.camera.view);
-      for (const l of [...this.planes.labels(p.camera.forward()), ...this.measureLabels]) {
+      for (const l of [...this.planes.labels(p.camera.forward()), ...this.notes.labels]) {
         const q = l.at.clone().project(p.camera.now);
         if (q.z > 1 || Math.abs(q.x) > 1 || Math.abs(q.y) > 1) continue;
         out.push({ id: `${i}/${l.id}`, text: l.text, kind: l.kind, x: p.x + (q.x * 0.5 + 0.5) * p.width, y: p.y + (0.5 - q.y * 0.5) * p.height });
@@ -339,29 +335,10 @@ export class Viewer {
 
   // Measures and snapping
 
-  setMeasures(list: readonly MeasureLine[]): void {
-    dispose(this.measures);
-    this.measures.clear();
-    this.measureLabels = [];
-    for (const m of list) {
-      const at: number[] = [];
-      for (let i = 1; i < m.points.length; i++) at.push(...m.points[i - 1], ...m.points[i]);
-      if (m.round) {
-        const n = new THREE.Vector3(...m.round.normal).normalize(), u = new THREE.Vector3(Math.abs(n.y) < 0.9 ? 0 : 1, Math.abs(n.y) < 0.9 ? 1 : 0, 0).cross(n).normalize(), v = n.clone().cross(u), c = new THREE.Vector3(...m.round.centre);
-        const p = (i: number) => c.clone().addScaledVector(u, m.round!.radius * Math.cos((i * Math.PI) / 48)).addScaledVector(v, m.round!.radius * Math.sin((i * Math.PI) / 48));
-        for (let i = 0; i < 96; i++) at.push(...p(i).toArray(), ...p(i + 1).toArray());
-      }
-      const line = wide(Float32Array.from(at), color('last'), 1.8, this.size, true);
-      line.renderOrder = 15;
-      this.measures.add(line);
-      const dots = new THREE.Points(new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(m.points.flat(), 3)), new THREE.PointsMaterial({ color: color('last'), size: 7 * Math.min(2, window.devicePixelRatio), sizeAttenuation: false, depthTest: false, transparent: true }));
-      dots.renderOrder = 15;
-      this.measures.add(dots);
-      const centre = m.round ? new THREE.Vector3(...m.round.centre) : m.points.length === 3 ? new THREE.Vector3(...m.points[1]) : new THREE.Vector3(...m.points[0]).lerp(new THREE.Vector3(...m.points[m.points.length - 1]), 0.5);
-      if (m.text) this.measureLabels.push({ id: m.id, text: m.text, kind: 'measure', at: centre });
-    }
-    this.invalidate();
-  }
+  setMeasures(list: readonly MeasureLine[]): void { this.notes.setMeasures(list, this.size); this.invalidate(); }
+
+  /** A small mark where something would land, with a word for what it is. */
+  showSnap(s: Snapped | null): void { if (this.notes.showSnap(s, this.camera, this.size)) this.invalidate(); }
 
   /** Where the pointer would land. `without`: pieces that are being moved. */
   snapAt(x: number, y: number, kinds: SnapKinds, without?: ReadonlySet<string>): Snapped | null {
@@ -386,26 +363,6 @@ export class Viewer {
     if (Math.abs(det) < 1e-20) return null;
     const s = (d.x * f.y - d.y * f.x) / det, t = (e.x * d.y - e.y * d.x) / det;
     return p[0].clone().multiplyScalar(1 - s - t).addScaledVector(p[1], s).addScaledVector(p[2], t);
-  }
-
-  /** A small mark where something would land, with a word for what it is. */
-  showSnap(s: Snapped | null): void {
-    if (!s && this.snapMark.children.length === 0) return;
-    dispose(this.snapMark);
-    this.snapMark.clear();
-    this.measureLabels = this.measureLabels.filter((l) => l.kind !== 'snap');
-    if (s) {
-      const k = this.camera.pixel(s.at), right = new THREE.Vector3().setFromMatrixColumn(this.camera.now.matrixWorld, 0), up = new THREE.Vector3().setFromMatrixColumn(this.camera.now.matrixWorld, 1), r = 6 * k;
-      const at: number[] = [], go = (a: number, b: number) => at.push(...s.at.clone().addScaledVector(right, a * r).addScaledVector(up, b * r).toArray());
-      // Each kind has a shape of its own: none is told by colour alone.
-      const shape: readonly (readonly [number, number])[] = s.kind === 'vertex' ? [[-1, -1], [1, -1], [1, 1], [-1, 1]] : s.kind === 'middle' ? [[-1, -0.8], [1, -0.8], [0, 1]] : s.kind === 'edge' ? [[-1.3, 0], [1.3, 0]] : s.kind === 'grid' ? [[-1, 0], [0, 1], [1, 0], [0, -1]] : s.kind === 'pivot' ? [[-1, -1], [1, 1], [0, 0], [-1, 1], [1, -1], [0, 0]] : Array.from({ length: 12 }, (_, i) => [Math.cos((i * Math.PI) / 6), Math.sin((i * Math.PI) / 6)] as const);
-      shape.forEach((p, i) => { const q = shape[(i + 1) % shape.length]; go(p[0], p[1]); go(q[0], q[1]); });
-      const line = wide(Float32Array.from(at), color('last'), 2, this.size, true);
-      line.renderOrder = 21;
-      this.snapMark.add(line);
-      this.measureLabels.push({ id: 'snap', kind: 'snap', text: s.kind === 'middle' ? 'middle of edge' : s.kind, at: s.at });
-    }
-    this.invalidate();
   }
 
   // Pointing
