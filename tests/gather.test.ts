@@ -148,7 +148,7 @@ test('a linked copy follows the recipe of its first; 400 of them are one mesh an
   await row('box');
   await setValue('width', '60 mm');
   await row('box 2');
-  await until('its size', async () => /60 mm/.test(await page.$eval('[aria-label="Place"]', (e) => (e as HTMLElement).innerText)));
+  await until('its size', async () => /Size, mm\s+60\s+100\s+100/.test(await page.$eval('[aria-label="Place"]', (e) => (e as HTMLElement).innerText)));
   await button('Make its own', 'Place');
   await sleep(400);
   await setValue('width', '90 mm');
@@ -206,7 +206,8 @@ test('pieces are moved by a handle and by typed values, all as one change; merge
   await button('Bake placement');
   const baked = await piece('box');
   expect(baked.recipe.map((s) => s.kind)).toEqual(['box', 'place']);
-  expect(baked.place.at).toEqual([0, 0, 0]);
+  expect(baked.place.at).toEqual(baked.place.pivot); // it stands at its parent's origin, its pivot where it was
+  expect(baked.place.size).toEqual([1, 1, 1]);
   await command('Copy the pieces');
   await setValue('at-x', '300 mm');
   await row('box', 'Control');
@@ -335,13 +336,14 @@ test('four views, each with its own shading; views go back and forward apart fro
 test('a piece is kept in the library, used in another project, and cannot vanish while it is used', async () => {
   await page.keyboard.down('Shift'); await page.keyboard.press('l'); await page.keyboard.up('Shift');
   await page.waitForSelector('[aria-label="Library drawer"]');
+  const kept = '[aria-label="Library drawer"] li[title^="box:"]';
   await row('box');
   await button('Keep the piece in the library');
-  await until('it there', async () => (await page.$$('[aria-label="Library drawer"] li')).length === 1);
+  await until('it there', () => page.$(kept));
   await begin('Borrower');
   await page.keyboard.down('Shift'); await page.keyboard.press('l'); await page.keyboard.up('Shift');
-  await page.waitForSelector('[aria-label="Library drawer"] li');
-  await page.$eval('[aria-label="Library drawer"] li', (e) => (e as HTMLElement).focus());
+  await page.waitForSelector(kept);
+  await page.$eval(kept, (e) => (e as HTMLElement).focus());
   await page.keyboard.press('Enter');
   await until('it inserted', async () => (await rows()).join() === 'box');
   expect((await piece('box')).recipe[0].values.width).toBe(0.16);

@@ -86,20 +86,24 @@ export function checkDocument(value: unknown): ProjectDocument {
     if (piece.parent !== null && !before.has(piece.parent)) throw new InvalidDocument(`The piece “${piece.name}” is in a group that is not there, or comes before it.`);
     if (piece.kind === 'group') before.add(piece.id);
     if (piece.blueprint && !images.has(piece.blueprint.image)) throw new InvalidDocument(`The picture of the blueprint “${piece.name}” is not in the project.`);
-    for (const step of piece.recipe) checkStep(step, piece.name);
   }
   const own = new Set(doc.pieces.filter((p) => p.kind === 'mesh' && p.link === null).map((p) => p.id));
   for (const p of doc.pieces) if (p.link !== null && (!own.has(p.link) || p.kind !== 'mesh')) throw new InvalidDocument(`The piece “${p.name}” is linked to one that is not there.`);
   return doc;
 }
 
-/** Pieces that were found good are remembered by identity: a change to one of 5,000 checks that one. */
-const good = new WeakSet<object>();
+/** Small pieces that were found good, by what they hold: a change to one of 5,000 checks that one. */
+const good = new Set<string>();
+const MOST_GOOD = 20000, SHORT = 4000;
 function checkPiece(piece: unknown): void {
-  if (typeof piece === 'object' && piece !== null && good.has(piece)) return;
-  const ok = pieceSchema.validateSync(piece, options);
+  const text = JSON.stringify(piece) ?? '';
+  if (text.length < SHORT && good.has(text)) return;
+  const ok = pieceSchema.validateSync(piece, options) as unknown as ProjectDocument['pieces'][number];
   if ((ok.kind === 'blueprint') !== (ok.blueprint !== undefined)) throw new InvalidDocument(`The piece “${ok.name}” is a blueprint without a picture, or the other way round.`);
-  if (Object.isFrozen(piece)) good.add(piece as object);
+  for (const step of ok.recipe) checkStep(step, ok.name);
+  if (text.length >= SHORT) return;
+  if (good.size >= MOST_GOOD) good.clear();
+  good.add(text);
 }
 
 function checkStep(step: ProjectDocument['pieces'][number]['recipe'][number], piece: string, depth = 0): void {

@@ -45,7 +45,7 @@ export function PlaceSection() {
       </Buttons>
       <div className="row mt-2"><span className="quiet">Copies and order</span></div>
       <Buttons>
-        <Small onClick={() => copyPieces(true)} title="One recipe, many places (Alt D)">Linked copy</Small>
+        <Small onClick={() => copyPieces(true)} title="One recipe, many places (Ctrl Shift D)">Linked copy</Small>
         {piece.link && <Small onClick={makeOwn}>Make its own</Small>}
         <Small pressed={more === 'mirror'} onClick={() => setMore(more === 'mirror' ? null : 'mirror')}>Mirror …</Small>
         <Small pressed={more === 'align'} disabled={!many} title={many ? undefined : 'Pick several pieces'} onClick={() => setMore(more === 'align' ? null : 'align')}>Align …</Small>

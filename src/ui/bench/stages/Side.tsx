@@ -28,6 +28,7 @@ export function FinishSide() {
       <label className="row"><span className="quiet">Name</span><input key={m.id} className="field w-32 !py-0.5" defaultValue={m.name} maxLength={200} onKeyDown={(e) => { e.stopPropagation(); if (e.key === 'Enter') e.currentTarget.blur(); }} onBlur={(e) => { if (e.target.value.trim() && e.target.value !== m.name) set({ name: e.target.value.trim() }); }} /></label>
       <label className="row"><span className="quiet">Colour</span><span className="flex items-center gap-2"><span className="num">{m.color}</span><input type="color" aria-label="Colour" className="h-6 w-8 cursor-pointer rounded border border-line bg-transparent" value={m.color} onChange={(e) => set({ color: e.target.value }, `color ${m.id}`)} onBlur={() => session.settle()} /></span></label>
       {(['roughness', 'metalness'] as const).map((k) => <label key={k} className="row"><span className="quiet capitalize">{k}</span><span className="flex items-center gap-2"><input type="range" className="range range-xs w-24" min={0} max={1} step={0.01} value={m[k]} aria-label={k} onChange={(e) => set({ [k]: Number(e.target.value) }, `${k} ${m.id}`)} onPointerUp={() => session.settle()} onBlur={() => session.settle()} onKeyUp={() => session.settle()} /><span className="num w-8 text-right">{m[k].toFixed(2)}</span></span></label>)}
+      {doc && doc.images.some((i) => i.use === 'picture') && ([['color', 'Colour picture'], ['surface', 'Roughness, metalness']] as const).map(([k, label]) => <label key={k} className="row"><span className="quiet">{label}</span><select className="field max-w-28 !py-0.5" value={m.maps?.[k] ?? ''} onChange={(e) => { const { [k]: _, ...rest } = m.maps ?? {}; set({ maps: e.target.value ? { ...rest, [k]: e.target.value } : rest }); }}><option value="">none</option>{doc.images.filter((i) => i.use === 'picture').map((i) => <option key={i.id} value={i.id}>{i.name}</option>)}</select></label>)}
       <button className="quiet mt-1 flex items-center gap-1 hover:text-wrong" onClick={() => session.change('delete a material', (d) => changes.removeMaterial(d, m.id))}><IconTrash size={13} stroke={1.6} />Delete this material</button>
       <button className="quiet mt-1 flex items-center gap-1 hover:text-ink" onClick={() => void keepMaterial(m.id)}><IconBooks size={13} stroke={1.6} />Keep it in the library</button>
     </section>}
@@ -38,9 +39,12 @@ export function FinishSide() {
   </>;
 }
 
+/** A list of pieces longer than this is cut: thousands of boxes to tick help nobody. */
+const SHOWN = 200;
+
 /** Choosing what leaves, and how. */
 export function ShipSide() {
-  const s = useBench(), doc = s.document, meshes = useMemo(() => doc?.pieces.filter((p) => p.kind === 'mesh') ?? [], [doc]);
+  const s = useBench(), doc = s.document, meshes = useMemo(() => doc ? doc.pieces.filter((p) => p.kind === 'mesh') : [], [doc]);
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [format, setFormat] = useState('glb'), [up, setUp] = useState<'y' | 'z'>(() => bench.get().document?.settings.up ?? 'y'), [unit, setUnit] = useState<LengthUnit>('m'), fixed = format === 'glb' || format === 'gltf', [triangulate, setTriangulate] = useState(false), [subdivide, setSubdivide] = useState(true);
   const [check, setCheck] = useState<{ warnings: string[]; triangles: number } | null>(null), [busy, setBusy] = useState(false), [error, setError] = useState('');
@@ -70,7 +74,9 @@ export function ShipSide() {
   return <>
     <section className="panel-section" aria-label="What to ship"><h2 className="panel-title mb-1">What to ship</h2>
       {meshes.length === 0 && <p className="quiet">There are no pieces yet.</p>}
-      <ul className="scroll-thin max-h-40 overflow-y-auto">{meshes.map((p) => <li key={p.id}><label className="row"><span>{p.name}</span><input type="checkbox" className="checkbox checkbox-xs" checked={chosen.has(p.id)} onChange={(e) => { const n = new Set(left); if (e.target.checked) n.delete(p.id); else n.add(p.id); setLeft(n); }} /></label></li>)}</ul>
+      <ul className="scroll-thin max-h-40 overflow-y-auto">{meshes.slice(0, SHOWN).map((p) => <li key={p.id}><label className="row"><span>{p.name}</span><input type="checkbox" className="checkbox checkbox-xs" checked={chosen.has(p.id)} onChange={(e) => { const n = new Set(left); if (e.target.checked) n.delete(p.id); else n.add(p.id); setLeft(n); }} /></label></li>)}</ul>
+      {meshes.length > SHOWN && <p className="quiet">And {(meshes.length - SHOWN).toLocaleString('en')} more, which go with them; hide in the tree what is to stay.</p>}
+      {meshes.length > 1 && <div className="mt-1 flex gap-1"><button className="button !px-2 !py-0.5 text-[12px]" onClick={() => setLeft(new Set())}>All</button><button className="button !px-2 !py-0.5 text-[12px]" onClick={() => setLeft(new Set(meshes.map((p) => p.id)))}>None</button></div>}
     </section>
     <section className="panel-section" aria-label="How to ship"><h2 className="panel-title mb-1">How</h2>
       <label className="row"><span className="quiet">Format</span><select className="field !py-0.5" value={format} onChange={(e) => setFormat(e.target.value)}>{KINDS.map((k) => <option key={k.kind} value={k.kind}>{k.kind === 'obj' ? 'OBJ, MTL and PNG' : k.title}</option>)}</select></label>
