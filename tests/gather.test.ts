@@ -7,7 +7,7 @@ import { writeStl } from '../src/core/formats/stl';
 import { writePng } from '../src/core/formats/png';
 import { emptyScene } from '../src/core/formats/scene';
 import { writeZip } from '../src/core/formats/zip';
-import { box } from '../src/core/make/primitives';
+import { box, cubeSphere } from '../src/core/make/primitives';
 import { Sheet } from '../src/demo/drawing';
 import type { ProjectDocument } from '../src/document/types';
 import { openBrowser, startApp, type App } from './support';
@@ -367,4 +367,16 @@ test('a project with pictures leaves as one ZIP and comes back the same, to the 
   await until('two of them', async () => (await page.$$('[aria-label="Open Pilot skiff"]')).length === 2);
   const list = ((await (await fetch(`${app.address}/api/projects`)).json()) as { projects: { id: string; name: string }[] }).projects.filter((p) => p.name === 'Pilot skiff');
   for (const p of list) expect(Buffer.from(await (await fetch(`${app.address}/api/projects/${p.id}/export`)).arrayBuffer()).equals(first)).toBe(true);
+});
+
+test('a large file is read beside the page, and can be stopped; nothing of it comes in', async () => {
+  await begin('Stopped');
+  await stage('Gather');
+  const ball = cubeSphere({ radius: 50, cuts: 160 }, 1);
+  await give('Files to bring in', write('ball.stl', writeStl({ ...emptyScene(), pieces: [{ name: 'ball', parent: -1, mesh: ball }] }, true))); // as text: 90 MB or so, seconds of work
+  await button('Stop');
+  await until('its end', async () => /Stopped; nothing came in/.test(await page.$eval('[aria-label^="Report on"]', (e) => (e as HTMLElement).innerText)));
+  await sleep(1500);
+  expect(await rows()).toEqual([]);
+  expect((await document_()).pieces).toEqual([]);
 });

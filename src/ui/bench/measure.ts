@@ -25,13 +25,14 @@ export function tapeEnds(doc: Pick<ProjectDocument, 'pieces'>, tape: Tape, ancho
   return { points, lost };
 }
 
-export function lineOf(id: string, kind: Tape['kind'], points: readonly P3[], doc: Pick<ProjectDocument, 'units'>): MeasureLine {
+export function lineOf(id: string, kind: Tape['kind'], points: readonly P3[], doc: Pick<ProjectDocument, 'units'> & { settings?: { precision: number } }): MeasureLine {
+  const digits = doc.settings?.precision ?? 3;
   if (kind === 'angle' && points.length === 3) return { id, points, text: formatQuantity(angleAt(points[0], points[1], points[2]), 'angle') };
   if (kind === 'diameter' && points.length === 3) {
     const c = circleThrough(points[0], points[1], points[2]);
-    return { id, points: [], text: c ? `⌀ ${formatQuantity(2 * c.radius, 'length', doc.units)}` : '', ...(c ? { round: c } : {}) };
+    return { id, points: [], text: c ? `⌀ ${formatQuantity(2 * c.radius, 'length', doc.units, digits)}` : '', ...(c ? { round: c } : {}) };
   }
-  return { id, points, text: points.length === 2 ? formatQuantity(distance(points[0], points[1]), 'length', doc.units) : '' };
+  return { id, points, text: points.length === 2 ? formatQuantity(distance(points[0], points[1]), 'length', doc.units, digits) : '' };
 }
 
 export function measureLines(doc: ProjectDocument, anchors: FoundAnchors, now: Pointing | null, world: ReadonlyMap<string, Affine>): MeasureLine[] {

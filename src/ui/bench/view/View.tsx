@@ -86,6 +86,7 @@ export function View() {
   useEffect(() => { v.current?.setShading(s.shading); const textures = !!v.current?.panes.some((p) => p.shading === 'materials'); if (textures !== bench.get().textures) bench.set({ textures }); }, [s.shading]);
   useEffect(() => { v.current?.mark(s.mode === 'piece' ? { kind: 'face', keys: [] } : s.pick, s.last, s.mode, seamStep ? (seamStep.values as { cut: Pick; hold: Pick }) : null, s.picked); }, [s.pick, s.last, s.mode, s.mesh, seamStep, theme, s.shading, s.picked, s.shown, doc?.pieces]);
   useEffect(() => { const c = v.current; if (c && c.camera.view !== s.view) { c.begin(); c.camera.view = s.view; c.camera.update(); c.moved(); c.invalidate(); } }, [s.view]);
+  useEffect(() => { if (!s.pointing) v.current?.showSnap(null); }, [s.pointing]);
   useEffect(() => { if (doc) v.current?.setMeasures(measureLines(doc, s.anchors, s.pointing, worlds(doc))); }, [doc, s.anchors, s.pointing]);
 
   // Handles stand in the middle of the pick, or at a piece's pivot; an extrusion in hand has one arrow along its way.
