@@ -154,6 +154,11 @@ describe('blueprints in the tree', () => {
     expect(() => change(d, (x) => c.removeImage(x, 'i'))).toThrow('That picture is used by plan.');
     checkDocument(d);
   });
+  test('merging a group leaves a drawing in it where it is', () => {
+    const d = change(made(), (x) => c.movePieces(x, ['b'], 'inner')), out = change(d, (x) => c.mergePieces(x, ['outer', 'beside'], 'm', 'ms'));
+    near(worldOf(out, 'b'), worldOf(d, 'b'));
+    checkDocument(out);
+  });
   test('a piece put at a station stands there along the drawing, and where it stood across it', () => {
     const d = change(made(), (x) => { c.setPlace(x, 'b', { turn: [0, 0.5, 0], at: [1, 0, 2] }); x.pieces.find((p) => p.id === 'b')!.blueprint!.stations.push({ id: 's', name: 'A', along: 'u', at: 0.7 }); }), out = change(d, (x) => c.placeAtStation(x, 'b', 's', ['beside']));
     const own = c.toOwn(out, 'b', c.pivotOf(out, out.pieces.find((p) => p.id === 'beside')!)), was = c.toOwn(d, 'b', c.pivotOf(d, d.pieces.find((p) => p.id === 'beside')!));

@@ -272,6 +272,8 @@ export function mergePieces(doc: Draft, ids: readonly string[], id: string, step
   });
   const name = first.name, place = plain(first.place), at = doc.pieces.findIndex((p) => p.id === tops[0]), smooth = sourceOf(doc, parts[0]).smooth;
   doc.pieces.splice(at, 0, { ...blank(id, '', 'mesh', parent), place, smooth, recipe: [{ id: stepId, kind: 'merged', on: true, values: { parts: list } }] });
+  // Drawings inside the groups have no faces to merge: they stay, beside the new piece.
+  movePieces(doc, doc.pieces.filter((p) => tree.has(p.id) && p.kind === 'blueprint').map((p) => p.id), parent);
   removePieces(doc, tops);
   pieceOf(doc, id).name = uniqueName(doc, name);
 }

@@ -12,7 +12,7 @@ import * as pieces from './pieceActions';
 import { keepPlacing } from './placing';
 import { begin, finish } from './pointing';
 import { refocus, session } from './session';
-import { bench, SHADINGS, STAGES, workedOn, type BenchState, type Handle, type PickMode, type Shading, type Stage } from './store';
+import { bench, SHADINGS, STAGES, workedOn, type AboutWhat, type BenchState, type Handle, type PickMode, type Shading, type Stage } from './store';
 
 const meshPiece = (s: BenchState) => { const p = workedOn(s); return p?.kind === 'mesh' ? p : undefined; };
 const say = (text: string): void => bench.set({ say: text });
@@ -21,14 +21,18 @@ export function setStage(stage: Stage): void {
   keep();
   const s = bench.get();
   const shading: Shading = stage === 'unwrap' ? 'checker' : stage === 'finish' ? 'materials' : s.shading === 'checker' || (s.shading === 'materials' && s.stage === 'finish') ? 'clay' : s.shading;
-  bench.set({ stage, step: null, handle: null, pointing: null, placing: null, shading, ...(stage === 'gather' ? { mode: 'piece' as const } : {}), ...(stage === 'unwrap' && s.mode !== 'face' ? pickState('edge') : stage === 'finish' ? pickState('face') : {}) });
+  bench.set({ stage, step: null, handle: null, pointing: null, placing: null, shading, ...(stage === 'gather' ? { mode: 'piece' as const, about: aboutFor('piece', s.about) } : {}), ...(stage === 'unwrap' && s.mode !== 'face' ? pickState('edge') : stage === 'finish' ? pickState('face') : {}) });
   refocus();
 }
 
 const pickState = (kind: PickKind) => ({ mode: kind as PickMode, pick: { kind, keys: [] as number[] }, last: null });
 
+/** Pieces turn about their pivots, elements about their middle, unless something else was chosen. */
+const aboutFor = (mode: PickMode, about: AboutWhat): AboutWhat => (mode === 'piece' && about === 'pick' ? 'pivot' : mode !== 'piece' && about === 'pivot' ? 'pick' : about);
+
 export function setMode(mode: PickMode): void {
   keep();
+  if ((mode === 'piece') !== (bench.get().mode === 'piece')) bench.set((s) => ({ about: aboutFor(mode, s.about) }));
   const { mesh, pick } = bench.get();
   if (bench.get().mode === 'piece' && mode !== 'piece') { bench.set({ mode }); session.refresh(); }
   if (mode === 'piece') { bench.set({ mode, pick: { kind: 'face', keys: [] }, last: null, inHand: null }); return; }

@@ -98,7 +98,7 @@ export interface BenchState {
 
 const initial: BenchState = {
   ready: false, failed: '', document: undefined, saving: { kind: 'saved' }, revision: 0, canUndo: undefined, canRedo: undefined, stage: 'shape', piece: null, picked: [], only: null, step: null,
-  mode: 'face', pick: { kind: 'face', keys: [] }, last: null, inHand: null, handle: null, axes: 'world', about: 'pivot', soft: 0, falloff: 'smooth', pivoting: false, surface: [0, 1, 0], placing: null, pointing: null, wall: null, four: false, textures: false, shading: 'clay', view: 'Persp',
+  mode: 'face', pick: { kind: 'face', keys: [] }, last: null, inHand: null, handle: null, axes: 'world', about: 'pick', soft: 0, falloff: 'smooth', pivoting: false, surface: [0, 1, 0], placing: null, pointing: null, wall: null, four: false, textures: false, shading: 'clay', view: 'Persp',
   snap: { move: 0.001, turn: (5 * Math.PI) / 180, on: false, kinds: { grid: true, vertex: true, middle: true, edge: false, face: true, pivot: true, texel: false } }, arrivals: [], drawer: false, anchors: {}, trees: [],
   panels: true, search: false, keysHelp: false, say: '', shown: new Map(), edited: null, mesh: null, facts: null, uv: null, working: null,
 };

@@ -7,7 +7,7 @@ import { centreOf } from '../../../core/edit/transform';
 import { faceNormals } from '../../../core/mesh/normals';
 import { formatQuantity } from '../../../core/recipe/quantity';
 import type { Pick } from '../../../core/mesh/picks';
-import { worlds } from '../../../document/pieces';
+import { withChildren, worlds } from '../../../document/pieces';
 import { useTheme } from '../../parts/theme';
 import { beginMove, changePick, dragMove, inHandMove, keep, pickWider, setInHand, viewer as viewerCommands } from '../actions';
 import { importFiles } from '../gather/arrivals';
@@ -56,7 +56,7 @@ export function View() {
     viewerCommands.see = (all) => {
       const now = bench.get();
       if (all) { viewer.see(null); return; }
-      if (now.mode === 'piece' || !now.mesh) { viewer.see(new Set(now.document ? [...now.picked].flatMap((id) => [id, ...now.document!.pieces.filter((p) => p.parent === id).map((p) => p.id)]) : [])); return; }
+      if (now.mode === 'piece' || !now.mesh) { viewer.see(now.document ? withChildren(now.document, now.picked) : new Set()); return; }
       const at = verticesOf(now.mesh, now.pick.kind, resolve(now.mesh, now.pick).indices);
       if (at.length === 0) { viewer.see(now.edited?.bounds ?? null); return; }
       const lo = [Infinity, Infinity, Infinity], hi = [-Infinity, -Infinity, -Infinity];
