@@ -2,7 +2,6 @@
 import { writeGltf, writeGlb } from '../core/formats/glb';
 import { writeHeightsPng, writeHeightsTiff } from '../core/formats/heights';
 import { writePng } from '../core/formats/png';
-import { readAny } from '../core/formats/read';
 import { emptyScene, type Scene } from '../core/formats/scene';
 import { writeStl } from '../core/formats/stl';
 import { write3mf } from '../core/formats/threemf';
