@@ -193,6 +193,8 @@ export function movePieces(doc: Draft, ids: readonly string[], parent: string | 
   const moved = doc.pieces.filter((p) => moving.has(p.id)), rest = doc.pieces.filter((p) => !moving.has(p.id));
   let at = before !== null && !moving.has(before) ? rest.findIndex((p) => p.id === before) : -1;
   if (at < 0) at = rest.length;
+  // Groups stand before what they hold, whatever was asked.
+  if (parent !== null) at = Math.max(at, rest.findIndex((p) => p.id === parent) + 1);
   doc.pieces = [...rest.slice(0, at), ...moved, ...rest.slice(at)];
   for (const id of tops) {
     const p = pieceOf(doc, id);

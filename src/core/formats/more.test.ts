@@ -316,3 +316,21 @@ describe('the report on what came in', () => {
 test('placing by a matrix and by its place are the same', () => {
   expect(placeMatrix({ at: [1, 2, 3], turn: [0, 0, 0], size: [2, 2, 2], lean: [0, 0, 0], pivot: [1, 1, 1] })).toEqual([2, 0, 0, -1, 0, 2, 0, 0, 0, 0, 2, 1]);
 });
+
+describe('SVG transforms and units', () => {
+  const points = (inner: string, attributes = 'width="1m" height="1m" viewBox="0 0 1 1"') => [...readSvg(text(`<svg xmlns="x" ${attributes}>${inner}</svg>`), 'a.svg').pieces[0].mesh!.curves!.points];
+  const line = (transform: string) => { const p = points(`<g transform="${transform}"><line x1="0" y1="0" x2="0.5" y2="0"/></g>`); return [p[0], p[1], p[9], p[10]].map((x) => Math.round(x * 1e5) / 1e5 + 0); };
+  // The page's y runs down from its top: y = 0 is drawn at 1.
+  test.each([['', [0, 1, 0.5, 1]], ['translate(0.1)', [0.1, 1, 0.6, 1]], ['translate(0.1, 0.2)', [0.1, 0.8, 0.6, 0.8]], ['scale(2)', [0, 1, 1, 1]], ['scale(1 -1)', [0, 1, 0.5, 1]], ['rotate(90)', [0, 1, 0, 0.5]], ['rotate(90 0.5 0)', [0.5, 1.5, 0.5, 1]], ['matrix(1 0 0 1 0 0.25)', [0, 0.75, 0.5, 0.75]], ['skewY(45)', [0, 1, 0.5, 0.5]], ['translate(0.1) scale(2) rotate(90)', [0.1, 1, 0.1, 0]]])('%s', (transform, wanted) => { expect(line(transform)).toEqual(wanted); });
+  test.each([['width="100mm" height="100mm"', 0.1 / 4], ['width="10cm" height="10cm"', 0.025], ['width="4in" height="4in"', 0.0254], ['width="288pt" height="288pt"', 0.0254]])('%s', (size, wanted) => { const p = points('<line x1="0" y1="0" x2="1" y2="0"/>', `${size} viewBox="0 0 4 4"`); expect(p[9] - p[0]).toBeCloseTo(wanted, 6); });
+  test('without a size, 96 pixels are an inch', () => { const p = points('<line x1="0" y1="0" x2="96" y2="0"/>', ''); expect(p[9]).toBeCloseTo(0.0254, 6); });
+  test('an arc becomes curves within a thousandth of it', () => {
+    const c = readSvg(text('<svg xmlns="x" width="1m" height="1m" viewBox="0 0 1 1"><path d="M0.9 0.5A0.4 0.4 0 1 1 0.1 0.5"/></svg>'), 'a.svg').pieces[0].mesh!.curves!;
+    expect(curveLength(c)).toBeCloseTo(Math.PI * 0.4, 3);
+  });
+  test('relative, short and smooth commands', () => {
+    const c = readSvg(text('<svg xmlns="x" width="1m" height="1m" viewBox="0 0 10 10"><path d="M1 1h2v2H1z m4 0q1 1 2 0t2 0M1 6c0 1 1 2 2 2s2-1 2-2"/></svg>'), 'a.svg').pieces[0].mesh!.curves!;
+    expect([...c.closed]).toEqual([1, 0, 0]);
+    expect([...c.start]).toEqual([0, 13, 20, 27]);
+  });
+});

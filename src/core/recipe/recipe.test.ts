@@ -5,7 +5,7 @@ import { readPng, writePng } from '../formats/png';
 import { Cancelled } from './define';
 import { evaluate, Memory, type Outcome, type Step } from './evaluate';
 import { moveDefs } from './moves';
-import { formatQuantity, parseQuantity } from './quantity';
+import { formatQuantity, parseQuantity, parseRelative } from './quantity';
 import { stepDefs } from './registry';
 import { complete, defaultsOf, schemaOf } from './values';
 
@@ -160,4 +160,13 @@ describe('keys follow the model', () => {
     expect(areaOf(out.mesh)).toBeCloseTo(24, 4);
     expect(shapeOf(out.mesh).closed).toBe(true);
   });
+});
+
+describe('quantities that go on from the one before', () => {
+  test.each([['+ 5 mm', 0.015], ['+5', 0.015], ['+ -5 mm', 0.005], ['* 2', 0.02], ['× 1/2', 0.005], ['/ 4', 0.0025], ['÷ 2', 0.005], ['5', 0.005], ['-5 mm', -0.005], ['2 cm + 3 mm', 0.023]])('%s from 10 mm', (typed, metres) => { expect(parseRelative(typed, 'length', 'mm', 0.01)).toBeCloseTo(metres, 12); });
+  test('angles in degrees, plain numbers as they are', () => {
+    expect(parseRelative('+ 45', 'angle', 'mm', Math.PI / 4)).toBeCloseTo(Math.PI / 2, 12);
+    expect(parseRelative('* 3', 'number', 'mm', 2)).toBe(6);
+  });
+  test.each([['/ 0', /divided by zero/], ['+ two', /./], ['* 2 mm', /./]])('%s is refused', (typed, told) => { expect(() => parseRelative(typed, 'length', 'mm', 1)).toThrow(told); });
 });
