@@ -1,3 +1,5 @@
+import { ellipse } from '../curve/curves';
+import { emptyMesh } from '../mesh/mesh';
 import { keyOf } from '../math/hash';
 import { box } from '../make/primitives';
 import { transformVertices } from '../edit/transform';
@@ -38,4 +40,18 @@ test('what is nearer hides what is behind it', () => {
   const image = sketch([{ mesh: back, color: red, smooth: 0 }, { mesh: cube, color: green, smooth: 0 }], ground);
   const both = sketch([{ mesh: cube, color: green, smooth: 0 }, { mesh: back, color: red, smooth: 0 }], ground);
   expect(image.data).toEqual(both.data); // order of drawing does not matter
+});
+
+test('a picture on a plane is seen with its own colours, from both sides, and hidden by what stands before it; curves are lines', () => {
+  const image = { width: 2, height: 1, data: new Uint8Array([255, 0, 0, 255, 0, 0, 255, 255]) }, options = { width: 60, height: 40, top: [0.5, 0.5, 0.5] as const, bottom: [0.5, 0.5, 0.5] as const };
+  const square = (z: number) => ([[-1, -1, z], [1, -1, z], [1, 1, z], [-1, 1, z]] as const), count = (d: Uint8Array, test: (r: number, g: number, b: number) => boolean) => { let n = 0; for (let i = 0; i < d.length; i += 4) if (test(d[i], d[i + 1], d[i + 2])) n++; return n; };
+  const red = (r: number, g: number, b: number) => r > 200 && g < 60 && b < 60, blue = (r: number, g: number, b: number) => b > 200 && r < 60;
+  const front = sketch([], options, [{ corners: square(0), image, frame: [0, 0, 2, 1] }]).data;
+  expect(count(front, red)).toBeGreaterThan(100);
+  expect(Math.abs(count(front, red) - count(front, blue)) / count(front, red)).toBeLessThan(0.2);
+  expect(count(sketch([], options, [{ corners: [...square(0)].reverse(), image, frame: [0, 0, 2, 1] }]).data, red)).toBeGreaterThan(100);
+  const wall = sketch([], options, [{ corners: square(0), image, frame: [0, 0, 2, 1] }, { corners: square(0.5), frame: [0, 0, 2, 1] }]).data;
+  expect(count(wall, red)).toBeLessThan(count(front, red) / 2);
+  const ring = sketch([{ mesh: emptyMesh().with({ curves: ellipse(1, 1, 'xy', 1) }), color: () => [1, 1, 1], smooth: 0 }], options).data;
+  expect(count(ring, (r, g) => g > r + 30)).toBeGreaterThan(40);
 });

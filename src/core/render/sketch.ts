@@ -4,6 +4,7 @@
  */
 import type { ImageData8, Mesh } from '../mesh/mesh';
 import { boundsOf } from '../mesh/measure';
+import { flattenCurves } from '../curve/curves';
 import { cornerNormals } from '../mesh/normals';
 import { triangulate } from '../mesh/triangulate';
 
@@ -14,19 +15,22 @@ export interface SketchItem {
   smooth: number;
 }
 
+/** A picture on a plane: its corners in the world from the lower left on, counter-clockwise; paper where it cannot be read. */
+export interface SketchPicture { corners: readonly (readonly [number, number, number])[]; image?: ImageData8; /** The part that is shown: left, top, right, bottom in pixels. */ frame: readonly [number, number, number, number] }
+
 export interface SketchOptions { width: number; height: number; top: readonly [number, number, number]; bottom: readonly [number, number, number] }
 
 const SAMPLES = 2;
 
 /** Looks at all items together from the front, right and above. */
-export function sketch(items: readonly SketchItem[], o: SketchOptions): ImageData8 {
+export function sketch(items: readonly SketchItem[], o: SketchOptions, pictures: readonly SketchPicture[] = []): ImageData8 {
   const w = o.width * SAMPLES, h = o.height * SAMPLES;
   const color = new Float32Array(3 * w * h), depth = new Float32Array(w * h).fill(Infinity);
   for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) for (let k = 0; k < 3; k++) color[3 * (y * w + x) + k] = o.top[k] + (o.bottom[k] - o.top[k]) * (y / h);
   const lo = [Infinity, Infinity, Infinity], hi = [-Infinity, -Infinity, -Infinity];
-  for (const { mesh } of items) {
-    if (mesh.vertexCount === 0) continue;
-    const b = boundsOf(mesh.positions);
+  for (const at of [...items.flatMap(({ mesh }) => [mesh.positions, ...(mesh.curves ? [mesh.curves.points] : [])]), ...pictures.map((p) => Float32Array.from(p.corners.flat()))]) {
+    if (at.length === 0) continue;
+    const b = boundsOf(at);
     for (let k = 0; k < 3; k++) { lo[k] = Math.min(lo[k], b.min[k]); hi[k] = Math.max(hi[k], b.max[k]); }
   }
   if (lo[0] <= hi[0]) {
@@ -40,7 +44,9 @@ export function sketch(items: readonly SketchItem[], o: SketchOptions): ImageDat
       const ry = dy * cp - rz * sp, d = distance - (dy * sp + rz * cp);
       return [w / 2 + (rx / d) * scale, h / 2 - (ry / d) * scale, d];
     };
+    for (const p of pictures) drawPicture(p, view, color, depth, w, h);
     for (const item of items) draw(item, view, color, depth, w, h);
+    for (const { mesh } of items) if (mesh.curves) for (const line of flattenCurves(mesh.curves, radius / 400)) drawLine(line.map((p) => view(p[0], p[1], p[2])), color, depth, w, h, radius * 0.01);
   }
   const data = new Uint8Array(4 * o.width * o.height);
   for (let y = 0; y < o.height; y++) for (let x = 0; x < o.width; x++) {
@@ -78,6 +84,43 @@ function draw({ mesh, color: colorOf, smooth }: SketchItem, view: (x: number, y:
       depth[o] = z;
       const l = wa * la + wb * lb + wc * lc;
       for (let k = 0; k < 3; k++) color[3 * o + k] = base[k] * l;
+    }
+  }
+}
+
+type View = (x: number, y: number, z: number) => [number, number, number];
+const PAPER = [0.95, 0.93, 0.88], LINE = [0.04, 0.43, 0.37];
+
+/** Unlit, from both sides, in two triangles. */
+function drawPicture({ corners, image, frame: [left, top, right, bottom] }: SketchPicture, view: View, color: Float32Array, depth: Float32Array, w: number, h: number): void {
+  const at = corners.map((c) => view(c[0], c[1], c[2])), uv = [[left, bottom], [right, bottom], [right, top], [left, top]];
+  for (const [a, b, c] of [[0, 1, 2], [0, 2, 3]]) {
+    const area = (at[b][0] - at[a][0]) * (at[c][1] - at[a][1]) - (at[b][1] - at[a][1]) * (at[c][0] - at[a][0]);
+    if (Math.abs(area) < 1e-9) continue;
+    const xs = [at[a][0], at[b][0], at[c][0]], ys = [at[a][1], at[b][1], at[c][1]];
+    for (let y = Math.max(0, Math.floor(Math.min(...ys))); y <= Math.min(h - 1, Math.ceil(Math.max(...ys))); y++) for (let x = Math.max(0, Math.floor(Math.min(...xs))); x <= Math.min(w - 1, Math.ceil(Math.max(...xs))); x++) {
+      const px = x + 0.5, py = y + 0.5, wa = ((at[b][0] - px) * (at[c][1] - py) - (at[b][1] - py) * (at[c][0] - px)) / area, wb = ((at[c][0] - px) * (at[a][1] - py) - (at[c][1] - py) * (at[a][0] - px)) / area, wc = 1 - wa - wb;
+      if (wa < 0 || wb < 0 || wc < 0) continue;
+      const z = wa * at[a][2] + wb * at[b][2] + wc * at[c][2], o = y * w + x;
+      if (z >= depth[o]) continue;
+      depth[o] = z;
+      const u = Math.floor(wa * uv[a][0] + wb * uv[b][0] + wc * uv[c][0]), v = Math.floor(wa * uv[a][1] + wb * uv[b][1] + wc * uv[c][1]), q = image && u >= 0 && v >= 0 && u < image.width && v < image.height ? 4 * (v * image.width + u) : -1;
+      for (let k = 0; k < 3; k++) color[3 * o + k] = q >= 0 ? image!.data[q + k] / 255 : PAPER[k];
+    }
+  }
+}
+
+/** A line three samples wide, hidden by what lies before it. */
+function drawLine(points: readonly (readonly [number, number, number])[], color: Float32Array, depth: Float32Array, w: number, h: number, slack: number): void {
+  for (let i = 1; i < points.length; i++) {
+    const [a, b] = [points[i - 1], points[i]], n = Math.max(1, Math.ceil(Math.hypot(b[0] - a[0], b[1] - a[1])));
+    for (let k = 0; k <= n; k++) {
+      const t = k / n, x = Math.round(a[0] + (b[0] - a[0]) * t), y = Math.round(a[1] + (b[1] - a[1]) * t), z = a[2] + (b[2] - a[2]) * t;
+      for (let dy = -1; dy <= 1; dy++) for (let dx = -1; dx <= 1; dx++) {
+        const o = (y + dy) * w + x + dx;
+        if (x + dx < 0 || y + dy < 0 || x + dx >= w || y + dy >= h || z - slack > depth[o]) continue;
+        for (let c = 0; c < 3; c++) color[3 * o + c] = LINE[c];
+      }
     }
   }
 }
