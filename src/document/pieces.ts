@@ -322,7 +322,7 @@ export function cutBlueprint(doc: Draft, id: string, made: string, frame: [numbe
   const p = pieceOf(doc, id), b = p.blueprint;
   if (!b) return;
   const [x0, y0, x1, y1] = frame.map((x, i) => Math.max(b.frame[i % 2], Math.min(b.frame[2 + (i % 2)], x)));
-  addBlueprint(doc, made, `${p.name} view`, { ...plain(b), frame: [x0, y0, x1, y1], origin: [(x0 + x1) / 2, y1], stations: [], rounds: [] }, p.place.turn, p.parent);
+  addBlueprint(doc, made, p.name, { ...plain(b), frame: [x0, y0, x1, y1], origin: [(x0 + x1) / 2, y1], stations: [], rounds: [] }, p.place.turn, p.parent);
 }
 
 /** Ties a blueprint to the side it shows: turned to face it. */

@@ -17,18 +17,20 @@ const GROUNDS: readonly Settings['background'][] = ['dawn', 'plain', 'dusk'];
 export function PaneNames({ viewer }: { viewer: Viewer | null }) {
   const s = useBench(), settings = s.document?.settings;
   const set = (part: Partial<Settings>) => session.change('set up the view', (d) => changes.setSettings(d, part));
+  // With four views the line stands in the one that is worked in; where that is narrow, with only what is its own.
+  const corner = s.four && viewer ? viewer.pane : { x: 0, y: 0 }, tight = s.four && !!viewer && viewer.pane.width < 460;
   const nextGrid = () => { const g = settings!.grid, i = GRIDS.findIndex((x) => x > g * 1.001); set({ grid: GRIDS[i < 0 ? 0 : i] }); };
   return <>
-    <div className="quiet pointer-events-none absolute left-3.5 top-2.5 flex gap-1" onPointerDown={(e) => e.stopPropagation()}>
+    <div className="quiet pointer-events-none absolute flex gap-1 whitespace-nowrap" style={{ left: 14 + corner.x, top: 10 + corner.y }} onPointerDown={(e) => e.stopPropagation()}>
       <span>{TITLE[s.view]}</span><span>·</span>
       <button className="pointer-events-auto hover:text-ink" title="Next shading (Y)" onClick={() => setShading(SHADINGS[(SHADINGS.findIndex((x) => x[0] === s.shading) + 1) % SHADINGS.length][0])}>{SHADINGS.find((x) => x[0] === s.shading)![1]}</button>
-      {settings && <><span>·</span>
+      {settings && !tight && <><span>·</span>
         <button className="pointer-events-auto hover:text-ink" title="Grid step" onClick={nextGrid}>{formatQuantity(settings.grid, 'length', s.document?.units)} grid</button><span>·</span>
         <button className="pointer-events-auto hover:text-ink" title="Ground shown or not" onClick={() => set({ ground: !settings.ground })}>{settings.ground ? 'ground' : 'no ground'}</button><span>·</span>
         <button className="pointer-events-auto hover:text-ink" title="Background" onClick={() => set({ background: GROUNDS[(GROUNDS.indexOf(settings.background) + 1) % GROUNDS.length] })}>{settings.background}</button></>}
       {s.only && <><span>·</span><button className="pointer-events-auto text-warn hover:text-ink" title="Show the others again (O)" onClick={() => bench.set({ only: null })}>only the picked</button></>}
     </div>
-    {s.four && viewer?.panes.map((p, i) => (i === viewer.active || p.width < 2 ? null : <span key={i} className="quiet pointer-events-none absolute text-[11px]" style={{ left: p.x + 14, top: p.y + (i < 2 && p.x === 0 ? 28 : 10) }}>{TITLE[p.camera.view]}</span>))}
+    {s.four && viewer?.panes.map((p, i) => (i === viewer.active || p.width < 2 ? null : <span key={i} className="quiet pointer-events-none absolute text-[11px]" style={{ left: p.x + 14, top: p.y + 10 }}>{TITLE[p.camera.view]}</span>))}
     <div className="absolute right-3 top-[132px] flex flex-col items-end gap-1" onPointerDown={(e) => e.stopPropagation()} role="group" aria-label="Views">
       {(['Persp', 'Front', 'Side', 'Top'] as const).map((name) => {
         const other = OPPOSITE[name], on = s.view === name || s.view === other;
