@@ -218,6 +218,11 @@ function sceneOf(doc: Document, name: string): Scene {
   };
   const top = root.getDefaultScene() ?? root.listScenes()[0];
   for (const node of top ? top.listChildren() : root.listNodes().filter((n) => !n.getParentNode())) walk(node, -1);
+  const left = [
+    root.listMaterials().some((m) => m.getNormalTexture() || m.getOcclusionTexture() || m.getEmissiveTexture()) ? 'normal, occlusion and glow pictures' : '', root.listAnimations().length ? 'motions' : '',
+    root.listSkins().length ? 'skins' : '', root.listCameras().length ? 'cameras' : '', root.listMeshes().some((m) => m.listPrimitives().some((p) => p.listTargets().length)) ? 'shapes to blend to' : '',
+  ].filter(Boolean);
+  if (left.length) scene.warnings.push(`${name} also holds ${left.join(', ').replace(/, ([^,]*)$/, ' and $1')}, which are not kept yet.`);
   if (!scene.pieces.some((p) => p.mesh)) scene.warnings.push(`${name} holds no meshes.`);
   return scene;
 }

@@ -334,3 +334,10 @@ describe('SVG transforms and units', () => {
     expect([...c.start]).toEqual([0, 13, 20, 27]);
   });
 });
+
+test('what a file holds and is not kept is said', async () => {
+  const scene = await readAny(text('mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl A\nf 1 2 3\n'), 'a.obj', new Map([['a.mtl', text('newmtl A\nKd 1 0 0\nmap_Bump b.png\nmap_Ks s.png\n')]]));
+  expect(scene.warnings).toEqual(['Pictures of map_Bump, map_Ks are not kept yet; colours are.']);
+  const gltf = { asset: { version: '2.0' }, nodes: [{ camera: 0 }], scenes: [{ nodes: [0] }], cameras: [{ type: 'perspective', perspective: { yfov: 1, znear: 0.1 } }] };
+  expect((await readGltf(text(JSON.stringify(gltf)), 'a.gltf')).warnings.join(' ')).toMatch(/a\.gltf also holds cameras, which are not kept yet\. .*no meshes/);
+});

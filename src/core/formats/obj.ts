@@ -292,6 +292,7 @@ function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, U
     const mime = data[0] === 0xff ? 'image/jpeg' : data[0] === 0x52 ? 'image/webp' : 'image/png';
     return scene.images.push({ name, mime, bytes: data }) - 1;
   };
+  const left = new Set<string>();
   for (const line of new TextDecoder().decode(bytes).split(/\r?\n/)) {
     const [, word, rest] = /^\s*(\S+)\s*(.*?)\s*$/.exec(line) ?? [];
     if (!word || word[0] === '#') continue;
@@ -305,7 +306,9 @@ function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, U
     else if (word === 'Pr') m.roughness = unit(numbers[0], 0.7);
     else if (word === 'Pm') m.metalness = unit(numbers[0], 0);
     else if (word === 'map_Kd') m.colorImage = image(rest);
+    else if (/^(map_|bump|norm|disp|decal|refl)/i.test(word)) left.add(word);
   }
+  if (left.size) scene.warnings.push(`Pictures of ${[...left].join(', ')} are not kept yet; colours are.`);
   return out;
 }
 
