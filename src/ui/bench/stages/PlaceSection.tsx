@@ -36,7 +36,7 @@ export function PlaceSection() {
       {s.mode !== 'piece' && s.stage === 'shape' && <div className="row"><span className="quiet">Takes along within</span><Value name="soft" def={radius} value={s.soft} onChange={(v) => bench.set({ soft: v as number })} onSettle={() => undefined} onCancel={() => undefined} /></div>}
       {s.mode !== 'piece' && s.soft > 0 && <Choice name="Fading" value={s.falloff} options={FALLOFF} onChange={(falloff) => bench.set({ falloff })} />}
       <Choice name="Axes" value={s.axes} options={[['world', 'of the world'], ['parent', 'of its group'], ['own', 'its own'], ['view', 'of the view'], ['surface', 'of the surface']]} onChange={(axes) => bench.set({ axes })} />
-      <Choice name="About" value={s.about} options={[['pivot', 'the pivot'], ['pick', 'middle of the pick'], ['origin', 'the world’s origin'], ['each', 'each its own']]} onChange={(about) => bench.set({ about })} />
+      <Choice name="About" value={s.about} options={[['pivot', 'the pivot'], ['pick', 'its middle'], ['origin', 'the world’s origin'], ['each', 'each its own']]} onChange={(about) => bench.set({ about })} />
       <div className="row mt-1"><span className="quiet flex items-center gap-1"><IconFocusCentered size={13} stroke={1.6} />Pivot</span></div>
       <Buttons>
         <Small onClick={() => begin('pivot')} title="Click where it should be (P)">Click</Small>

@@ -24,7 +24,7 @@ export function ShapeSide() {
   const s = useBench(), units = s.document?.units ?? 'mm', shape = s.edited?.shape;
   const piece = s.document?.pieces.find((p) => p.id === s.piece), digits = s.document?.settings.precision ?? 2;
   const n = useMemo(() => (s.mesh ? resolve(s.mesh, s.pick).indices.length : 0), [s.mesh, s.pick]);
-  const size3 = (v: readonly number[]) => v.map((x) => formatNumber(x, 'length', units, Math.min(digits, 2))).join(' × ');
+  const size3 = (v: readonly number[]) => v.map((x) => formatNumber(x, 'length', units, Math.min(digits, 1))).join(' × ');
   const kind = s.pick.kind, inside = useMemo(() => (piece?.kind === 'group' && s.document ? heldBy(s.document.pieces, (id) => s.shown.get(id)?.buffers?.triangles ?? 0).get(piece.id) : undefined), [piece, s.document, s.shown]);
   return <>
     <PlaceSection />
