@@ -8,26 +8,54 @@ const only = (from, to, why) => ({
 });
 module.exports = {
   forbidden: [
-    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
     only('core', ['core'], 'computation stands alone'),
     only('document', ['document', 'core'], 'the document knows what it describes, not who shows it'),
     only('workers', ['workers', 'core', 'document'], ''),
-    only('cli', ['cli', 'core', 'document', 'demo', 'server'], 'start migrates and loads the demo, so the command line may reach the server'),
+    only(
+      'cli',
+      ['cli', 'core', 'document', 'demo', 'server'],
+      'start migrates and loads the demo, so the command line may reach the server',
+    ),
     only('ui', ['ui', 'document', 'workers', 'core'], ''),
     only('server', ['server', 'document', 'core'], ''),
     only('demo', ['demo', 'document', 'core'], ''),
     only('app', ['app', 'ui', 'server', 'document', 'demo'], ''),
-    { name: 'core-is-plain', comment: 'no Node, no DOM libraries, no React in core', severity: 'error',
+    {
+      name: 'core-is-plain',
+      comment: 'no Node, no DOM libraries, no React in core',
+      severity: 'error',
       from: { path: '^src/core/', pathNot: '(\\.test\\.ts$|/testing/)' },
-      to: { dependencyTypes: ['core'] } },
-    { name: 'core-small-libraries', severity: 'error', from: { path: '^src/core/', pathNot: '(\\.test\\.ts$|/testing/)' },
-      to: { path: 'node_modules', pathNot: 'node_modules/(earcut|fflate|fast-png|tiff|saxes|svg-pathdata|@gltf-transform/core|jsep|yup|tslib)/' } },
-    { name: 'no-orphan-demo', severity: 'error', from: { path: '^src/(core|document|ui|workers)/', pathNot: '\\.test\\.ts$' }, to: { path: '^src/demo/' } },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'core-small-libraries',
+      severity: 'error',
+      from: { path: '^src/core/', pathNot: '(\\.test\\.ts$|/testing/)' },
+      to: {
+        path: 'node_modules',
+        pathNot: 'node_modules/(earcut|fflate|fast-png|tiff|saxes|svg-pathdata|@gltf-transform/core|jsep|yup|tslib)/',
+      },
+    },
+    {
+      name: 'no-orphan-demo',
+      severity: 'error',
+      from: { path: '^src/(core|document|ui|workers)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^src/demo/' },
+    },
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
     tsConfig: { fileName: 'tsconfig.json' },
     tsPreCompilationDeps: true,
-    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'require', 'node', 'default', 'types'] },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'require', 'node', 'default', 'types'],
+    },
   },
 };

@@ -1,9 +1,23 @@
-const transform = { '^.+\\.m?(t|j)sx?$': ['@swc/jest', { module: { type: 'commonjs' }, jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } } }] };
+const transform = {
+  '^.+\\.m?(t|j)sx?$': [
+    '@swc/jest',
+    {
+      module: { type: 'commonjs' },
+      jsc: {
+        target: 'es2022',
+        parser: { syntax: 'typescript', tsx: true },
+        transform: { react: { runtime: 'automatic' } },
+      },
+    },
+  ],
+};
 const shared = {
   testEnvironment: 'node',
   moduleFileExtensions: ['ts', 'tsx', 'js', 'mjs', 'cjs', 'json', 'node'],
   transform,
-  transformIgnorePatterns: ['/node_modules/(?!(three|three-mesh-bvh|earcut|fast-png|iobuffer|tiff|svg-pathdata|@gltf-transform|property-graph|jsep|idb)/)'],
+  transformIgnorePatterns: [
+    '/node_modules/(?!(three|three-mesh-bvh|earcut|fast-png|iobuffer|tiff|svg-pathdata|@gltf-transform|property-graph|jsep|idb)/)',
+  ],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.build', '<rootDir>/.data'],
 };

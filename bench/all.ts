@@ -25,137 +25,381 @@ const id = keyOf('bench');
 
 /** A tube of quads along a knot that winds 2 and 3 times round a ring; seams run lengthwise at two of its sides. */
 export function knot(rings: number, sides: number): { mesh: Mesh; seams: Set<number> } {
-  const positions = new Float32Array(3 * rings * sides), faces: number[][] = [];
-  const at = (t: number): [number, number, number] => { const r = 1 + 0.4 * Math.cos(3 * t); return [r * Math.cos(2 * t), 0.4 * Math.sin(3 * t), r * Math.sin(2 * t)]; };
+  const positions = new Float32Array(3 * rings * sides),
+    faces: number[][] = [];
+  const at = (t: number): [number, number, number] => {
+    const r = 1 + 0.4 * Math.cos(3 * t);
+    return [r * Math.cos(2 * t), 0.4 * Math.sin(3 * t), r * Math.sin(2 * t)];
+  };
   for (let i = 0; i < rings; i++) {
-    const t = (2 * Math.PI * i) / rings, [x, y, z] = at(t), [a, b, c] = at(t + 1e-4);
+    const t = (2 * Math.PI * i) / rings,
+      [x, y, z] = at(t),
+      [a, b, c] = at(t + 1e-4);
     let [ux, uy, uz] = [a - x, b - y, c - z];
-    const l = Math.hypot(ux, uy, uz); ux /= l; uy /= l; uz /= l;
+    const l = Math.hypot(ux, uy, uz);
+    ux /= l;
+    uy /= l;
+    uz /= l;
     // A frame from the direction away from the ring's axis: it closes after one turn.
-    const nx0 = x, nz0 = z, d = nx0 * ux + nz0 * uz;
+    const nx0 = x,
+      nz0 = z,
+      d = nx0 * ux + nz0 * uz;
     let [nx, ny, nz] = [nx0 - d * ux, -d * uy, nz0 - d * uz];
-    const m = Math.hypot(nx, ny, nz); nx /= m; ny /= m; nz /= m;
+    const m = Math.hypot(nx, ny, nz);
+    nx /= m;
+    ny /= m;
+    nz /= m;
     const [bx, by, bz] = [uy * nz - uz * ny, uz * nx - ux * nz, ux * ny - uy * nx];
     for (let k = 0; k < sides; k++) {
-      const w = (2 * Math.PI * k) / sides, c1 = 0.14 * Math.cos(w), s1 = 0.14 * Math.sin(w);
+      const w = (2 * Math.PI * k) / sides,
+        c1 = 0.14 * Math.cos(w),
+        s1 = 0.14 * Math.sin(w);
       positions.set([x + c1 * nx + s1 * bx, y + c1 * ny + s1 * by, z + c1 * nz + s1 * bz], 3 * (i * sides + k));
     }
   }
-  for (let i = 0; i < rings; i++) for (let k = 0; k < sides; k++) faces.push([i * sides + k, ((i + 1) % rings) * sides + k, ((i + 1) % rings) * sides + (k + 1) % sides, i * sides + (k + 1) % sides]);
-  const mesh = meshFrom(positions, faces), t = topologyOf(mesh), seams = new Set<number>();
+  for (let i = 0; i < rings; i++)
+    for (let k = 0; k < sides; k++)
+      faces.push([
+        i * sides + k,
+        ((i + 1) % rings) * sides + k,
+        ((i + 1) % rings) * sides + ((k + 1) % sides),
+        i * sides + ((k + 1) % sides),
+      ]);
+  const mesh = meshFrom(positions, faces),
+    t = topologyOf(mesh),
+    seams = new Set<number>();
   for (let e = 0; e < t.edgeCount; e++) {
-    const a = t.edgeVertex[2 * e], b = t.edgeVertex[2 * e + 1], ka = a % sides, kb = b % sides;
+    const a = t.edgeVertex[2 * e],
+      b = t.edgeVertex[2 * e + 1],
+      ka = a % sides,
+      kb = b % sides;
     if (ka === kb && (ka === 0 || ka === sides / 2)) seams.add(e); // two seam edges in every ring of faces
-    if (ka !== kb && Math.floor(a / sides) === Math.floor(b / sides) && Math.floor(a / sides) % Math.floor(rings / 4) === 0) seams.add(e); // and the tube cut across in four places
+    if (
+      ka !== kb &&
+      Math.floor(a / sides) === Math.floor(b / sides) &&
+      Math.floor(a / sides) % Math.floor(rings / 4) === 0
+    )
+      seams.add(e); // and the tube cut across in four places
   }
   return { mesh, seams };
 }
 
 function stretchMean(mesh: Mesh, uv: Float32Array): number {
   const f = triangleFigures(mesh, uv, triangulate(mesh));
-  let a = 0, s = 0;
-  for (let i = 0; i < f.area.length; i++) if (f.area[i] > 1e-14 && Number.isFinite(f.stretch[i])) { a += f.area[i]; s += f.area[i] * f.stretch[i]; }
+  let a = 0,
+    s = 0;
+  for (let i = 0; i < f.area.length; i++)
+    if (f.area[i] > 1e-14 && Number.isFinite(f.stretch[i])) {
+      a += f.area[i];
+      s += f.area[i] * f.stretch[i];
+    }
   return s / a;
 }
 
 /** A grid of triangles with hills, with UVs. */
 function hills(triangles: number): Mesh {
-  const n = Math.round(Math.sqrt(triangles / 2)), positions = new Float32Array(3 * (n + 1) ** 2), faceStart = new Uint32Array(2 * n * n + 1), cornerVertex = new Uint32Array(6 * n * n);
-  for (let j = 0; j <= n; j++) for (let i = 0; i <= n; i++) positions.set([i * 0.01, Math.sin(i * 0.05) * Math.cos(j * 0.04), j * 0.01], 3 * (j * (n + 1) + i));
+  const n = Math.round(Math.sqrt(triangles / 2)),
+    positions = new Float32Array(3 * (n + 1) ** 2),
+    faceStart = new Uint32Array(2 * n * n + 1),
+    cornerVertex = new Uint32Array(6 * n * n);
+  for (let j = 0; j <= n; j++)
+    for (let i = 0; i <= n; i++)
+      positions.set([i * 0.01, Math.sin(i * 0.05) * Math.cos(j * 0.04), j * 0.01], 3 * (j * (n + 1) + i));
   let c = 0;
-  for (let j = 0; j < n; j++) for (let i = 0; i < n; i++) { const a = j * (n + 1) + i, b = a + 1, d = a + n + 1; cornerVertex.set([a, d, b, b, d, d + 1], c); c += 6; }
+  for (let j = 0; j < n; j++)
+    for (let i = 0; i < n; i++) {
+      const a = j * (n + 1) + i,
+        b = a + 1,
+        d = a + n + 1;
+      cornerVertex.set([a, d, b, b, d, d + 1], c);
+      c += 6;
+    }
   for (let f = 0; f <= 2 * n * n; f++) faceStart[f] = 3 * f;
-  const m = meshFrom([], []).with({ positions, faceStart, cornerVertex, vertexKey: () => Float64Array.from({ length: positions.length / 3 }, (_, i) => i), faceKey: () => Float64Array.from({ length: 2 * n * n }, (_, i) => i) });
+  const m = meshFrom([], []).with({
+    positions,
+    faceStart,
+    cornerVertex,
+    vertexKey: () => Float64Array.from({ length: positions.length / 3 }, (_, i) => i),
+    faceKey: () => Float64Array.from({ length: 2 * n * n }, (_, i) => i),
+  });
   const uv = new Float32Array(2 * cornerVertex.length);
-  for (let k = 0; k < cornerVertex.length; k++) { uv[2 * k] = (cornerVertex[k] % (n + 1)) / n; uv[2 * k + 1] = Math.floor(cornerVertex[k] / (n + 1)) / n; }
+  for (let k = 0; k < cornerVertex.length; k++) {
+    uv[2 * k] = (cornerVertex[k] % (n + 1)) / n;
+    uv[2 * k + 1] = Math.floor(cornerVertex[k] / (n + 1)) / n;
+  }
   return m.withAttribute('uv', { domain: 'corner', width: 2, data: uv });
 }
 
-const plain = (name: string, value: number, bar: number, unit = 'ms'): Result => ({ name, value, unit, bar: `≤ ${bar} ${unit}`, ok: value <= bar });
+const plain = (name: string, value: number, bar: number, unit = 'ms'): Result => ({
+  name,
+  value,
+  unit,
+  bar: `≤ ${bar} ${unit}`,
+  ok: value <= bar,
+});
 
 export const all: Benchmark[] = [
-  { name: 'subdivide', async run() {
-    const cage = cubeSphere({ radius: 1, cuts: 25 }, id);
-    const uv = { domain: 'corner' as const, width: 2, data: Float32Array.from({ length: 2 * cage.cornerCount }, (_, i) => (i * 37 % 101) / 101) };
-    const fine = cage.withAttribute('uv', uv).withAttribute('uv2', uv);
-    let faces = 0;
-    const t = await median(5, () => { faces = subdivide(fine.with({ cornerVertex: fine.cornerVertex.slice() }), { levels: 4 }).faceCount; });
-    return [plain(`Catmull–Clark ${cage.faceCount} → ${faces} quads`, t, 800)];
-  } },
-  { name: 'unfold', async run() {
-    const { mesh, seams } = knot(300, 20), t3 = triangulate(mesh);
-    let out = unwrap(mesh, { cut: seams, hold: new Set(), seamAngle: Infinity, size: 1024, padding: 4, density: 0, turn: true });
-    const t = await median(5, () => { out = unwrap(mesh, { cut: seams, hold: new Set(), seamAngle: Infinity, size: 1024, padding: 4, density: 0, turn: true }); });
-    const ours = stretchMean(out.mesh, out.mesh.attributes.uv.data as Float32Array);
-    const { Atlas, Initialize } = await import('watlas');
-    await Initialize();
-    const index = Uint32Array.from(t3.corners, (c) => mesh.cornerVertex[c]);
-    let theirs = 1;
-    const peer = await median(3, () => {
-      const atlas = new Atlas();
-      atlas.addMesh({ vertexCount: mesh.vertexCount, vertexPositionData: mesh.positions, vertexPositionStride: 12, indexCount: index.length, indexData: index });
-      atlas.generate({}, { padding: 4, resolution: 1024 });
-      return atlas;
-    }, 1);
-    {
-      const atlas = new Atlas();
-      atlas.addMesh({ vertexCount: mesh.vertexCount, vertexPositionData: mesh.positions, vertexPositionStride: 12, indexCount: index.length, indexData: index });
-      atlas.generate({}, { padding: 4, resolution: 1024 });
-      const m = atlas.getMesh(0), list = new Uint32Array(m.indexCount), uv = new Float32Array(2 * m.indexCount), positions = new Float32Array(3 * m.vertexCount);
-      m.getIndexArray(list);
-      const corners = Array.from({ length: m.vertexCount }, (_, v) => m.getVertex(v));
-      corners.forEach((x, v) => positions.set(mesh.positions.subarray(3 * x.xref, 3 * x.xref + 3), 3 * v));
-      list.forEach((v, k) => { uv[2 * k] = corners[v].uv[0]; uv[2 * k + 1] = corners[v].uv[1]; });
-      theirs = stretchMean(meshFrom(positions, Array.from({ length: list.length / 3 }, (_, i) => [...list.subarray(3 * i, 3 * i + 3)])), uv);
-    }
-    return [
-      { ...plain(`Unfold and pack ${t3.face.length} triangles`, t, 1000), peer: 'watlas', peerValue: peer, ratio: peer / t, bar: '≤ 1000 ms, ≥ 5×', ok: t <= 1000 && peer / t >= 5 },
-      { name: 'Mean stretch of that', value: ours, unit: '', peer: 'watlas', peerValue: theirs, ratio: theirs / ours, bar: 'no worse', ok: ours <= theirs * 1.0005 },
-    ];
-  } },
-  { name: 'obj', async run() {
-    const scene = { ...emptyScene(), pieces: [{ name: 'hills', parent: -1, mesh: hills(1_000_000) }] };
-    let bytes = writeObj(scene).obj;
-    const write = await median(3, () => { bytes = writeObj(scene).obj; });
-    const read = await median(3, () => readObj(bytes));
-    const text = new TextDecoder().decode(bytes), peer = await median(1, () => new OBJLoader().parse(text), 0);
-    return [{ ...plain('OBJ of 1 M triangles, read', read, 2500), peer: 'three OBJLoader', peerValue: peer, ratio: peer / read, bar: '≤ 2500 ms, ≥ 4×', ok: read <= 2500 && peer / read >= 4 }, plain('OBJ of 1 M triangles, write', write, 2000)];
-  } },
-  { name: 'extrude', async run() {
-    const m = box({ width: 1, height: 1, depth: 1, cutX: 91, cutY: 91, cutZ: 91, onGround: true }, id);
-    topologyOf(m);
-    m.faceKey; m.vertexKey; // eslint-disable-line @typescript-eslint/no-unused-expressions
-    const pick = Uint32Array.from({ length: 200 }, (_, i) => 4000 + i);
-    const t = await median(9, () => displayBuffers(extrude(m, pick, { by: 0.01, along: 'normals', each: false, inset: 0.001 }, 7)), 8);
-    return [plain(`Extrude on ${m.faceCount} faces, to display buffers`, t, 50)];
-  } },
-  { name: 'recipe', async run() {
-    const doc = await signalLamp(), hood = doc.pieces.find((p) => p.name === 'hood')!;
-    const memory = new Memory();
-    let width = 0.18;
-    const t = await median(15, () => { width += 0.0001; return evaluate(hood.recipe.map((s, i) => (i === 0 ? { ...s, values: { ...s.values, width } } : s)), { memory, materials: doc.materials }); }, 10);
-    return [plain(`Change in step 1 of ${hood.recipe.length}, the lamp's hood`, t, 30)];
-  } },
-  { name: 'stl', async run() {
-    const bytes = writeStl({ ...emptyScene(), pieces: [{ name: 'ball', parent: -1, mesh: cubeSphere({ radius: 0.5, cuts: 289 }, id) }] }), count = (bytes.length - 84) / 50;
-    let welded = 0;
-    const t = await median(5, () => { const mesh = readStl(bytes, 'ball.stl').pieces[0].mesh!; displayBuffers(mesh, 0.52); welded = mesh.vertexCount; });
-    if (welded !== count / 2 + 2) throw new Error('The ball did not come back closed.');
-    const peer = await median(1, () => mergeVertices(new STLLoader().parse(bytes.buffer as ArrayBuffer)), 0);
-    return [{ ...plain(`STL of ${count} triangles, welded, to display buffers`, t, 1500), peer: 'three STLLoader, mergeVertices', peerValue: peer, ratio: peer / t, bar: '≤ 1500 ms, ≥ 3×', ok: t <= 1500 && peer / t >= 3 }];
-  } },
-  { name: 'blueprint', async run() {
-    // Drawings of known size, scanned 0.3° askew, trued up by clicks on whole pixels; the worst error over the sheet, per cent of its length.
-    let worst = 0;
-    for (const skew of [0.3, -0.3]) for (let k = 0; k < 200; k++) {
-      const a = (skew * Math.PI) / 180, scale = 0.001 * (1 + k / 50), scan = ([u, v]: readonly [number, number]): [number, number] => [300.3 + k / 7 + (Math.cos(a) * u - Math.sin(a) * v) / scale, 900.7 - (Math.sin(a) * u + Math.cos(a) * v) / scale];
-      const click = (p: readonly [number, number]): [number, number] => { const [x, y] = scan(p); return [Math.floor(x) + 0.5, Math.floor(y) + 0.5]; }, long = 1500 * scale, p = click([0, 0]), q = click([long, 0]);
-      const b = { level: levelBy(p, q)!, scale: scaleBy(p, q, long)!, origin: p };
-      for (const [u, v] of [[0.5, 0.2], [1, 0], [0.9, 0.45], [0.2, 0.5]]) { const [x, y] = toPlane(b, scan([u * long, v * long])); worst = Math.max(worst, (100 * Math.hypot(x - u * long, y - v * long)) / long); }
-    }
-    return [plain('Calibrated blueprint, worst error at 0.3° skew', worst, 0.1, '%')];
-  } },
-  { name: 'tree', async run() { const t = await tree(); return [plain('Tree of 5,000 pieces, script per frame scrolling', t.scroll, 16), plain('… and filtering', t.filter, 16)]; } },
-  { name: 'links', async run() { const c = await links(); return [plain('2,000 linked copies: meshes', c.meshes, 1, ''), plain('… and calls for their faces', c.surfaces, 1, '')]; } },
-  { name: 'open', async run() { return [plain('Shelf to usable bench with the lamp', await openBench(), 3000)]; } },
+  {
+    name: 'subdivide',
+    async run() {
+      const cage = cubeSphere({ radius: 1, cuts: 25 }, id);
+      const uv = {
+        domain: 'corner' as const,
+        width: 2,
+        data: Float32Array.from({ length: 2 * cage.cornerCount }, (_, i) => ((i * 37) % 101) / 101),
+      };
+      const fine = cage.withAttribute('uv', uv).withAttribute('uv2', uv);
+      let faces = 0;
+      const t = await median(5, () => {
+        faces = subdivide(fine.with({ cornerVertex: fine.cornerVertex.slice() }), { levels: 4 }).faceCount;
+      });
+      return [plain(`Catmull–Clark ${cage.faceCount} → ${faces} quads`, t, 800)];
+    },
+  },
+  {
+    name: 'unfold',
+    async run() {
+      const { mesh, seams } = knot(300, 20),
+        t3 = triangulate(mesh);
+      let out = unwrap(mesh, {
+        cut: seams,
+        hold: new Set(),
+        seamAngle: Infinity,
+        size: 1024,
+        padding: 4,
+        density: 0,
+        turn: true,
+      });
+      const t = await median(5, () => {
+        out = unwrap(mesh, {
+          cut: seams,
+          hold: new Set(),
+          seamAngle: Infinity,
+          size: 1024,
+          padding: 4,
+          density: 0,
+          turn: true,
+        });
+      });
+      const ours = stretchMean(out.mesh, out.mesh.attributes.uv.data as Float32Array);
+      const { Atlas, Initialize } = await import('watlas');
+      await Initialize();
+      const index = Uint32Array.from(t3.corners, (c) => mesh.cornerVertex[c]);
+      let theirs = 1;
+      const peer = await median(
+        3,
+        () => {
+          const atlas = new Atlas();
+          atlas.addMesh({
+            vertexCount: mesh.vertexCount,
+            vertexPositionData: mesh.positions,
+            vertexPositionStride: 12,
+            indexCount: index.length,
+            indexData: index,
+          });
+          atlas.generate({}, { padding: 4, resolution: 1024 });
+          return atlas;
+        },
+        1,
+      );
+      {
+        const atlas = new Atlas();
+        atlas.addMesh({
+          vertexCount: mesh.vertexCount,
+          vertexPositionData: mesh.positions,
+          vertexPositionStride: 12,
+          indexCount: index.length,
+          indexData: index,
+        });
+        atlas.generate({}, { padding: 4, resolution: 1024 });
+        const m = atlas.getMesh(0),
+          list = new Uint32Array(m.indexCount),
+          uv = new Float32Array(2 * m.indexCount),
+          positions = new Float32Array(3 * m.vertexCount);
+        m.getIndexArray(list);
+        const corners = Array.from({ length: m.vertexCount }, (_, v) => m.getVertex(v));
+        corners.forEach((x, v) => positions.set(mesh.positions.subarray(3 * x.xref, 3 * x.xref + 3), 3 * v));
+        list.forEach((v, k) => {
+          uv[2 * k] = corners[v].uv[0];
+          uv[2 * k + 1] = corners[v].uv[1];
+        });
+        theirs = stretchMean(
+          meshFrom(
+            positions,
+            Array.from({ length: list.length / 3 }, (_, i) => [...list.subarray(3 * i, 3 * i + 3)]),
+          ),
+          uv,
+        );
+      }
+      return [
+        {
+          ...plain(`Unfold and pack ${t3.face.length} triangles`, t, 1000),
+          peer: 'watlas',
+          peerValue: peer,
+          ratio: peer / t,
+          bar: '≤ 1000 ms, ≥ 5×',
+          ok: t <= 1000 && peer / t >= 5,
+        },
+        {
+          name: 'Mean stretch of that',
+          value: ours,
+          unit: '',
+          peer: 'watlas',
+          peerValue: theirs,
+          ratio: theirs / ours,
+          bar: 'no worse',
+          ok: ours <= theirs * 1.0005,
+        },
+      ];
+    },
+  },
+  {
+    name: 'obj',
+    async run() {
+      const scene = { ...emptyScene(), pieces: [{ name: 'hills', parent: -1, mesh: hills(1_000_000) }] };
+      let bytes = writeObj(scene).obj;
+      const write = await median(3, () => {
+        bytes = writeObj(scene).obj;
+      });
+      const read = await median(3, () => readObj(bytes));
+      const text = new TextDecoder().decode(bytes),
+        peer = await median(1, () => new OBJLoader().parse(text), 0);
+      return [
+        {
+          ...plain('OBJ of 1 M triangles, read', read, 2500),
+          peer: 'three OBJLoader',
+          peerValue: peer,
+          ratio: peer / read,
+          bar: '≤ 2500 ms, ≥ 4×',
+          ok: read <= 2500 && peer / read >= 4,
+        },
+        plain('OBJ of 1 M triangles, write', write, 2000),
+      ];
+    },
+  },
+  {
+    name: 'extrude',
+    async run() {
+      const m = box({ width: 1, height: 1, depth: 1, cutX: 91, cutY: 91, cutZ: 91, onGround: true }, id);
+      topologyOf(m);
+      m.faceKey;
+      m.vertexKey; // eslint-disable-line @typescript-eslint/no-unused-expressions
+      const pick = Uint32Array.from({ length: 200 }, (_, i) => 4000 + i);
+      const t = await median(
+        9,
+        () => displayBuffers(extrude(m, pick, { by: 0.01, along: 'normals', each: false, inset: 0.001 }, 7)),
+        8,
+      );
+      return [plain(`Extrude on ${m.faceCount} faces, to display buffers`, t, 50)];
+    },
+  },
+  {
+    name: 'recipe',
+    async run() {
+      const doc = await signalLamp(),
+        hood = doc.pieces.find((p) => p.name === 'hood')!;
+      const memory = new Memory();
+      let width = 0.18;
+      const t = await median(
+        15,
+        () => {
+          width += 0.0001;
+          return evaluate(
+            hood.recipe.map((s, i) => (i === 0 ? { ...s, values: { ...s.values, width } } : s)),
+            { memory, materials: doc.materials },
+          );
+        },
+        10,
+      );
+      return [plain(`Change in step 1 of ${hood.recipe.length}, the lamp's hood`, t, 30)];
+    },
+  },
+  {
+    name: 'stl',
+    async run() {
+      const bytes = writeStl({
+          ...emptyScene(),
+          pieces: [{ name: 'ball', parent: -1, mesh: cubeSphere({ radius: 0.5, cuts: 289 }, id) }],
+        }),
+        count = (bytes.length - 84) / 50;
+      let welded = 0;
+      const t = await median(5, () => {
+        const mesh = readStl(bytes, 'ball.stl').pieces[0].mesh!;
+        displayBuffers(mesh, 0.52);
+        welded = mesh.vertexCount;
+      });
+      if (welded !== count / 2 + 2) throw new Error('The ball did not come back closed.');
+      const peer = await median(1, () => mergeVertices(new STLLoader().parse(bytes.buffer as ArrayBuffer)), 0);
+      return [
+        {
+          ...plain(`STL of ${count} triangles, welded, to display buffers`, t, 1500),
+          peer: 'three STLLoader, mergeVertices',
+          peerValue: peer,
+          ratio: peer / t,
+          bar: '≤ 1500 ms, ≥ 3×',
+          ok: t <= 1500 && peer / t >= 3,
+        },
+      ];
+    },
+  },
+  {
+    name: 'blueprint',
+    async run() {
+      // Drawings of known size, scanned 0.3° askew, trued up by clicks on whole pixels; the worst error over the sheet, per cent of its length.
+      let worst = 0;
+      for (const skew of [0.3, -0.3])
+        for (let k = 0; k < 200; k++) {
+          const a = (skew * Math.PI) / 180,
+            scale = 0.001 * (1 + k / 50),
+            scan = ([u, v]: readonly [number, number]): [number, number] => [
+              300.3 + k / 7 + (Math.cos(a) * u - Math.sin(a) * v) / scale,
+              900.7 - (Math.sin(a) * u + Math.cos(a) * v) / scale,
+            ];
+          const click = (p: readonly [number, number]): [number, number] => {
+              const [x, y] = scan(p);
+              return [Math.floor(x) + 0.5, Math.floor(y) + 0.5];
+            },
+            long = 1500 * scale,
+            p = click([0, 0]),
+            q = click([long, 0]);
+          const b = { level: levelBy(p, q)!, scale: scaleBy(p, q, long)!, origin: p };
+          for (const [u, v] of [
+            [0.5, 0.2],
+            [1, 0],
+            [0.9, 0.45],
+            [0.2, 0.5],
+          ]) {
+            const [x, y] = toPlane(b, scan([u * long, v * long]));
+            worst = Math.max(worst, (100 * Math.hypot(x - u * long, y - v * long)) / long);
+          }
+        }
+      return [plain('Calibrated blueprint, worst error at 0.3° skew', worst, 0.1, '%')];
+    },
+  },
+  {
+    name: 'tree',
+    async run() {
+      const t = await tree();
+      return [
+        plain('Tree of 5,000 pieces, script per frame scrolling', t.scroll, 16),
+        plain('… and filtering', t.filter, 16),
+      ];
+    },
+  },
+  {
+    name: 'links',
+    async run() {
+      const c = await links();
+      return [
+        plain('2,000 linked copies: meshes', c.meshes, 1, ''),
+        plain('… and calls for their faces', c.surfaces, 1, ''),
+      ];
+    },
+  },
+  {
+    name: 'open',
+    async run() {
+      return [plain('Shelf to usable bench with the lamp', await openBench(), 3000)];
+    },
+  },
 ];

@@ -5,76 +5,138 @@ import * as changes from '../src/document/changes';
 import type { ProjectDocument } from '../src/document/types';
 import { startApp, openBrowser, type App } from '../tests/support';
 
-type Window = typeof globalThis & { glyptaView?: { screenOf(kind: string, i: number): unknown; layer: { cost: { meshes: number; surfaces: number } } } };
+type Window = typeof globalThis & {
+  glyptaView?: { screenOf(kind: string, i: number): unknown; layer: { cost: { meshes: number; surfaces: number } } };
+};
 
 async function inBrowser<T>(work: (page: Page, app: App) => Promise<T>): Promise<T> {
-  const app = await startApp(), browser = await openBrowser();
-  try { return await work(await browser.newPage(), app); } finally { await browser.close(); await app.stop(); }
+  const app = await startApp(),
+    browser = await openBrowser();
+  try {
+    return await work(await browser.newPage(), app);
+  } finally {
+    await browser.close();
+    await app.stop();
+  }
 }
 
-const usable = (page: Page) => page.waitForFunction(() => document.querySelector('[data-ready=true]') && (globalThis as Window).glyptaView?.screenOf('face', 0), { polling: 20, timeout: 60000 });
+const usable = (page: Page) =>
+  page.waitForFunction(
+    () => document.querySelector('[data-ready=true]') && (globalThis as Window).glyptaView?.screenOf('face', 0),
+    { polling: 20, timeout: 60000 },
+  );
 
-export const openBench = (): Promise<number> => inBrowser(async (page, app) => {
-  const times: number[] = [];
-  for (let i = 0; i < 5; i++) {
-    await page.goto(app.address, { waitUntil: 'networkidle0' });
-    await page.waitForSelector('a[aria-label="Open Signal lamp"]');
-    const start = performance.now();
-    await page.click('a[aria-label="Open Signal lamp"]');
-    await usable(page);
-    times.push(performance.now() - start);
-  }
-  return times.sort((a, b) => a - b)[2];
-});
+export const openBench = (): Promise<number> =>
+  inBrowser(async (page, app) => {
+    const times: number[] = [];
+    for (let i = 0; i < 5; i++) {
+      await page.goto(app.address, { waitUntil: 'networkidle0' });
+      await page.waitForSelector('a[aria-label="Open Signal lamp"]');
+      const start = performance.now();
+      await page.click('a[aria-label="Open Signal lamp"]');
+      await usable(page);
+      times.push(performance.now() - start);
+    }
+    return times.sort((a, b) => a - b)[2];
+  });
 
 async function bring(app: App, doc: ProjectDocument): Promise<string> {
-  const r = await fetch(`${app.address}/api/projects/import`, { method: 'POST', headers: { 'Content-Type': 'application/zip' }, body: writeBundle(doc, new Map()) as Uint8Array<ArrayBuffer> });
+  const r = await fetch(`${app.address}/api/projects/import`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/zip' },
+    body: writeBundle(doc, new Map()) as Uint8Array<ArrayBuffer>,
+  });
   return ((await r.json()) as { id: string }).id;
 }
 
-const scriptTime = async (cdp: CDPSession): Promise<number> => 1000 * ((await cdp.send('Performance.getMetrics')).metrics.find((m) => m.name === 'ScriptDuration')?.value ?? 0);
+const scriptTime = async (cdp: CDPSession): Promise<number> =>
+  1000 * ((await cdp.send('Performance.getMetrics')).metrics.find((m) => m.name === 'ScriptDuration')?.value ?? 0);
 
 /** Script per frame, milliseconds: the 95th of a hundred steps of scrolling, and of typing into the filter. */
-export const tree = (): Promise<{ scroll: number; filter: number }> => inBrowser(async (page, app) => {
-  const doc = changes.newProject('Quay', 'game', 'm');
-  for (let g = 0; g < 50; g++) {
-    doc.pieces.push({ ...structuredClone(groupLike), id: `g${g}`, name: `house ${g}` });
-    for (let i = 0; i < 99; i++) doc.pieces.push({ ...structuredClone(groupLike), id: `p${g}-${i}`, name: `brick ${g}-${i}`, kind: 'mesh', parent: `g${g}`, link: g + i ? 'p0-0' : null, recipe: g + i ? [] : [{ id: 's', kind: 'box', values: { width: 0.2, height: 0.1, depth: 0.1 }, on: true }], place: { at: [0.25 * i, 0, 0.5 * g], turn: [0, 0, 0], size: [1, 1, 1], lean: [0, 0, 0], pivot: [0, 0, 0] } });
-  }
-  const id = await bring(app, doc), cdp = await page.createCDPSession();
-  await cdp.send('Performance.enable');
-  await page.goto(`${app.address}/bench/${id}`);
-  await usable(page);
-  const steps: number[] = [], typed: number[] = [], frame = () => page.evaluate(() => new Promise((r) => { requestAnimationFrame(() => requestAnimationFrame(r)); }));
-  for (let i = 0; i < 100; i++) {
-    const before = await scriptTime(cdp);
-    await page.$eval('[role=tree]', (e) => { e.scrollTop += 390; });
-    await frame();
-    steps.push(await scriptTime(cdp) - before);
-  }
-  await page.click('[aria-label="Find a piece"]');
-  await page.waitForSelector('[aria-label="Find a piece by name"]');
-  await page.focus('[aria-label="Find a piece by name"]');
-  for (const key of 'brick 12-3'.split('').concat(Array<string>(10).fill('Backspace'))) {
-    const before = await scriptTime(cdp);
-    await page.keyboard.press(key as 'a');
-    await frame();
-    typed.push((await scriptTime(cdp) - before) / 2); // two frames: the key's, and the list's that follows it
-  }
-  const p95 = (l: number[]) => l.sort((a, b) => a - b)[Math.floor(0.95 * l.length)];
-  return { scroll: p95(steps), filter: p95(typed) };
-});
+export const tree = (): Promise<{ scroll: number; filter: number }> =>
+  inBrowser(async (page, app) => {
+    const doc = changes.newProject('Quay', 'game', 'm');
+    for (let g = 0; g < 50; g++) {
+      doc.pieces.push({ ...structuredClone(groupLike), id: `g${g}`, name: `house ${g}` });
+      for (let i = 0; i < 99; i++)
+        doc.pieces.push({
+          ...structuredClone(groupLike),
+          id: `p${g}-${i}`,
+          name: `brick ${g}-${i}`,
+          kind: 'mesh',
+          parent: `g${g}`,
+          link: g + i ? 'p0-0' : null,
+          recipe: g + i ? [] : [{ id: 's', kind: 'box', values: { width: 0.2, height: 0.1, depth: 0.1 }, on: true }],
+          place: { at: [0.25 * i, 0, 0.5 * g], turn: [0, 0, 0], size: [1, 1, 1], lean: [0, 0, 0], pivot: [0, 0, 0] },
+        });
+    }
+    const id = await bring(app, doc),
+      cdp = await page.createCDPSession();
+    await cdp.send('Performance.enable');
+    await page.goto(`${app.address}/bench/${id}`);
+    await usable(page);
+    const steps: number[] = [],
+      typed: number[] = [],
+      frame = () =>
+        page.evaluate(
+          () =>
+            new Promise((r) => {
+              requestAnimationFrame(() => requestAnimationFrame(r));
+            }),
+        );
+    for (let i = 0; i < 100; i++) {
+      const before = await scriptTime(cdp);
+      await page.$eval('[role=tree]', (e) => {
+        e.scrollTop += 390;
+      });
+      await frame();
+      steps.push((await scriptTime(cdp)) - before);
+    }
+    await page.click('[aria-label="Find a piece"]');
+    await page.waitForSelector('[aria-label="Find a piece by name"]');
+    await page.focus('[aria-label="Find a piece by name"]');
+    for (const key of 'brick 12-3'.split('').concat(Array<string>(10).fill('Backspace'))) {
+      const before = await scriptTime(cdp);
+      await page.keyboard.press(key as 'a');
+      await frame();
+      typed.push(((await scriptTime(cdp)) - before) / 2); // two frames: the key's, and the list's that follows it
+    }
+    const p95 = (l: number[]) => l.sort((a, b) => a - b)[Math.floor(0.95 * l.length)];
+    return { scroll: p95(steps), filter: p95(typed) };
+  });
 
-const groupLike: ProjectDocument['pieces'][number] = { id: '', name: '', kind: 'group', parent: null, link: null, recipe: [], place: { at: [0, 0, 0], turn: [0, 0, 0], size: [1, 1, 1], lean: [0, 0, 0], pivot: [0, 0, 0] }, visible: true, locked: false, ghost: false, upTo: null, smooth: 0.5 };
+const groupLike: ProjectDocument['pieces'][number] = {
+  id: '',
+  name: '',
+  kind: 'group',
+  parent: null,
+  link: null,
+  recipe: [],
+  place: { at: [0, 0, 0], turn: [0, 0, 0], size: [1, 1, 1], lean: [0, 0, 0], pivot: [0, 0, 0] },
+  visible: true,
+  locked: false,
+  ghost: false,
+  upTo: null,
+  smooth: 0.5,
+};
 
 /** 2,000 linked copies of a piece of about 1,000 faces: meshes held, and calls for their faces. */
-export const links = (): Promise<{ meshes: number; surfaces: number }> => inBrowser(async (page, app) => {
-  const doc = changes.newProject('Chain', 'game', 'm');
-  changes.addPiece(doc, 'link', 'link');
-  changes.addStep(doc, 'link', 'box', 's', { width: 0.1, height: 0.1, depth: 0.1, cutX: 13, cutY: 13, cutZ: 13 });
-  for (let i = 1; i <= 2000; i++) doc.pieces.push({ ...structuredClone(doc.pieces[0]), id: `l${i}`, name: `link ${i}`, link: 'link', recipe: [], place: { ...structuredClone(groupLike.place), at: [0.15 * (i % 50), 0, 0.15 * Math.floor(i / 50)] } });
-  const id = await bring(app, doc);
-  await page.goto(`${app.address}/bench/${id}`);
-  await usable(page);
-  return page.evaluate(() => (globalThis as Window).glyptaView!.layer.cost);
-});
+export const links = (): Promise<{ meshes: number; surfaces: number }> =>
+  inBrowser(async (page, app) => {
+    const doc = changes.newProject('Chain', 'game', 'm');
+    changes.addPiece(doc, 'link', 'link');
+    changes.addStep(doc, 'link', 'box', 's', { width: 0.1, height: 0.1, depth: 0.1, cutX: 13, cutY: 13, cutZ: 13 });
+    for (let i = 1; i <= 2000; i++)
+      doc.pieces.push({
+        ...structuredClone(doc.pieces[0]),
+        id: `l${i}`,
+        name: `link ${i}`,
+        link: 'link',
+        recipe: [],
+        place: { ...structuredClone(groupLike.place), at: [0.15 * (i % 50), 0, 0.15 * Math.floor(i / 50)] },
+      });
+    const id = await bring(app, doc);
+    await page.goto(`${app.address}/bench/${id}`);
+    await usable(page);
+    return page.evaluate(() => (globalThis as Window).glyptaView!.layer.cost);
+  });

@@ -5,21 +5,32 @@ import type { Result } from './measure';
 
 /** A benchmark in a process of its own, so that none pays for the heap another left behind. */
 function alone(name: string): Result[] {
-  const r = spawnSync(process.execPath, ['--max-old-space-size=6144', process.argv[1], 'bench', '--only', name, '--json'], { encoding: 'utf8', stdio: ['ignore', 'pipe', 'inherit'], maxBuffer: 1 << 24 });
+  const r = spawnSync(
+    process.execPath,
+    ['--max-old-space-size=6144', process.argv[1], 'bench', '--only', name, '--json'],
+    { encoding: 'utf8', stdio: ['ignore', 'pipe', 'inherit'], maxBuffer: 1 << 24 },
+  );
   return JSON.parse(r.stdout) as Result[];
 }
 
 export async function run(args: string[]): Promise<number> {
-  const o = parseArgs(args, ['only'], ['json']), json = o.flags.has('json');
+  const o = parseArgs(args, ['only'], ['json']),
+    json = o.flags.has('json');
   const { all } = await import('./all');
   const chosen = all.filter((b) => !o.values.only || b.name.includes(o.values.only));
-  if (chosen.length === 0) { console.error(`There is no benchmark “${o.values.only}”. There are: ${all.map((b) => b.name).join(', ')}.`); return 2; }
+  if (chosen.length === 0) {
+    console.error(`There is no benchmark “${o.values.only}”. There are: ${all.map((b) => b.name).join(', ')}.`);
+    return 2;
+  }
   const results: Result[] = [];
   for (const b of chosen) {
     if (!json) console.error(`${b.name} …`);
     for (const r of chosen.length > 1 ? alone(b.name) : await b.run()) {
       results.push(r);
-      if (!json) console.log(`${r.ok ? 'ok  ' : 'MISS'} ${r.name.padEnd(34)} ${r.value.toFixed(r.value < 10 ? 4 : 0).padStart(8)} ${r.unit.padEnd(4)} ${r.peer ? `${r.peer} ${r.peerValue!.toFixed(r.peerValue! < 10 ? 4 : 0)} ${r.unit}, ${r.ratio!.toFixed(1)}×` : ''}  bar ${r.bar}`);
+      if (!json)
+        console.log(
+          `${r.ok ? 'ok  ' : 'MISS'} ${r.name.padEnd(34)} ${r.value.toFixed(r.value < 10 ? 4 : 0).padStart(8)} ${r.unit.padEnd(4)} ${r.peer ? `${r.peer} ${r.peerValue!.toFixed(r.peerValue! < 10 ? 4 : 0)} ${r.unit}, ${r.ratio!.toFixed(1)}×` : ''}  bar ${r.bar}`,
+        );
     }
   }
   if (json) console.log(JSON.stringify(results, null, 2));

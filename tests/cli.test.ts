@@ -6,31 +6,90 @@ import { join } from 'node:path';
 import * as validator from 'gltf-validator';
 import { signalLamp } from '../src/demo/lamp';
 
-const root = process.cwd(), dir = mkdtempSync(join(tmpdir(), 'glypta-cli-'));
+const root = process.cwd(),
+  dir = mkdtempSync(join(tmpdir(), 'glypta-cli-'));
 const glypta = (args: string[], input?: string | Buffer) => {
   const r = spawnSync(join(root, 'glypta'), args, { cwd: dir, input, maxBuffer: 1 << 28 });
   return { code: r.status, out: r.stdout, text: r.stdout.toString(), err: r.stderr.toString() };
 };
-const CUBE = 'o cube\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 1\nv 1 0 1\nv 1 1 1\nv 0 1 1\nf 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n';
-const inspect = (file: string) => JSON.parse(glypta(['inspect', file, '--json']).text) as Record<string, never> & { uv: Record<string, number>; closed: boolean; volume: number; faces: number };
+const CUBE =
+  'o cube\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 1\nv 1 0 1\nv 1 1 1\nv 0 1 1\nf 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n';
+const inspect = (file: string) =>
+  JSON.parse(glypta(['inspect', file, '--json']).text) as Record<string, never> & {
+    uv: Record<string, number>;
+    closed: boolean;
+    volume: number;
+    faces: number;
+  };
 
-beforeAll(() => { writeFileSync(join(dir, 'cube.obj'), CUBE); glypta(['help']); }, 60000);
+beforeAll(() => {
+  writeFileSync(join(dir, 'cube.obj'), CUBE);
+  glypta(['help']);
+}, 60000);
 afterAll(() => rmSync(dir, { recursive: true, force: true }));
 
 test('inspect: every promised name, in JSON and in words, from a file and from standard input', () => {
   const r = inspect('cube.obj');
-  expect(Object.keys(r)).toEqual(expect.arrayContaining(['vertices', 'edges', 'faces', 'triangles', 'components', 'eulerCharacteristic', 'openEdges', 'nonManifoldEdges', 'closed', 'oriented', 'area', 'volume', 'bounds', 'groups', 'materials', 'uv']));
-  expect(Object.keys(r.uv)).toEqual(['sets', 'islands', 'coverage', 'overlap', 'outside', 'stretchMean', 'stretchMax', 'texelDensityMin', 'texelDensityMax']);
-  expect(r).toMatchObject({ vertices: 8, edges: 12, faces: 6, triangles: 12, eulerCharacteristic: 2, closed: true, oriented: true, volume: 1, area: 6, bounds: { min: [0, 0, 0], max: [1, 1, 1] } });
+  expect(Object.keys(r)).toEqual(
+    expect.arrayContaining([
+      'vertices',
+      'edges',
+      'faces',
+      'triangles',
+      'components',
+      'eulerCharacteristic',
+      'openEdges',
+      'nonManifoldEdges',
+      'closed',
+      'oriented',
+      'area',
+      'volume',
+      'bounds',
+      'groups',
+      'materials',
+      'uv',
+    ]),
+  );
+  expect(Object.keys(r.uv)).toEqual([
+    'sets',
+    'islands',
+    'coverage',
+    'overlap',
+    'outside',
+    'stretchMean',
+    'stretchMax',
+    'texelDensityMin',
+    'texelDensityMax',
+  ]);
+  expect(r).toMatchObject({
+    vertices: 8,
+    edges: 12,
+    faces: 6,
+    triangles: 12,
+    eulerCharacteristic: 2,
+    closed: true,
+    oriented: true,
+    volume: 1,
+    area: 6,
+    bounds: { min: [0, 0, 0], max: [1, 1, 1] },
+  });
   expect(JSON.parse(glypta(['inspect', '-', '--json'], CUBE).text)).toMatchObject({ volume: 1 });
   expect(glypta(['inspect', 'cube.obj']).text).toMatch(/Volume +1 m³/);
 });
 
 test('unfold and convert: UVs inside the sheet, there and back through GLB, a valid one', async () => {
-  expect(JSON.parse(glypta(['unfold', 'cube.obj', 'flat.obj', '--seam-angle', '45', '--padding', '4', '--size', '512', '--json']).text)).toMatchObject([{ islands: 6, overlap: 0 }]);
+  expect(
+    JSON.parse(
+      glypta(['unfold', 'cube.obj', 'flat.obj', '--seam-angle', '45', '--padding', '4', '--size', '512', '--json'])
+        .text,
+    ),
+  ).toMatchObject([{ islands: 6, overlap: 0 }]);
   expect(inspect('flat.obj').uv).toMatchObject({ sets: 1, islands: 6, overlap: 0, outside: 0 });
   expect(glypta(['convert', 'flat.obj', 'flat.glb']).code).toBe(0);
-  expect((await validator.validateBytes(new Uint8Array(readFileSync(join(dir, 'flat.glb'))))).issues).toMatchObject({ numErrors: 0, numWarnings: 0 });
+  expect((await validator.validateBytes(new Uint8Array(readFileSync(join(dir, 'flat.glb'))))).issues).toMatchObject({
+    numErrors: 0,
+    numWarnings: 0,
+  });
   expect(inspect('flat.glb')).toMatchObject({ closed: true, volume: 1, uv: { islands: 6 } });
   const piped = glypta(['convert', 'flat.glb', '-']);
   expect(piped.code).toBe(0);
@@ -39,19 +98,38 @@ test('unfold and convert: UVs inside the sheet, there and back through GLB, a va
 
 test.each(['stl', 'ply', '3mf', 'gltf', 'zip'])('convert: by way of %s and back the cube is the cube', (kind) => {
   expect(glypta(['convert', 'cube.obj', `by.${kind}`])).toMatchObject({ code: 0 });
-  expect(inspect(`by.${kind}`)).toMatchObject({ closed: true, oriented: true, triangles: 12, volume: 1, pieces: 1, doubledFaces: 0 });
+  expect(inspect(`by.${kind}`)).toMatchObject({
+    closed: true,
+    oriented: true,
+    triangles: 12,
+    volume: 1,
+    pieces: 1,
+    doubledFaces: 0,
+  });
   expect(glypta(['convert', `by.${kind}`, `back-${kind}.obj`])).toMatchObject({ code: 0 });
   expect(inspect(`back-${kind}.obj`)).toMatchObject({ vertices: 8, closed: true, volume: 1 });
 });
 
 test('convert: text kinds, drawings, heights; inspect tells what pictures are', () => {
-  for (const kind of ['stl', 'ply']) { expect(glypta(['convert', 'cube.obj', `text.${kind}`, '--text']).code).toBe(0); expect(readFileSync(join(dir, `text.${kind}`), 'utf8')).toMatch(kind === 'stl' ? /^solid / : /^ply\nformat ascii/); expect(inspect(`text.${kind}`)).toMatchObject({ closed: true, volume: 1 }); }
-  writeFileSync(join(dir, 'ring.svg'), '<svg xmlns="http://www.w3.org/2000/svg" width="20mm" height="20mm" viewBox="0 0 20 20"><circle cx="10" cy="10" r="8"/><path d="M2 2h4v4z"/></svg>');
+  for (const kind of ['stl', 'ply']) {
+    expect(glypta(['convert', 'cube.obj', `text.${kind}`, '--text']).code).toBe(0);
+    expect(readFileSync(join(dir, `text.${kind}`), 'utf8')).toMatch(kind === 'stl' ? /^solid / : /^ply\nformat ascii/);
+    expect(inspect(`text.${kind}`)).toMatchObject({ closed: true, volume: 1 });
+  }
+  writeFileSync(
+    join(dir, 'ring.svg'),
+    '<svg xmlns="http://www.w3.org/2000/svg" width="20mm" height="20mm" viewBox="0 0 20 20"><circle cx="10" cy="10" r="8"/><path d="M2 2h4v4z"/></svg>',
+  );
   expect(inspect('ring.svg')).toMatchObject({ curves: 2, unit: 1, unitKnown: true });
   expect(glypta(['convert', 'ring.svg', 'again.svg']).code).toBe(0);
   expect(inspect('again.svg')).toMatchObject({ curves: 2 });
   writeFileSync(join(dir, 'land.raw'), Buffer.from(Uint16Array.from([0, 13107, 26214, 65535]).buffer));
-  for (const [from, to] of [['land.raw', 'land.png'], ['land.png', 'land.tiff'], ['land.tiff', 'again.raw']]) expect(glypta(['convert', from, to])).toMatchObject({ code: 0 });
+  for (const [from, to] of [
+    ['land.raw', 'land.png'],
+    ['land.png', 'land.tiff'],
+    ['land.tiff', 'again.raw'],
+  ])
+    expect(glypta(['convert', from, to])).toMatchObject({ code: 0 });
   expect(readFileSync(join(dir, 'again.raw')).equals(readFileSync(join(dir, 'land.raw')))).toBe(true);
   expect(inspect('land.tiff')).toMatchObject({ kind: 'tiff', width: 2, height: 2, bits: 16, lowest: 0, highest: 1 });
   expect(inspect('text.stl')).toMatchObject({ unitKnown: false, up: 'z', upKnown: false });
@@ -61,17 +139,28 @@ test('make: a project as the shelf exports it becomes GLB and OBJ', async () => 
   writeFileSync(join(dir, 'lamp.json'), JSON.stringify({ glypta: 1, document: await signalLamp(), blobs: {} }));
   const r = glypta(['make', 'lamp.json', '--out', 'out', '--formats', 'glb,obj']);
   expect(r).toMatchObject({ code: 0, err: '' });
-  for (const f of ['signal-lamp.glb', 'signal-lamp.obj', 'signal-lamp.mtl', 'hood_color.png']) expect(existsSync(join(dir, 'out', f))).toBe(true);
-  expect((await validator.validateBytes(new Uint8Array(readFileSync(join(dir, 'out/signal-lamp.glb'))))).issues).toMatchObject({ numErrors: 0, numWarnings: 0 });
-  const obj = inspect('out/signal-lamp.obj'), glb = inspect('out/signal-lamp.glb');
+  for (const f of ['signal-lamp.glb', 'signal-lamp.obj', 'signal-lamp.mtl', 'hood_color.png'])
+    expect(existsSync(join(dir, 'out', f))).toBe(true);
+  expect(
+    (await validator.validateBytes(new Uint8Array(readFileSync(join(dir, 'out/signal-lamp.glb'))))).issues,
+  ).toMatchObject({ numErrors: 0, numWarnings: 0 });
+  const obj = inspect('out/signal-lamp.obj'),
+    glb = inspect('out/signal-lamp.glb');
   expect(obj).toMatchObject({ closed: true, components: 4 });
   expect(Math.abs(glb.volume / obj.volume - 1)).toBeLessThan(1e-4);
 });
 
 test.each([
-  [['inspect', 'none.obj'], 1, /There is no file/], [['inspect', '.'], 1, /is a folder/], [['inspect'], 2, /needs one FILE/], [['inspect', 'cube.obj', '--loud'], 2, /not known/],
-  [['convert', 'cube.obj', 'cube.xyz'], 2, /must end in/], [['unfold', 'cube.obj', 'a.obj', '--size', 'many'], 2, /must be a number/], [['unfold', 'cube.obj', 'nowhere/a.obj'], 1, /no folder/], [['make', 'cube.obj', '--out', 'o'], 1, /readable JSON/],
-  [['make', 'lamp.json', '--out', 'o', '--formats', 'doc'], 2, /not a format/], [['dance'], 2, /There is no/],
+  [['inspect', 'none.obj'], 1, /There is no file/],
+  [['inspect', '.'], 1, /is a folder/],
+  [['inspect'], 2, /needs one FILE/],
+  [['inspect', 'cube.obj', '--loud'], 2, /not known/],
+  [['convert', 'cube.obj', 'cube.xyz'], 2, /must end in/],
+  [['unfold', 'cube.obj', 'a.obj', '--size', 'many'], 2, /must be a number/],
+  [['unfold', 'cube.obj', 'nowhere/a.obj'], 1, /no folder/],
+  [['make', 'cube.obj', '--out', 'o'], 1, /readable JSON/],
+  [['make', 'lamp.json', '--out', 'o', '--formats', 'doc'], 2, /not a format/],
+  [['dance'], 2, /There is no/],
 ] as const)('%j: exit status %d and one sentence', (args, code, told) => {
   const r = glypta([...args]);
   expect(r.code).toBe(code);
@@ -79,7 +168,12 @@ test.each([
   expect(r.err).not.toMatch(/\n\s+at /); // no stack traces at people
 });
 
-test.each([['empty.obj', ''], ['binary.obj', 'v\u0000\u0001\u0002'], ['words.obj', 'dear reader\n'], ['short.glb', 'glTF\u0002']])('%s is refused in one sentence', (name, text) => {
+test.each([
+  ['empty.obj', ''],
+  ['binary.obj', 'v\u0000\u0001\u0002'],
+  ['words.obj', 'dear reader\n'],
+  ['short.glb', 'glTF\u0002'],
+])('%s is refused in one sentence', (name, text) => {
   writeFileSync(join(dir, name), text);
   const r = glypta(['inspect', name]);
   expect(r.code).toBe(1);

@@ -13,43 +13,93 @@ import { openBrowser, postgresPid, startApp, type App } from './support';
 
 jest.setTimeout(60000);
 
-let app: App, browser: Browser, page: Page, project = '';
-const profile = mkdtempSync(join(tmpdir(), 'glypta-profile-')), downloads = mkdtempSync(join(tmpdir(), 'glypta-downloads-'));
+let app: App,
+  browser: Browser,
+  page: Page,
+  project = '';
+const profile = mkdtempSync(join(tmpdir(), 'glypta-profile-')),
+  downloads = mkdtempSync(join(tmpdir(), 'glypta-downloads-'));
 const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
 
-interface TestView { screenOf(kind: string, i: number): [number, number] | null }
-declare global { interface Window { glyptaView: TestView } }
+interface TestView {
+  screenOf(kind: string, i: number): [number, number] | null;
+}
+declare global {
+  interface Window {
+    glyptaView: TestView;
+  }
+}
 
 async function until(what: string, test: () => Promise<unknown>, ms = 20000): Promise<void> {
   for (const end = Date.now() + ms; Date.now() < end; await sleep(60)) if (await test().catch(() => false)) return;
-  throw new Error(`waited for ${what}; the page says: ${await page.evaluate(() => document.body.innerText.slice(0, 1500))}`);
+  throw new Error(
+    `waited for ${what}; the page says: ${await page.evaluate(() => document.body.innerText.slice(0, 1500))}`,
+  );
 }
 const text = (selector: string, p = page) => p.$eval(selector, (e) => (e as HTMLElement).innerText);
-const click = async (selector: string, p = page) => { await p.waitForSelector(selector, { timeout: 15000 }); await p.click(selector); };
+const click = async (selector: string, p = page) => {
+  await p.waitForSelector(selector, { timeout: 15000 });
+  await p.click(selector);
+};
 const button = async (label: string, p = page) => click(`::-p-xpath(//button[normalize-space()="${label}"])`, p);
 const saved = (p = page) => until('saved', async () => (await text('[data-testid=saving]', p)).startsWith('Saved'));
-const drawn = (p = page) => until('the model in the view', () => p.evaluate(() => !!window.glyptaView?.screenOf('face', 0)));
-const fact = async (name: string) => page.evaluate((n) => [...document.querySelectorAll('dl .row')].find((r) => r.querySelector('dt')?.textContent === n)?.querySelector('dd')?.textContent ?? '', name);
+const drawn = (p = page) =>
+  until('the model in the view', () => p.evaluate(() => !!window.glyptaView?.screenOf('face', 0)));
+const fact = async (name: string) =>
+  page.evaluate(
+    (n) =>
+      [...document.querySelectorAll('dl .row')]
+        .find((r) => r.querySelector('dt')?.textContent === n)
+        ?.querySelector('dd')?.textContent ?? '',
+    name,
+  );
 /** Goes to a stage. */
 const stage = (name: string) => click(`::-p-xpath(//nav[@aria-label="Stages"]//button[normalize-space()="${name}"])`);
 
 /** Clicks the element of this number where it stands on the screen. */
 async function pick(kind: string, index: number, how: { shift?: boolean; double?: boolean } = {}): Promise<void> {
-  const at = await page.evaluate((k, i) => { const r = document.querySelector('[data-testid=view]')!.getBoundingClientRect(), s = window.glyptaView.screenOf(k, i)!; return [r.left + s[0], r.top + s[1]]; }, kind, index);
+  const at = await page.evaluate(
+    (k, i) => {
+      const r = document.querySelector('[data-testid=view]')!.getBoundingClientRect(),
+        s = window.glyptaView.screenOf(k, i)!;
+      return [r.left + s[0], r.top + s[1]];
+    },
+    kind,
+    index,
+  );
   if (how.shift) await page.keyboard.down('Shift');
   await page.mouse.click(at[0], at[1], { count: how.double ? 2 : 1 });
   if (how.shift) await page.keyboard.up('Shift');
 }
 /** The number of an element whose middle can be picked: the topmost on the screen, or the lowest. */
-const extreme = (kind: string, count: number, way: 1 | -1) => page.evaluate((k, n, w) => Array.from({ length: n }, (_, i) => i).sort((a, b) => w * (window.glyptaView.screenOf(k, a)![1] - window.glyptaView.screenOf(k, b)![1]))[0], kind, count, way);
+const extreme = (kind: string, count: number, way: 1 | -1) =>
+  page.evaluate(
+    (k, n, w) =>
+      Array.from({ length: n }, (_, i) => i).sort(
+        (a, b) => w * (window.glyptaView.screenOf(k, a)![1] - window.glyptaView.screenOf(k, b)![1]),
+      )[0],
+    kind,
+    count,
+    way,
+  );
 const type = async (value: string, words: string) => {
   await click(`[data-value="${value}"]`);
-  await page.keyboard.down('Control'); await page.keyboard.press('a'); await page.keyboard.up('Control');
+  await page.keyboard.down('Control');
+  await page.keyboard.press('a');
+  await page.keyboard.up('Control');
   await page.keyboard.type(words);
   await page.keyboard.press('Enter');
 };
-const then = async (words: string) => { await page.keyboard.press('/'); await page.keyboard.type(words); await page.keyboard.press('Enter'); };
-const chord = async (...keys: string[]) => { for (const k of keys.slice(0, -1)) await page.keyboard.down(k as 'Control'); await page.keyboard.press(keys[keys.length - 1] as 'z'); for (const k of keys.slice(0, -1).reverse()) await page.keyboard.up(k as 'Control'); };
+const then = async (words: string) => {
+  await page.keyboard.press('/');
+  await page.keyboard.type(words);
+  await page.keyboard.press('Enter');
+};
+const chord = async (...keys: string[]) => {
+  for (const k of keys.slice(0, -1)) await page.keyboard.down(k as 'Control');
+  await page.keyboard.press(keys[keys.length - 1] as 'z');
+  for (const k of keys.slice(0, -1).reverse()) await page.keyboard.up(k as 'Control');
+};
 
 beforeAll(async () => {
   app = await startApp();
@@ -58,12 +108,18 @@ beforeAll(async () => {
   const cdp = await page.createCDPSession();
   await cdp.send('Browser.setDownloadBehavior', { behavior: 'allow', downloadPath: downloads });
 }, 240000);
-afterAll(async () => { await browser?.close(); await app?.stop(); for (const d of [profile, downloads]) rmSync(d, { recursive: true, force: true }); });
+afterAll(async () => {
+  await browser?.close();
+  await app?.stop();
+  for (const d of [profile, downloads]) rmSync(d, { recursive: true, force: true });
+});
 
 test('the shelf shows the demo with a picture; a new project opens its bench', async () => {
   await page.goto(app.address);
   await page.waitForSelector('a[aria-label="Open Signal lamp"] img');
-  await until('the picture', () => page.$eval('a[aria-label="Open Signal lamp"] img', (i) => (i as HTMLImageElement).naturalWidth === 480));
+  await until('the picture', () =>
+    page.$eval('a[aria-label="Open Signal lamp"] img', (i) => (i as HTMLImageElement).naturalWidth === 480),
+  );
   await button('New project');
   await page.type('dialog input', 'Harbour lamp');
   await button('Begin');
@@ -83,7 +139,9 @@ test('a box, a face extruded with a typed value, undone and done again', async (
   await page.keyboard.press('x');
   await page.waitForSelector('[aria-label="The tool in hand"]');
   await click('[aria-label="The tool in hand"] [data-value="by"]');
-  await page.keyboard.down('Control'); await page.keyboard.press('a'); await page.keyboard.up('Control');
+  await page.keyboard.down('Control');
+  await page.keyboard.press('a');
+  await page.keyboard.up('Control');
   await page.keyboard.type('2 cm + 30 mm');
   await page.keyboard.press('Enter');
   await page.keyboard.press('Enter');
@@ -112,8 +170,13 @@ test('a handle dragged moves the pick; a value typed with a unit where none fits
   await page.keyboard.press('Home');
   await page.keyboard.press('m');
   await sleep(300);
-  const at = await page.evaluate(() => { const r = document.querySelector('[data-testid=view]')!.getBoundingClientRect(); return [r.left, r.top]; });
-  const faces = 10, top = await extreme('face', faces, 1), from = await page.evaluate((i) => window.glyptaView.screenOf('face', i)!, top);
+  const at = await page.evaluate(() => {
+    const r = document.querySelector('[data-testid=view]')!.getBoundingClientRect();
+    return [r.left, r.top];
+  });
+  const faces = 10,
+    top = await extreme('face', faces, 1),
+    from = await page.evaluate((i) => window.glyptaView.screenOf('face', i)!, top);
   await page.mouse.move(at[0] + from[0], at[1] + from[1] - 60); // on the y handle
   await page.mouse.down();
   await page.mouse.move(at[0] + from[0], at[1] + from[1] - 80, { steps: 4 });
@@ -135,26 +198,39 @@ test('steps after it: mirror and subdivide, live while the cage is edited', asyn
 test('seams marked in the view, unfolded, packed; figures; an island moved by hand', async () => {
   await stage('Unwrap');
   await button('Unfold');
-  await until('the figures', async () => /Fill[\s\S]*Stretch[\s\S]*Texels[\s\S]*Overlaps/.test(await text('[data-testid=sheet]')));
+  await until('the figures', async () =>
+    /Fill[\s\S]*Stretch[\s\S]*Texels[\s\S]*Overlaps/.test(await text('[data-testid=sheet]')),
+  );
   await page.keyboard.press('3');
   await pick('edge', await extreme('edge', 40, 1), { double: true });
   await page.keyboard.press('k');
   await until('seams in the sentence', async () => /Unwrap along [1-9]\d* seam/.test(await text('ol')));
   await click('[aria-label="Sheet tools"] button[title="Island on the sheet"]');
-  const sheet = await page.$eval('[data-testid=sheet]', (e) => { const r = e.getBoundingClientRect(); return { x: r.left, y: r.top, w: r.width, h: r.height }; });
+  const sheet = await page.$eval('[data-testid=sheet]', (e) => {
+    const r = e.getBoundingClientRect();
+    return { x: r.left, y: r.top, w: r.width, h: r.height };
+  });
   // Find an island by trying places, pick it, then drag it.
   let found = false;
-  for (let i = 1; i < 9 && !found; i++) for (let j = 1; j < 9 && !found; j++) {
-    const x = sheet.x + 26 + ((sheet.w - 52) * i) / 9, y = sheet.y + 120 + ((sheet.h - 260) * j) / 9;
-    await page.mouse.click(x, y);
-    found = await page.evaluate(() => [...document.querySelectorAll('dl, ol')].length > 0 && !(document.querySelector('[aria-label="Sheet tools"] button[title^="Cut"]') as HTMLButtonElement).disabled);
-    if (!found) continue;
-    await page.mouse.move(x, y);
-    await page.mouse.down();
-    await page.mouse.move(x + 30, y + 20, { steps: 5 });
-    await page.mouse.up();
-  }
-  await until('the island can be released', () => page.evaluate(() => !(document.querySelector('button[title^="Release"]') as HTMLButtonElement).disabled));
+  for (let i = 1; i < 9 && !found; i++)
+    for (let j = 1; j < 9 && !found; j++) {
+      const x = sheet.x + 26 + ((sheet.w - 52) * i) / 9,
+        y = sheet.y + 120 + ((sheet.h - 260) * j) / 9;
+      await page.mouse.click(x, y);
+      found = await page.evaluate(
+        () =>
+          [...document.querySelectorAll('dl, ol')].length > 0 &&
+          !(document.querySelector('[aria-label="Sheet tools"] button[title^="Cut"]') as HTMLButtonElement).disabled,
+      );
+      if (!found) continue;
+      await page.mouse.move(x, y);
+      await page.mouse.down();
+      await page.mouse.move(x + 30, y + 20, { steps: 5 });
+      await page.mouse.up();
+    }
+  await until('the island can be released', () =>
+    page.evaluate(() => !(document.querySelector('button[title^="Release"]') as HTMLButtonElement).disabled),
+  );
   await saved();
 });
 
@@ -179,7 +255,14 @@ test('the database killed in the middle: work goes on, waits here, and is saved 
   process.kill(postgresPid(app.data), 'SIGKILL');
   await type('width', '120 mm');
   await until('the new width', async () => /box 120 mm/.test(await text('ol')));
-  await until('saved after all', async () => { const now = await text('[data-testid=saving]'); return now.startsWith('Saved') && now !== before; }, 40000);
+  await until(
+    'saved after all',
+    async () => {
+      const now = await text('[data-testid=saving]');
+      return now.startsWith('Saved') && now !== before;
+    },
+    40000,
+  );
 }, 90000);
 
 test('taken home as GLB and as OBJ, MTL and PNG', async () => {
@@ -189,7 +272,8 @@ test('taken home as GLB and as OBJ, MTL and PNG', async () => {
   await until('the GLB', async () => readdirSync(downloads).includes('harbour-lamp.glb'));
   const glb = new Uint8Array(readFileSync(join(downloads, 'harbour-lamp.glb')));
   expect((await validator.validateBytes(glb)).issues).toMatchObject({ numErrors: 0, numWarnings: 0 });
-  const scene = await readAny(glb, 'a.glb'), r = reportOf(scene);
+  const scene = await readAny(glb, 'a.glb'),
+    r = reportOf(scene);
   expect(r).toMatchObject({ closed: true, oriented: true, uv: { sets: 1 } });
   expect(r.bounds.max[0] - r.bounds.min[0]).toBeGreaterThan(0.09); // metres, real size
   expect(scene.images.length).toBe(2);
@@ -212,7 +296,9 @@ test('two windows: the second to save gets a plain choice, and its work as a cop
   await saved();
   await other.bringToFront();
   await click('[data-value="depth"]', other);
-  await other.keyboard.down('Control'); await other.keyboard.press('a'); await other.keyboard.up('Control');
+  await other.keyboard.down('Control');
+  await other.keyboard.press('a');
+  await other.keyboard.up('Control');
   await other.keyboard.type('70 mm');
   await other.keyboard.press('Enter');
   await other.waitForSelector('::-p-xpath(//dialog[contains(., "changed in another window")])');

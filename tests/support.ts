@@ -5,7 +5,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser } from 'puppeteer-core';
 
-export interface App { address: string; data: string; process: ChildProcess; output(): string; stop(): Promise<void> }
+export interface App {
+  address: string;
+  data: string;
+  process: ChildProcess;
+  output(): string;
+  stop(): Promise<void>;
+}
 
 const root = process.env.GLYPTA_ROOT ?? process.cwd();
 
@@ -14,14 +20,30 @@ export async function startApp(args: string[] = [], data = mkdtempSync(join(tmpd
   chmodSync(data, 0o755); // the database's own user must reach it
   const { freePort } = await import('../src/cli/setup');
   const port = await freePort();
-  const child = spawn(join(root, 'glypta'), ['start', '--port', String(port), '--data', data, ...args], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(join(root, 'glypta'), ['start', '--port', String(port), '--data', data, ...args], {
+    cwd: root,
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   let output = '';
-  child.stdout.on('data', (b) => { output += String(b); });
-  child.stderr.on('data', (b) => { output += String(b); });
+  child.stdout.on('data', (b) => {
+    output += String(b);
+  });
+  child.stderr.on('data', (b) => {
+    output += String(b);
+  });
   const ended = new Promise<void>((r) => child.once('exit', () => r()));
   const app: App = {
-    address: `http://127.0.0.1:${port}`, data, process: child, output: () => output,
-    async stop() { if (child.exitCode === null && child.signalCode === null) { child.kill('SIGTERM'); await ended; } rmSync(data, { recursive: true, force: true }); },
+    address: `http://127.0.0.1:${port}`,
+    data,
+    process: child,
+    output: () => output,
+    async stop() {
+      if (child.exitCode === null && child.signalCode === null) {
+        child.kill('SIGTERM');
+        await ended;
+      }
+      rmSync(data, { recursive: true, force: true });
+    },
   };
   for (let i = 0; i < 1200; i++) {
     if (output.includes('Glypta is open at')) return app;
@@ -34,9 +56,23 @@ export async function startApp(args: string[] = [], data = mkdtempSync(join(tmpd
 export async function openBrowser(profile = mkdtempSync(join(tmpdir(), 'glypta-browser-'))): Promise<Browser> {
   const { chromiumPath } = await import('../src/cli/setup');
   return puppeteer.launch({
-    executablePath: chromiumPath(), headless: true, userDataDir: profile, defaultViewport: { width: 1280, height: 800 },
-    args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--force-prefers-reduced-motion'],
+    executablePath: chromiumPath(),
+    headless: true,
+    userDataDir: profile,
+    defaultViewport: { width: 1280, height: 800 },
+    args: [
+      '--no-sandbox',
+      '--use-angle=swiftshader',
+      '--enable-unsafe-swiftshader',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--force-prefers-reduced-motion',
+    ],
   });
 }
 
-export const postgresPid = (data: string): number => Number(readFileSync(join(data, 'pg/postmaster.pid'), 'utf8').split('\n')[0]);
+export const postgresPid = (data: string): number =>
+  Number(readFileSync(join(data, 'pg/postmaster.pid'), 'utf8').split('\n')[0]);

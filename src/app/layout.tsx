@@ -15,7 +15,9 @@ export default async function Layout({ children }: { children: ReactNode }) {
   const nonce = (await headers()).get('x-nonce') ?? undefined;
   return (
     <html lang="en" data-theme="plaster" suppressHydrationWarning>
-      <head><script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: theme }} /></head>
+      <head>
+        <script nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: theme }} />
+      </head>
       <body>{children}</body>
     </html>
   );

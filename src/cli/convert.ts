@@ -9,13 +9,22 @@ export async function run(args: string[]): Promise<number> {
   const [from, to] = o.positional;
   if (/\.(png|tiff?|raw|r16)$/i.test(to)) {
     const { readHeights, writeHeightsPng, writeHeightsRaw, writeHeightsTiff } = await import('../core/formats/heights');
-    const { bytes, name } = readInput(from), heights = readHeights(bytes, name);
-    writeOutput(to, /png$/i.test(to) ? writeHeightsPng(heights) : /tiff?$/i.test(to) ? writeHeightsTiff(heights) : writeHeightsRaw(heights));
+    const { bytes, name } = readInput(from),
+      heights = readHeights(bytes, name);
+    writeOutput(
+      to,
+      /png$/i.test(to)
+        ? writeHeightsPng(heights)
+        : /tiff?$/i.test(to)
+          ? writeHeightsTiff(heights)
+          : writeHeightsRaw(heights),
+    );
     console.error(`Wrote ${to}.`);
     return 0;
   }
   const scene = await readModel(from);
   for (const w of scene.warnings) console.error(w);
-  for (const path of await writeModel(scene, to, o.flags.has('text'))) console.error(`Wrote ${path === to ? to : basename(path)}.`);
+  for (const path of await writeModel(scene, to, o.flags.has('text')))
+    console.error(`Wrote ${path === to ? to : basename(path)}.`);
   return 0;
 }

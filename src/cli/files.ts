@@ -9,9 +9,17 @@ export const LARGEST = 2 ** 31 - 1;
 export function readInput(path: string): { bytes: Uint8Array; name: string } {
   if (path === '-') return { bytes: new Uint8Array(readFileSync(0)), name: 'input.obj' };
   if (!existsSync(path)) throw new FileError(`There is no file ${path}.`);
-  try { return { bytes: new Uint8Array(readFileSync(path)), name: basename(path) }; } catch (e) {
+  try {
+    return { bytes: new Uint8Array(readFileSync(path)), name: basename(path) };
+  } catch (e) {
     const code = (e as NodeJS.ErrnoException).code;
-    throw new FileError(code === 'EISDIR' ? `${path} is a folder.` : code === 'ERR_FS_FILE_TOO_LARGE' ? `${path} is larger than 2 GB, the most that can be read.` : `${path} cannot be read.`);
+    throw new FileError(
+      code === 'EISDIR'
+        ? `${path} is a folder.`
+        : code === 'ERR_FS_FILE_TOO_LARGE'
+          ? `${path} is larger than 2 GB, the most that can be read.`
+          : `${path} cannot be read.`,
+    );
   }
 }
 
@@ -24,13 +32,28 @@ export async function readModel(path: string): Promise<Scene> {
     const take = (wanted: string) => {
       const safe = basename(wanted.replace(/\\/g, '/'));
       const at = join(folder, safe);
-      if (safe && existsSync(at) && !beside.has(safe)) { try { beside.set(safe, new Uint8Array(readFileSync(at))); } catch { /* a folder of that name: as if missing */ } }
+      if (safe && existsSync(at) && !beside.has(safe)) {
+        try {
+          beside.set(safe, new Uint8Array(readFileSync(at)));
+        } catch {
+          /* a folder of that name: as if missing */
+        }
+      }
     };
     if (/\.obj$/i.test(name)) {
       for (const m of new TextDecoder().decode(bytes.subarray(0, 65536)).matchAll(/^mtllib\s+(.+?)\s*$/gm)) take(m[1]);
-      for (const [, data] of [...beside]) for (const m of new TextDecoder().decode(data).matchAll(/^\s*map_\w+\s+(.+?)\s*$/gm)) take(m[1].split(/\s+(?=[^\s]+$)/).pop()!);
+      for (const [, data] of [...beside])
+        for (const m of new TextDecoder().decode(data).matchAll(/^\s*map_\w+\s+(.+?)\s*$/gm))
+          take(m[1].split(/\s+(?=[^\s]+$)/).pop()!);
     } else if (/\.gltf$/i.test(name)) {
-      for (const m of new TextDecoder().decode(bytes).matchAll(/"uri"\s*:\s*"([^"\\]+)"/g)) if (!/^[a-z][a-z0-9+.-]*:/i.test(m[1])) { try { take(decodeURIComponent(m[1])); } catch { take(m[1]); } }
+      for (const m of new TextDecoder().decode(bytes).matchAll(/"uri"\s*:\s*"([^"\\]+)"/g))
+        if (!/^[a-z][a-z0-9+.-]*:/i.test(m[1])) {
+          try {
+            take(decodeURIComponent(m[1]));
+          } catch {
+            take(m[1]);
+          }
+        }
     }
   }
   const { readAny } = await import('../core/formats/read');
@@ -38,17 +61,38 @@ export async function readModel(path: string): Promise<Scene> {
 }
 
 export function writeOutput(path: string, bytes: Uint8Array): void {
-  if (path === '-') { for (let at = 0; at < bytes.length;) { try { at += writeSync(1, bytes, at); } catch (e) { if ((e as NodeJS.ErrnoException).code !== 'EAGAIN') throw e; } } return; }
-  try { writeFileSync(path, bytes); } catch (e) {
+  if (path === '-') {
+    for (let at = 0; at < bytes.length;) {
+      try {
+        at += writeSync(1, bytes, at);
+      } catch (e) {
+        if ((e as NodeJS.ErrnoException).code !== 'EAGAIN') throw e;
+      }
+    }
+    return;
+  }
+  try {
+    writeFileSync(path, bytes);
+  } catch (e) {
     const code = (e as NodeJS.ErrnoException).code;
-    throw new FileError(code === 'ENOSPC' ? `The disk is full; ${path} could not be written.` : code === 'ENOENT' ? `There is no folder ${dirname(path)} to write to.` : `${path} cannot be written.`);
+    throw new FileError(
+      code === 'ENOSPC'
+        ? `The disk is full; ${path} could not be written.`
+        : code === 'ENOENT'
+          ? `There is no folder ${dirname(path)} to write to.`
+          : `${path} cannot be written.`,
+    );
   }
 }
 
 /** Writes a scene by what the name ends in; what belongs to it goes beside it. "-" writes OBJ to standard output. */
 export async function writeModel(scene: Scene, path: string, text = false): Promise<string[]> {
   const { kindByEnding, endingOf, KINDS } = await import('../core/formats/kinds');
-  if (path === '-') { const { writeObj } = await import('../core/formats/obj'); writeOutput(path, writeObj(scene).obj); return []; }
+  if (path === '-') {
+    const { writeObj } = await import('../core/formats/obj');
+    writeOutput(path, writeObj(scene).obj);
+    return [];
+  }
   const stem = basename(path).replace(/\.[^.]*$/, '');
   if (endingOf(path) === 'zip') {
     const { objZip } = await import('../core/formats/pack');
@@ -58,7 +102,16 @@ export async function writeModel(scene: Scene, path: string, text = false): Prom
   const kind = kindByEnding(path);
   if (!kind) throw new Usage(`${path} must end in ${KINDS.map((k) => `.${k.endings[0]}`).join(', ')} or .zip.`);
   if (text && kind.kind !== 'stl' && kind.kind !== 'ply') throw new Usage('--text is for STL and PLY.');
-  const files: [string, Uint8Array][] = !text ? await kind.write(scene, stem) : [[basename(path), kind.kind === 'stl' ? (await import('../core/formats/stl')).writeStl(scene, true) : (await import('../core/formats/ply')).writePly(scene, true)]];
+  const files: [string, Uint8Array][] = !text
+    ? await kind.write(scene, stem)
+    : [
+        [
+          basename(path),
+          kind.kind === 'stl'
+            ? (await import('../core/formats/stl')).writeStl(scene, true)
+            : (await import('../core/formats/ply')).writePly(scene, true),
+        ],
+      ];
   return files.map(([name, bytes], i) => {
     const at = i === 0 ? path : join(dirname(path), basename(name));
     writeOutput(at, bytes);

@@ -8,12 +8,38 @@ import { parseArgs, Usage } from './usage';
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, [], ['json']);
   if (o.positional.length !== 1) throw new Usage('inspect needs one FILE.');
-  const path = o.positional[0], json = o.flags.has('json');
+  const path = o.positional[0],
+    json = o.flags.has('json');
   const picture = await pictureOf(path);
-  if (picture) { console.log(json ? JSON.stringify(picture, null, 2) : Object.entries(picture).map(([k, v]) => `${k.padEnd(22)}${String(v)}`).join('\n')); return 0; }
-  const scene = await readModel(path), r = reportOf(scene), intake = intakeOf(scene, basename(path));
-  const all = { ...r, pieces: scene.pieces.filter((p) => p.mesh).length, curves: intake.pieces.reduce((n, p) => n + p.curves, 0), doubledFaces: intake.pieces.reduce((n, p) => n + p.doubledFaces, 0), unit: intake.unit, unitKnown: intake.unitKnown, up: intake.up, upKnown: intake.upKnown, missing: intake.missing };
-  console.log(json ? JSON.stringify(all, null, 2) : `${plain(r)}\n${'One unit is'.padEnd(22)}${intake.unit} m${intake.unitKnown ? '' : ', by guess'}\n${'Up'.padEnd(22)}${intake.up}${intake.upKnown ? '' : ', by guess'}`);
+  if (picture) {
+    console.log(
+      json
+        ? JSON.stringify(picture, null, 2)
+        : Object.entries(picture)
+            .map(([k, v]) => `${k.padEnd(22)}${String(v)}`)
+            .join('\n'),
+    );
+    return 0;
+  }
+  const scene = await readModel(path),
+    r = reportOf(scene),
+    intake = intakeOf(scene, basename(path));
+  const all = {
+    ...r,
+    pieces: scene.pieces.filter((p) => p.mesh).length,
+    curves: intake.pieces.reduce((n, p) => n + p.curves, 0),
+    doubledFaces: intake.pieces.reduce((n, p) => n + p.doubledFaces, 0),
+    unit: intake.unit,
+    unitKnown: intake.unitKnown,
+    up: intake.up,
+    upKnown: intake.upKnown,
+    missing: intake.missing,
+  };
+  console.log(
+    json
+      ? JSON.stringify(all, null, 2)
+      : `${plain(r)}\n${'One unit is'.padEnd(22)}${intake.unit} m${intake.unitKnown ? '' : ', by guess'}\n${'Up'.padEnd(22)}${intake.up}${intake.upKnown ? '' : ', by guess'}`,
+  );
   return 0;
 }
 
@@ -25,20 +51,46 @@ async function pictureOf(path: string): Promise<Record<string, unknown> | undefi
   const info = pictureInfo(bytes, name);
   if (info && !looksLikeHeights(info) && info.kind !== 'tiff') return { ...info };
   const { readHeights } = await import('../core/formats/heights');
-  const h = readHeights(bytes, name), { min, max } = Math;
-  return { kind: info?.kind ?? 'raw', width: h.width, height: h.height, bits: h.bits, lowest: h.data.reduce((a, b) => min(a, b), Infinity), highest: h.data.reduce((a, b) => max(a, b), -Infinity) };
+  const h = readHeights(bytes, name),
+    { min, max } = Math;
+  return {
+    kind: info?.kind ?? 'raw',
+    width: h.width,
+    height: h.height,
+    bits: h.bits,
+    lowest: h.data.reduce((a, b) => min(a, b), Infinity),
+    highest: h.data.reduce((a, b) => max(a, b), -Infinity),
+  };
 }
 
 export function plain(r: Report): string {
   const n = (x: number) => Number(x.toPrecision(6)).toString();
   const lines: [string, string][] = [
-    ['Vertices', String(r.vertices)], ['Edges', String(r.edges)], ['Faces', `${r.faces}, ${r.triangles} triangles`], ['Components', String(r.components)],
-    ['Euler characteristic', String(r.eulerCharacteristic)], ['Open edges', String(r.openEdges)], ['Edges on 3+ faces', String(r.nonManifoldEdges)],
-    ['Closed', r.closed ? 'yes' : 'no'], ['Oriented', r.oriented ? 'yes' : 'no'], ['Area', `${n(r.area)} m²`], ['Volume', `${n(r.volume)} m³`],
-    ['From', r.bounds.min.map(n).join(', ')], ['To', r.bounds.max.map(n).join(', ')], ['Groups', r.groups.join(', ') || 'none'], ['Materials', r.materials.join(', ') || 'none'],
+    ['Vertices', String(r.vertices)],
+    ['Edges', String(r.edges)],
+    ['Faces', `${r.faces}, ${r.triangles} triangles`],
+    ['Components', String(r.components)],
+    ['Euler characteristic', String(r.eulerCharacteristic)],
+    ['Open edges', String(r.openEdges)],
+    ['Edges on 3+ faces', String(r.nonManifoldEdges)],
+    ['Closed', r.closed ? 'yes' : 'no'],
+    ['Oriented', r.oriented ? 'yes' : 'no'],
+    ['Area', `${n(r.area)} m²`],
+    ['Volume', `${n(r.volume)} m³`],
+    ['From', r.bounds.min.map(n).join(', ')],
+    ['To', r.bounds.max.map(n).join(', ')],
+    ['Groups', r.groups.join(', ') || 'none'],
+    ['Materials', r.materials.join(', ') || 'none'],
     ['UV sets', String(r.uv.sets)],
   ];
-  if (r.uv.sets) lines.push(['Islands', String(r.uv.islands)], ['Coverage', `${n(100 * r.uv.coverage)} %`], ['Overlap', `${n(100 * r.uv.overlap)} %`], ['Outside', `${n(100 * r.uv.outside)} %`],
-    ['Stretch', `${n(r.uv.stretchMean)} mean, ${n(r.uv.stretchMax)} most`], ['Density', `${n(r.uv.texelDensityMin)} to ${n(r.uv.texelDensityMax)} per metre`]);
+  if (r.uv.sets)
+    lines.push(
+      ['Islands', String(r.uv.islands)],
+      ['Coverage', `${n(100 * r.uv.coverage)} %`],
+      ['Overlap', `${n(100 * r.uv.overlap)} %`],
+      ['Outside', `${n(100 * r.uv.outside)} %`],
+      ['Stretch', `${n(r.uv.stretchMean)} mean, ${n(r.uv.stretchMax)} most`],
+      ['Density', `${n(r.uv.texelDensityMin)} to ${n(r.uv.texelDensityMax)} per metre`],
+    );
   return [...lines.map(([a, b]) => `${a.padEnd(22)}${b}`), ...r.warnings].join('\n');
 }

@@ -25,15 +25,26 @@ const verbs: Record<string, () => Promise<{ run(args: string[]): Promise<number>
 
 async function main(): Promise<number> {
   const [verb = 'help', ...args] = process.argv.slice(2);
-  if (verb === 'help' || verb === '--help' || verb === '-h') { console.log(HELP); return 0; }
+  if (verb === 'help' || verb === '--help' || verb === '-h') {
+    console.log(HELP);
+    return 0;
+  }
   const load = verbs[verb];
-  if (!load) { console.error(`There is no “${verb}”. ./glypta help lists what there is.`); return 2; }
-  try { return await (await load()).run(args); } catch (e) {
-    const known = e instanceof Error && ['Usage', 'FileError', 'InvalidDocument', 'SetupError'].includes(e.constructor.name);
+  if (!load) {
+    console.error(`There is no “${verb}”. ./glypta help lists what there is.`);
+    return 2;
+  }
+  try {
+    return await (await load()).run(args);
+  } catch (e) {
+    const known =
+      e instanceof Error && ['Usage', 'FileError', 'InvalidDocument', 'SetupError'].includes(e.constructor.name);
     console.error(known ? (e as Error).message : e);
     return e instanceof Usage ? 2 : 1;
   }
 }
 
-process.stdout.on('error', (e: NodeJS.ErrnoException) => { if (e.code === 'EPIPE') process.exit(0); });
+process.stdout.on('error', (e: NodeJS.ErrnoException) => {
+  if (e.code === 'EPIPE') process.exit(0);
+});
 process.exitCode = await main();

@@ -19,13 +19,20 @@ export async function run(args: string[]): Promise<number> {
   if (o.positional.length !== 1 || !o.values.out) throw new Usage('make needs PROJECT and --out DIR.');
   const formats = (o.values.formats ?? 'glb').split(',').map((f) => f.trim().toLowerCase());
   const wrong = formats.find((f) => f !== 'zip' && !KINDS.some((k) => k.kind === f));
-  if (wrong !== undefined) throw new Usage(`“${wrong}” is not a format that can be made; there are ${KINDS.map((k) => k.kind).join(', ')} and zip.`);
+  if (wrong !== undefined)
+    throw new Usage(
+      `“${wrong}” is not a format that can be made; there are ${KINDS.map((k) => k.kind).join(', ')} and zip.`,
+    );
   const { bytes, name } = readInput(o.positional[0]);
   let document: ProjectDocument, files: ReadonlyMap<string, Uint8Array>;
   if (isZip(bytes)) ({ document, files } = readBundle(bytes, name));
   else {
     let json: unknown;
-    try { json = JSON.parse(new TextDecoder().decode(bytes)); } catch { throw new FileError(`${name} is neither a project's ZIP nor readable JSON.`); }
+    try {
+      json = JSON.parse(new TextDecoder().decode(bytes));
+    } catch {
+      throw new FileError(`${name} is neither a project's ZIP nor readable JSON.`);
+    }
     const old = checkExport(json);
     document = old.document;
     files = new Map(Object.entries(old.blobs).map(([sha, text]) => [sha, new Uint8Array(Buffer.from(text, 'base64'))]));
@@ -40,6 +47,7 @@ export async function run(args: string[]): Promise<number> {
   for (const w of scene.warnings) console.error(w);
   mkdirSync(o.values.out, { recursive: true });
   const stem = safeName(document.name).replace(/\s+/g, '-').toLowerCase();
-  for (const f of formats) for (const path of await writeModel(scene, join(o.values.out, `${stem}.${f}`))) console.log(path);
+  for (const f of formats)
+    for (const path of await writeModel(scene, join(o.values.out, `${stem}.${f}`))) console.log(path);
   return 0;
 }

@@ -15,18 +15,26 @@ export async function run(args: string[]): Promise<number> {
   const lock = join(data, 'lock');
   mkdirSync(data, { recursive: true });
   const other = lockedBy(lock);
-  if (other) { console.log(`Glypta already runs on this data, at ${other.address}.`); return 0; }
+  if (other) {
+    console.log(`Glypta already runs on this data, at ${other.address}.`);
+    return 0;
+  }
   buildApplication();
 
   let port = wanted || 4810;
-  if (wanted && !(await portIsFree(wanted))) throw new SetupError(`Port ${wanted} is in use. Choose another with --port.`);
+  if (wanted && !(await portIsFree(wanted)))
+    throw new SetupError(`Port ${wanted} is in use. Choose another with --port.`);
   while (!wanted && !(await portIsFree(port))) port++;
   const address = `http://127.0.0.1:${port}`;
   writeFileSync(lock, `${process.pid}\n${address}\n`);
 
   const cluster = new Cluster(data);
-  let web: ChildProcess | undefined, stopping = false, ended: (status: number) => void = () => {};
-  const done = new Promise<number>((r) => { ended = r; });
+  let web: ChildProcess | undefined,
+    stopping = false,
+    ended: (status: number) => void = () => {};
+  const done = new Promise<number>((r) => {
+    ended = r;
+  });
   const stop = (status: number) => {
     if (stopping) return;
     stopping = true;
@@ -42,7 +50,11 @@ export async function run(args: string[]): Promise<number> {
       ended(status);
     })();
   };
-  for (const s of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(s, () => { console.error('Stopping …'); stop(0); });
+  for (const s of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const)
+    process.on(s, () => {
+      console.error('Stopping …');
+      stop(0);
+    });
 
   try {
     cluster.watchdog(data);
@@ -52,15 +64,26 @@ export async function run(args: string[]): Promise<number> {
     const db = connect(cluster.url);
     try {
       await migrate(db.sequelize);
-      if (!o.flags.has('no-demo')) { const { loadDemo } = await import('./demo'); await loadDemo(db, data); }
-    } finally { await db.sequelize.close(); }
+      if (!o.flags.has('no-demo')) {
+        const { loadDemo } = await import('./demo');
+        await loadDemo(db, data);
+      }
+    } finally {
+      await db.sequelize.close();
+    }
     if (stopping) return done;
 
     const serve = () => {
-      web = spawn(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(port)], {
-        cwd: root, detached: true, stdio: ['ignore', 'ignore', 'inherit'],
-        env: { ...process.env, NODE_ENV: 'production', GLYPTA_DATABASE: cluster.url, NEXT_TELEMETRY_DISABLED: '1' },
-      });
+      web = spawn(
+        process.execPath,
+        [join(root, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(port)],
+        {
+          cwd: root,
+          detached: true,
+          stdio: ['ignore', 'ignore', 'inherit'],
+          env: { ...process.env, NODE_ENV: 'production', GLYPTA_DATABASE: cluster.url, NEXT_TELEMETRY_DISABLED: '1' },
+        },
+      );
       writeFileSync(join(data, 'web.pid'), String(web.pid));
     };
     const started = Date.now();
@@ -75,8 +98,18 @@ export async function run(args: string[]): Promise<number> {
       while (!stopping) {
         await sleep(700);
         if (stopping) break;
-        if (web!.exitCode !== null || web!.signalCode !== null) { console.error('The server ended; starting it again.'); serve(); }
-        if (cluster.pid() === undefined) { console.error('The database ended; starting it again.'); try { await cluster.start(); } catch (e) { console.error((e as Error).message); } }
+        if (web!.exitCode !== null || web!.signalCode !== null) {
+          console.error('The server ended; starting it again.');
+          serve();
+        }
+        if (cluster.pid() === undefined) {
+          console.error('The database ended; starting it again.');
+          try {
+            await cluster.start();
+          } catch (e) {
+            console.error((e as Error).message);
+          }
+        }
       }
     })();
     return await done;
@@ -88,5 +121,9 @@ export async function run(args: string[]): Promise<number> {
 }
 
 async function answers(url: string): Promise<boolean> {
-  try { return (await fetch(url, { signal: AbortSignal.timeout(2000) })).ok; } catch { return false; }
+  try {
+    return (await fetch(url, { signal: AbortSignal.timeout(2000) })).ok;
+  } catch {
+    return false;
+  }
 }

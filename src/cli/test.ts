@@ -6,10 +6,15 @@ import { buildApplication, debianPackages, root } from './setup';
 export async function run(args: string[]): Promise<number> {
   debianPackages({ postgres: true, chromium: true });
   const bin = (name: string) => join(root, 'node_modules/.bin', name);
-  const step = (title: string, command: string, parameters: string[]) => new Promise<number>((resolve) => {
-    console.error(`\n${title}`);
-    spawn(command, parameters, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, FORCE_COLOR: '0' } }).on('exit', (code) => resolve(code ?? 1));
-  });
+  const step = (title: string, command: string, parameters: string[]) =>
+    new Promise<number>((resolve) => {
+      console.error(`\n${title}`);
+      spawn(command, parameters, {
+        cwd: root,
+        stdio: ['ignore', 'inherit', 'inherit'],
+        env: { ...process.env, FORCE_COLOR: '0' },
+      }).on('exit', (code) => resolve(code ?? 1));
+    });
   buildApplication(); // first: it writes the types of its own routes
   for (const [title, command, parameters] of [
     ['Types', bin('tsc'), ['--noEmit']],

@@ -1,14 +1,21 @@
 /** Wrong use of the command line: told in one sentence, exit status 2. */
 export class Usage extends Error {}
 
-export interface Options { positional: string[]; values: Record<string, string>; flags: Set<string> }
+export interface Options {
+  positional: string[];
+  values: Record<string, string>;
+  flags: Set<string>;
+}
 
 /** Splits arguments into positional ones, --name value, and --flags. Unknown names are refused. */
 export function parseArgs(args: readonly string[], valued: readonly string[], flagged: readonly string[]): Options {
   const out: Options = { positional: [], values: {}, flags: new Set() };
   for (let i = 0; i < args.length; i++) {
     const a = args[i];
-    if (!a.startsWith('--')) { out.positional.push(a); continue; }
+    if (!a.startsWith('--')) {
+      out.positional.push(a);
+      continue;
+    }
     const [name, inline] = a.slice(2).split(/=(.*)/s);
     if (flagged.includes(name)) out.flags.add(name);
     else if (valued.includes(name)) {

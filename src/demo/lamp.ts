@@ -4,7 +4,8 @@ import type { ProjectDocument } from '../document/types';
 import { Maker } from './maker';
 
 export const LAMP_ID = '5a17e2e0-0001-4000-8000-000000000001';
-const mm = 0.001, deg = Math.PI / 180;
+const mm = 0.001,
+  deg = Math.PI / 180;
 const near = (a: number, b: number) => Math.abs(a - b) < 0.3 * mm;
 
 export async function signalLamp(): Promise<ProjectDocument> {
@@ -24,7 +25,11 @@ export async function signalLamp(): Promise<ProjectDocument> {
   base.move(by, 'extrude', await up(base, 52), { by: 58 * mm, along: 'normals', inset: 9 * mm, each: false });
   base.step('unwrap', { seamAngle: 32 * deg, padding: 6 });
   let colour = base.step('color', { base: green });
-  base.color(colour, brass, await base.faces((f) => f.centre[1] > 23 * mm && f.centre[1] < 51 * mm && f.normal[1] > 0.2));
+  base.color(
+    colour,
+    brass,
+    await base.faces((f) => f.centre[1] > 23 * mm && f.centre[1] < 51 * mm && f.normal[1] > 0.2),
+  );
   base.step('texture', { name: 'color', size: '512', bleed: 6 });
 
   // Hood: one half is shaped, the other mirrored.
@@ -40,15 +45,40 @@ export async function signalLamp(): Promise<ProjectDocument> {
   // The shutter at the right, cut into the wall and drawn out; the mirror makes the left one.
   const side = () => hood.faces((f) => f.normal[0] > 0.9 && near(f.centre[0], 90 * mm));
   hood.move(by, 'inset', await side(), { inset: 24 * mm, each: false });
-  hood.move(by, 'extrude', await hood.faces((f) => f.normal[0] > 0.9 && near(f.centre[0], 90 * mm) && near(f.centre[1], 164 * mm) && near(f.centre[2], 0)), { by: 12 * mm, along: 'normals', inset: 4 * mm, each: false });
+  hood.move(
+    by,
+    'extrude',
+    await hood.faces(
+      (f) => f.normal[0] > 0.9 && near(f.centre[0], 90 * mm) && near(f.centre[1], 164 * mm) && near(f.centre[2], 0),
+    ),
+    { by: 12 * mm, along: 'normals', inset: 4 * mm, each: false },
+  );
   // The frame that holds the lens.
-  hood.move(by, 'inset', await hood.faces((f) => f.normal[2] > 0.9 && near(f.centre[2], 70 * mm)), { inset: 14 * mm, each: false });
-  hood.move(by, 'extrude', await hood.faces((f) => f.normal[2] > 0.9 && near(f.centre[2], 70 * mm) && near(f.centre[1], 164 * mm) && Math.abs(f.centre[0]) < 60 * mm), { by: -22 * mm, along: 'z', inset: 5 * mm, each: false });
+  hood.move(by, 'inset', await hood.faces((f) => f.normal[2] > 0.9 && near(f.centre[2], 70 * mm)), {
+    inset: 14 * mm,
+    each: false,
+  });
+  hood.move(
+    by,
+    'extrude',
+    await hood.faces(
+      (f) =>
+        f.normal[2] > 0.9 &&
+        near(f.centre[2], 70 * mm) &&
+        near(f.centre[1], 164 * mm) &&
+        Math.abs(f.centre[0]) < 60 * mm,
+    ),
+    { by: -22 * mm, along: 'z', inset: 5 * mm, each: false },
+  );
   hood.step('mirror', { axis: 'x', keep: 'positive', weld: 0.1 * mm, clip: true });
   const unwrap = hood.step('unwrap', { seamAngle: 40 * deg, padding: 8 });
   hood.seams(unwrap, await hood.edges((e) => near(e.from[0], 0) && near(e.to[0], 0) && e.middle[2] < -60 * mm));
   colour = hood.step('color', { base: green });
-  hood.color(colour, brass, await hood.faces((f) => f.normal[1] > 0.2 && f.centre[1] > 225 * mm && f.centre[1] < 267 * mm));
+  hood.color(
+    colour,
+    brass,
+    await hood.faces((f) => f.normal[1] > 0.2 && f.centre[1] > 225 * mm && f.centre[1] < 267 * mm),
+  );
   hood.color(colour, soot, await hood.faces((f) => f.centre[1] > 269 * mm));
   hood.color(colour, brass, await hood.faces((f) => Math.abs(f.centre[0]) > 91 * mm));
   hood.step('texture', { name: 'color', size: '1024', bleed: 8 });
@@ -69,7 +99,12 @@ export async function signalLamp(): Promise<ProjectDocument> {
   bail.step('box', { width: 9 * mm, height: 9 * mm, depth: 9 * mm, cutX: 1, cutY: 1, cutZ: 1, onGround: true });
   by = bail.step('shape');
   bail.move(by, 'move', await bail.faces(() => true), { x: 97 * mm, y: 196 * mm, z: 0 });
-  bail.move(by, 'extrude', await bail.faces((f) => f.normal[1] > 0.9), { by: 44 * mm, along: 'normals', inset: 0, each: false });
+  bail.move(by, 'extrude', await bail.faces((f) => f.normal[1] > 0.9), {
+    by: 44 * mm,
+    along: 'normals',
+    inset: 0,
+    each: false,
+  });
   const tip = await bail.faces((f) => f.normal[1] > 0.9);
   for (let i = 0; i < 9; i++) {
     bail.move(by, 'extrude', tip, { by: 19 * mm, along: 'normals', inset: 0, each: false });

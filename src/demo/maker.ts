@@ -11,8 +11,15 @@ import * as changes from '../document/changes';
 import { History } from '../document/history';
 import type { Blueprint, Material, ProjectDocument } from '../document/types';
 
-export interface FaceLook { centre: [number, number, number]; normal: [number, number, number] }
-export interface EdgeLook { from: [number, number, number]; to: [number, number, number]; middle: [number, number, number] }
+export interface FaceLook {
+  centre: [number, number, number];
+  normal: [number, number, number];
+}
+export interface EdgeLook {
+  from: [number, number, number];
+  to: [number, number, number];
+  middle: [number, number, number];
+}
 
 export class Maker {
   readonly history: History;
@@ -21,18 +28,37 @@ export class Maker {
   private readonly memory = new Memory();
   private count = 0;
 
-  constructor(doc: ProjectDocument) { this.history = new History(doc); }
+  constructor(doc: ProjectDocument) {
+    this.history = new History(doc);
+  }
 
-  get document(): ProjectDocument { return this.history.document; }
+  get document(): ProjectDocument {
+    return this.history.document;
+  }
 
   /** Any change, by its label. */
-  edit(label: string, edit: (d: ProjectDocument) => void): void { this.history.change(label, edit); }
+  edit(label: string, edit: (d: ProjectDocument) => void): void {
+    this.history.change(label, edit);
+  }
 
   /** A picture of the project. Its file is kept for whoever stores the project. */
   picture(name: string, image: ImageData8): string {
-    const bytes = writePng(image), sha = createHash('sha256').update(bytes).digest('hex'), id = this.id('picture');
+    const bytes = writePng(image),
+      sha = createHash('sha256').update(bytes).digest('hex'),
+      id = this.id('picture');
     this.files.set(sha, bytes);
-    this.change(`add ${name}`, (d) => changes.addImage(d, { id, name, blob: sha, mime: 'image/png', width: image.width, height: image.height, bits: 8, use: 'picture' }));
+    this.change(`add ${name}`, (d) =>
+      changes.addImage(d, {
+        id,
+        name,
+        blob: sha,
+        mime: 'image/png',
+        width: image.width,
+        height: image.height,
+        bits: 8,
+        use: 'picture',
+      }),
+    );
     return id;
   }
 
@@ -42,9 +68,13 @@ export class Maker {
     return id;
   }
 
-  private change(label: string, edit: (d: ProjectDocument) => void): void { this.history.change(label, edit); }
+  private change(label: string, edit: (d: ProjectDocument) => void): void {
+    this.history.change(label, edit);
+  }
   /** Ids by running number: the demo is the same on every machine. */
-  id(what: string): string { return `${what}-${++this.count}`; }
+  id(what: string): string {
+    return `${what}-${++this.count}`;
+  }
 
   material(name: string, color: string, roughness: number, metalness: number): string {
     const m: Material = { id: this.id('material'), name, color, roughness, metalness };
@@ -74,7 +104,11 @@ export class Maker {
 }
 
 export class PieceMaker {
-  constructor(private readonly maker: Maker, readonly id: string, private readonly change: (label: string, edit: (d: ProjectDocument) => void) => void) {}
+  constructor(
+    private readonly maker: Maker,
+    readonly id: string,
+    private readonly change: (label: string, edit: (d: ProjectDocument) => void) => void,
+  ) {}
 
   step(kind: string, values: Record<string, unknown> = {}): string {
     const id = this.maker.id(kind);
@@ -83,22 +117,35 @@ export class PieceMaker {
   }
 
   async faces(wanted: (look: FaceLook) => boolean): Promise<Pick> {
-    const mesh = await this.maker.mesh(this.id), n = faceNormals(mesh), keys: number[] = [];
+    const mesh = await this.maker.mesh(this.id),
+      n = faceNormals(mesh),
+      keys: number[] = [];
     for (let f = 0; f < mesh.faceCount; f++) {
       const centre: [number, number, number] = [0, 0, 0];
-      const s = mesh.faceStart[f], e = mesh.faceStart[f + 1];
-      for (let c = s; c < e; c++) for (let k = 0; k < 3; k++) centre[k] += mesh.positions[3 * mesh.cornerVertex[c] + k] / (e - s);
+      const s = mesh.faceStart[f],
+        e = mesh.faceStart[f + 1];
+      for (let c = s; c < e; c++)
+        for (let k = 0; k < 3; k++) centre[k] += mesh.positions[3 * mesh.cornerVertex[c] + k] / (e - s);
       if (wanted({ centre, normal: [n[3 * f], n[3 * f + 1], n[3 * f + 2]] })) keys.push(mesh.faceKey[f]);
     }
     return picked('face', keys);
   }
 
   async edges(wanted: (look: EdgeLook) => boolean): Promise<Pick> {
-    const mesh = await this.maker.mesh(this.id), t = topologyOf(mesh), all = edgeKeys(mesh), keys: number[] = [];
-    const at = (v: number): [number, number, number] => [mesh.positions[3 * v], mesh.positions[3 * v + 1], mesh.positions[3 * v + 2]];
+    const mesh = await this.maker.mesh(this.id),
+      t = topologyOf(mesh),
+      all = edgeKeys(mesh),
+      keys: number[] = [];
+    const at = (v: number): [number, number, number] => [
+      mesh.positions[3 * v],
+      mesh.positions[3 * v + 1],
+      mesh.positions[3 * v + 2],
+    ];
     for (let e = 0; e < t.edgeCount; e++) {
-      const from = at(t.edgeVertex[2 * e]), to = at(t.edgeVertex[2 * e + 1]);
-      if (wanted({ from, to, middle: [0, 1, 2].map((k) => (from[k] + to[k]) / 2) as [number, number, number] })) keys.push(all[e]);
+      const from = at(t.edgeVertex[2 * e]),
+        to = at(t.edgeVertex[2 * e + 1]);
+      if (wanted({ from, to, middle: [0, 1, 2].map((k) => (from[k] + to[k]) / 2) as [number, number, number] }))
+        keys.push(all[e]);
     }
     return picked('edge', keys);
   }

@@ -20,9 +20,18 @@ export interface ShipOptions {
 
 export const SHIP_DEFAULTS: ShipOptions = { up: 'y', unit: 1, triangulate: false, subdivide: true };
 
-export interface Built { scene: Scene; outcomes: Map<string, Outcome[]> }
+export interface Built {
+  scene: Scene;
+  outcomes: Map<string, Outcome[]>;
+}
 
-interface BuildInput { memory: Memory; blob?: (sha: string) => Promise<Uint8Array>; encode: (image: ImageData8) => Uint8Array; cancelled?: () => boolean; progress?: (share: number) => void }
+interface BuildInput {
+  memory: Memory;
+  blob?: (sha: string) => Promise<Uint8Array>;
+  encode: (image: ImageData8) => Uint8Array;
+  cancelled?: () => boolean;
+  progress?: (share: number) => void;
+}
 
 /** Whether a piece and all groups above it are shown. */
 export function visiblePieces(doc: Pick<ProjectDocument, 'pieces'>): Set<string> {
@@ -32,44 +41,81 @@ export function visiblePieces(doc: Pick<ProjectDocument, 'pieces'>): Set<string>
 }
 
 export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: BuildInput): Promise<Built> {
-  const scene = emptyScene(), outcomes = new Map<string, Outcome[]>(), visible = visiblePieces(doc), by = new Map(doc.pieces.map((p) => [p.id, p]));
+  const scene = emptyScene(),
+    outcomes = new Map<string, Outcome[]>(),
+    visible = visiblePieces(doc),
+    by = new Map(doc.pieces.map((p) => [p.id, p]));
   const taken = (p: Piece) => (o.pieces ? o.pieces.has(p.id) : visible.has(p.id));
-  const materials = new Map<string, SceneMaterial>(), pictures = new Map<string, number>();
+  const materials = new Map<string, SceneMaterial>(),
+    pictures = new Map<string, number>();
   const picture = async (id: string | undefined): Promise<number | undefined> => {
     const image = id === undefined ? undefined : doc.images.find((i) => i.id === id);
     if (!image || !input.blob || !['image/png', 'image/jpeg', 'image/webp'].includes(image.mime)) return undefined;
     let at = pictures.get(image.id);
-    if (at === undefined) { at = scene.images.push({ name: image.name, mime: image.mime as 'image/png', bytes: await input.blob(image.blob) }) - 1; pictures.set(image.id, at); }
+    if (at === undefined) {
+      at =
+        scene.images.push({ name: image.name, mime: image.mime as 'image/png', bytes: await input.blob(image.blob) }) -
+        1;
+      pictures.set(image.id, at);
+    }
     return at;
   };
   const takeMaterial = async (id: string): Promise<void> => {
     const m = doc.materials.find((x) => x.id === id);
     if (!m || materials.has(id)) return;
-    const color = await picture(m.maps?.color), surface = await picture(m.maps?.surface);
-    materials.set(id, { id, name: m.name, color: [...fromHex(m.color), 1], roughness: m.roughness, metalness: m.metalness, ...(color !== undefined ? { colorImage: color } : {}), ...(surface !== undefined ? { surfaceImage: surface } : {}) });
+    const color = await picture(m.maps?.color),
+      surface = await picture(m.maps?.surface);
+    materials.set(id, {
+      id,
+      name: m.name,
+      color: [...fromHex(m.color), 1],
+      roughness: m.roughness,
+      metalness: m.metalness,
+      ...(color !== undefined ? { colorImage: color } : {}),
+      ...(surface !== undefined ? { surfaceImage: surface } : {}),
+    });
   };
   const needed = new Set<string>();
-  for (const p of doc.pieces) if (p.kind === 'mesh' && taken(p)) for (let q: Piece | undefined = p; q; q = q.parent === null ? undefined : by.get(q.parent)) needed.add(q.id);
-  const at = new Map<string, number>(), done = new Map<string, Mesh | undefined>();
+  for (const p of doc.pieces)
+    if (p.kind === 'mesh' && taken(p))
+      for (let q: Piece | undefined = p; q; q = q.parent === null ? undefined : by.get(q.parent)) needed.add(q.id);
+  const at = new Map<string, number>(),
+    done = new Map<string, Mesh | undefined>();
   const list = doc.pieces.filter((p) => needed.has(p.id));
   for (const [i, piece] of list.entries()) {
     input.progress?.(i / list.length);
-    const source = piece.link !== null ? by.get(piece.link) ?? piece : piece;
+    const source = piece.link !== null ? (by.get(piece.link) ?? piece) : piece;
     let mesh = done.get(source.id);
     if (piece.kind === 'mesh' && !done.has(source.id)) {
       const steps = source.recipe.filter((s) => o.subdivide || s.kind !== 'subdivide');
-      const results = await evaluate(steps, { memory: input.memory, materials: doc.materials, blob: input.blob, cancelled: input.cancelled, upTo: source.upTo ?? undefined });
+      const results = await evaluate(steps, {
+        memory: input.memory,
+        materials: doc.materials,
+        blob: input.blob,
+        cancelled: input.cancelled,
+        upTo: source.upTo ?? undefined,
+      });
       outcomes.set(source.id, results);
       mesh = results[results.length - 1]?.mesh;
       for (const r of results) if (r.error) scene.warnings.push(`${source.name}: ${r.error}`);
-      if (!mesh || (mesh.faceCount === 0 && !mesh.curves)) scene.warnings.push(`${source.name} has no faces; it ships empty.`);
+      if (!mesh || (mesh.faceCount === 0 && !mesh.curves))
+        scene.warnings.push(`${source.name} has no faces; it ships empty.`);
       if (mesh) mesh = dress(mesh, source, scene, materials, input);
       if (mesh) for (const slot of mesh.slots) await takeMaterial(slot);
       if (mesh && o.triangulate) mesh = triangles(mesh);
       done.set(source.id, mesh);
     }
-    const place = placeMatrix(piece.place), still = place.every((x, k) => x === IDENTITY[k]);
-    at.set(piece.id, scene.pieces.push({ name: piece.name, parent: piece.parent !== null ? at.get(piece.parent) ?? -1 : -1, ...(piece.kind === 'mesh' && mesh ? { mesh } : {}), ...(still ? {} : { place }) }) - 1);
+    const place = placeMatrix(piece.place),
+      still = place.every((x, k) => x === IDENTITY[k]);
+    at.set(
+      piece.id,
+      scene.pieces.push({
+        name: piece.name,
+        parent: piece.parent !== null ? (at.get(piece.parent) ?? -1) : -1,
+        ...(piece.kind === 'mesh' && mesh ? { mesh } : {}),
+        ...(still ? {} : { place }),
+      }) - 1,
+    );
   }
   if (at.size === 0) scene.warnings.push('There is nothing to ship: no piece is chosen.');
   scene.materials.push(...materials.values());
@@ -80,7 +126,8 @@ export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: Bu
 function fit(scene: Scene, o: ShipOptions): Scene {
   scene.scale = { unit: o.unit, up: o.up };
   if (o.up === 'y' && o.unit === 1) return scene;
-  const k = 1 / o.unit, map: Affine = o.up === 'z' ? [k, 0, 0, 0, 0, 0, -k, 0, 0, k, 0, 0] : [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0];
+  const k = 1 / o.unit,
+    map: Affine = o.up === 'z' ? [k, 0, 0, 0, 0, 0, -k, 0, 0, k, 0, 0] : [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0];
   const flat = flatten(scene);
   return { ...flat, pieces: flat.pieces.map((p) => (p.mesh ? { ...p, mesh: placed(p.mesh, map) } : p)) };
 }
@@ -90,11 +137,32 @@ function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, Sc
   const t = mesh.textures;
   if (t && mesh.attributes[UV]) {
     const images = t.images();
-    const color = scene.images.push({ name: `${piece.name}_${t.name}.png`.replace(/\s+/g, '_'), mime: 'image/png', bytes: input.encode(images.color) }) - 1;
-    const surface = scene.images.push({ name: `${piece.name}_${t.name}_surface.png`.replace(/\s+/g, '_'), mime: 'image/png', bytes: input.encode(images.surface) }) - 1;
+    const color =
+      scene.images.push({
+        name: `${piece.name}_${t.name}.png`.replace(/\s+/g, '_'),
+        mime: 'image/png',
+        bytes: input.encode(images.color),
+      }) - 1;
+    const surface =
+      scene.images.push({
+        name: `${piece.name}_${t.name}_surface.png`.replace(/\s+/g, '_'),
+        mime: 'image/png',
+        bytes: input.encode(images.surface),
+      }) - 1;
     const id = `texture-${piece.id}`;
-    materials.set(id, { id, name: `${piece.name} ${t.name}`, color: [1, 1, 1, 1], roughness: 0.7, metalness: 0, colorImage: color, surfaceImage: surface });
-    return mesh.with({ slots: [id], attributes: { ...mesh.attributes, material: { domain: 'face', width: 1, data: new Int32Array(mesh.faceCount) } } });
+    materials.set(id, {
+      id,
+      name: `${piece.name} ${t.name}`,
+      color: [1, 1, 1, 1],
+      roughness: 0.7,
+      metalness: 0,
+      colorImage: color,
+      surfaceImage: surface,
+    });
+    return mesh.with({
+      slots: [id],
+      attributes: { ...mesh.attributes, material: { domain: 'face', width: 1, data: new Int32Array(mesh.faceCount) } },
+    });
   }
   if (t) scene.warnings.push(`${piece.name} has a texture but no UVs to show it on.`);
   if (!mesh.attributes[UV] && mesh.faceCount) scene.warnings.push(`${piece.name} has no UVs.`);
@@ -102,17 +170,22 @@ function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, Sc
 }
 
 function triangles(out: Mesh): Mesh {
-  const t = triangulate(out), keys = out.faceKey;
+  const t = triangulate(out),
+    keys = out.faceKey;
   const attributes = { ...out.attributes };
   for (const [name, a] of Object.entries(attributes)) {
     if (a.domain === 'vertex') continue;
     const from = a.domain === 'corner' ? t.corners : t.face;
-    const data = a.data instanceof Int32Array ? new Int32Array(from.length * a.width) : new Float32Array(from.length * a.width);
-    for (let i = 0; i < from.length; i++) for (let k = 0; k < a.width; k++) data[i * a.width + k] = a.data[from[i] * a.width + k];
+    const data =
+      a.data instanceof Int32Array ? new Int32Array(from.length * a.width) : new Float32Array(from.length * a.width);
+    for (let i = 0; i < from.length; i++)
+      for (let k = 0; k < a.width; k++) data[i * a.width + k] = a.data[from[i] * a.width + k];
     attributes[name] = { ...a, data };
   }
   return out.with({
-    attributes, faceStart: Uint32Array.from({ length: t.face.length + 1 }, (_, i) => 3 * i),
-    cornerVertex: t.corners.map((c) => out.cornerVertex[c]), faceKey: Float64Array.from(t.face, (f) => keys[f]),
+    attributes,
+    faceStart: Uint32Array.from({ length: t.face.length + 1 }, (_, i) => 3 * i),
+    cornerVertex: t.corners.map((c) => out.cornerVertex[c]),
+    faceKey: Float64Array.from(t.face, (f) => keys[f]),
   });
 }

@@ -9,14 +9,33 @@ import { stepDef } from '../core/recipe/registry';
 import { complete, defaultsOf, type Coloured, type Move } from '../core/recipe/values';
 import { newId } from './ids';
 import { pieceOf, type Draft } from './pieces';
-import { FORMAT, type LengthUnit, type Material, type ProjectDocument, type ProjectImage, type Purpose, type Settings, type Step, type Tape } from './types';
+import {
+  FORMAT,
+  type LengthUnit,
+  type Material,
+  type ProjectDocument,
+  type ProjectImage,
+  type Purpose,
+  type Settings,
+  type Step,
+  type Tape,
+} from './types';
 import { SETTINGS } from './upgrade';
 
 export * from './pieces';
 export { newId };
 
-export const newProject = (name: string, purpose: Purpose = 'render', units: LengthUnit = 'mm'): ProjectDocument =>
-  ({ format: FORMAT, name, purpose, units, pieces: [], materials: [], images: [], tapes: [], settings: structuredClone(SETTINGS) });
+export const newProject = (name: string, purpose: Purpose = 'render', units: LengthUnit = 'mm'): ProjectDocument => ({
+  format: FORMAT,
+  name,
+  purpose,
+  units,
+  pieces: [],
+  materials: [],
+  images: [],
+  tapes: [],
+  settings: structuredClone(SETTINGS),
+});
 
 export const stepOf = (doc: Draft, piece: string, step: string): Step => {
   const s = pieceOf(doc, piece).recipe.find((x) => x.id === step);
@@ -26,7 +45,14 @@ export const stepOf = (doc: Draft, piece: string, step: string): Step => {
 
 // Steps
 
-export function addStep(doc: Draft, piece: string, kind: string, id: string, values: Record<string, unknown> = {}, after?: string): void {
+export function addStep(
+  doc: Draft,
+  piece: string,
+  kind: string,
+  id: string,
+  values: Record<string, unknown> = {},
+  after?: string,
+): void {
   const def = stepDef(kind);
   if (!def) throw new Error(`There is no step “${kind}”.`);
   const recipe = pieceOf(doc, piece).recipe;
@@ -43,19 +69,22 @@ export function setStep(doc: Draft, piece: string, step: string, part: { on?: bo
 }
 
 export function removeStep(doc: Draft, piece: string, step: string): void {
-  const p = pieceOf(doc, piece), at = p.recipe.findIndex((s) => s.id === step);
+  const p = pieceOf(doc, piece),
+    at = p.recipe.findIndex((s) => s.id === step);
   if (at < 0) return;
   if (p.upTo === step) p.upTo = p.recipe[at - 1]?.id ?? null;
   p.recipe.splice(at, 1);
 }
 
 export function copyStep(doc: Draft, piece: string, step: string, id: string): void {
-  const p = pieceOf(doc, piece), at = p.recipe.findIndex((s) => s.id === step);
+  const p = pieceOf(doc, piece),
+    at = p.recipe.findIndex((s) => s.id === step);
   p.recipe.splice(at + 1, 0, { ...(JSON.parse(JSON.stringify(p.recipe[at])) as Step), id });
 }
 
 export function moveStep(doc: Draft, piece: string, step: string, to: number): void {
-  const r = pieceOf(doc, piece).recipe, from = r.findIndex((s) => s.id === step);
+  const r = pieceOf(doc, piece).recipe,
+    from = r.findIndex((s) => s.id === step);
   if (from < 0 || from === to) return;
   const [s] = r.splice(from, 1);
   r.splice(Math.max(0, Math.min(r.length, to)), 0, s);
@@ -63,15 +92,20 @@ export function moveStep(doc: Draft, piece: string, step: string, to: number): v
 
 // Shape by hand
 
-const samePick = (a: Pick, b: Pick): boolean => a.kind === b.kind && a.keys.length === b.keys.length && a.keys.every((k, i) => k === b.keys[i]);
+const samePick = (a: Pick, b: Pick): boolean =>
+  a.kind === b.kind && a.keys.length === b.keys.length && a.keys.every((k, i) => k === b.keys[i]);
 
 /** Adds a move; consecutive moves, turns and sizes of one pick become one. */
 export function addMove(doc: Draft, piece: string, step: string, move: Move): void {
   const list = stepOf(doc, piece, step).values.moves as Move[];
-  const def = moveDef(move.tool), last = list[list.length - 1];
+  const def = moveDef(move.tool),
+    last = list[list.length - 1];
   if (def?.merge && last && last.tool === move.tool && samePick(last.pick, move.pick)) {
     const merged = def.merge(complete(def.values, last.values), complete(def.values, move.values));
-    if (merged) { last.values = merged; return; }
+    if (merged) {
+      last.values = merged;
+      return;
+    }
   }
   list.push(move);
 }
@@ -95,7 +129,8 @@ export function markSeams(doc: Draft, piece: string, step: string, keys: readonl
   const values = stepOf(doc, piece, step).values as { cut: Pick; hold: Pick };
   const set = new Set(keys);
   const without = (p: Pick): Pick => ({ kind: 'edge', keys: p.keys.filter((k) => !set.has(k)) });
-  const cut = without(values.cut), hold = without(values.hold);
+  const cut = without(values.cut),
+    hold = without(values.hold);
   values.cut = mark === 'cut' ? { kind: 'edge', keys: [...cut.keys, ...keys] } : cut;
   values.hold = mark === 'hold' ? { kind: 'edge', keys: [...hold.keys, ...keys] } : hold;
 }
@@ -105,10 +140,14 @@ export function placeByHand(doc: Draft, piece: string, step: string, places: Pla
   const values = stepOf(doc, piece, step).values as { placed: Placed };
   const name = (f: number, v: number) => `${f}/${v}`;
   const fresh = new Set(places.face.map((f, i) => name(f, places.vertex[i])));
-  const face = [...places.face], vertex = [...places.vertex], uv = [...places.uv];
+  const face = [...places.face],
+    vertex = [...places.vertex],
+    uv = [...places.uv];
   values.placed.face.forEach((f, i) => {
     if (fresh.has(name(f, values.placed.vertex[i]))) return;
-    face.push(f); vertex.push(values.placed.vertex[i]); uv.push(values.placed.uv[2 * i], values.placed.uv[2 * i + 1]);
+    face.push(f);
+    vertex.push(values.placed.vertex[i]);
+    uv.push(values.placed.uv[2 * i], values.placed.uv[2 * i + 1]);
   });
   values.placed = { face, vertex, uv };
   (values as { repack?: boolean }).repack = false;
@@ -117,8 +156,18 @@ export function placeByHand(doc: Draft, piece: string, step: string, places: Pla
 /** Gives faces back to the solver; without keys, all. */
 export function releasePlaces(doc: Draft, piece: string, step: string, faces?: ReadonlySet<number>): void {
   const values = stepOf(doc, piece, step).values as { placed: Placed };
-  const old = values.placed, face: number[] = [], vertex: number[] = [], uv: number[] = [];
-  if (faces) old.face.forEach((f, i) => { if (!faces.has(f)) { face.push(f); vertex.push(old.vertex[i]); uv.push(old.uv[2 * i], old.uv[2 * i + 1]); } });
+  const old = values.placed,
+    face: number[] = [],
+    vertex: number[] = [],
+    uv: number[] = [];
+  if (faces)
+    old.face.forEach((f, i) => {
+      if (!faces.has(f)) {
+        face.push(f);
+        vertex.push(old.vertex[i]);
+        uv.push(old.uv[2 * i], old.uv[2 * i + 1]);
+      }
+    });
   values.placed = { face, vertex, uv };
 }
 
@@ -143,9 +192,15 @@ export function removeMaterial(doc: Draft, id: string): void {
 /** Faces take a material; they leave the lists of others. An empty list of keys colours all faces. */
 export function colorFaces(doc: Draft, piece: string, step: string, material: string, keys: readonly number[]): void {
   const values = stepOf(doc, piece, step).values as { base: string; colors: Coloured[] };
-  if (keys.length === 0) { values.base = material; values.colors = []; return; }
+  if (keys.length === 0) {
+    values.base = material;
+    values.colors = [];
+    return;
+  }
   const set = new Set(keys);
-  const rest = values.colors.map((c) => ({ material: c.material, keys: c.keys.filter((k) => !set.has(k)) })).filter((c) => c.keys.length > 0);
+  const rest = values.colors
+    .map((c) => ({ material: c.material, keys: c.keys.filter((k) => !set.has(k)) }))
+    .filter((c) => c.keys.length > 0);
   const had = rest.find((c) => c.material === material);
   if (had) had.keys = [...had.keys, ...keys];
   else rest.push({ material, keys: [...keys] });
@@ -168,7 +223,9 @@ export function addImage(doc: Draft, image: ProjectImage): void {
 
 /** Takes a picture out of the project. Refused while something shows it. */
 export function removeImage(doc: Draft, id: string): void {
-  const by = doc.pieces.find((p) => p.blueprint?.image === id)?.name ?? doc.materials.find((m) => m.maps?.color === id || m.maps?.surface === id)?.name;
+  const by =
+    doc.pieces.find((p) => p.blueprint?.image === id)?.name ??
+    doc.materials.find((m) => m.maps?.color === id || m.maps?.surface === id)?.name;
   if (by !== undefined) throw new Error(`That picture is used by ${by}.`);
   doc.images = doc.images.filter((i) => i.id !== id);
 }

@@ -9,8 +9,19 @@ import { applyChange, History } from './history';
 import { checkDocument, checkExport, checkPatches, InvalidDocument } from './schema';
 import type { Patch, ProjectDocument } from './types';
 
-const withBox = (): ProjectDocument => { const d = changes.newProject('Test', 'game', 'mm'); changes.addPiece(d, 'p', 'box'); changes.addStep(d, 'p', 'box', 's'); changes.addStep(d, 'p', 'shape', 'h'); return d; };
-const move = (id: string, x: number, keys = [1, 2]) => ({ id, tool: 'move', pick: { kind: 'face' as const, keys }, values: { x, y: 0, z: 0 } });
+const withBox = (): ProjectDocument => {
+  const d = changes.newProject('Test', 'game', 'mm');
+  changes.addPiece(d, 'p', 'box');
+  changes.addStep(d, 'p', 'box', 's');
+  changes.addStep(d, 'p', 'shape', 'h');
+  return d;
+};
+const move = (id: string, x: number, keys = [1, 2]) => ({
+  id,
+  tool: 'move',
+  pick: { kind: 'face' as const, keys },
+  values: { x, y: 0, z: 0 },
+});
 
 describe('changes', () => {
   test('consecutive moves of one pick become one; of another pick they do not', () => {
@@ -18,7 +29,10 @@ describe('changes', () => {
     changes.addMove(d, 'p', 'h', move('a', 1));
     changes.addMove(d, 'p', 'h', move('b', 2));
     changes.addMove(d, 'p', 'h', move('c', 4, [3]));
-    expect(d.pieces[0].recipe[1].values.moves).toMatchObject([{ id: 'a', values: { x: 3 } }, { id: 'c', values: { x: 4 } }]);
+    expect(d.pieces[0].recipe[1].values.moves).toMatchObject([
+      { id: 'a', values: { x: 3 } },
+      { id: 'c', values: { x: 4 } },
+    ]);
   });
   test('seams: an edge has one mark at a time', () => {
     const d = withBox();
@@ -33,7 +47,11 @@ describe('changes', () => {
     changes.addStep(d, 'p', 'unwrap', 'u');
     changes.placeByHand(d, 'p', 'u', { face: [1, 1], vertex: [5, 6], uv: [0, 0, 1, 1] });
     changes.placeByHand(d, 'p', 'u', { face: [1, 2], vertex: [5, 5], uv: [0.5, 0.5, 2, 2] });
-    expect(d.pieces[0].recipe[2].values.placed).toEqual({ face: [1, 2, 1], vertex: [5, 5, 6], uv: [0.5, 0.5, 2, 2, 1, 1] });
+    expect(d.pieces[0].recipe[2].values.placed).toEqual({
+      face: [1, 2, 1],
+      vertex: [5, 5, 6],
+      uv: [0.5, 0.5, 2, 2, 1, 1],
+    });
     changes.releasePlaces(d, 'p', 'u', new Set([1]));
     expect(d.pieces[0].recipe[2].values.placed).toEqual({ face: [2], vertex: [5], uv: [2, 2] });
   });
@@ -42,7 +60,10 @@ describe('changes', () => {
     changes.addStep(d, 'p', 'color', 'c');
     changes.colorFaces(d, 'p', 'c', 'red', [1, 2, 3]);
     changes.colorFaces(d, 'p', 'c', 'blue', [2]);
-    expect(d.pieces[0].recipe[2].values.colors).toEqual([{ material: 'red', keys: [1, 3] }, { material: 'blue', keys: [2] }]);
+    expect(d.pieces[0].recipe[2].values.colors).toEqual([
+      { material: 'red', keys: [1, 3] },
+      { material: 'blue', keys: [2] },
+    ]);
     changes.colorFaces(d, 'p', 'c', 'red', []);
     expect(d.pieces[0].recipe[2].values).toMatchObject({ base: 'red', colors: [] });
   });
@@ -72,7 +93,8 @@ describe('changes', () => {
 });
 
 test('a new step has values of its own: what is written to one never shows in another', () => {
-  const a = withBox(), b = withBox();
+  const a = withBox(),
+    b = withBox();
   changes.addMove(a, 'p', 'h', move('a', 1));
   expect(b.pieces[0].recipe[1].values.moves).toEqual([]);
   expect(withBox().pieces[0].recipe[1].values.moves).toEqual([]);
@@ -82,24 +104,36 @@ describe('history', () => {
   test('any run of changes undone to the start is the start, and redone the end; what was sent leads there too', () => {
     const edit = fc.oneof(
       fc.string({ minLength: 1, maxLength: 8 }).map((name) => (d: ProjectDocument) => changes.setProject(d, { name })),
-      fc.nat(1000).map((w) => (d: ProjectDocument) => { if (d.pieces.length) changes.setValues(d, d.pieces[0].id, d.pieces[0].recipe[0].id, { width: w / 1000 }); }),
+      fc.nat(1000).map((w) => (d: ProjectDocument) => {
+        if (d.pieces.length) changes.setValues(d, d.pieces[0].id, d.pieces[0].recipe[0].id, { width: w / 1000 });
+      }),
       fc.constant((d: ProjectDocument) => changes.addGroup(d, changes.newId(), 'g')),
-      fc.nat(5).map((i) => (d: ProjectDocument) => { if (d.pieces.length > 1) changes.removePiece(d, d.pieces[1 + (i % (d.pieces.length - 1))].id); }),
-      fc.nat(9).map((x) => (d: ProjectDocument) => { if (d.pieces.length) changes.addMove(d, d.pieces[0].id, 'h', move(changes.newId(), x, [x % 2])); }),
+      fc.nat(5).map((i) => (d: ProjectDocument) => {
+        if (d.pieces.length > 1) changes.removePiece(d, d.pieces[1 + (i % (d.pieces.length - 1))].id);
+      }),
+      fc.nat(9).map((x) => (d: ProjectDocument) => {
+        if (d.pieces.length) changes.addMove(d, d.pieces[0].id, 'h', move(changes.newId(), x, [x % 2]));
+      }),
     );
-    fc.assert(fc.property(fc.array(edit, { maxLength: 15 }), (edits) => {
-      const sent: Patch[][] = [], start = withBox(), h = new History(withBox(), (c) => sent.push(c.patches));
-      edits.forEach((e, i) => h.change(`edit ${i}`, e));
-      const end = h.document;
-      while (h.undo());
-      expect(h.document).toEqual(start);
-      while (h.redo());
-      expect(h.document).toEqual(end);
-      expect(sent.reduce((d, p) => applyChange(d, JSON.parse(JSON.stringify(p)) as Patch[]), withBox())).toEqual(end);
-    }), { numRuns: 60 });
+    fc.assert(
+      fc.property(fc.array(edit, { maxLength: 15 }), (edits) => {
+        const sent: Patch[][] = [],
+          start = withBox(),
+          h = new History(withBox(), (c) => sent.push(c.patches));
+        edits.forEach((e, i) => h.change(`edit ${i}`, e));
+        const end = h.document;
+        while (h.undo());
+        expect(h.document).toEqual(start);
+        while (h.redo());
+        expect(h.document).toEqual(end);
+        expect(sent.reduce((d, p) => applyChange(d, JSON.parse(JSON.stringify(p)) as Patch[]), withBox())).toEqual(end);
+      }),
+      { numRuns: 60 },
+    );
   });
   test('a live change is one entry, can be cancelled, and sends nothing until it settles', () => {
-    const sent: string[] = [], h = new History(withBox(), (c) => sent.push(c.label));
+    const sent: string[] = [],
+      h = new History(withBox(), (c) => sent.push(c.label));
     for (let i = 1; i <= 20; i++) h.change('drag', (d) => changes.setValues(d, 'p', 's', { width: i }), 'drag s');
     expect(sent).toEqual([]);
     h.settle();
@@ -120,17 +154,65 @@ describe('history', () => {
 
 describe('what may be in a document', () => {
   test.each([
-    ['not an object', () => 7], ['a newer format', (d: ProjectDocument) => ({ ...d, format: 3 })], ['unknown fields', (d: ProjectDocument) => ({ ...d, extra: 1 })],
-    ['two pieces of one id', (d: ProjectDocument) => ({ ...d, pieces: [...d.pieces, ...d.pieces] })], ['a parent that is not there', (d: ProjectDocument) => ({ ...d, pieces: [{ ...d.pieces[0], parent: 'nobody' }] })],
-    ['a value out of bounds', (d: ProjectDocument) => ({ ...d, pieces: [{ ...d.pieces[0], recipe: [{ ...d.pieces[0].recipe[0], values: { width: -1 } }] }] })],
-    ['a value that is not finite', (d: ProjectDocument) => ({ ...d, pieces: [{ ...d.pieces[0], recipe: [{ ...d.pieces[0].recipe[0], values: { width: Infinity } }] }] })],
-    ['keys that are no keys', (d: ProjectDocument) => ({ ...d, pieces: [{ ...d.pieces[0], recipe: [d.pieces[0].recipe[0], { ...d.pieces[0].recipe[1], values: { moves: [{ ...move('a', 1), pick: { kind: 'face', keys: [-1] } }] } }] }] })],
-    ['a colour that is none', (d: ProjectDocument) => ({ ...d, materials: [{ id: 'm', name: 'M', color: 'red', roughness: 0, metalness: 0 }] })],
+    ['not an object', () => 7],
+    ['a newer format', (d: ProjectDocument) => ({ ...d, format: 3 })],
+    ['unknown fields', (d: ProjectDocument) => ({ ...d, extra: 1 })],
+    ['two pieces of one id', (d: ProjectDocument) => ({ ...d, pieces: [...d.pieces, ...d.pieces] })],
+    ['a parent that is not there', (d: ProjectDocument) => ({ ...d, pieces: [{ ...d.pieces[0], parent: 'nobody' }] })],
+    [
+      'a value out of bounds',
+      (d: ProjectDocument) => ({
+        ...d,
+        pieces: [{ ...d.pieces[0], recipe: [{ ...d.pieces[0].recipe[0], values: { width: -1 } }] }],
+      }),
+    ],
+    [
+      'a value that is not finite',
+      (d: ProjectDocument) => ({
+        ...d,
+        pieces: [{ ...d.pieces[0], recipe: [{ ...d.pieces[0].recipe[0], values: { width: Infinity } }] }],
+      }),
+    ],
+    [
+      'keys that are no keys',
+      (d: ProjectDocument) => ({
+        ...d,
+        pieces: [
+          {
+            ...d.pieces[0],
+            recipe: [
+              d.pieces[0].recipe[0],
+              {
+                ...d.pieces[0].recipe[1],
+                values: { moves: [{ ...move('a', 1), pick: { kind: 'face', keys: [-1] } }] },
+              },
+            ],
+          },
+        ],
+      }),
+    ],
+    [
+      'a colour that is none',
+      (d: ProjectDocument) => ({ ...d, materials: [{ id: 'm', name: 'M', color: 'red', roughness: 0, metalness: 0 }] }),
+    ],
   ])('%s is refused in one sentence', (_, spoil) => {
-    try { checkDocument(spoil(withBox())); throw new Error('it was accepted'); } catch (e) { expect(e).toBeInstanceOf(InvalidDocument); expect((e as Error).message).toMatch(/^[^\n]+\.$/); }
+    try {
+      checkDocument(spoil(withBox()));
+      throw new Error('it was accepted');
+    } catch (e) {
+      expect(e).toBeInstanceOf(InvalidDocument);
+      expect((e as Error).message).toMatch(/^[^\n]+\.$/);
+    }
   });
-  test('a step of a later version is kept', () => { const d = withBox(); d.pieces[0].recipe.push({ id: 'z', kind: 'later', values: { any: 1 }, on: true }); expect(checkDocument(d)).toEqual(d); });
-  test('exports are checked too', () => { expect(() => checkExport({ glypta: 1, document: withBox(), blobs: { nope: 'x' } })).toThrow(InvalidDocument); expect(() => checkExport(null)).toThrow(InvalidDocument); });
+  test('a step of a later version is kept', () => {
+    const d = withBox();
+    d.pieces[0].recipe.push({ id: 'z', kind: 'later', values: { any: 1 }, on: true });
+    expect(checkDocument(d)).toEqual(d);
+  });
+  test('exports are checked too', () => {
+    expect(() => checkExport({ glypta: 1, document: withBox(), blobs: { nope: 'x' } })).toThrow(InvalidDocument);
+    expect(() => checkExport(null)).toThrow(InvalidDocument);
+  });
 });
 
 describe('the lamp', () => {
@@ -140,10 +222,30 @@ describe('the lamp', () => {
     checkDocument(JSON.parse(JSON.stringify(a)));
     const { scene } = await buildScene(a, SHIP_DEFAULTS, { memory: new Memory(), encode: writePng });
     expect(scene.warnings).toEqual([]);
-    expect(scene.images.map((i) => i.name)).toEqual(['base_color.png', 'base_color_surface.png', 'hood_color.png', 'hood_color_surface.png']);
+    expect(scene.images.map((i) => i.name)).toEqual([
+      'base_color.png',
+      'base_color_surface.png',
+      'hood_color.png',
+      'hood_color_surface.png',
+    ]);
     expect(scene.pieces.map((p) => p.name)).toEqual(['lamp', 'base', 'hood', 'lens', 'bail handle']);
-    for (const p of scene.pieces) if (p.mesh) { expect(p.mesh.attributes.uv).toBeDefined(); expect(volumeOf(p.mesh)).toBeGreaterThan(0); }
-    const z = await buildScene(a, { ...SHIP_DEFAULTS, up: 'z', unit: 0.001, triangulate: true, subdivide: false, pieces: new Set([a.pieces[1].id]) }, { memory: new Memory(), encode: writePng });
+    for (const p of scene.pieces)
+      if (p.mesh) {
+        expect(p.mesh.attributes.uv).toBeDefined();
+        expect(volumeOf(p.mesh)).toBeGreaterThan(0);
+      }
+    const z = await buildScene(
+      a,
+      {
+        ...SHIP_DEFAULTS,
+        up: 'z',
+        unit: 0.001,
+        triangulate: true,
+        subdivide: false,
+        pieces: new Set([a.pieces[1].id]),
+      },
+      { memory: new Memory(), encode: writePng },
+    );
     const base = z.scene.pieces[1].mesh!;
     expect(z.scene.pieces.map((p) => p.name)).toEqual(['lamp', 'base']);
     expect(Math.max(...base.positions.filter((_, i) => i % 3 === 2))).toBeCloseTo(110, 2);

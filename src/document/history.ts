@@ -7,9 +7,16 @@ import type { Patch, ProjectDocument } from './types';
 
 enablePatches();
 
-export interface Entry { label: string; patches: Patch[]; inverse: Patch[] }
+export interface Entry {
+  label: string;
+  patches: Patch[];
+  inverse: Patch[];
+}
 
-export interface Change { label: string; patches: Patch[] }
+export interface Change {
+  label: string;
+  patches: Patch[];
+}
 
 const LIMIT = 500;
 
@@ -20,22 +27,38 @@ export class History {
   private current: ProjectDocument;
 
   /** `sent` is called with every settled change, undo and redo among them, in order. */
-  constructor(doc: ProjectDocument, private readonly sent: (change: Change) => void = () => {}) {
+  constructor(
+    doc: ProjectDocument,
+    private readonly sent: (change: Change) => void = () => {},
+  ) {
     this.current = freeze(doc, true);
   }
 
-  get document(): ProjectDocument { return this.current; }
-  get canUndo(): string | undefined { return this.live?.label ?? this.past[this.past.length - 1]?.label; }
-  get canRedo(): string | undefined { return this.future[this.future.length - 1]?.label; }
-  get isLive(): boolean { return this.live !== undefined; }
+  get document(): ProjectDocument {
+    return this.current;
+  }
+  get canUndo(): string | undefined {
+    return this.live?.label ?? this.past[this.past.length - 1]?.label;
+  }
+  get canRedo(): string | undefined {
+    return this.future[this.future.length - 1]?.label;
+  }
+  get isLive(): boolean {
+    return this.live !== undefined;
+  }
 
   /** Makes a change. With a `live` key, later calls with the same key start again from where the first began, until `settle`. */
   change(label: string, edit: (draft: ProjectDocument) => void, live?: string): void {
     if (this.live && this.live.key !== live) this.settle();
     const base = this.live?.base ?? this.current;
-    const [next, patches, inverse] = produceWithPatches(base, (d) => { edit(d as ProjectDocument); });
+    const [next, patches, inverse] = produceWithPatches(base, (d) => {
+      edit(d as ProjectDocument);
+    });
     this.current = next;
-    if (live !== undefined) { this.live = { key: live, label, base, patches: patches as Patch[], inverse: inverse as Patch[] }; return; }
+    if (live !== undefined) {
+      this.live = { key: live, label, base, patches: patches as Patch[], inverse: inverse as Patch[] };
+      return;
+    }
     this.push({ label, patches: patches as Patch[], inverse: inverse as Patch[] });
   }
 

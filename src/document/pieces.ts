@@ -1,5 +1,21 @@
 /** Changes to the tree of pieces: adding, ordering, copying, mirroring, merging, splitting, placing. Each takes a draft and alters it. */
-import { compose, invert, placeMatrix, placeOf, NO_PLACE, rotation, scaling, translation, turned, applyPoint, IDENTITY, type Affine, type Axis, type Place, type Triple } from '../core/math/affine';
+import {
+  compose,
+  invert,
+  placeMatrix,
+  placeOf,
+  NO_PLACE,
+  rotation,
+  scaling,
+  translation,
+  turned,
+  applyPoint,
+  IDENTITY,
+  type Affine,
+  type Axis,
+  type Place,
+  type Triple,
+} from '../core/math/affine';
 import type { Pick } from '../core/mesh/picks';
 import type { Move } from '../core/recipe/values';
 import { defaultsOf } from '../core/recipe/values';
@@ -20,39 +36,81 @@ export const pieceOf = (doc: Draft, id: string): Piece => {
 };
 
 /** The piece whose recipe this one shows: itself, or what it is linked to. */
-export const sourceOf = (doc: Draft, piece: Piece): Piece => (piece.link === null ? piece : doc.pieces.find((p) => p.id === piece.link) ?? piece);
+export const sourceOf = (doc: Draft, piece: Piece): Piece =>
+  piece.link === null ? piece : (doc.pieces.find((p) => p.id === piece.link) ?? piece);
 
 /** The names in use, to be asked many times. */
 function namer(doc: Draft): (wanted: string) => string {
-  const taken = new Set(doc.pieces.map((p) => p.name)), next = new Map<string, number>();
+  const taken = new Set(doc.pieces.map((p) => p.name)),
+    next = new Map<string, number>();
   return (wanted) => {
     let name = wanted.trim() || 'piece';
     const stem = name.replace(/ \d+$/, '');
-    for (let i = next.get(stem) ?? 2; taken.has(name); i++) { name = `${stem} ${i}`; next.set(stem, i + 1); }
+    for (let i = next.get(stem) ?? 2; taken.has(name); i++) {
+      name = `${stem} ${i}`;
+      next.set(stem, i + 1);
+    }
     taken.add(name);
     return name;
   };
 }
 export const uniqueName = (doc: Draft, wanted: string): string => namer(doc)(wanted);
 
-const blank = (id: string, name: string, kind: Piece['kind'], parent: string | null): Piece =>
-  ({ id, name, kind, parent, link: null, recipe: [], place: plain(NO_PLACE), visible: true, locked: false, ghost: false, upTo: null, smooth: kind === 'mesh' ? 0.52 : 0 });
+const blank = (id: string, name: string, kind: Piece['kind'], parent: string | null): Piece => ({
+  id,
+  name,
+  kind,
+  parent,
+  link: null,
+  recipe: [],
+  place: plain(NO_PLACE),
+  visible: true,
+  locked: false,
+  ghost: false,
+  upTo: null,
+  smooth: kind === 'mesh' ? 0.52 : 0,
+});
 
-export function addPiece(doc: Draft, id: string, name: string, parent: string | null = null, recipe: Step[] = [], place?: Place): void {
-  doc.pieces.push({ ...blank(id, uniqueName(doc, name), 'mesh', parent), recipe, ...(place ? { place: plain(place) } : {}) });
+export function addPiece(
+  doc: Draft,
+  id: string,
+  name: string,
+  parent: string | null = null,
+  recipe: Step[] = [],
+  place?: Place,
+): void {
+  doc.pieces.push({
+    ...blank(id, uniqueName(doc, name), 'mesh', parent),
+    recipe,
+    ...(place ? { place: plain(place) } : {}),
+  });
 }
 
 export function addGroup(doc: Draft, id: string, name: string, parent: string | null = null, place?: Place): void {
   doc.pieces.push({ ...blank(id, uniqueName(doc, name), 'group', parent), ...(place ? { place: plain(place) } : {}) });
 }
 
-export function addBlueprint(doc: Draft, id: string, name: string, blueprint: NonNullable<Piece['blueprint']>, turn: Triple = [0, 0, 0], parent: string | null = null): void {
-  doc.pieces.push({ ...blank(id, uniqueName(doc, name), 'blueprint', parent), place: { ...plain(NO_PLACE), turn: [...turn] as unknown as Triple }, blueprint: plain(blueprint) });
+export function addBlueprint(
+  doc: Draft,
+  id: string,
+  name: string,
+  blueprint: NonNullable<Piece['blueprint']>,
+  turn: Triple = [0, 0, 0],
+  parent: string | null = null,
+): void {
+  doc.pieces.push({
+    ...blank(id, uniqueName(doc, name), 'blueprint', parent),
+    place: { ...plain(NO_PLACE), turn: [...turn] as unknown as Triple },
+    blueprint: plain(blueprint),
+  });
 }
 
 export function renamePiece(doc: Draft, id: string, name: string): void {
   const p = pieceOf(doc, id);
-  if (name.trim() && name !== p.name) { p.name = ''; p.name = uniqueName(doc, name.slice(0, 200)); }
+  if (name.trim() && name !== p.name) {
+    p.name = '';
+    p.name = uniqueName(doc, name.slice(0, 200));
+  }
 }
 
 /** The pieces and all that is in them. */
@@ -64,21 +122,28 @@ export function withChildren(doc: Draft, ids: string | readonly string[]): Set<s
 
 /** Of several pieces those that are not inside another of them. */
 export function topmost(doc: Draft, ids: Iterable<string>): string[] {
-  const set = new Set(ids), by = new Map(doc.pieces.map((p) => [p.id, p]));
-  return doc.pieces.filter((p) => {
-    if (!set.has(p.id)) return false;
-    for (let q = p.parent; q !== null; q = by.get(q)?.parent ?? null) if (set.has(q)) return false;
-    return true;
-  }).map((p) => p.id);
+  const set = new Set(ids),
+    by = new Map(doc.pieces.map((p) => [p.id, p]));
+  return doc.pieces
+    .filter((p) => {
+      if (!set.has(p.id)) return false;
+      for (let q = p.parent; q !== null; q = by.get(q)?.parent ?? null) if (set.has(q)) return false;
+      return true;
+    })
+    .map((p) => p.id);
 }
 
 /** Removes pieces with all in them. What is linked to a removed piece inherits its recipe: the first becomes what the others follow. */
 export function removePieces(doc: Draft, ids: readonly string[]): void {
-  const gone = withChildren(doc, ids), heir = new Map<string, string>();
+  const gone = withChildren(doc, ids),
+    heir = new Map<string, string>();
   for (const p of doc.pieces) {
     if (gone.has(p.id) || p.link === null || !gone.has(p.link)) continue;
     const had = heir.get(p.link);
-    if (had !== undefined) { p.link = had; continue; }
+    if (had !== undefined) {
+      p.link = had;
+      continue;
+    }
     heir.set(p.link, p.id);
     const source = pieceOf(doc, p.link);
     Object.assign(p, { recipe: plain(source.recipe), upTo: source.upTo, smooth: source.smooth, link: null });
@@ -100,7 +165,8 @@ export function worlds(doc: Pick2<Draft, 'pieces'>): Map<string, Affine> {
   if (had) return had;
   const out = new Map<string, Affine>();
   for (const p of doc.pieces) {
-    const own = p.place === NO_PLACE ? IDENTITY : placeMatrix(p.place), above = p.parent === null ? undefined : out.get(p.parent);
+    const own = p.place === NO_PLACE ? IDENTITY : placeMatrix(p.place),
+      above = p.parent === null ? undefined : out.get(p.parent);
     out.set(p.id, above && above !== IDENTITY ? compose(above, own) : own);
   }
   if (Object.isFrozen(doc.pieces)) remembered.set(doc.pieces, out);
@@ -111,12 +177,17 @@ type Pick2<T, K extends keyof T> = { [P in K]: T[P] };
 
 /** Puts a piece where a world map says, whatever its parent. Its pivot stays where it is in the piece. */
 export function placeInWorld(doc: Draft, id: string, world: Affine, now = worlds(doc)): void {
-  const p = pieceOf(doc, id), above = p.parent === null ? IDENTITY : now.get(p.parent) ?? IDENTITY;
+  const p = pieceOf(doc, id),
+    above = p.parent === null ? IDENTITY : (now.get(p.parent) ?? IDENTITY);
   p.place = withAxes(placeOf(compose(invert(above), world), p.place.pivot), p.place.axes);
 }
 
 /** One world map put on several pieces, with all in them: moved, turned or sized together. */
-export function transformPieces(doc: Draft, ids: readonly string[], by: Affine | ((id: string, world: Affine) => Affine)): void {
+export function transformPieces(
+  doc: Draft,
+  ids: readonly string[],
+  by: Affine | ((id: string, world: Affine) => Affine),
+): void {
   const now = worlds(doc);
   for (const id of topmost(doc, ids)) {
     const world = now.get(id) ?? IDENTITY;
@@ -131,40 +202,63 @@ export function setPlace(doc: Draft, id: string, part: Partial<Place>): void {
 
 /** Moves the pivot to a point of the world; the piece stays where it is, and so does all in it. */
 export function setPivot(doc: Draft, id: string, at: Triple, now = worlds(doc)): void {
-  const p = pieceOf(doc, id), world = now.get(id) ?? IDENTITY, own = applyPoint(invert(world), at);
+  const p = pieceOf(doc, id),
+    world = now.get(id) ?? IDENTITY,
+    own = applyPoint(invert(world), at);
   p.place = withAxes(placeOf(placeMatrix(p.place), own), p.place.axes);
 }
 
 const withAxes = (p: Place, axes: Triple | undefined): Place => plain(axes ? { ...p, axes } : p);
 
 /** The axes of a piece's pivot, as a turn of the world's. */
-export const pivotFrame = (piece: Piece, world: Affine): Affine => { const own = turned(placeOf(world).turn); return piece.place.axes ? compose(own, turned(piece.place.axes)) : own; };
+export const pivotFrame = (piece: Piece, world: Affine): Affine => {
+  const own = turned(placeOf(world).turn);
+  return piece.place.axes ? compose(own, turned(piece.place.axes)) : own;
+};
 
 /** Turns the pivot's axes by a turn of the world; the piece and all in it stay. */
 export function turnPivot(doc: Draft, id: string, by: Affine, now = worlds(doc)): void {
-  const p = pieceOf(doc, id), own = turned(placeOf(now.get(id) ?? IDENTITY).turn);
-  p.place = withAxes(plain(p.place), placeOf(compose(invert(own), compose(by, pivotFrame(p, now.get(id) ?? IDENTITY)))).turn);
+  const p = pieceOf(doc, id),
+    own = turned(placeOf(now.get(id) ?? IDENTITY).turn);
+  p.place = withAxes(
+    plain(p.place),
+    placeOf(compose(invert(own), compose(by, pivotFrame(p, now.get(id) ?? IDENTITY)))).turn,
+  );
 }
 
 /** Where a piece's pivot stands in the world. */
-export const pivotOf = (doc: Pick2<Draft, 'pieces'>, piece: Piece, now = worlds(doc)): [number, number, number] => applyPoint(now.get(piece.id) ?? IDENTITY, piece.place.pivot);
+export const pivotOf = (doc: Pick2<Draft, 'pieces'>, piece: Piece, now = worlds(doc)): [number, number, number] =>
+  applyPoint(now.get(piece.id) ?? IDENTITY, piece.place.pivot);
 
 /** Puts several pieces on one plane: their pivots come to a value along an axis of the world. With `pivots` the pivots move and the pieces stay. */
 export function alignPieces(doc: Draft, ids: readonly string[], axis: Axis, value: number, pivots = false): void {
-  const k = 'xyz'.indexOf(axis), now = worlds(doc);
+  const k = 'xyz'.indexOf(axis),
+    now = worlds(doc);
   for (const id of pivots ? ids : topmost(doc, ids)) {
-    const at = pivotOf(doc, pieceOf(doc, id), now), to: [number, number, number] = [...at];
+    const at = pivotOf(doc, pieceOf(doc, id), now),
+      to: [number, number, number] = [...at];
     to[k] = value;
     if (pivots) setPivot(doc, id, to, now);
-    else placeInWorld(doc, id, compose(translation(to[0] - at[0], to[1] - at[1], to[2] - at[2]), now.get(id) ?? IDENTITY), now);
+    else
+      placeInWorld(
+        doc,
+        id,
+        compose(translation(to[0] - at[0], to[1] - at[1], to[2] - at[2]), now.get(id) ?? IDENTITY),
+        now,
+      );
   }
 }
 
 /** Spreads pieces evenly along an axis between the first and the last of them, by their pivots. */
 export function distributePieces(doc: Draft, ids: readonly string[], axis: Axis): void {
-  const k = 'xyz'.indexOf(axis), now = worlds(doc), list = topmost(doc, ids).map((id) => ({ id, at: pivotOf(doc, pieceOf(doc, id), now) })).sort((a, b) => a.at[k] - b.at[k]);
+  const k = 'xyz'.indexOf(axis),
+    now = worlds(doc),
+    list = topmost(doc, ids)
+      .map((id) => ({ id, at: pivotOf(doc, pieceOf(doc, id), now) }))
+      .sort((a, b) => a.at[k] - b.at[k]);
   if (list.length < 3) return;
-  const lo = list[0].at[k], hi = list[list.length - 1].at[k];
+  const lo = list[0].at[k],
+    hi = list[list.length - 1].at[k];
   list.forEach(({ id, at }, i) => {
     const d: [number, number, number] = [0, 0, 0];
     d[k] = lo + ((hi - lo) * i) / (list.length - 1) - at[k];
@@ -176,9 +270,29 @@ export function distributePieces(doc: Draft, ids: readonly string[], axis: Axis)
 export function bakePlacement(doc: Draft, id: string, stepId: string): void {
   const p = pieceOf(doc, id);
   if (p.kind !== 'mesh' || p.link !== null) return;
-  const m = placeMatrix(p.place), { at, turn, size, lean } = placeOf(m);
+  const m = placeMatrix(p.place),
+    { at, turn, size, lean } = placeOf(m);
   const def = stepDef('place')!;
-  p.recipe.push({ id: stepId, kind: 'place', on: true, values: { ...defaultsOf(def.values), x: at[0], y: at[1], z: at[2], turnX: turn[0], turnY: turn[1], turnZ: turn[2], sizeX: size[0], sizeY: size[1], sizeZ: size[2], leanXY: lean[0], leanXZ: lean[1], leanYZ: lean[2] } });
+  p.recipe.push({
+    id: stepId,
+    kind: 'place',
+    on: true,
+    values: {
+      ...defaultsOf(def.values),
+      x: at[0],
+      y: at[1],
+      z: at[2],
+      turnX: turn[0],
+      turnY: turn[1],
+      turnZ: turn[2],
+      sizeX: size[0],
+      sizeY: size[1],
+      sizeZ: size[2],
+      leanXY: lean[0],
+      leanXZ: lean[1],
+      leanYZ: lean[2],
+    },
+  });
   p.place = plain(placeOf(IDENTITY, applyPoint(m, p.place.pivot)));
   if (p.upTo !== null) p.upTo = null;
 }
@@ -186,11 +300,18 @@ export function bakePlacement(doc: Draft, id: string, stepId: string): void {
 // Order
 
 /** Puts pieces into a group (null: the top), before another piece or at the end. They stay where they stand in the world. */
-export function movePieces(doc: Draft, ids: readonly string[], parent: string | null, before: string | null = null): void {
-  const tops = topmost(doc, ids), moving = withChildren(doc, tops);
+export function movePieces(
+  doc: Draft,
+  ids: readonly string[],
+  parent: string | null,
+  before: string | null = null,
+): void {
+  const tops = topmost(doc, ids),
+    moving = withChildren(doc, tops);
   if (parent !== null && (moving.has(parent) || pieceOf(doc, parent).kind !== 'group')) return;
   const world = new Map(worlds(doc));
-  const moved = doc.pieces.filter((p) => moving.has(p.id)), rest = doc.pieces.filter((p) => !moving.has(p.id));
+  const moved = doc.pieces.filter((p) => moving.has(p.id)),
+    rest = doc.pieces.filter((p) => !moving.has(p.id));
   let at = before !== null && !moving.has(before) ? rest.findIndex((p) => p.id === before) : -1;
   if (at < 0) at = rest.length;
   // Groups stand before what they hold, whatever was asked.
@@ -209,31 +330,63 @@ export const setParent = (doc: Draft, id: string, parent: string | null): void =
 /** A new group around pieces, where the first of them was. */
 export function groupPieces(doc: Draft, ids: readonly string[], id: string, name: string): void {
   const tops = topmost(doc, ids);
-  if (tops.length === 0) { addGroup(doc, id, name); return; }
-  const first = pieceOf(doc, tops[0]), at = doc.pieces.indexOf(first);
-  doc.pieces.splice(at < 0 ? doc.pieces.findIndex((p) => p.id === first.id) : at, 0, blank(id, uniqueName(doc, name), 'group', first.parent));
+  if (tops.length === 0) {
+    addGroup(doc, id, name);
+    return;
+  }
+  const first = pieceOf(doc, tops[0]),
+    at = doc.pieces.indexOf(first);
+  doc.pieces.splice(
+    at < 0 ? doc.pieces.findIndex((p) => p.id === first.id) : at,
+    0,
+    blank(id, uniqueName(doc, name), 'group', first.parent),
+  );
   movePieces(doc, tops, id);
 }
 
 // Copies
 
-export interface CopyOptions { linked?: boolean; makeId?: () => string; rename?: (name: string) => string }
+export interface CopyOptions {
+  linked?: boolean;
+  makeId?: () => string;
+  rename?: (name: string) => string;
+}
 
 /** Copies pieces with all in them. Linked copies follow the recipe of what they were copied from. Answers the ids of the new tops, in order. */
 export function copyPieces(doc: Draft, ids: readonly string[], o: CopyOptions = {}): string[] {
-  const makeId = o.makeId ?? newId, tops = topmost(doc, ids), tree = withChildren(doc, tops), to = new Map([...tree].map((x) => [x, makeId()]));
-  const name = namer(doc), copies: Piece[] = [];
+  const makeId = o.makeId ?? newId,
+    tops = topmost(doc, ids),
+    tree = withChildren(doc, tops),
+    to = new Map([...tree].map((x) => [x, makeId()]));
+  const name = namer(doc),
+    copies: Piece[] = [];
   for (const old of doc.pieces) {
     if (!tree.has(old.id)) continue;
     const p = plain(old);
     // Step and move ids seed keys: a copy keeps them, so its picks find the same places.
-    const link = old.kind !== 'mesh' ? null : o.linked ? old.link ?? old.id : old.link !== null ? to.get(old.link) ?? old.link : null;
-    copies.push({ ...p, id: to.get(p.id)!, parent: p.parent !== null && to.has(p.parent) ? to.get(p.parent)! : p.parent, link, recipe: link !== null ? [] : p.recipe, upTo: link !== null ? null : p.upTo, name: name(o.rename ? o.rename(p.name) : p.name) });
+    const link =
+      old.kind !== 'mesh'
+        ? null
+        : o.linked
+          ? (old.link ?? old.id)
+          : old.link !== null
+            ? (to.get(old.link) ?? old.link)
+            : null;
+    copies.push({
+      ...p,
+      id: to.get(p.id)!,
+      parent: p.parent !== null && to.has(p.parent) ? to.get(p.parent)! : p.parent,
+      link,
+      recipe: link !== null ? [] : p.recipe,
+      upTo: link !== null ? null : p.upTo,
+      name: name(o.rename ? o.rename(p.name) : p.name),
+    });
   }
   doc.pieces.push(...copies);
   return tops.map((id) => to.get(id)!);
 }
-export const copyPiece = (doc: Draft, id: string, makeId: () => string = newId): string => copyPieces(doc, [id], { makeId })[0];
+export const copyPiece = (doc: Draft, id: string, makeId: () => string = newId): string =>
+  copyPieces(doc, [id], { makeId })[0];
 
 /** A linked copy gets a recipe of its own, the same to begin with. */
 export function makeOwn(doc: Draft, id: string): void {
@@ -243,18 +396,28 @@ export function makeOwn(doc: Draft, id: string): void {
   Object.assign(p, { recipe: plain(source.recipe), upTo: source.upTo, smooth: source.smooth, link: null });
 }
 
-export interface MirrorOptions extends CopyOptions { axis: Axis; across: 'world' | 'parent' | 'pivot'; /** Front and rear are swapped in names too. */ frontRear?: boolean }
+export interface MirrorOptions extends CopyOptions {
+  axis: Axis;
+  across: 'world' | 'parent' | 'pivot';
+  /** Front and rear are swapped in names too. */ frontRear?: boolean;
+}
 
 /** Copies of pieces and their groups on the other side of a plane; side words in their names are swapped. Answers the new tops. */
 export function mirrorPieces(doc: Draft, ids: readonly string[], o: MirrorOptions): string[] {
-  const tops = topmost(doc, ids), made = copyPieces(doc, tops, { linked: o.linked, makeId: o.makeId, rename: (n) => swapSides(n, o.frontRear) });
+  const tops = topmost(doc, ids),
+    made = copyPieces(doc, tops, { linked: o.linked, makeId: o.makeId, rename: (n) => swapSides(n, o.frontRear) });
   const flip = scaling(o.axis === 'x' ? -1 : 1, o.axis === 'y' ? -1 : 1, o.axis === 'z' ? -1 : 1);
   const now = worlds(doc);
   tops.forEach((id, i) => {
-    const p = pieceOf(doc, id), world = now.get(id) ?? IDENTITY, parent = p.parent === null ? IDENTITY : now.get(p.parent) ?? IDENTITY;
+    const p = pieceOf(doc, id),
+      world = now.get(id) ?? IDENTITY,
+      parent = p.parent === null ? IDENTITY : (now.get(p.parent) ?? IDENTITY);
     let map: Affine = flip;
     if (o.across === 'parent') map = compose(parent, compose(flip, invert(parent)));
-    if (o.across === 'pivot') { const [x, y, z] = pivotOf(doc, p, now); map = compose(translation(x, y, z), compose(flip, translation(-x, -y, -z))); }
+    if (o.across === 'pivot') {
+      const [x, y, z] = pivotOf(doc, p, now);
+      map = compose(translation(x, y, z), compose(flip, translation(-x, -y, -z)));
+    }
     placeInWorld(doc, made[i], compose(map, world), now);
   });
   return made;
@@ -264,28 +427,65 @@ export function mirrorPieces(doc: Draft, ids: readonly string[], o: MirrorOption
 
 /** One piece of several, groups among them: each becomes a set inside, and keeps its recipe there. */
 export function mergePieces(doc: Draft, ids: readonly string[], id: string, stepId: string): void {
-  const tree = withChildren(doc, ids), parts = doc.pieces.filter((p) => tree.has(p.id) && p.kind === 'mesh');
+  const tree = withChildren(doc, ids),
+    parts = doc.pieces.filter((p) => tree.has(p.id) && p.kind === 'mesh');
   if (parts.length < 2) throw new Error('Pick two pieces or more to merge them.');
-  const tops = topmost(doc, ids), first = pieceOf(doc, tops[0]), world = worlds(doc), parent = first.parent !== null && !tree.has(first.parent) ? first.parent : null;
-  const above = parent === null ? IDENTITY : world.get(parent) ?? IDENTITY, base = compose(above, placeMatrix(first.place)), back = invert(base);
+  const tops = topmost(doc, ids),
+    first = pieceOf(doc, tops[0]),
+    world = worlds(doc),
+    parent = first.parent !== null && !tree.has(first.parent) ? first.parent : null;
+  const above = parent === null ? IDENTITY : (world.get(parent) ?? IDENTITY),
+    base = compose(above, placeMatrix(first.place)),
+    back = invert(base);
   const list = parts.map((p) => {
-    const source = sourceOf(doc, p), end = source.upTo === null ? source.recipe.length : source.recipe.findIndex((s) => s.id === source.upTo) + 1;
-    return { id: p.id, name: p.name, recipe: plain(source.recipe.slice(0, end)), place: compose(back, world.get(p.id) ?? IDENTITY) };
+    const source = sourceOf(doc, p),
+      end = source.upTo === null ? source.recipe.length : source.recipe.findIndex((s) => s.id === source.upTo) + 1;
+    return {
+      id: p.id,
+      name: p.name,
+      recipe: plain(source.recipe.slice(0, end)),
+      place: compose(back, world.get(p.id) ?? IDENTITY),
+    };
   });
-  const name = first.name, place = plain(first.place), at = doc.pieces.findIndex((p) => p.id === tops[0]), smooth = sourceOf(doc, parts[0]).smooth;
-  doc.pieces.splice(at, 0, { ...blank(id, '', 'mesh', parent), place, smooth, recipe: [{ id: stepId, kind: 'merged', on: true, values: { parts: list } }] });
+  const name = first.name,
+    place = plain(first.place),
+    at = doc.pieces.findIndex((p) => p.id === tops[0]),
+    smooth = sourceOf(doc, parts[0]).smooth;
+  doc.pieces.splice(at, 0, {
+    ...blank(id, '', 'mesh', parent),
+    place,
+    smooth,
+    recipe: [{ id: stepId, kind: 'merged', on: true, values: { parts: list } }],
+  });
   // Drawings inside the groups have no faces to merge: they stay, beside the new piece.
-  movePieces(doc, doc.pieces.filter((p) => tree.has(p.id) && p.kind === 'blueprint').map((p) => p.id), parent);
+  movePieces(
+    doc,
+    doc.pieces.filter((p) => tree.has(p.id) && p.kind === 'blueprint').map((p) => p.id),
+    parent,
+  );
   removePieces(doc, tops);
   pieceOf(doc, id).name = uniqueName(doc, name);
 }
 
 /** One wanted part of a split: its name, and what tells it. */
-export interface SplitPart { name: string; by: 'part' | 'faces' | 'material' | 'set'; faces?: Pick; set?: string }
+export interface SplitPart {
+  name: string;
+  by: 'part' | 'faces' | 'material' | 'set';
+  faces?: Pick;
+  set?: string;
+}
 
 /** A piece becomes several, each the whole recipe and a last step that keeps its part. They stand in a group of the old name. */
-export function splitPiece(doc: Draft, id: string, parts: readonly SplitPart[], makeId: () => string = newId): string[] {
-  const old = pieceOf(doc, id), source = plain(sourceOf(doc, old)), group = makeId(), at = doc.pieces.findIndex((p) => p.id === id);
+export function splitPiece(
+  doc: Draft,
+  id: string,
+  parts: readonly SplitPart[],
+  makeId: () => string = newId,
+): string[] {
+  const old = pieceOf(doc, id),
+    source = plain(sourceOf(doc, old)),
+    group = makeId(),
+    at = doc.pieces.findIndex((p) => p.id === id);
   if (parts.length < 2) throw new Error(`${old.name} is in one part already.`);
   const { place, parent, name } = plain(old);
   removePieces(doc, [id]);
@@ -298,31 +498,66 @@ export function splitPiece(doc: Draft, id: string, parts: readonly SplitPart[], 
   });
 }
 
-const keepStep = (id: string, part: SplitPart): Step => ({ id, kind: 'keep', on: true, values: { by: part.by, faces: part.faces ? plain(part.faces) as unknown as object : { kind: 'face', keys: [] }, name: part.set ?? '' } });
+const keepStep = (id: string, part: SplitPart): Step => ({
+  id,
+  kind: 'keep',
+  on: true,
+  values: {
+    by: part.by,
+    faces: part.faces ? (plain(part.faces) as unknown as object) : { kind: 'face', keys: [] },
+    name: part.set ?? '',
+  },
+});
 
 /**
  * Picked faces as a piece of their own: the recipe as far as `step`, and a last step that keeps them. Unless copied, they are deleted from
  * the old piece by a move in `step` (its "shape by hand").
  */
-export function detachPiece(doc: Draft, id: string, step: string, faces: Pick, copy: boolean, ids: { piece: string; keep: string; move: string }): void {
-  const old = pieceOf(doc, id), source = sourceOf(doc, old), at = source.recipe.findIndex((s) => s.id === step);
+export function detachPiece(
+  doc: Draft,
+  id: string,
+  step: string,
+  faces: Pick,
+  copy: boolean,
+  ids: { piece: string; keep: string; move: string },
+): void {
+  const old = pieceOf(doc, id),
+    source = sourceOf(doc, old),
+    at = source.recipe.findIndex((s) => s.id === step);
   const recipe = plain(source.recipe.slice(0, at + 1));
-  addPiece(doc, ids.piece, `${old.name} part`, old.parent, [...recipe, keepStep(ids.keep, { name: '', by: 'faces', faces })], old.place);
+  addPiece(
+    doc,
+    ids.piece,
+    `${old.name} part`,
+    old.parent,
+    [...recipe, keepStep(ids.keep, { name: '', by: 'faces', faces })],
+    old.place,
+  );
   pieceOf(doc, ids.piece).smooth = source.smooth;
-  if (!copy) (source.recipe[at].values.moves as Move[]).push({ id: ids.move, tool: 'delete', pick: plain(faces), values: {} });
+  if (!copy)
+    (source.recipe[at].values.moves as Move[]).push({ id: ids.move, tool: 'delete', pick: plain(faces), values: {} });
 }
 
 // Blueprints
 
 /** A point of the world in a piece's own space. */
-export const toOwn = (doc: Pick2<Draft, 'pieces'>, id: string, at: Triple): [number, number, number] => applyPoint(invert(worlds(doc).get(id) ?? IDENTITY), at);
+export const toOwn = (doc: Pick2<Draft, 'pieces'>, id: string, at: Triple): [number, number, number] =>
+  applyPoint(invert(worlds(doc).get(id) ?? IDENTITY), at);
 
 /** A part of a blueprint's picture as a blueprint of its own, beside it, with the same calibration; its origin at the frame's middle, low. */
 export function cutBlueprint(doc: Draft, id: string, made: string, frame: [number, number, number, number]): void {
-  const p = pieceOf(doc, id), b = p.blueprint;
+  const p = pieceOf(doc, id),
+    b = p.blueprint;
   if (!b) return;
   const [x0, y0, x1, y1] = frame.map((x, i) => Math.max(b.frame[i % 2], Math.min(b.frame[2 + (i % 2)], x)));
-  addBlueprint(doc, made, p.name, { ...plain(b), frame: [x0, y0, x1, y1], origin: [(x0 + x1) / 2, y1], stations: [], rounds: [] }, p.place.turn, p.parent);
+  addBlueprint(
+    doc,
+    made,
+    p.name,
+    { ...plain(b), frame: [x0, y0, x1, y1], origin: [(x0 + x1) / 2, y1], stations: [], rounds: [] },
+    p.place.turn,
+    p.parent,
+  );
 }
 
 /** Ties a blueprint to the side it shows: turned to face it. */
@@ -335,22 +570,55 @@ export function setSide(doc: Draft, id: string, side: Blueprint['side']): void {
 
 /** Puts pieces with their pivots at a station of a blueprint, square to it: on the drawing where it is free to choose. */
 export function placeAtStation(doc: Draft, blueprint: string, station: string, ids: readonly string[]): void {
-  const p = pieceOf(doc, blueprint), q = p.blueprint?.stations.find((s) => s.id === station);
+  const p = pieceOf(doc, blueprint),
+    q = p.blueprint?.stations.find((s) => s.id === station);
   if (!q) throw new Error('That station is no longer there.');
-  const now = worlds(doc), m = now.get(blueprint) ?? IDENTITY, origin = applyPoint(m, [0, 0, 0]), at = applyPoint(m, q.along === 'u' ? [q.at, 0, 0] : [0, q.at, 0]);
-  const way = at.map((x, k) => x - origin[k]), far = applyPoint(m, q.along === 'u' ? [1, 0, 0] : [0, 1, 0]).map((x, k) => x - origin[k]), l = Math.hypot(...far) || 1, dir = far.map((x) => x / l);
+  const now = worlds(doc),
+    m = now.get(blueprint) ?? IDENTITY,
+    origin = applyPoint(m, [0, 0, 0]),
+    at = applyPoint(m, q.along === 'u' ? [q.at, 0, 0] : [0, q.at, 0]);
+  const way = at.map((x, k) => x - origin[k]),
+    far = applyPoint(m, q.along === 'u' ? [1, 0, 0] : [0, 1, 0]).map((x, k) => x - origin[k]),
+    l = Math.hypot(...far) || 1,
+    dir = far.map((x) => x / l);
   for (const id of topmost(doc, ids)) {
     // Only the distance along the drawing is the station's to say; where the piece stands across it is kept.
-    const pivot = pivotOf(doc, pieceOf(doc, id), now), has = pivot.reduce((s, x, k) => s + (x - origin[k]) * dir[k], 0), wants = way.reduce((s, x, k) => s + x * dir[k], 0);
-    placeInWorld(doc, id, compose(translation(dir[0] * (wants - has), dir[1] * (wants - has), dir[2] * (wants - has)), now.get(id) ?? IDENTITY), now);
+    const pivot = pivotOf(doc, pieceOf(doc, id), now),
+      has = pivot.reduce((s, x, k) => s + (x - origin[k]) * dir[k], 0),
+      wants = way.reduce((s, x, k) => s + x * dir[k], 0);
+    placeInWorld(
+      doc,
+      id,
+      compose(
+        translation(dir[0] * (wants - has), dir[1] * (wants - has), dir[2] * (wants - has)),
+        now.get(id) ?? IDENTITY,
+      ),
+      now,
+    );
   }
 }
 
 /** A section curve where a round was laid on a blueprint: a piece of its own, facing as the drawing does. */
 export function sectionFromRound(doc: Draft, blueprint: string, round: string, id: string, stepId: string): void {
-  const p = pieceOf(doc, blueprint), r = p.blueprint?.rounds.find((x) => x.id === round);
+  const p = pieceOf(doc, blueprint),
+    r = p.blueprint?.rounds.find((x) => x.id === round);
   if (!r) throw new Error('That round is no longer there.');
-  const m = worlds(doc).get(blueprint) ?? IDENTITY, above = p.parent === null ? IDENTITY : worlds(doc).get(p.parent) ?? IDENTITY;
+  const m = worlds(doc).get(blueprint) ?? IDENTITY,
+    above = p.parent === null ? IDENTITY : (worlds(doc).get(p.parent) ?? IDENTITY);
   const place = placeOf(compose(invert(above), compose(m, compose(translation(r.u, r.v, 0), rotation('z', r.turn)))));
-  addPiece(doc, id, `${p.name} section`, p.parent, [{ id: stepId, kind: 'section', on: true, values: { ...defaultsOf(stepDef('section')!.values), wide: 2 * r.a, high: 2 * r.b, facing: 'z' } }], place);
+  addPiece(
+    doc,
+    id,
+    `${p.name} section`,
+    p.parent,
+    [
+      {
+        id: stepId,
+        kind: 'section',
+        on: true,
+        values: { ...defaultsOf(stepDef('section')!.values), wide: 2 * r.a, high: 2 * r.b, facing: 'z' },
+      },
+    ],
+    place,
+  );
 }

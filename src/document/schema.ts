@@ -8,64 +8,226 @@ import type { Part } from '../core/recipe/values';
 import { FORMAT, type Patch, type ProjectDocument, type ProjectExport } from './types';
 import { upgrade } from './upgrade';
 
-const id = yup.string().required().max(60).matches(/^[\w.~-]+$/, '${path} must be a plain id');
+const id = yup
+  .string()
+  .required()
+  .max(60)
+  .matches(/^[\w.~-]+$/, '${path} must be a plain id');
 const name = yup.string().required().max(200);
 
 export const UNITS = ['mm', 'cm', 'm', 'in', 'ft'] as const;
 export const PURPOSES = ['render', 'game', 'print'] as const;
 
-const stepSchema = yup.object({ id, kind: yup.string().required().max(40), values: yup.object().required(), on: yup.boolean().required(), note: yup.string().max(2000).optional() }).noUnknown();
+const stepSchema = yup
+  .object({
+    id,
+    kind: yup.string().required().max(40),
+    values: yup.object().required(),
+    on: yup.boolean().required(),
+    note: yup.string().max(2000).optional(),
+  })
+  .noUnknown();
 
-const materialSchema = yup.object({
-  id, name, color: yup.string().required().matches(/^#[0-9a-f]{6}$/i, '${path} must be a colour like #a1b2c3'),
-  roughness: yup.number().required().min(0).max(1), metalness: yup.number().required().min(0).max(1),
-  maps: yup.object({ color: yup.string().max(60), surface: yup.string().max(60) }).noUnknown().default(undefined),
-}).noUnknown();
+const materialSchema = yup
+  .object({
+    id,
+    name,
+    color: yup
+      .string()
+      .required()
+      .matches(/^#[0-9a-f]{6}$/i, '${path} must be a colour like #a1b2c3'),
+    roughness: yup.number().required().min(0).max(1),
+    metalness: yup.number().required().min(0).max(1),
+    maps: yup
+      .object({ color: yup.string().max(60), surface: yup.string().max(60) })
+      .noUnknown()
+      .default(undefined),
+  })
+  .noUnknown();
 
 /** Small fixed lists of numbers, checked by a plain loop: there are five for every piece. */
-const numbers = (count: number, most = 1e9) => yup.mixed<number[]>().required().test('numbers', `\${path} must be ${count} numbers`, (v) => Array.isArray(v) && v.length === count && v.every((x) => typeof x === 'number' && Math.abs(x) <= most));
+const numbers = (count: number, most = 1e9) =>
+  yup
+    .mixed<number[]>()
+    .required()
+    .test(
+      'numbers',
+      `\${path} must be ${count} numbers`,
+      (v) => Array.isArray(v) && v.length === count && v.every((x) => typeof x === 'number' && Math.abs(x) <= most),
+    );
 const finite = (min: number, max: number) => yup.number().required().min(min).max(max);
-const sha = yup.string().required().matches(/^[0-9a-f]{64}$/, '${path} must name a stored file');
+const sha = yup
+  .string()
+  .required()
+  .matches(/^[0-9a-f]{64}$/, '${path} must name a stored file');
 
-const placeSchema = yup.object({ at: numbers(3), turn: numbers(3, 1e4), size: numbers(3, 1e6), lean: numbers(3, 1e6), pivot: numbers(3), axes: yup.mixed<number[]>().test('axes', '${path} must be 3 numbers', (v) => v === undefined || (Array.isArray(v) && v.length === 3 && v.every((x) => typeof x === 'number' && Math.abs(x) <= 1e4))) }).noUnknown();
-const stationSchema = yup.object({ id, name, along: yup.string().required().oneOf(['u', 'v']), at: finite(-1e6, 1e6) }).noUnknown();
-const roundSchema = yup.object({ id, u: finite(-1e6, 1e6), v: finite(-1e6, 1e6), a: finite(0, 1e6), b: finite(0, 1e6), turn: finite(-10, 10) }).noUnknown();
-const blueprintSchema = yup.object({
-  image: id, frame: numbers(4, 1e6), level: finite(-10, 10), scale: yup.number().required().moreThan(0).max(1e6), origin: numbers(2), side: yup.string().required().oneOf(SIDES), opacity: finite(0, 1), brightness: finite(-1, 1), contrast: finite(-1, 1),
-  filter: yup.string().required().oneOf(['smooth', 'pixels']), depth: yup.string().required().oneOf(['behind', 'in place', 'in front']), seen: yup.string().required().oneOf(['always', 'own view']), pickable: yup.boolean().required(),
-  stations: yup.array().of(stationSchema).required().max(1000), rounds: yup.array().of(roundSchema).required().max(1000),
-}).noUnknown();
-const imageSchema = yup.object({ id, name, blob: sha, mime: yup.string().required().max(60), width: finite(1, 1e6), height: finite(1, 1e6), bits: yup.number().required().oneOf([8, 16, 32]), use: yup.string().required().oneOf(['picture', 'height']) }).noUnknown();
-const anchorSchema = yup.object({ piece: yup.string().max(60).nullable().defined(), kind: yup.string().required().oneOf(['vertex', 'edge', 'face', 'pivot', 'free']), key: finite(0, Number.MAX_SAFE_INTEGER), t: finite(0, 1), at: numbers(3) }).noUnknown();
-const tapeSchema = yup.object({ id, kind: yup.string().required().oneOf(['length', 'angle', 'diameter']), ends: yup.array().of(anchorSchema).required().min(2).max(3) }).noUnknown();
-const settingsSchema = yup.object({
-  precision: yup.number().required().integer().min(0).max(8), triangles: yup.number().required().integer().min(0).max(1e9), bed: numbers(3, 1000), up: yup.string().required().oneOf(['y', 'z']), grid: finite(1e-6, 1e5), ground: yup.boolean().required(),
-  background: yup.string().required().oneOf(['dawn', 'plain', 'dusk']),
-}).noUnknown();
+const placeSchema = yup
+  .object({
+    at: numbers(3),
+    turn: numbers(3, 1e4),
+    size: numbers(3, 1e6),
+    lean: numbers(3, 1e6),
+    pivot: numbers(3),
+    axes: yup
+      .mixed<number[]>()
+      .test(
+        'axes',
+        '${path} must be 3 numbers',
+        (v) =>
+          v === undefined ||
+          (Array.isArray(v) && v.length === 3 && v.every((x) => typeof x === 'number' && Math.abs(x) <= 1e4)),
+      ),
+  })
+  .noUnknown();
+const stationSchema = yup
+  .object({ id, name, along: yup.string().required().oneOf(['u', 'v']), at: finite(-1e6, 1e6) })
+  .noUnknown();
+const roundSchema = yup
+  .object({
+    id,
+    u: finite(-1e6, 1e6),
+    v: finite(-1e6, 1e6),
+    a: finite(0, 1e6),
+    b: finite(0, 1e6),
+    turn: finite(-10, 10),
+  })
+  .noUnknown();
+const blueprintSchema = yup
+  .object({
+    image: id,
+    frame: numbers(4, 1e6),
+    level: finite(-10, 10),
+    scale: yup.number().required().moreThan(0).max(1e6),
+    origin: numbers(2),
+    side: yup.string().required().oneOf(SIDES),
+    opacity: finite(0, 1),
+    brightness: finite(-1, 1),
+    contrast: finite(-1, 1),
+    filter: yup.string().required().oneOf(['smooth', 'pixels']),
+    depth: yup.string().required().oneOf(['behind', 'in place', 'in front']),
+    seen: yup.string().required().oneOf(['always', 'own view']),
+    pickable: yup.boolean().required(),
+    stations: yup.array().of(stationSchema).required().max(1000),
+    rounds: yup.array().of(roundSchema).required().max(1000),
+  })
+  .noUnknown();
+const imageSchema = yup
+  .object({
+    id,
+    name,
+    blob: sha,
+    mime: yup.string().required().max(60),
+    width: finite(1, 1e6),
+    height: finite(1, 1e6),
+    bits: yup.number().required().oneOf([8, 16, 32]),
+    use: yup.string().required().oneOf(['picture', 'height']),
+  })
+  .noUnknown();
+const anchorSchema = yup
+  .object({
+    piece: yup.string().max(60).nullable().defined(),
+    kind: yup.string().required().oneOf(['vertex', 'edge', 'face', 'pivot', 'free']),
+    key: finite(0, Number.MAX_SAFE_INTEGER),
+    t: finite(0, 1),
+    at: numbers(3),
+  })
+  .noUnknown();
+const tapeSchema = yup
+  .object({
+    id,
+    kind: yup.string().required().oneOf(['length', 'angle', 'diameter']),
+    ends: yup.array().of(anchorSchema).required().min(2).max(3),
+  })
+  .noUnknown();
+const settingsSchema = yup
+  .object({
+    precision: yup.number().required().integer().min(0).max(8),
+    triangles: yup.number().required().integer().min(0).max(1e9),
+    bed: numbers(3, 1000),
+    up: yup.string().required().oneOf(['y', 'z']),
+    grid: finite(1e-6, 1e5),
+    ground: yup.boolean().required(),
+    background: yup.string().required().oneOf(['dawn', 'plain', 'dusk']),
+  })
+  .noUnknown();
 
-const pieceSchema = yup.object({
-  id, name, kind: yup.string().required().oneOf(['mesh', 'group', 'blueprint']), parent: yup.string().max(60).nullable().defined(), link: yup.string().max(60).nullable().defined(), place: placeSchema.required(), ghost: yup.boolean().required(),
-  blueprint: blueprintSchema.default(undefined),
-  recipe: yup.array().of(stepSchema).required().max(1000), visible: yup.boolean().required(), locked: yup.boolean().required(),
-  upTo: yup.string().max(60).nullable().defined(), smooth: yup.number().required().min(0).max(Math.PI),
-}).noUnknown();
+const pieceSchema = yup
+  .object({
+    id,
+    name,
+    kind: yup.string().required().oneOf(['mesh', 'group', 'blueprint']),
+    parent: yup.string().max(60).nullable().defined(),
+    link: yup.string().max(60).nullable().defined(),
+    place: placeSchema.required(),
+    ghost: yup.boolean().required(),
+    blueprint: blueprintSchema.default(undefined),
+    recipe: yup.array().of(stepSchema).required().max(1000),
+    visible: yup.boolean().required(),
+    locked: yup.boolean().required(),
+    upTo: yup.string().max(60).nullable().defined(),
+    smooth: yup.number().required().min(0).max(Math.PI),
+  })
+  .noUnknown();
 
-export const newProjectSchema = yup.object({ name: name.trim().min(1), purpose: yup.string().required().oneOf(PURPOSES), units: yup.string().required().oneOf(UNITS) }).noUnknown();
+export const newProjectSchema = yup
+  .object({
+    name: name.trim().min(1),
+    purpose: yup.string().required().oneOf(PURPOSES),
+    units: yup.string().required().oneOf(UNITS),
+  })
+  .noUnknown();
 
-const documentSchema = yup.object({
-  format: yup.number().required().oneOf([FORMAT], 'it was made by a newer version'), name,
-  purpose: yup.string().required().oneOf(PURPOSES), units: yup.string().required().oneOf(UNITS),
-  pieces: yup.array().required().max(20000), materials: yup.array().of(materialSchema).required().max(5000),
-  images: yup.array().of(imageSchema).required().max(5000), tapes: yup.array().of(tapeSchema).required().max(5000), settings: settingsSchema.required(),
-}).noUnknown();
+const documentSchema = yup
+  .object({
+    format: yup.number().required().oneOf([FORMAT], 'it was made by a newer version'),
+    name,
+    purpose: yup.string().required().oneOf(PURPOSES),
+    units: yup.string().required().oneOf(UNITS),
+    pieces: yup.array().required().max(20000),
+    materials: yup.array().of(materialSchema).required().max(5000),
+    images: yup.array().of(imageSchema).required().max(5000),
+    tapes: yup.array().of(tapeSchema).required().max(5000),
+    settings: settingsSchema.required(),
+  })
+  .noUnknown();
 
-export const patchesSchema = yup.array().of(yup.object({
-  op: yup.string().required().oneOf(['add', 'remove', 'replace']),
-  path: yup.array().of(yup.mixed<string | number>().required().test('key', 'a path holds names and numbers', (k) => (typeof k === 'number' ? Number.isInteger(k) && k >= 0 : typeof k === 'string' && k !== '__proto__' && k !== 'constructor' && k !== 'prototype'))).required().max(40),
-  value: yup.mixed().nullable(),
-}).noUnknown()).required().min(1).max(10000);
+export const patchesSchema = yup
+  .array()
+  .of(
+    yup
+      .object({
+        op: yup.string().required().oneOf(['add', 'remove', 'replace']),
+        path: yup
+          .array()
+          .of(
+            yup
+              .mixed<string | number>()
+              .required()
+              .test('key', 'a path holds names and numbers', (k) =>
+                typeof k === 'number'
+                  ? Number.isInteger(k) && k >= 0
+                  : typeof k === 'string' && k !== '__proto__' && k !== 'constructor' && k !== 'prototype',
+              ),
+          )
+          .required()
+          .max(40),
+        value: yup.mixed().nullable(),
+      })
+      .noUnknown(),
+  )
+  .required()
+  .min(1)
+  .max(10000);
 
-export const changeSchema = yup.object({ base: yup.number().required().integer().min(0), patches: patchesSchema, label: yup.string().max(200).defined(), window: yup.string().required().max(60), id: yup.string().required().max(60) }).noUnknown();
+export const changeSchema = yup
+  .object({
+    base: yup.number().required().integer().min(0),
+    patches: patchesSchema,
+    label: yup.string().max(200).defined(),
+    window: yup.string().required().max(60),
+    id: yup.string().required().max(60),
+  })
+  .noUnknown();
 
 /** One sentence that says what is wrong, where, for a person. */
 export class InvalidDocument extends Error {}
@@ -78,28 +240,38 @@ export function checkDocument(value: unknown): ProjectDocument {
   try {
     doc = documentSchema.validateSync(upgrade(value), options) as unknown as ProjectDocument;
     doc.pieces.forEach(checkPiece);
-  } catch (e) { throw e instanceof InvalidDocument ? e : new InvalidDocument(sentence('The project', e)); }
-  const ids = new Set<string>(), before = new Set<string>(), images = new Set(doc.images.map((i) => i.id));
+  } catch (e) {
+    throw e instanceof InvalidDocument ? e : new InvalidDocument(sentence('The project', e));
+  }
+  const ids = new Set<string>(),
+    before = new Set<string>(),
+    images = new Set(doc.images.map((i) => i.id));
   for (const piece of doc.pieces) {
     if (ids.has(piece.id)) throw new InvalidDocument(`Two pieces share the id ${piece.id}.`);
     ids.add(piece.id);
-    if (piece.parent !== null && !before.has(piece.parent)) throw new InvalidDocument(`The piece “${piece.name}” is in a group that is not there, or comes before it.`);
+    if (piece.parent !== null && !before.has(piece.parent))
+      throw new InvalidDocument(`The piece “${piece.name}” is in a group that is not there, or comes before it.`);
     if (piece.kind === 'group') before.add(piece.id);
-    if (piece.blueprint && !images.has(piece.blueprint.image)) throw new InvalidDocument(`The picture of the blueprint “${piece.name}” is not in the project.`);
+    if (piece.blueprint && !images.has(piece.blueprint.image))
+      throw new InvalidDocument(`The picture of the blueprint “${piece.name}” is not in the project.`);
   }
   const own = new Set(doc.pieces.filter((p) => p.kind === 'mesh' && p.link === null).map((p) => p.id));
-  for (const p of doc.pieces) if (p.link !== null && (!own.has(p.link) || p.kind !== 'mesh')) throw new InvalidDocument(`The piece “${p.name}” is linked to one that is not there.`);
+  for (const p of doc.pieces)
+    if (p.link !== null && (!own.has(p.link) || p.kind !== 'mesh'))
+      throw new InvalidDocument(`The piece “${p.name}” is linked to one that is not there.`);
   return doc;
 }
 
 /** Small pieces that were found good, by what they hold: a change to one of 5,000 checks that one. */
 const good = new Set<string>();
-const MOST_GOOD = 20000, SHORT = 4000;
+const MOST_GOOD = 20000,
+  SHORT = 4000;
 function checkPiece(piece: unknown): void {
   const text = JSON.stringify(piece) ?? '';
   if (text.length < SHORT && good.has(text)) return;
   const ok = pieceSchema.validateSync(piece, options) as unknown as ProjectDocument['pieces'][number];
-  if ((ok.kind === 'blueprint') !== (ok.blueprint !== undefined)) throw new InvalidDocument(`The piece “${ok.name}” is a blueprint without a picture, or the other way round.`);
+  if ((ok.kind === 'blueprint') !== (ok.blueprint !== undefined))
+    throw new InvalidDocument(`The piece “${ok.name}” is a blueprint without a picture, or the other way round.`);
   for (const step of ok.recipe) checkStep(step, ok.name);
   if (text.length >= SHORT) return;
   if (good.size >= MOST_GOOD) good.clear();
@@ -110,32 +282,56 @@ function checkStep(step: ProjectDocument['pieces'][number]['recipe'][number], pi
   const def = stepDef(step.kind);
   if (!def) return; // kept, and passed over when followed
   try {
-    schemaOf(def.values).validateSync({ ...Object.fromEntries(Object.entries(def.values).map(([k, d]) => [k, d.default])), ...step.values }, options);
-  } catch (e) { throw new InvalidDocument(sentence(`The step “${def.title}” of ${piece}`, e)); }
+    schemaOf(def.values).validateSync(
+      { ...Object.fromEntries(Object.entries(def.values).map(([k, d]) => [k, d.default])), ...step.values },
+      options,
+    );
+  } catch (e) {
+    throw new InvalidDocument(sentence(`The step “${def.title}” of ${piece}`, e));
+  }
   if (step.kind === 'merged') {
-    if (depth > 20) throw new InvalidDocument(`${piece} is merged of pieces within pieces, deeper than can be followed.`);
-    for (const part of (step.values.parts ?? []) as Part[]) for (const inner of part.recipe) { checkPart(inner, part.name); checkStep(inner, part.name, depth + 1); }
+    if (depth > 20)
+      throw new InvalidDocument(`${piece} is merged of pieces within pieces, deeper than can be followed.`);
+    for (const part of (step.values.parts ?? []) as Part[])
+      for (const inner of part.recipe) {
+        checkPart(inner, part.name);
+        checkStep(inner, part.name, depth + 1);
+      }
   }
   if (step.kind !== 'shape') return;
   for (const move of (step.values.moves ?? []) as { tool: string; values: Record<string, unknown> }[]) {
     const m = moveDef(move.tool);
     if (!m) continue;
     try {
-      schemaOf(m.values).validateSync({ ...Object.fromEntries(Object.entries(m.values).map(([k, d]) => [k, d.default])), ...move.values }, options);
-    } catch (e) { throw new InvalidDocument(sentence(`A move “${m.title}” of ${piece}`, e)); }
+      schemaOf(m.values).validateSync(
+        { ...Object.fromEntries(Object.entries(m.values).map(([k, d]) => [k, d.default])), ...move.values },
+        options,
+      );
+    } catch (e) {
+      throw new InvalidDocument(sentence(`A move “${m.title}” of ${piece}`, e));
+    }
   }
 }
 
 function checkPart(step: unknown, piece: string): void {
-  try { stepSchema.validateSync(step, options); } catch (e) { throw new InvalidDocument(sentence(`A step of ${piece}`, e)); }
+  try {
+    stepSchema.validateSync(step, options);
+  } catch (e) {
+    throw new InvalidDocument(sentence(`A step of ${piece}`, e));
+  }
 }
 
 export function checkExport(value: unknown): ProjectExport {
   const v = value as Partial<ProjectExport> | null;
-  if (typeof v !== 'object' || v === null || v.glypta === undefined) throw new InvalidDocument('This is not a project that Glypta exported.');
+  if (typeof v !== 'object' || v === null || v.glypta === undefined)
+    throw new InvalidDocument('This is not a project that Glypta exported.');
   if (v.glypta !== 1 && v.glypta !== FORMAT) throw new InvalidDocument('This project was made by a newer version.');
   const blobs = v.blobs ?? {};
-  if (typeof blobs !== 'object' || Object.entries(blobs).some(([k, b]) => !/^[0-9a-f]{64}$/.test(k) || typeof b !== 'string')) throw new InvalidDocument('The files inside the project are not readable.');
+  if (
+    typeof blobs !== 'object' ||
+    Object.entries(blobs).some(([k, b]) => !/^[0-9a-f]{64}$/.test(k) || typeof b !== 'string')
+  )
+    throw new InvalidDocument('The files inside the project are not readable.');
   return { glypta: FORMAT, document: checkDocument(v.document), blobs };
 }
 

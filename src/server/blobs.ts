@@ -10,13 +10,21 @@ export const MAX_BLOB = 512 * 1024 * 1024;
 const PART = 1024 * 1024;
 
 /** Keeps what arrives, part by part, never all of it in memory. Refuses what is larger than the limit as soon as that is known. */
-export async function writeBlob(db: Database, source: AsyncIterable<Uint8Array> | Iterable<Uint8Array>, type: string, limit = MAX_BLOB): Promise<{ sha: string; size: number }> {
+export async function writeBlob(
+  db: Database,
+  source: AsyncIterable<Uint8Array> | Iterable<Uint8Array>,
+  type: string,
+  limit = MAX_BLOB,
+): Promise<{ sha: string; size: number }> {
   return db.sequelize.transaction(async (transaction) => {
     const hash = createHash('sha256');
     // Parts go under a passing name until the hash is known.
     const draft = `draft-${process.pid}-${Date.now()}-${Math.random().toString(36).slice(2)}`;
     await db.blobs.create({ sha: draft, size: 0, type }, { transaction });
-    let size = 0, part = 0, held: Uint8Array[] = [], heldSize = 0;
+    let size = 0,
+      part = 0,
+      held: Uint8Array[] = [],
+      heldSize = 0;
     const flush = async () => {
       if (heldSize === 0) return;
       await db.blobParts.create({ sha: draft, part: part++, bytes: Buffer.concat(held) }, { transaction });
@@ -25,7 +33,11 @@ export async function writeBlob(db: Database, source: AsyncIterable<Uint8Array> 
     };
     for await (const chunk of source) {
       size += chunk.length;
-      if (size > limit) throw new Refusal(413, `That file is larger than ${Math.round(limit / 1048576)} MB, the most that can be kept.`);
+      if (size > limit)
+        throw new Refusal(
+          413,
+          `That file is larger than ${Math.round(limit / 1048576)} MB, the most that can be kept.`,
+        );
       hash.update(chunk);
       held.push(chunk);
       heldSize += chunk.length;
@@ -64,9 +76,15 @@ export async function readBlob(db: Database, sha: string): Promise<Buffer> {
 }
 
 /** Notes which files a document uses. Uses are never taken back: earlier revisions may need them. */
-export async function useBlobs(db: Database, project: string, doc: ProjectDocument, transaction: Transaction): Promise<void> {
+export async function useBlobs(
+  db: Database,
+  project: string,
+  doc: ProjectDocument,
+  transaction: Transaction,
+): Promise<void> {
   for (const sha of blobsOf(doc)) {
-    if (!(await db.blobs.findByPk(sha, { transaction }))) throw new Refusal(422, 'A file that the project uses has not arrived yet.');
+    if (!(await db.blobs.findByPk(sha, { transaction })))
+      throw new Refusal(422, 'A file that the project uses has not arrived yet.');
     await db.blobUses.findOrCreate({ where: { project, sha }, defaults: { project, sha }, transaction });
   }
 }

@@ -3,14 +3,58 @@ import { DataTypes, Sequelize, type Model, type ModelStatic } from 'sequelize';
 import type { LibraryContent } from '../document/library';
 import type { Patch, ProjectDocument } from '../document/types';
 
-export interface ProjectRow { id: string; name: string; purpose: string; units: string; revision: number; binnedAt: Date | null; changedAt: Date; thumbnail: Buffer | null; thumbnailRevision: number | null }
-export interface ChangeRow { project: string; revision: number; change: string; window: string; label: string; patches: Patch[]; at: Date }
-export interface SnapshotRow { project: string; revision: number; document: ProjectDocument }
-export interface BlobRow { sha: string; size: number; type: string }
-export interface BlobPartRow { sha: string; part: number; bytes: Buffer }
-export interface LibraryRow { id: string; kind: string; name: string; tags: string[]; content: LibraryContent; thumbnail: Buffer; changedAt: Date }
-export interface LibraryUseRow { item: string; project: string }
-export interface BlobUseRow { project: string; sha: string }
+export interface ProjectRow {
+  id: string;
+  name: string;
+  purpose: string;
+  units: string;
+  revision: number;
+  binnedAt: Date | null;
+  changedAt: Date;
+  thumbnail: Buffer | null;
+  thumbnailRevision: number | null;
+}
+export interface ChangeRow {
+  project: string;
+  revision: number;
+  change: string;
+  window: string;
+  label: string;
+  patches: Patch[];
+  at: Date;
+}
+export interface SnapshotRow {
+  project: string;
+  revision: number;
+  document: ProjectDocument;
+}
+export interface BlobRow {
+  sha: string;
+  size: number;
+  type: string;
+}
+export interface BlobPartRow {
+  sha: string;
+  part: number;
+  bytes: Buffer;
+}
+export interface LibraryRow {
+  id: string;
+  kind: string;
+  name: string;
+  tags: string[];
+  content: LibraryContent;
+  thumbnail: Buffer;
+  changedAt: Date;
+}
+export interface LibraryUseRow {
+  item: string;
+  project: string;
+}
+export interface BlobUseRow {
+  project: string;
+  sha: string;
+}
 
 type Table<T extends object> = ModelStatic<Model<T, Partial<T>> & T>;
 
@@ -28,23 +72,91 @@ export interface Database {
 
 export function connect(url: string): Database {
   const sequelize = new Sequelize(url, {
-    dialect: 'postgres', logging: false, pool: { max: 6, idle: 10000, acquire: 8000 },
+    dialect: 'postgres',
+    logging: false,
+    pool: { max: 6, idle: 10000, acquire: 8000 },
     // The database may be restarted under us: a statement outside a transaction is tried again on a fresh connection.
-    retry: { max: 3, match: [/ConnectionError/, /ConnectionRefused/, /terminated/i, /ECONNRESET/, /57P0/], backoffBase: 200 },
+    retry: {
+      max: 3,
+      match: [/ConnectionError/, /ConnectionRefused/, /terminated/i, /ECONNRESET/, /57P0/],
+      backoffBase: 200,
+    },
   });
   // A pooled connection that dies while idle must not take the process with it.
   const options = { timestamps: false, freezeTableName: true, underscored: true };
   const key = { primaryKey: true };
   return {
     sequelize,
-    projects: sequelize.define('projects', { id: { type: DataTypes.UUID, ...key }, name: DataTypes.TEXT, purpose: DataTypes.TEXT, units: DataTypes.TEXT, revision: DataTypes.INTEGER, binnedAt: DataTypes.DATE, changedAt: DataTypes.DATE, thumbnail: DataTypes.BLOB, thumbnailRevision: DataTypes.INTEGER }, options) as Table<ProjectRow>,
-    changes: sequelize.define('changes', { project: { type: DataTypes.UUID, ...key }, revision: { type: DataTypes.INTEGER, ...key }, change: DataTypes.TEXT, window: DataTypes.TEXT, label: DataTypes.TEXT, patches: DataTypes.JSONB, at: DataTypes.DATE }, options) as Table<ChangeRow>,
-    snapshots: sequelize.define('snapshots', { project: { type: DataTypes.UUID, ...key }, revision: { type: DataTypes.INTEGER, ...key }, document: DataTypes.JSONB }, options) as Table<SnapshotRow>,
-    blobs: sequelize.define('blobs', { sha: { type: DataTypes.TEXT, ...key }, size: DataTypes.BIGINT, type: DataTypes.TEXT }, options) as unknown as Table<BlobRow>,
-    blobParts: sequelize.define('blob_parts', { sha: { type: DataTypes.TEXT, ...key }, part: { type: DataTypes.INTEGER, ...key }, bytes: DataTypes.BLOB }, options) as Table<BlobPartRow>,
-    blobUses: sequelize.define('blob_uses', { project: { type: DataTypes.UUID, ...key }, sha: { type: DataTypes.TEXT, ...key } }, options) as Table<BlobUseRow>,
-    library: sequelize.define('library', { id: { type: DataTypes.UUID, ...key }, kind: DataTypes.TEXT, name: DataTypes.TEXT, tags: DataTypes.JSONB, content: DataTypes.JSONB, thumbnail: DataTypes.BLOB, changedAt: DataTypes.DATE }, options) as unknown as Table<LibraryRow>,
-    libraryUses: sequelize.define('library_uses', { item: { type: DataTypes.UUID, ...key }, project: { type: DataTypes.UUID, ...key } }, options) as Table<LibraryUseRow>,
+    projects: sequelize.define(
+      'projects',
+      {
+        id: { type: DataTypes.UUID, ...key },
+        name: DataTypes.TEXT,
+        purpose: DataTypes.TEXT,
+        units: DataTypes.TEXT,
+        revision: DataTypes.INTEGER,
+        binnedAt: DataTypes.DATE,
+        changedAt: DataTypes.DATE,
+        thumbnail: DataTypes.BLOB,
+        thumbnailRevision: DataTypes.INTEGER,
+      },
+      options,
+    ) as Table<ProjectRow>,
+    changes: sequelize.define(
+      'changes',
+      {
+        project: { type: DataTypes.UUID, ...key },
+        revision: { type: DataTypes.INTEGER, ...key },
+        change: DataTypes.TEXT,
+        window: DataTypes.TEXT,
+        label: DataTypes.TEXT,
+        patches: DataTypes.JSONB,
+        at: DataTypes.DATE,
+      },
+      options,
+    ) as Table<ChangeRow>,
+    snapshots: sequelize.define(
+      'snapshots',
+      {
+        project: { type: DataTypes.UUID, ...key },
+        revision: { type: DataTypes.INTEGER, ...key },
+        document: DataTypes.JSONB,
+      },
+      options,
+    ) as Table<SnapshotRow>,
+    blobs: sequelize.define(
+      'blobs',
+      { sha: { type: DataTypes.TEXT, ...key }, size: DataTypes.BIGINT, type: DataTypes.TEXT },
+      options,
+    ) as unknown as Table<BlobRow>,
+    blobParts: sequelize.define(
+      'blob_parts',
+      { sha: { type: DataTypes.TEXT, ...key }, part: { type: DataTypes.INTEGER, ...key }, bytes: DataTypes.BLOB },
+      options,
+    ) as Table<BlobPartRow>,
+    blobUses: sequelize.define(
+      'blob_uses',
+      { project: { type: DataTypes.UUID, ...key }, sha: { type: DataTypes.TEXT, ...key } },
+      options,
+    ) as Table<BlobUseRow>,
+    library: sequelize.define(
+      'library',
+      {
+        id: { type: DataTypes.UUID, ...key },
+        kind: DataTypes.TEXT,
+        name: DataTypes.TEXT,
+        tags: DataTypes.JSONB,
+        content: DataTypes.JSONB,
+        thumbnail: DataTypes.BLOB,
+        changedAt: DataTypes.DATE,
+      },
+      options,
+    ) as unknown as Table<LibraryRow>,
+    libraryUses: sequelize.define(
+      'library_uses',
+      { item: { type: DataTypes.UUID, ...key }, project: { type: DataTypes.UUID, ...key } },
+      options,
+    ) as Table<LibraryUseRow>,
   };
 }
 

@@ -13,7 +13,12 @@ export async function answer(work: () => Promise<unknown>): Promise<Response> {
     const out = await work();
     return out instanceof Response ? out : Response.json(out ?? {}, { headers });
   } catch (e) {
-    const r = e instanceof ValidationError ? new Refusal(400, `That cannot be accepted: ${e.errors[0]}.`) : e instanceof InvalidDocument ? new Refusal(422, e.message) : asRefusal(e);
+    const r =
+      e instanceof ValidationError
+        ? new Refusal(400, `That cannot be accepted: ${e.errors[0]}.`)
+        : e instanceof InvalidDocument
+          ? new Refusal(422, e.message)
+          : asRefusal(e);
     if (r.status === 500) console.error(e); // the others are known and said in full
     return Response.json({ error: r.message, ...r.details }, { status: r.status, headers });
   }
@@ -22,12 +27,14 @@ export async function answer(work: () => Promise<unknown>): Promise<Response> {
 /** Refuses requests that another site's page sends. */
 export function sameOrigin(request: Request): void {
   const origin = request.headers.get('origin');
-  if (origin && new URL(origin).host !== request.headers.get('host')) throw new Refusal(403, 'Requests from other sites are not accepted.');
+  if (origin && new URL(origin).host !== request.headers.get('host'))
+    throw new Refusal(403, 'Requests from other sites are not accepted.');
 }
 
 /** The body's chunks, refused as soon as they are known to be more than the limit. */
 export async function* bodyOf(request: Request, limit: number): AsyncGenerator<Uint8Array> {
-  const tooLarge = () => new Refusal(413, `That is larger than ${Math.round(limit / 1048576)} MB, the most that is accepted.`);
+  const tooLarge = () =>
+    new Refusal(413, `That is larger than ${Math.round(limit / 1048576)} MB, the most that is accepted.`);
   if (Number(request.headers.get('content-length') ?? 0) > limit) throw tooLarge();
   if (!request.body) return;
   let size = 0;
@@ -36,7 +43,10 @@ export async function* bodyOf(request: Request, limit: number): AsyncGenerator<U
     const { done, value } = await reader.read();
     if (done) return;
     size += value.length;
-    if (size > limit) { await reader.cancel(); throw tooLarge(); }
+    if (size > limit) {
+      await reader.cancel();
+      throw tooLarge();
+    }
     yield value;
   }
 }
@@ -50,5 +60,9 @@ export async function bytesOf(request: Request, limit: number): Promise<Buffer> 
 
 export async function jsonOf(request: Request, limit = MAX_JSON): Promise<unknown> {
   const bytes = await bytesOf(request, limit);
-  try { return JSON.parse(bytes.toString('utf8')); } catch { throw new Refusal(400, 'That is not readable JSON.'); }
+  try {
+    return JSON.parse(bytes.toString('utf8'));
+  } catch {
+    throw new Refusal(400, 'That is not readable JSON.');
+  }
 }

@@ -2,7 +2,14 @@
 import { randomUUID } from 'node:crypto';
 import * as yup from 'yup';
 import { addPiece, addStep, pieceOf } from '../document/changes';
-import { asDocument, checkContent, LIBRARY_KINDS, type LibraryContent, type LibraryEntry, type LibraryKind } from '../document/library';
+import {
+  asDocument,
+  checkContent,
+  LIBRARY_KINDS,
+  type LibraryContent,
+  type LibraryEntry,
+  type LibraryKind,
+} from '../document/library';
 import { blobsOf } from '../document/blobs';
 import { readBlob } from './blobs';
 import type { Database, LibraryRow } from './database';
@@ -10,32 +17,88 @@ import { Refusal } from './refusal';
 import { thumbnailOf } from './thumbnail';
 
 const tags = yup.array().of(yup.string().required().max(40)).required().max(30);
-export const itemSchema = yup.object({ kind: yup.string().required().oneOf(LIBRARY_KINDS.map((k) => k[0])), name: yup.string().required().trim().min(1).max(200), tags, content: yup.object().required() }).noUnknown();
-export const itemPartSchema = yup.object({ name: yup.string().trim().min(1).max(200), tags: tags.optional() }).noUnknown();
+export const itemSchema = yup
+  .object({
+    kind: yup
+      .string()
+      .required()
+      .oneOf(LIBRARY_KINDS.map((k) => k[0])),
+    name: yup.string().required().trim().min(1).max(200),
+    tags,
+    content: yup.object().required(),
+  })
+  .noUnknown();
+export const itemPartSchema = yup
+  .object({ name: yup.string().trim().min(1).max(200), tags: tags.optional() })
+  .noUnknown();
 
 const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/;
-const cleanTags = (list: readonly string[]): string[] => [...new Set(list.map((t) => t.trim().toLowerCase()).filter(Boolean))];
+const cleanTags = (list: readonly string[]): string[] => [
+  ...new Set(list.map((t) => t.trim().toLowerCase()).filter(Boolean)),
+];
 
-async function row(db: Database, id: string): Promise<LibraryRow & { save(): Promise<unknown>; destroy(): Promise<unknown> }> {
+async function row(
+  db: Database,
+  id: string,
+): Promise<LibraryRow & { save(): Promise<unknown>; destroy(): Promise<unknown> }> {
   const item = UUID.test(id) ? await db.library.findByPk(id) : null;
   if (!item) throw new Refusal(404, 'There is no such item in the library.');
   return item;
 }
 
 export async function listItems(db: Database): Promise<LibraryEntry[]> {
-  const items = await db.library.findAll({ attributes: ['id', 'kind', 'name', 'tags', 'changedAt'], order: [['changedAt', 'DESC'], ['name', 'ASC']] }), uses = await db.libraryUses.findAll();
+  const items = await db.library.findAll({
+      attributes: ['id', 'kind', 'name', 'tags', 'changedAt'],
+      order: [
+        ['changedAt', 'DESC'],
+        ['name', 'ASC'],
+      ],
+    }),
+    uses = await db.libraryUses.findAll();
   const count = new Map<string, number>();
   for (const u of uses) count.set(u.item, (count.get(u.item) ?? 0) + 1);
-  return items.map((i) => ({ id: i.id, kind: i.kind as LibraryKind, name: i.name, tags: i.tags, changedAt: new Date(i.changedAt).toISOString(), usedIn: count.get(i.id) ?? 0 }));
+  return items.map((i) => ({
+    id: i.id,
+    kind: i.kind as LibraryKind,
+    name: i.name,
+    tags: i.tags,
+    changedAt: new Date(i.changedAt).toISOString(),
+    usedIn: count.get(i.id) ?? 0,
+  }));
 }
 
-export async function addItem(db: Database, item: { kind: LibraryKind; name: string; tags: string[]; content: LibraryContent }, id: string = randomUUID()): Promise<LibraryEntry> {
+export async function addItem(
+  db: Database,
+  item: { kind: LibraryKind; name: string; tags: string[]; content: LibraryContent },
+  id: string = randomUUID(),
+): Promise<LibraryEntry> {
   const content = checkContent(item.name, item.content);
-  if ((item.kind === 'material' && content.materials.length !== 1) || (item.kind === 'image' && content.images.length !== 1) || ((item.kind === 'piece' || item.kind === 'arrangement') && content.pieces.length === 0)) throw new Refusal(422, 'That item holds nothing of its kind.');
-  for (const sha of blobsOf(content)) if (!(await db.blobs.findByPk(sha))) throw new Refusal(422, 'A file that the item uses has not arrived yet.');
+  if (
+    (item.kind === 'material' && content.materials.length !== 1) ||
+    (item.kind === 'image' && content.images.length !== 1) ||
+    ((item.kind === 'piece' || item.kind === 'arrangement') && content.pieces.length === 0)
+  )
+    throw new Refusal(422, 'That item holds nothing of its kind.');
+  for (const sha of blobsOf(content))
+    if (!(await db.blobs.findByPk(sha))) throw new Refusal(422, 'A file that the item uses has not arrived yet.');
   const thumbnail = await picture(db, item.kind, item.name, content);
-  const made = await db.library.create({ id, kind: item.kind, name: item.name.trim(), tags: cleanTags(item.tags), content, thumbnail, changedAt: new Date() });
-  return { id: made.id, kind: item.kind, name: made.name, tags: made.tags, changedAt: new Date(made.changedAt).toISOString(), usedIn: 0 };
+  const made = await db.library.create({
+    id,
+    kind: item.kind,
+    name: item.name.trim(),
+    tags: cleanTags(item.tags),
+    content,
+    thumbnail,
+    changedAt: new Date(),
+  });
+  return {
+    id: made.id,
+    kind: item.kind,
+    name: made.name,
+    tags: made.tags,
+    changedAt: new Date(made.changedAt).toISOString(),
+    usedIn: 0,
+  };
 }
 
 /** Pieces as they are; a material on a ball; an image is its own picture and needs none. */
@@ -51,14 +114,19 @@ async function picture(db: Database, kind: LibraryKind, name: string, content: L
   return Buffer.from(await thumbnailOf(doc, async (sha) => new Uint8Array(await readBlob(db, sha))));
 }
 
-export async function itemContent(db: Database, id: string): Promise<{ kind: LibraryKind; name: string; content: LibraryContent }> {
+export async function itemContent(
+  db: Database,
+  id: string,
+): Promise<{ kind: LibraryKind; name: string; content: LibraryContent }> {
   const i = await row(db, id);
   return { kind: i.kind as LibraryKind, name: i.name, content: checkContent(i.name, i.content) };
 }
 
 export async function itemPicture(db: Database, id: string): Promise<{ png?: Buffer; sha?: string; mime: string }> {
   const i = await row(db, id);
-  return i.kind === 'image' ? { sha: i.content.images[0].blob, mime: i.content.images[0].mime } : { png: i.thumbnail, mime: 'image/png' };
+  return i.kind === 'image'
+    ? { sha: i.content.images[0].blob, mime: i.content.images[0].mime }
+    : { png: i.thumbnail, mime: 'image/png' };
 }
 
 export async function changeItem(db: Database, id: string, part: { name?: string; tags?: string[] }): Promise<void> {
@@ -72,15 +140,23 @@ export async function changeItem(db: Database, id: string, part: { name?: string
 /** Says that a project uses an item; from then on the item stays. */
 export async function noteUse(db: Database, id: string, project: string): Promise<void> {
   await row(db, id);
-  if (!UUID.test(project) || !(await db.projects.findByPk(project, { attributes: ['id'] }))) throw new Refusal(404, 'There is no such project.');
+  if (!UUID.test(project) || !(await db.projects.findByPk(project, { attributes: ['id'] })))
+    throw new Refusal(404, 'There is no such project.');
   await db.libraryUses.findOrCreate({ where: { item: id, project }, defaults: { item: id, project } });
 }
 
 export async function removeItem(db: Database, id: string): Promise<void> {
-  const i = await row(db, id), uses = await db.libraryUses.findAll({ where: { item: id } });
+  const i = await row(db, id),
+    uses = await db.libraryUses.findAll({ where: { item: id } });
   if (uses.length) {
     const names = await db.projects.findAll({ where: { id: uses.map((u) => u.project) }, attributes: ['name'] });
-    throw new Refusal(409, `“${i.name}” is used in ${names.map((n) => n.name).slice(0, 3).join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''}, so it stays.`);
+    throw new Refusal(
+      409,
+      `“${i.name}” is used in ${names
+        .map((n) => n.name)
+        .slice(0, 3)
+        .join(', ')}${names.length > 3 ? ` and ${names.length - 3} more` : ''}, so it stays.`,
+    );
   }
   await i.destroy();
 }

@@ -9,20 +9,49 @@ const migrations = [
   {
     name: '001-projects-changes-blobs',
     async up({ context: q }: { context: QueryInterface }): Promise<void> {
-      const project = { type: DataTypes.UUID, ...key, references: { model: 'projects', key: 'id' }, onDelete: 'CASCADE' };
+      const project = {
+        type: DataTypes.UUID,
+        ...key,
+        references: { model: 'projects', key: 'id' },
+        onDelete: 'CASCADE',
+      };
       await q.createTable('projects', {
-        id: { type: DataTypes.UUID, ...key }, name: { type: DataTypes.TEXT, ...need }, purpose: { type: DataTypes.TEXT, ...need }, units: { type: DataTypes.TEXT, ...need },
-        revision: { type: DataTypes.INTEGER, ...need }, binned_at: DataTypes.DATE, changed_at: { type: DataTypes.DATE, ...need }, thumbnail: DataTypes.BLOB, thumbnail_revision: DataTypes.INTEGER,
+        id: { type: DataTypes.UUID, ...key },
+        name: { type: DataTypes.TEXT, ...need },
+        purpose: { type: DataTypes.TEXT, ...need },
+        units: { type: DataTypes.TEXT, ...need },
+        revision: { type: DataTypes.INTEGER, ...need },
+        binned_at: DataTypes.DATE,
+        changed_at: { type: DataTypes.DATE, ...need },
+        thumbnail: DataTypes.BLOB,
+        thumbnail_revision: DataTypes.INTEGER,
       });
       await q.createTable('changes', {
-        project, revision: { type: DataTypes.INTEGER, ...key }, change: { type: DataTypes.TEXT, ...need }, window: { type: DataTypes.TEXT, ...need },
-        label: { type: DataTypes.TEXT, ...need }, patches: { type: DataTypes.JSONB, ...need }, at: { type: DataTypes.DATE, ...need },
+        project,
+        revision: { type: DataTypes.INTEGER, ...key },
+        change: { type: DataTypes.TEXT, ...need },
+        window: { type: DataTypes.TEXT, ...need },
+        label: { type: DataTypes.TEXT, ...need },
+        patches: { type: DataTypes.JSONB, ...need },
+        at: { type: DataTypes.DATE, ...need },
       });
       await q.addConstraint('changes', { type: 'unique', fields: ['project', 'change'], name: 'changes_once' });
-      await q.createTable('snapshots', { project, revision: { type: DataTypes.INTEGER, ...key }, document: { type: DataTypes.JSONB, ...need } });
-      await q.createTable('blobs', { sha: { type: DataTypes.TEXT, ...key }, size: { type: DataTypes.BIGINT, ...need }, type: { type: DataTypes.TEXT, ...need } });
+      await q.createTable('snapshots', {
+        project,
+        revision: { type: DataTypes.INTEGER, ...key },
+        document: { type: DataTypes.JSONB, ...need },
+      });
+      await q.createTable('blobs', {
+        sha: { type: DataTypes.TEXT, ...key },
+        size: { type: DataTypes.BIGINT, ...need },
+        type: { type: DataTypes.TEXT, ...need },
+      });
       const sha = { type: DataTypes.TEXT, ...key, references: { model: 'blobs', key: 'sha' } };
-      await q.createTable('blob_parts', { sha, part: { type: DataTypes.INTEGER, ...key }, bytes: { type: DataTypes.BLOB, ...need } });
+      await q.createTable('blob_parts', {
+        sha,
+        part: { type: DataTypes.INTEGER, ...key },
+        bytes: { type: DataTypes.BLOB, ...need },
+      });
       await q.createTable('blob_uses', { project, sha });
     },
     async down({ context: q }: { context: QueryInterface }): Promise<void> {
@@ -33,8 +62,13 @@ const migrations = [
     name: '002-library',
     async up({ context: q }: { context: QueryInterface }): Promise<void> {
       await q.createTable('library', {
-        id: { type: DataTypes.UUID, ...key }, kind: { type: DataTypes.TEXT, ...need }, name: { type: DataTypes.TEXT, ...need }, tags: { type: DataTypes.JSONB, ...need }, content: { type: DataTypes.JSONB, ...need },
-        thumbnail: { type: DataTypes.BLOB, ...need }, changed_at: { type: DataTypes.DATE, ...need },
+        id: { type: DataTypes.UUID, ...key },
+        kind: { type: DataTypes.TEXT, ...need },
+        name: { type: DataTypes.TEXT, ...need },
+        tags: { type: DataTypes.JSONB, ...need },
+        content: { type: DataTypes.JSONB, ...need },
+        thumbnail: { type: DataTypes.BLOB, ...need },
+        changed_at: { type: DataTypes.DATE, ...need },
       });
       // An item that a project uses cannot be removed: the database itself says no.
       await q.createTable('library_uses', {
@@ -49,6 +83,11 @@ const migrations = [
 ];
 
 export async function migrate(sequelize: Sequelize): Promise<string[]> {
-  const umzug = new Umzug({ migrations, context: sequelize.getQueryInterface(), storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }), logger: undefined });
+  const umzug = new Umzug({
+    migrations,
+    context: sequelize.getQueryInterface(),
+    storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
+    logger: undefined,
+  });
   return (await umzug.up()).map((m) => m.name);
 }

@@ -14,14 +14,32 @@ import { addItem, changeItem, itemContent, itemPicture, listItems, noteUse, remo
 import { connect, type Database } from './database';
 import { answer, bodyOf, jsonOf, sameOrigin } from './http';
 import { migrate } from './migrations';
-import { acceptChange, changeLog, copyProject, createProject, documentAt, exportProject, importProject, listProjects, removeProject, setBinned, thumbnail } from './projects';
+import {
+  acceptChange,
+  changeLog,
+  copyProject,
+  createProject,
+  documentAt,
+  exportProject,
+  importProject,
+  listProjects,
+  removeProject,
+  setBinned,
+  thumbnail,
+} from './projects';
 import { asRefusal, Refusal } from './refusal';
 
 jest.setTimeout(60000);
 
 let db: Database, cluster: Cluster, data: string;
 const rename = (name: string): Patch[] => [{ op: 'replace', path: ['name'], value: name }];
-const change = (base: number, patches: Patch[], id = randomUUID() as string) => ({ base, patches, label: 'test', window: 'w', id });
+const change = (base: number, patches: Patch[], id = randomUUID() as string) => ({
+  base,
+  patches,
+  label: 'test',
+  window: 'w',
+  id,
+});
 
 beforeAll(async () => {
   data = mkdtempSync(join(tmpdir(), 'glypta-server-'));
@@ -32,14 +50,19 @@ beforeAll(async () => {
   expect(await migrate(db.sequelize)).toHaveLength(2);
   expect(await migrate(db.sequelize)).toEqual([]); // safe to repeat
 }, 60000);
-afterAll(async () => { await db?.sequelize.close(); cluster?.stop(); rmSync(data, { recursive: true, force: true }); });
+afterAll(async () => {
+  await db?.sequelize.close();
+  cluster?.stop();
+  rmSync(data, { recursive: true, force: true });
+});
 
 describe('changes', () => {
   test('are taken in order, kept as a log, and any revision can be opened', async () => {
     const p = await createProject(db, newProject('One'));
     for (let i = 0; i < 60; i++) expect(await acceptChange(db, p.id, change(i, rename(`Name ${i + 1}`)))).toBe(i + 1);
     expect((await documentAt(db, p.id)).document.name).toBe('Name 60');
-    for (const r of [0, 1, 25, 26, 59]) expect((await documentAt(db, p.id, r)).document.name).toBe(r ? `Name ${r}` : 'One');
+    for (const r of [0, 1, 25, 26, 59])
+      expect((await documentAt(db, p.id, r)).document.name).toBe(r ? `Name ${r}` : 'One');
     expect((await changeLog(db, p.id)).map((c) => c.revision).slice(0, 3)).toEqual([60, 59, 58]);
     expect(await db.snapshots.count({ where: { project: p.id } })).toBe(3); // at 0, 25 and 50
     await expect(documentAt(db, p.id, 61)).rejects.toMatchObject({ status: 404 });
@@ -48,25 +71,39 @@ describe('changes', () => {
   test('the second window gets a clear no, and nothing of the first is lost', async () => {
     const p = await createProject(db, newProject('Two'));
     await acceptChange(db, p.id, change(0, rename('First')));
-    await expect(acceptChange(db, p.id, change(0, rename('Second')))).rejects.toMatchObject({ status: 409, message: expect.stringMatching(/another window.*change 1.*change 0/) });
+    await expect(acceptChange(db, p.id, change(0, rename('Second')))).rejects.toMatchObject({
+      status: 409,
+      message: expect.stringMatching(/another window.*change 1.*change 0/),
+    });
     expect((await documentAt(db, p.id)).document.name).toBe('First');
   });
   test('the same change sent twice counts once; of two at the same moment one wins', async () => {
-    const p = await createProject(db, newProject('Three')), c = change(0, rename('Once'));
+    const p = await createProject(db, newProject('Three')),
+      c = change(0, rename('Once'));
     expect(await acceptChange(db, p.id, c)).toBe(1);
     expect(await acceptChange(db, p.id, c)).toBe(1);
-    const both = await Promise.allSettled([acceptChange(db, p.id, change(1, rename('A'))), acceptChange(db, p.id, change(1, rename('B')))]);
+    const both = await Promise.allSettled([
+      acceptChange(db, p.id, change(1, rename('A'))),
+      acceptChange(db, p.id, change(1, rename('B'))),
+    ]);
     expect(both.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected']);
     expect((await documentAt(db, p.id)).revision).toBe(2);
   });
   test('malformed changes are refused and leave no trace', async () => {
     const p = await createProject(db, newProject('Four'));
-    for (const patches of [[{ op: 'replace', path: ['units'], value: 'furlongs' }], [{ op: 'add', path: ['pieces', 5, 'x'], value: 1 }], [{ op: 'add', path: ['pieces', 0], value: { id: 'x' } }], [{ op: 'replace', path: ['name'], value: 7 }]] as Patch[][]) {
+    for (const patches of [
+      [{ op: 'replace', path: ['units'], value: 'furlongs' }],
+      [{ op: 'add', path: ['pieces', 5, 'x'], value: 1 }],
+      [{ op: 'add', path: ['pieces', 0], value: { id: 'x' } }],
+      [{ op: 'replace', path: ['name'], value: 7 }],
+    ] as Patch[][]) {
       await expect(acceptChange(db, p.id, change(0, patches))).rejects.toMatchObject({ status: 422 });
     }
     expect(await documentAt(db, p.id)).toMatchObject({ revision: 0, document: { name: 'Four', units: 'mm' } });
     await expect(acceptChange(db, randomUUID(), change(0, rename('x')))).rejects.toMatchObject({ status: 404 });
-    await expect(acceptChange(db, "x'; drop table projects", change(0, rename('x')))).rejects.toMatchObject({ status: 404 });
+    await expect(acceptChange(db, "x'; drop table projects", change(0, rename('x')))).rejects.toMatchObject({
+      status: 404,
+    });
   });
 });
 
@@ -88,34 +125,74 @@ describe('the shelf', () => {
     const doc = newProject('Six');
     addPiece(doc, 'p', 'box');
     addStep(doc, 'p', 'box', 's');
-    const p = await createProject(db, doc), a = await thumbnail(db, p.id);
+    const p = await createProject(db, doc),
+      a = await thumbnail(db, p.id);
     expect([...a.png.subarray(1, 4)]).toEqual([0x50, 0x4e, 0x47]);
     expect((await thumbnail(db, p.id)).png.equals(a.png)).toBe(true);
-    await acceptChange(db, p.id, change(0, [{ op: 'replace', path: ['pieces', 0, 'recipe', 0, 'values', 'height'], value: 0.9 }]));
+    await acceptChange(
+      db,
+      p.id,
+      change(0, [{ op: 'replace', path: ['pieces', 0, 'recipe', 0, 'values', 'height'], value: 0.9 }]),
+    );
     expect((await thumbnail(db, p.id)).png.equals(a.png)).toBe(false);
   });
   test('export and import give the same project, files and all; a damaged one is refused', async () => {
-    const file = Buffer.from('o a\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'), { sha } = await writeBlob(db, [file], 'text/plain');
+    const file = Buffer.from('o a\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'),
+      { sha } = await writeBlob(db, [file], 'text/plain');
     const doc = newProject('Seven');
     addPiece(doc, 'p', 'tri');
     addStep(doc, 'p', 'brought-in', 's', { file: 'a.obj', blob: sha });
-    const p = await createProject(db, doc), out = await exportProject(db, p.id), bundle = readBundle(out.bytes);
+    const p = await createProject(db, doc),
+      out = await exportProject(db, p.id),
+      bundle = readBundle(out.bytes);
     expect(Buffer.from(bundle.files.get(sha)!).equals(file)).toBe(true);
     const back = await importProject(db, out.bytes);
     expect((await documentAt(db, back.id)).document).toEqual((await documentAt(db, p.id)).document);
     expect(Buffer.from((await exportProject(db, back.id)).bytes).equals(Buffer.from(out.bytes))).toBe(true); // to the byte
     // After edits too, whatever order their keys came in.
-    await acceptChange(db, back.id, change(0, [{ op: 'replace', path: ['settings', 'grid'], value: 0.1 }, { op: 'replace', path: ['pieces', 0, 'place'], value: { pivot: [0, 0, 0], at: [1, 2, 3], lean: [0, 0, 0], size: [1, 1, 1], turn: [0, 0, 0] } }]));
+    await acceptChange(
+      db,
+      back.id,
+      change(0, [
+        { op: 'replace', path: ['settings', 'grid'], value: 0.1 },
+        {
+          op: 'replace',
+          path: ['pieces', 0, 'place'],
+          value: { pivot: [0, 0, 0], at: [1, 2, 3], lean: [0, 0, 0], size: [1, 1, 1], turn: [0, 0, 0] },
+        },
+      ]),
+    );
     const second = (await exportProject(db, back.id)).bytes;
-    expect(Buffer.from((await exportProject(db, (await importProject(db, second)).id)).bytes).equals(Buffer.from(second))).toBe(true);
-    await expect(importProject(db, writeZip(new Map([...readZipPaths(out.bytes)].map(([n, b]): [string, Uint8Array] => [n, n.startsWith('files/') ? new Uint8Array([1, 2]) : b])))))
-      .rejects.toMatchObject({ status: 422 });
-    await expect(importProject(db, writeZip(new Map([...readZipPaths(out.bytes)].filter(([n]) => !n.startsWith('files/')))))).rejects.toThrow(/lacks a file/);
+    expect(
+      Buffer.from((await exportProject(db, (await importProject(db, second)).id)).bytes).equals(Buffer.from(second)),
+    ).toBe(true);
+    await expect(
+      importProject(
+        db,
+        writeZip(
+          new Map(
+            [...readZipPaths(out.bytes)].map(([n, b]): [string, Uint8Array] => [
+              n,
+              n.startsWith('files/') ? new Uint8Array([1, 2]) : b,
+            ]),
+          ),
+        ),
+      ),
+    ).rejects.toMatchObject({ status: 422 });
+    await expect(
+      importProject(db, writeZip(new Map([...readZipPaths(out.bytes)].filter(([n]) => !n.startsWith('files/'))))),
+    ).rejects.toThrow(/lacks a file/);
     await expect(importProject(db, Buffer.from('neither'))).rejects.toMatchObject({ status: 400 });
     // What earlier versions exported comes in as well.
     const { images: _i, tapes: _t, settings: _s, ...old } = bundle.document;
-    const json = { glypta: 1, document: { ...old, format: 1, pieces: old.pieces.map(({ place: _p, link: _l, ghost: _g, ...rest }) => rest) }, blobs: { [sha]: file.toString('base64') } };
-    expect((await documentAt(db, (await importProject(db, Buffer.from(JSON.stringify(json)))).id)).document).toEqual(bundle.document);
+    const json = {
+      glypta: 1,
+      document: { ...old, format: 1, pieces: old.pieces.map(({ place: _p, link: _l, ghost: _g, ...rest }) => rest) },
+      blobs: { [sha]: file.toString('base64') },
+    };
+    expect((await documentAt(db, (await importProject(db, Buffer.from(JSON.stringify(json)))).id)).document).toEqual(
+      bundle.document,
+    );
     const missing = newProject('Eight');
     addPiece(missing, 'p', 'tri');
     addStep(missing, 'p', 'brought-in', 's', { file: 'a.obj', blob: '0'.repeat(64) });
@@ -125,8 +202,11 @@ describe('the shelf', () => {
 
 describe('blobs', () => {
   test('are kept once, by what they hold, in parts', async () => {
-    const big = Buffer.alloc(2_500_000, 7), sha = createHash('sha256').update(big).digest('hex');
-    const chunks = async function* () { for (let i = 0; i < big.length; i += 60_000) yield big.subarray(i, i + 60_000); };
+    const big = Buffer.alloc(2_500_000, 7),
+      sha = createHash('sha256').update(big).digest('hex');
+    const chunks = async function* () {
+      for (let i = 0; i < big.length; i += 60_000) yield big.subarray(i, i + 60_000);
+    };
     expect(await writeBlob(db, chunks(), 'x/y')).toEqual({ sha, size: big.length });
     expect(await writeBlob(db, chunks(), 'x/y')).toEqual({ sha, size: big.length });
     expect((await readBlob(db, sha)).equals(big)).toBe(true);
@@ -136,10 +216,15 @@ describe('blobs', () => {
   });
   test('too large, empty, or broken off: refused, and nothing stays behind', async () => {
     const before = await db.blobParts.count();
-    async function* endless() { for (;;) yield Buffer.alloc(100_000); }
+    async function* endless() {
+      for (;;) yield Buffer.alloc(100_000);
+    }
     await expect(writeBlob(db, endless(), 'x/z', 3_000_000)).rejects.toMatchObject({ status: 413 });
     await expect(writeBlob(db, [], 'x/z')).rejects.toMatchObject({ status: 400 });
-    async function* cut() { yield Buffer.alloc(1_200_000); throw new Error('gone'); }
+    async function* cut() {
+      yield Buffer.alloc(1_200_000);
+      throw new Error('gone');
+    }
     await expect(writeBlob(db, cut(), 'x/z')).rejects.toThrow('gone');
     expect(await db.blobParts.count()).toBe(before);
     expect(await db.blobs.count({ where: { type: 'x/z' } })).toBe(0);
@@ -147,8 +232,12 @@ describe('blobs', () => {
   test('a full disk: one sentence, and nothing stays behind', async () => {
     const before = await db.blobParts.count();
     // PostgreSQL itself says so here, with the code it gives when the disk is full.
-    await db.sequelize.query(`CREATE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = '53100'; END $$`);
-    await db.sequelize.query('CREATE TRIGGER full_disk BEFORE INSERT ON blob_parts FOR EACH ROW EXECUTE FUNCTION full_disk()');
+    await db.sequelize.query(
+      `CREATE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = '53100'; END $$`,
+    );
+    await db.sequelize.query(
+      'CREATE TRIGGER full_disk BEFORE INSERT ON blob_parts FOR EACH ROW EXECUTE FUNCTION full_disk()',
+    );
     const r = await answer(() => writeBlob(db, [Buffer.from('something new')], 'x/f'));
     await db.sequelize.query('DROP TRIGGER full_disk ON blob_parts');
     expect(r.status).toBe(507);
@@ -159,17 +248,24 @@ describe('blobs', () => {
 });
 
 describe('at the door', () => {
-  const request = (body: BodyInit | null, headers: Record<string, string> = {}) => new Request('http://127.0.0.1:1/x', { method: 'POST', body, headers: { host: '127.0.0.1:1', ...headers } });
+  const request = (body: BodyInit | null, headers: Record<string, string> = {}) =>
+    new Request('http://127.0.0.1:1/x', { method: 'POST', body, headers: { host: '127.0.0.1:1', ...headers } });
   test('a 2 GB upload is refused before it is read', async () => {
-    const read = async () => { for await (const _ of bodyOf(request('x', { 'content-length': '2147483648' }), 1000)) void _; };
+    const read = async () => {
+      for await (const _ of bodyOf(request('x', { 'content-length': '2147483648' }), 1000)) void _;
+    };
     await expect(read()).rejects.toMatchObject({ status: 413 });
   });
   test('one that lies about its size is refused on the way', async () => {
-    const read = async () => { for await (const _ of bodyOf(request('y'.repeat(5000)), 1000)) void _; };
+    const read = async () => {
+      for await (const _ of bodyOf(request('y'.repeat(5000)), 1000)) void _;
+    };
     await expect(read()).rejects.toMatchObject({ status: 413 });
   });
   test('other sites, and what is no JSON', async () => {
-    expect(() => sameOrigin(new Request('http://a/x', { headers: { origin: 'http://evil.example' } }))).toThrow(Refusal);
+    expect(() => sameOrigin(new Request('http://a/x', { headers: { origin: 'http://evil.example' } }))).toThrow(
+      Refusal,
+    );
     await expect(jsonOf(request('{nope'))).rejects.toMatchObject({ status: 400 });
   });
   test('what breaks below becomes one sentence and hides nothing of the inside', async () => {
@@ -187,19 +283,49 @@ test('the database killed and started again under an open connection: the next c
   process.kill(cluster.pid()!, 'SIGKILL');
   await new Promise((r) => setTimeout(r, 300));
   await cluster.start();
-  let done = 0, said = '';
-  for (let i = 0; i < 20 && !done; i++) { try { done = await acceptChange(db, p.id, change(0, rename('After'))); } catch (e) { said = String(e); await new Promise((r) => setTimeout(r, 200)); } }
+  let done = 0,
+    said = '';
+  for (let i = 0; i < 20 && !done; i++) {
+    try {
+      done = await acceptChange(db, p.id, change(0, rename('After')));
+    } catch (e) {
+      said = String(e);
+      await new Promise((r) => setTimeout(r, 200));
+    }
+  }
   if (!done) throw new Error(said);
   expect((await documentAt(db, p.id)).document.name).toBe('After');
 }, 40000);
 
 describe('projects of the first format', () => {
   test('are brought up when opened, and take changes made on what they became', async () => {
-    const doc = newProject('Old'), { images: _i, tapes: _t, settings: _s, ...old } = doc;
-    const p = await createProject(db, doc), first = { ...old, format: 1, pieces: [{ id: 'p', name: 'box', kind: 'mesh', parent: null, recipe: [], visible: true, locked: false, upTo: null, smooth: 0.5 }] };
+    const doc = newProject('Old'),
+      { images: _i, tapes: _t, settings: _s, ...old } = doc;
+    const p = await createProject(db, doc),
+      first = {
+        ...old,
+        format: 1,
+        pieces: [
+          {
+            id: 'p',
+            name: 'box',
+            kind: 'mesh',
+            parent: null,
+            recipe: [],
+            visible: true,
+            locked: false,
+            upTo: null,
+            smooth: 0.5,
+          },
+        ],
+      };
     await db.snapshots.update({ document: first as never }, { where: { project: p.id } });
     const { document } = await documentAt(db, p.id);
-    expect(document).toMatchObject({ format: 2, settings: { up: 'y' }, pieces: [{ link: null, ghost: false, place: { size: [1, 1, 1] } }] });
+    expect(document).toMatchObject({
+      format: 2,
+      settings: { up: 'y' },
+      pieces: [{ link: null, ghost: false, place: { size: [1, 1, 1] } }],
+    });
     await acceptChange(db, p.id, change(0, [{ op: 'replace', path: ['pieces', 0, 'place', 'at', 0], value: 5 }]));
     expect((await documentAt(db, p.id)).document.pieces[0].place.at).toEqual([5, 0, 0]);
   });
@@ -216,12 +342,22 @@ describe('the library', () => {
     return doc;
   };
   test('an item is kept with what it needs, found, renamed, and goes into another project under new ids', async () => {
-    const item = await addItem(db, { kind: 'arrangement', name: 'Lamp', tags: [' Metal', 'metal', 'quay'], content: contentOfPieces(made(), ['g']) });
+    const item = await addItem(db, {
+      kind: 'arrangement',
+      name: 'Lamp',
+      tags: [' Metal', 'metal', 'quay'],
+      content: contentOfPieces(made(), ['g']),
+    });
     expect(item.tags).toEqual(['metal', 'quay']);
     expect([...(await itemPicture(db, item.id)).png!.subarray(1, 4)]).toEqual([0x50, 0x4e, 0x47]);
     await changeItem(db, item.id, { name: 'Signal', tags: ['light'] });
-    expect((await listItems(db)).find((i) => i.id === item.id)).toMatchObject({ name: 'Signal', tags: ['light'], usedIn: 0 });
-    const target = newProject('Target'), { content } = await itemContent(db, item.id);
+    expect((await listItems(db)).find((i) => i.id === item.id)).toMatchObject({
+      name: 'Signal',
+      tags: ['light'],
+      usedIn: 0,
+    });
+    const target = newProject('Target'),
+      { content } = await itemContent(db, item.id);
     insertContent(target, content);
     insertContent(target, content);
     expect(target.pieces.map((p) => p.name)).toEqual(['lamp', 'box', 'lamp 2', 'box 2']);
@@ -231,7 +367,8 @@ describe('the library', () => {
     await createProject(db, target);
   });
   test('an item in use cannot vanish; the project gone for good, it can', async () => {
-    const p = await createProject(db, newProject('User')), item = await addItem(db, { kind: 'material', name: 'Tar', tags: [], content: contentOfMaterial(made(), 'm') });
+    const p = await createProject(db, newProject('User')),
+      item = await addItem(db, { kind: 'material', name: 'Tar', tags: [], content: contentOfMaterial(made(), 'm') });
     await noteUse(db, item.id, p.id);
     await noteUse(db, item.id, p.id);
     await expect(removeItem(db, item.id)).rejects.toThrow('“Tar” is used in User, so it stays.');
@@ -243,9 +380,40 @@ describe('the library', () => {
   });
   test('what is not whole is refused', async () => {
     const content = contentOfPieces(made(), ['g']);
-    await expect(addItem(db, { kind: 'material', name: 'None', tags: [], content: { pieces: [], materials: [], images: [] } })).rejects.toMatchObject({ status: 422 });
-    await expect(addItem(db, { kind: 'piece', name: 'Odd', tags: [], content: { ...content, pieces: [{ ...content.pieces[1] }] } })).rejects.toThrow(/cannot be accepted|not there/);
-    await expect(addItem(db, { kind: 'image', name: 'Lost', tags: [], content: { pieces: [], materials: [], images: [{ id: 'i', name: 'a.png', blob: 'f'.repeat(64), mime: 'image/png', width: 1, height: 1, bits: 8, use: 'picture' }] } })).rejects.toThrow(/not arrived/);
+    await expect(
+      addItem(db, { kind: 'material', name: 'None', tags: [], content: { pieces: [], materials: [], images: [] } }),
+    ).rejects.toMatchObject({ status: 422 });
+    await expect(
+      addItem(db, {
+        kind: 'piece',
+        name: 'Odd',
+        tags: [],
+        content: { ...content, pieces: [{ ...content.pieces[1] }] },
+      }),
+    ).rejects.toThrow(/cannot be accepted|not there/);
+    await expect(
+      addItem(db, {
+        kind: 'image',
+        name: 'Lost',
+        tags: [],
+        content: {
+          pieces: [],
+          materials: [],
+          images: [
+            {
+              id: 'i',
+              name: 'a.png',
+              blob: 'f'.repeat(64),
+              mime: 'image/png',
+              width: 1,
+              height: 1,
+              bits: 8,
+              use: 'picture',
+            },
+          ],
+        },
+      }),
+    ).rejects.toThrow(/not arrived/);
     await expect(itemContent(db, 'nonsense')).rejects.toMatchObject({ status: 404 });
   });
 });

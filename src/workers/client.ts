@@ -11,7 +11,10 @@ export class BenchWorker {
   private readonly worker: Worker;
   private count = 0;
   private readonly waiting = new Map<number, { resolve: (r: never) => void; reject: (e: Error) => void }>();
-  private readonly newest = typeof SharedArrayBuffer !== 'undefined' && globalThis.crossOriginIsolated ? new Int32Array(new SharedArrayBuffer(4)) : undefined;
+  private readonly newest =
+    typeof SharedArrayBuffer !== 'undefined' && globalThis.crossOriginIsolated
+      ? new Int32Array(new SharedArrayBuffer(4))
+      : undefined;
   private known = new Map<string, Piece>();
   private busy = false;
   private next: (() => void) | undefined;
@@ -21,9 +24,16 @@ export class BenchWorker {
   constructor() {
     this.worker = new Worker(new URL('./bench.worker.ts', import.meta.url), { type: 'module' });
     this.worker.onmessage = (e: MessageEvent<Reply | ProgressNote | TreeNote>) => {
-      if ('tree' in e.data) { this.onTree(e.data.tree); return; }
-      if ('progress' in e.data) { this.onProgress(e.data.progress); return; }
-      const reply = e.data, w = this.waiting.get(reply.id);
+      if ('tree' in e.data) {
+        this.onTree(e.data.tree);
+        return;
+      }
+      if ('progress' in e.data) {
+        this.onProgress(e.data.progress);
+        return;
+      }
+      const reply = e.data,
+        w = this.waiting.get(reply.id);
       this.waiting.delete(reply.id);
       if (reply.ok) w?.resolve(reply as never);
       else w?.reject(reply.cancelled ? new WorkCancelled() : new Error(reply.error));
@@ -49,18 +59,42 @@ export class BenchWorker {
   }
 
   /** Sends what changed since the last time. While one is on its way the newest waits, the ones between are never sent. */
-  show(doc: ProjectDocument, focus: { piece: string; step: string | null } | null, textures: boolean, anchors: readonly AskedAnchor[], elements: boolean, done: (r: Shown) => void, failed: (e: Error) => void): void {
+  show(
+    doc: ProjectDocument,
+    focus: { piece: string; step: string | null } | null,
+    textures: boolean,
+    anchors: readonly AskedAnchor[],
+    elements: boolean,
+    done: (r: Shown) => void,
+    failed: (e: Error) => void,
+  ): void {
     const send = () => {
       this.busy = true;
       this.next = undefined;
       const pieces = doc.pieces.filter((p) => this.known.get(p.id) !== p);
       this.known = new Map(doc.pieces.map((p) => [p.id, p]));
       const materials: readonly Material[] = doc.materials;
-      this.post<Shown>({ ask: 'show', pieces, order: doc.pieces.map((p) => p.id), materials, focus, textures, anchors, elements } as Omit<Request, 'id'>)
-        .then(done, failed).finally(() => { this.busy = false; this.next?.(); });
+      this.post<Shown>({
+        ask: 'show',
+        pieces,
+        order: doc.pieces.map((p) => p.id),
+        materials,
+        focus,
+        textures,
+        anchors,
+        elements,
+      } as Omit<Request, 'id'>)
+        .then(done, failed)
+        .finally(() => {
+          this.busy = false;
+          this.next?.();
+        });
     };
-    if (this.busy) this.next = send; else send();
+    if (this.busy) this.next = send;
+    else send();
   }
 
-  end(): void { this.worker.terminate(); }
+  end(): void {
+    this.worker.terminate();
+  }
 }

@@ -16,21 +16,50 @@ export interface Curves {
 /** How far a quarter circle's handles stand from its ends, for a radius of 1: within 0.03 % of the circle. */
 export const QUARTER = 0.5522847498307936;
 
-export function curvesFrom(list: readonly { points: readonly (readonly [number, number, number])[]; closed: boolean }[], seed: number): Curves {
-  const count = list.reduce((n, c) => n + c.points.length, 0), points = new Float32Array(3 * count), start = new Uint32Array(list.length + 1);
+export function curvesFrom(
+  list: readonly { points: readonly (readonly [number, number, number])[]; closed: boolean }[],
+  seed: number,
+): Curves {
+  const count = list.reduce((n, c) => n + c.points.length, 0),
+    points = new Float32Array(3 * count),
+    start = new Uint32Array(list.length + 1);
   let n = 0;
   list.forEach((c, i) => {
-    for (const p of c.points) { points.set(p, 3 * n); n++; }
+    for (const p of c.points) {
+      points.set(p, 3 * n);
+      n++;
+    }
     start[i + 1] = n;
   });
-  return { points, start, closed: Uint8Array.from(list, (c) => (c.closed ? 1 : 0)), key: countedKeys(count, 0, seed).vertexKey() };
+  return {
+    points,
+    start,
+    closed: Uint8Array.from(list, (c) => (c.closed ? 1 : 0)),
+    key: countedKeys(count, 0, seed).vertexKey(),
+  };
 }
 
 /** An ellipse around the origin in the plane of x and y, or of the axes asked for. Radii in metres. */
 export function ellipse(a: number, b: number, plane: 'xy' | 'xz' | 'yz', seed: number): Curves {
   const k = QUARTER;
-  const flat: [number, number][] = [[1, 0], [1, k], [k, 1], [0, 1], [-k, 1], [-1, k], [-1, 0], [-1, -k], [-k, -1], [0, -1], [k, -1], [1, -k], [1, 0]];
-  const points = flat.map(([u, v]): [number, number, number] => (plane === 'xy' ? [u * a, v * b, 0] : plane === 'xz' ? [u * a, 0, v * b] : [0, v * b, u * a]));
+  const flat: [number, number][] = [
+    [1, 0],
+    [1, k],
+    [k, 1],
+    [0, 1],
+    [-k, 1],
+    [-1, k],
+    [-1, 0],
+    [-1, -k],
+    [-k, -1],
+    [0, -1],
+    [k, -1],
+    [1, -k],
+    [1, 0],
+  ];
+  const points = flat.map(([u, v]): [number, number, number] =>
+    plane === 'xy' ? [u * a, v * b, 0] : plane === 'xz' ? [u * a, 0, v * b] : [0, v * b, u * a],
+  );
   return curvesFrom([{ points, closed: true }], seed);
 }
 
@@ -42,8 +71,16 @@ export function transformCurves(c: Curves, m: Affine): Curves {
 
 /** A point of one cubic piece. */
 function at(p: Float32Array, o: number, t: number): [number, number, number] {
-  const s = 1 - t, a = s * s * s, b = 3 * s * s * t, c = 3 * s * t * t, d = t * t * t;
-  return [0, 1, 2].map((k) => a * p[o + k] + b * p[o + 3 + k] + c * p[o + 6 + k] + d * p[o + 9 + k]) as [number, number, number];
+  const s = 1 - t,
+    a = s * s * s,
+    b = 3 * s * s * t,
+    c = 3 * s * t * t,
+    d = t * t * t;
+  return [0, 1, 2].map((k) => a * p[o + k] + b * p[o + 3 + k] + c * p[o + 6 + k] + d * p[o + 9 + k]) as [
+    number,
+    number,
+    number,
+  ];
 }
 
 /** Straight parts for each cubic piece, so that none is off by more than `tolerance`: from the second differences (Wang's bound). */
@@ -74,6 +111,8 @@ export function flattenCurves(c: Curves, tolerance: number): [number, number, nu
 /** Total length, metres. */
 export function curveLength(c: Curves, tolerance = 1e-5): number {
   let sum = 0;
-  for (const line of flattenCurves(c, tolerance)) for (let i = 1; i < line.length; i++) sum += Math.hypot(line[i][0] - line[i - 1][0], line[i][1] - line[i - 1][1], line[i][2] - line[i - 1][2]);
+  for (const line of flattenCurves(c, tolerance))
+    for (let i = 1; i < line.length; i++)
+      sum += Math.hypot(line[i][0] - line[i - 1][0], line[i][1] - line[i - 1][1], line[i][2] - line[i - 1][2]);
   return sum;
 }

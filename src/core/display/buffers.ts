@@ -42,35 +42,58 @@ export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
   const position = new Float32Array(3 * cornerCount);
   for (let c = 0; c < cornerCount; c++) {
     const v = 3 * cornerVertex[c];
-    position[3 * c] = p[v]; position[3 * c + 1] = p[v + 1]; position[3 * c + 2] = p[v + 2];
+    position[3 * c] = p[v];
+    position[3 * c + 1] = p[v + 1];
+    position[3 * c + 2] = p[v + 2];
   }
-  const t = triangulate(mesh), topology = topologyOf(mesh);
-  const edges = topology.edgeCount, edgePosition = new Float32Array(6 * edges), edgeInk = new Float32Array(2 * edges);
+  const t = triangulate(mesh),
+    topology = topologyOf(mesh);
+  const edges = topology.edgeCount,
+    edgePosition = new Float32Array(6 * edges),
+    edgeInk = new Float32Array(2 * edges);
   for (let e = 0; e < edges; e++) {
     for (let k = 0; k < 2; k++) {
-      const v = 3 * topology.edgeVertex[2 * e + k], o = 6 * e + 3 * k;
-      edgePosition[o] = p[v]; edgePosition[o + 1] = p[v + 1]; edgePosition[o + 2] = p[v + 2];
+      const v = 3 * topology.edgeVertex[2 * e + k],
+        o = 6 * e + 3 * k;
+      edgePosition[o] = p[v];
+      edgePosition[o + 1] = p[v + 1];
+      edgePosition[o + 2] = p[v + 2];
     }
     const s = topology.edgeCornerStart[e];
     let ink = 0.55;
     if (topology.edgeCornerStart[e + 1] - s === 2) {
-      const f = 3 * topology.cornerFace[topology.edgeCorner[s]], g = 3 * topology.cornerFace[topology.edgeCorner[s + 1]];
+      const f = 3 * topology.cornerFace[topology.edgeCorner[s]],
+        g = 3 * topology.cornerFace[topology.edgeCorner[s + 1]];
       const cos = normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2];
       ink = 0.18 + 0.37 * min(1, 1 - cos); // 1 − cosine stands for the angle: as good to the eye, without an arc cosine for every edge
     }
-    edgeInk[2 * e] = ink; edgeInk[2 * e + 1] = ink;
+    edgeInk[2 * e] = ink;
+    edgeInk[2 * e + 1] = ink;
   }
-  const uv = mesh.attributes[UV]?.data, slot = mesh.attributes.material?.data;
+  const uv = mesh.attributes[UV]?.data,
+    slot = mesh.attributes.material?.data;
   return {
-    position, normal: cornerNormals(mesh, smooth, normals), index: t.corners, triangleFace: t.face, edgePosition, edgeInk,
-    ...(uv ? { uv: Float32Array.from(uv) } : {}), ...(slot ? { slot: Int32Array.from(slot) } : {}), slots: mesh.slots,
-    ...(mesh.curves ? { curvePosition: curveLines(mesh.curves) } : {}), faces: mesh.faceCount, triangles: t.face.length,
+    position,
+    normal: cornerNormals(mesh, smooth, normals),
+    index: t.corners,
+    triangleFace: t.face,
+    edgePosition,
+    edgeInk,
+    ...(uv ? { uv: Float32Array.from(uv) } : {}),
+    ...(slot ? { slot: Int32Array.from(slot) } : {}),
+    slots: mesh.slots,
+    ...(mesh.curves ? { curvePosition: curveLines(mesh.curves) } : {}),
+    faces: mesh.faceCount,
+    triangles: t.face.length,
   };
 }
 
 /** Curves as straight parts, fine enough for the size of what they draw. */
 function curveLines(curves: Curves): Float32Array {
-  const b = boundsOf(curves.points), size = Math.hypot(b.max[0] - b.min[0], b.max[1] - b.min[1], b.max[2] - b.min[2]) || 1, out: number[] = [];
-  for (const line of flattenCurves(curves, size / 4000)) for (let i = 1; i < line.length; i++) out.push(...line[i - 1], ...line[i]);
+  const b = boundsOf(curves.points),
+    size = Math.hypot(b.max[0] - b.min[0], b.max[1] - b.min[1], b.max[2] - b.min[2]) || 1,
+    out: number[] = [];
+  for (const line of flattenCurves(curves, size / 4000))
+    for (let i = 1; i < line.length; i++) out.push(...line[i - 1], ...line[i]);
   return Float32Array.from(out);
 }

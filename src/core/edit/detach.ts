@@ -8,21 +8,38 @@ import { Draft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
 import { mask } from '../mesh/picks';
 
-const OFF = keyOf('detach'), COPY = keyOf('copy out');
+const OFF = keyOf('detach'),
+  COPY = keyOf('copy out');
 
 export function detach(mesh: Mesh, faces: ArrayLike<number>, copy: boolean, id: number): Mesh {
-  const picked = mask(mesh.faceCount, faces), shared = new Uint8Array(mesh.vertexCount);
-  for (let f = 0; f < mesh.faceCount; f++) if (!picked[f] || copy) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) shared[mesh.cornerVertex[c]] = 1;
-  const draft = new Draft(mesh), seed = key2(id, copy ? COPY : OFF), own = new Map<number, number>(), p = mesh.positions;
+  const picked = mask(mesh.faceCount, faces),
+    shared = new Uint8Array(mesh.vertexCount);
+  for (let f = 0; f < mesh.faceCount; f++)
+    if (!picked[f] || copy)
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) shared[mesh.cornerVertex[c]] = 1;
+  const draft = new Draft(mesh),
+    seed = key2(id, copy ? COPY : OFF),
+    own = new Map<number, number>(),
+    p = mesh.positions;
   const ownVertex = (v: number): number => {
     if (!shared[v]) return v;
     let w = own.get(v);
-    if (w === undefined) { w = draft.vertex(key2(seed, mesh.vertexKey[v]), p[3 * v], p[3 * v + 1], p[3 * v + 2], v); own.set(v, w); }
+    if (w === undefined) {
+      w = draft.vertex(key2(seed, mesh.vertexKey[v]), p[3 * v], p[3 * v + 1], p[3 * v + 2], v);
+      own.set(v, w);
+    }
     return w;
   };
   for (let f = 0; f < mesh.faceCount; f++) {
     if (!picked[f]) continue;
-    if (!copy) { for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) { const v = mesh.cornerVertex[c], w = ownVertex(v); if (w !== v) draft.retarget(c, w); } continue; }
+    if (!copy) {
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+        const v = mesh.cornerVertex[c],
+          w = ownVertex(v);
+        if (w !== v) draft.retarget(c, w);
+      }
+      continue;
+    }
     draft.begin(key2(seed, mesh.faceKey[f]), f);
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) draft.at(ownVertex(mesh.cornerVertex[c]), c);
     draft.end();

@@ -17,19 +17,26 @@ import { weld } from './weld';
 
 const id = keyOf('t');
 const cube = box({ width: 2, height: 2, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, id);
-const top = (m = cube) => { // the face that looks up
-  for (let f = 0; f < m.faceCount; f++) { let all = true; for (let c = m.faceStart[f]; c < m.faceStart[f + 1]; c++) all &&= m.positions[3 * m.cornerVertex[c] + 1] > 0.99; if (all) return f; }
+const top = (m = cube) => {
+  // the face that looks up
+  for (let f = 0; f < m.faceCount; f++) {
+    let all = true;
+    for (let c = m.faceStart[f]; c < m.faceStart[f + 1]; c++) all &&= m.positions[3 * m.cornerVertex[c] + 1] > 0.99;
+    if (all) return f;
+  }
   throw new Error('no top');
 };
 const edge = (m: typeof cube, test: (a: number[], b: number[]) => boolean) => {
-  const t = topologyOf(m), at = (v: number) => Array.from(m.positions.subarray(3 * v, 3 * v + 3));
+  const t = topologyOf(m),
+    at = (v: number) => Array.from(m.positions.subarray(3 * v, 3 * v + 3));
   for (let e = 0; e < t.edgeCount; e++) if (test(at(t.edgeVertex[2 * e]), at(t.edgeVertex[2 * e + 1]))) return e;
   throw new Error('no such edge');
 };
 
 describe('extrude', () => {
   test('a cube’s top by 1 adds its area times 1, and keeps the cap’s key', () => {
-    const f = top(), key = cube.faceKey[f];
+    const f = top(),
+      key = cube.faceKey[f];
     const m = extrude(cube, [f], { by: 1, along: 'normals', each: false, inset: 0 }, 7);
     expect(volumeOf(m)).toBeCloseTo(12, 5);
     expect(shapeOf(m)).toMatchObject({ closed: true, oriented: true, eulerCharacteristic: 2, faces: 10 });
@@ -39,11 +46,20 @@ describe('extrude', () => {
     const m = extrude(cube, [top()], { by: 0, along: 'normals', each: false, inset: 0.25 }, 7);
     expect(areaOf(m)).toBeCloseTo(24, 5);
     const f = resolve(m, { kind: 'face', keys: [cube.faceKey[top()]] }).indices[0];
-    expect(areaOf(m, Uint8Array.from({ length: m.faceCount }, (_, i) => (i === f ? 1 : 0)))).toBeCloseTo(1.5 * 1.5, 5);
+    expect(
+      areaOf(
+        m,
+        Uint8Array.from({ length: m.faceCount }, (_, i) => (i === f ? 1 : 0)),
+      ),
+    ).toBeCloseTo(1.5 * 1.5, 5);
   });
   test('faces each alone stand apart', () => {
     const b = box({ width: 2, height: 1, depth: 1, cutX: 2, cutY: 1, cutZ: 1, onGround: false }, id);
-    const up = Array.from({ length: b.faceCount }, (_, f) => f).filter((f) => { let y = 0; for (let c = b.faceStart[f]; c < b.faceStart[f + 1]; c++) y += b.positions[3 * b.cornerVertex[c] + 1]; return y > 1.9; });
+    const up = Array.from({ length: b.faceCount }, (_, f) => f).filter((f) => {
+      let y = 0;
+      for (let c = b.faceStart[f]; c < b.faceStart[f + 1]; c++) y += b.positions[3 * b.cornerVertex[c] + 1];
+      return y > 1.9;
+    });
     expect(up.length).toBe(2);
     expect(extrude(b, up, { by: 1, along: 'normals', each: false, inset: 0 }, 7).faceCount).toBe(b.faceCount + 6);
     expect(extrude(b, up, { by: 1, along: 'normals', each: true, inset: 0.1 }, 7).faceCount).toBe(b.faceCount + 8);
@@ -53,22 +69,37 @@ describe('extrude', () => {
     expect(volumeOf(m)).toBeCloseTo(8, 5); // sheared, nothing gained
   });
   test('two sides of a cube move by the full distance at their shared corner', () => {
-    const side = Array.from({ length: 6 }, (_, f) => f).find((f) => { let x = 0; for (let c = cube.faceStart[f]; c < cube.faceStart[f + 1]; c++) x += cube.positions[3 * cube.cornerVertex[c]]; return x > 3.9; })!;
+    const side = Array.from({ length: 6 }, (_, f) => f).find((f) => {
+      let x = 0;
+      for (let c = cube.faceStart[f]; c < cube.faceStart[f + 1]; c++) x += cube.positions[3 * cube.cornerVertex[c]];
+      return x > 3.9;
+    })!;
     const m = extrude(cube, [top(), side], { by: 1, along: 'normals', each: false, inset: 0 }, 7);
     expect(Math.max(...m.positions.filter((_, i) => i % 3 === 0))).toBeCloseTo(2, 5);
     expect(Math.max(...m.positions.filter((_, i) => i % 3 === 1))).toBeCloseTo(2, 5);
   });
   test('closed stays closed, and Euler’s number is kept for single faces', () => {
-    fc.assert(fc.property(closedBody, seeds, fc.boolean(), fc.double({ min: -0.05, max: 0.3, noNaN: true }), fc.double({ min: 0, max: 0.02, noNaN: true }), (m, s, each, by, inset) => {
-      const pick = someOf(m.faceCount, s);
-      const out = extrude(m, pick, { by, along: 'normals', each, inset }, 9);
-      const shape = shapeOf(out);
-      expect(shape.openEdges).toBe(0);
-      if (each || pick.length === 1) expect(shape).toMatchObject({ closed: true, oriented: true, eulerCharacteristic: 2 });
-      for (const f of pick) expect(out.faceKey.includes(m.faceKey[f])).toBe(true);
-      expect(new Set(out.vertexKey).size).toBe(out.vertexCount);
-      expect(new Set(out.faceKey).size).toBe(out.faceCount);
-    }), { numRuns: 120 });
+    fc.assert(
+      fc.property(
+        closedBody,
+        seeds,
+        fc.boolean(),
+        fc.double({ min: -0.05, max: 0.3, noNaN: true }),
+        fc.double({ min: 0, max: 0.02, noNaN: true }),
+        (m, s, each, by, inset) => {
+          const pick = someOf(m.faceCount, s);
+          const out = extrude(m, pick, { by, along: 'normals', each, inset }, 9);
+          const shape = shapeOf(out);
+          expect(shape.openEdges).toBe(0);
+          if (each || pick.length === 1)
+            expect(shape).toMatchObject({ closed: true, oriented: true, eulerCharacteristic: 2 });
+          for (const f of pick) expect(out.faceKey.includes(m.faceKey[f])).toBe(true);
+          expect(new Set(out.vertexKey).size).toBe(out.vertexCount);
+          expect(new Set(out.faceKey).size).toBe(out.faceCount);
+        },
+      ),
+      { numRuns: 120 },
+    );
   });
 });
 
@@ -77,7 +108,15 @@ describe('loop cut', () => {
   test('cuts a cube round into n + 1 storeys of even height', () => {
     const m = loopCut(cube, [upright], { count: 3, slide: 0 }, 7);
     expect(m.faceCount).toBe(2 + 16);
-    expect([...new Set(Array.from(m.positions).filter((_, i) => i % 3 === 1).map((y) => Math.round(y * 1e6) / 1e6))].sort((a, b) => a - b)).toEqual([-1, -0.5, 0, 0.5, 1]);
+    expect(
+      [
+        ...new Set(
+          Array.from(m.positions)
+            .filter((_, i) => i % 3 === 1)
+            .map((y) => Math.round(y * 1e6) / 1e6),
+        ),
+      ].sort((a, b) => a - b),
+    ).toEqual([-1, -0.5, 0, 0.5, 1]);
     expect(shapeOf(m)).toMatchObject({ closed: true, eulerCharacteristic: 2 });
   });
   test('slide moves the cut, and a cut edge is found again by its old key', () => {
@@ -90,15 +129,25 @@ describe('loop cut', () => {
     expect(Math.abs(cut[0])).toBeCloseTo(0.5, 5);
   });
   test('caps that are not quads take the new vertices, so nothing cracks', () => {
-    fc.assert(fc.property(closedBody, seeds, fc.integer({ min: 1, max: 3 }), fc.double({ min: -0.9, max: 0.9, noNaN: true }), (m, s, count, slide) => {
-      const e = someOf(topologyOf(m).edgeCount, s);
-      const out = loopCut(m, e, { count, slide }, 11);
-      expect(shapeOf(out)).toMatchObject({ closed: true, oriented: true, eulerCharacteristic: 2 });
-      expect(Math.abs(volumeOf(out) / volumeOf(m) - 1)).toBeLessThan(0.05); // quads that are not flat may fold differently
-      expect(new Set(out.vertexKey).size).toBe(out.vertexCount);
-      // Every old edge and face can still be picked by its key.
-      for (const kind of ['edge', 'face', 'vertex'] as const) expect(resolve(out, { kind, keys: Array.from(keysOf(m, kind)) }).lost).toEqual([]);
-    }), { numRuns: 120 });
+    fc.assert(
+      fc.property(
+        closedBody,
+        seeds,
+        fc.integer({ min: 1, max: 3 }),
+        fc.double({ min: -0.9, max: 0.9, noNaN: true }),
+        (m, s, count, slide) => {
+          const e = someOf(topologyOf(m).edgeCount, s);
+          const out = loopCut(m, e, { count, slide }, 11);
+          expect(shapeOf(out)).toMatchObject({ closed: true, oriented: true, eulerCharacteristic: 2 });
+          expect(Math.abs(volumeOf(out) / volumeOf(m) - 1)).toBeLessThan(0.05); // quads that are not flat may fold differently
+          expect(new Set(out.vertexKey).size).toBe(out.vertexCount);
+          // Every old edge and face can still be picked by its key.
+          for (const kind of ['edge', 'face', 'vertex'] as const)
+            expect(resolve(out, { kind, keys: Array.from(keysOf(m, kind)) }).lost).toEqual([]);
+        },
+      ),
+      { numRuns: 120 },
+    );
   });
 });
 
@@ -128,8 +177,19 @@ describe('delete, fill, weld', () => {
     expect(volumeOf(m)).toBeCloseTo(8, 5);
   });
   test('a face between two edges of two pieces', () => {
-    const two = meshFrom([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 2, 0, 0, 3, 0, 0, 3, 1, 0, 2, 1, 0], [[0, 1, 2, 3], [4, 5, 6, 7]]);
-    const m = fill(two, 'edge', [edge(two, (a, b) => a[0] === 1 && b[0] === 1), edge(two, (a, b) => a[0] === 2 && b[0] === 2)], 7);
+    const two = meshFrom(
+      [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 2, 0, 0, 3, 0, 0, 3, 1, 0, 2, 1, 0],
+      [
+        [0, 1, 2, 3],
+        [4, 5, 6, 7],
+      ],
+    );
+    const m = fill(
+      two,
+      'edge',
+      [edge(two, (a, b) => a[0] === 1 && b[0] === 1), edge(two, (a, b) => a[0] === 2 && b[0] === 2)],
+      7,
+    );
     expect(areaOf(m)).toBeCloseTo(3, 6);
     expect(shapeOf(m)).toMatchObject({ faces: 3, components: 1, oriented: true });
   });
@@ -138,7 +198,13 @@ describe('delete, fill, weld', () => {
     expect(() => fill(cube, 'vertex', [0, 1], 7)).toThrow(/three or more/);
   });
   test('weld joins what is close and drops what collapses', () => {
-    const apart = meshFrom([0, 0, 0, 1, 0, 0, 0, 1, 0, 1.00001, 0, 0, 1, 1, 0, 0, 1.00001, 0], [[0, 1, 2], [3, 4, 5]]);
+    const apart = meshFrom(
+      [0, 0, 0, 1, 0, 0, 0, 1, 0, 1.00001, 0, 0, 1, 1, 0, 0, 1.00001, 0],
+      [
+        [0, 1, 2],
+        [3, 4, 5],
+      ],
+    );
     expect(shapeOf(weld(apart, 0.001))).toMatchObject({ vertices: 4, edges: 5, components: 1 });
     expect(weld(cube, 0.1)).toBe(cube);
     expect(weld(cube, 10).faceCount).toBe(0);
@@ -164,17 +230,30 @@ describe('mirror', () => {
     expect(shapeOf(mirror(far, options, 7))).toMatchObject({ components: 2, closed: true, oriented: true });
   });
   test('symmetric, closed, keys unique, on any body', () => {
-    fc.assert(fc.property(closedBody, fc.constantFrom('x' as const, 'y' as const, 'z' as const), fc.double({ min: -0.6, max: 0.6, noNaN: true }), (m, axis, shift) => {
-      const d = [0, 0, 0]; d['xyz'.indexOf(axis)] = shift;
-      const out = mirror(transformVertices(m, [1, 0, 0, d[0], 0, 1, 0, d[1], 0, 0, 1, d[2]]), { ...options, axis }, 7);
-      if (out.faceCount === 0) return;
-      expect(shapeOf(out)).toMatchObject({ openEdges: 0, oriented: true });
-      const k = 'xyz'.indexOf(axis);
-      let sum = 0;
-      for (let i = k; i < out.positions.length; i += 3) sum += out.positions[i];
-      expect(sum).toBeCloseTo(0, 3);
-      expect(new Set(out.vertexKey).size).toBe(out.vertexCount);
-    }), { numRuns: 80 });
+    fc.assert(
+      fc.property(
+        closedBody,
+        fc.constantFrom('x' as const, 'y' as const, 'z' as const),
+        fc.double({ min: -0.6, max: 0.6, noNaN: true }),
+        (m, axis, shift) => {
+          const d = [0, 0, 0];
+          d['xyz'.indexOf(axis)] = shift;
+          const out = mirror(
+            transformVertices(m, [1, 0, 0, d[0], 0, 1, 0, d[1], 0, 0, 1, d[2]]),
+            { ...options, axis },
+            7,
+          );
+          if (out.faceCount === 0) return;
+          expect(shapeOf(out)).toMatchObject({ openEdges: 0, oriented: true });
+          const k = 'xyz'.indexOf(axis);
+          let sum = 0;
+          for (let i = k; i < out.positions.length; i += 3) sum += out.positions[i];
+          expect(sum).toBeCloseTo(0, 3);
+          expect(new Set(out.vertexKey).size).toBe(out.vertexCount);
+        },
+      ),
+      { numRuns: 80 },
+    );
   });
 });
 
@@ -189,9 +268,15 @@ test('transforms: a turn keeps volume, a size multiplies it, a map that mirrors 
 test('attributes of corners are carried through cuts and mirrors', () => {
   const p = plane({ width: 1, depth: 1, cutX: 1, cutZ: 1 }, id);
   const uv = new Float32Array(8);
-  for (let c = 0; c < 4; c++) { uv[2 * c] = p.positions[3 * p.cornerVertex[c]]; uv[2 * c + 1] = p.positions[3 * p.cornerVertex[c] + 2]; }
+  for (let c = 0; c < 4; c++) {
+    uv[2 * c] = p.positions[3 * p.cornerVertex[c]];
+    uv[2 * c + 1] = p.positions[3 * p.cornerVertex[c] + 2];
+  }
   const withUv = p.withAttribute('uv', { domain: 'corner', width: 2, data: uv });
-  for (const m of [loopCut(withUv, [0], { count: 2, slide: 0.2 }, 7), extrude(withUv, [0], { by: 0, along: 'normals', each: false, inset: 0 }, 7)]) {
+  for (const m of [
+    loopCut(withUv, [0], { count: 2, slide: 0.2 }, 7),
+    extrude(withUv, [0], { by: 0, along: 'normals', each: false, inset: 0 }, 7),
+  ]) {
     const out = m.attributes.uv.data;
     for (let c = 0; c < m.cornerCount; c++) {
       expect(out[2 * c]).toBeCloseTo(m.positions[3 * m.cornerVertex[c]], 5);

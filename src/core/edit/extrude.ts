@@ -21,7 +21,8 @@ export interface ExtrudeOptions {
   inset: number;
 }
 
-const CAP = keyOf('extrude cap'), WALL = keyOf('extrude wall');
+const CAP = keyOf('extrude cap'),
+  WALL = keyOf('extrude wall');
 
 /** `faces` as indices; `id` seeds the keys of what is made. */
 export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOptions, id: number): Mesh {
@@ -34,20 +35,36 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
   // Corners of the region that move together share a fan; fans are joined across edges inside the region.
   const region: number[] = [];
   const slot = new Int32Array(mesh.cornerCount).fill(-1);
-  for (let i = 0; i < faces.length; i++) for (let c = faceStart[faces[i]]; c < faceStart[faces[i] + 1]; c++) { slot[c] = region.length; region.push(c); }
+  for (let i = 0; i < faces.length; i++)
+    for (let c = faceStart[faces[i]]; c < faceStart[faces[i] + 1]; c++) {
+      slot[c] = region.length;
+      region.push(c);
+    }
   const parent = Int32Array.from(region, (_, i) => i);
-  const find = (i: number) => { while (parent[i] !== i) { parent[i] = parent[parent[i]]; i = parent[i]; } return i; };
-  const inner = (c: number): number => { // the region's corner on the far side of the edge, or -1 where the region ends
+  const find = (i: number) => {
+    while (parent[i] !== i) {
+      parent[i] = parent[parent[i]];
+      i = parent[i];
+    }
+    return i;
+  };
+  const inner = (c: number): number => {
+    // the region's corner on the far side of the edge, or -1 where the region ends
     if (options.each) return -1;
-    const e = t.cornerEdge[c], s = t.edgeCornerStart[e];
+    const e = t.cornerEdge[c],
+      s = t.edgeCornerStart[e];
     if (t.edgeCornerStart[e + 1] - s !== 2) return -1;
     const o = t.edgeCorner[s] === c ? t.edgeCorner[s + 1] : t.edgeCorner[s];
     return inRegion[t.cornerFace[o]] && cornerVertex[o] !== cornerVertex[c] ? o : -1;
   };
   const edgeIsRim = new Uint8Array(region.length);
   for (let i = 0; i < region.length; i++) {
-    const c = region[i], o = inner(c);
-    if (o < 0) { edgeIsRim[i] = 1; continue; }
+    const c = region[i],
+      o = inner(c);
+    if (o < 0) {
+      edgeIsRim[i] = 1;
+      continue;
+    }
     parent[find(slot[nextCorner(mesh, t.cornerFace[o], o)])] = find(i);
     parent[find(slot[o])] = find(slot[nextCorner(mesh, t.cornerFace[c], c)]);
   }
@@ -59,28 +76,49 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
   }
 
   const count = region.length;
-  const nx = new Float64Array(3 * count), ins = new Float64Array(3 * count), insWeight = new Float64Array(count);
+  const nx = new Float64Array(3 * count),
+    ins = new Float64Array(3 * count),
+    insWeight = new Float64Array(count);
   const firstD = new Float64Array(3 * count);
   for (let i = 0; i < count; i++) {
-    const c = region[i], f = t.cornerFace[c], r = find(i);
+    const c = region[i],
+      f = t.cornerFace[c],
+      r = find(i);
     for (let k = 0; k < 3; k++) nx[3 * r + k] += normals[3 * f + k];
   }
   if (options.inset !== 0) {
     // Inward directions of the two rim edges that meet at a fan; the mitre is their sum over 1 + cosine.
     const add = (r: number, dx: number, dy: number, dz: number) => {
-      if (insWeight[r] === 0) { firstD[3 * r] = dx; firstD[3 * r + 1] = dy; firstD[3 * r + 2] = dz; }
-      ins[3 * r] += dx; ins[3 * r + 1] += dy; ins[3 * r + 2] += dz;
+      if (insWeight[r] === 0) {
+        firstD[3 * r] = dx;
+        firstD[3 * r + 1] = dy;
+        firstD[3 * r + 2] = dz;
+      }
+      ins[3 * r] += dx;
+      ins[3 * r + 1] += dy;
+      ins[3 * r + 2] += dz;
       insWeight[r]++;
     };
     for (let i = 0; i < count; i++) {
       if (!edgeIsRim[i]) continue;
-      const c = region[i], f = t.cornerFace[c], n = nextCorner(mesh, f, c);
-      const a = 3 * cornerVertex[c], b = 3 * cornerVertex[n];
-      let tx = p[b] - p[a], ty = p[b + 1] - p[a + 1], tz = p[b + 2] - p[a + 2];
+      const c = region[i],
+        f = t.cornerFace[c],
+        n = nextCorner(mesh, f, c);
+      const a = 3 * cornerVertex[c],
+        b = 3 * cornerVertex[n];
+      let tx = p[b] - p[a],
+        ty = p[b + 1] - p[a + 1],
+        tz = p[b + 2] - p[a + 2];
       const l = Math.hypot(tx, ty, tz) || 1;
-      tx /= l; ty /= l; tz /= l;
-      const fx = normals[3 * f], fy = normals[3 * f + 1], fz = normals[3 * f + 2];
-      const dx = fy * tz - fz * ty, dy = fz * tx - fx * tz, dz = fx * ty - fy * tx;
+      tx /= l;
+      ty /= l;
+      tz /= l;
+      const fx = normals[3 * f],
+        fy = normals[3 * f + 1],
+        fz = normals[3 * f + 2];
+      const dx = fy * tz - fz * ty,
+        dy = fz * tx - fx * tz,
+        dz = fx * ty - fy * tx;
       add(find(i), dx, dy, dz);
       add(find(slot[n]), dx, dy, dz);
     }
@@ -89,30 +127,45 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
   const draft = new Draft(mesh);
   const to = new Int32Array(count).fill(-1); // fan root → its vertex after the move
   const order = new Map<number, number>();
-  const vk = mesh.vertexKey, own = draft.ownPositions();
+  const vk = mesh.vertexKey,
+    own = draft.ownPositions();
   const axis = options.along === 'normals' ? -1 : 'xyz'.indexOf(options.along);
   for (let i = 0; i < count; i++) {
     const r = find(i);
     if (to[r] >= 0) continue;
     const v = cornerVertex[region[i]];
-    let x = 0, y = 0, z = 0;
-    if (axis >= 0) { if (axis === 0) x = options.by; else if (axis === 1) y = options.by; else z = options.by; }
-    else {
+    let x = 0,
+      y = 0,
+      z = 0;
+    if (axis >= 0) {
+      if (axis === 0) x = options.by;
+      else if (axis === 1) y = options.by;
+      else z = options.by;
+    } else {
       const l = Math.hypot(nx[3 * r], nx[3 * r + 1], nx[3 * r + 2]);
       if (l > 1e-12) {
-        x = nx[3 * r] / l; y = nx[3 * r + 1] / l; z = nx[3 * r + 2] / l;
+        x = nx[3 * r] / l;
+        y = nx[3 * r + 1] / l;
+        z = nx[3 * r + 2] / l;
         const even = evenness(t, v, slot, find, r, normals, x, y, z);
-        x *= options.by * even; y *= options.by * even; z *= options.by * even;
+        x *= options.by * even;
+        y *= options.by * even;
+        z *= options.by * even;
       }
     }
     if (options.inset !== 0 && insWeight[r] > 0) {
       let k = options.inset / insWeight[r];
       if (insWeight[r] === 2) {
         const d = 3 * r;
-        const cos = firstD[d] * (ins[d] - firstD[d]) + firstD[d + 1] * (ins[d + 1] - firstD[d + 1]) + firstD[d + 2] * (ins[d + 2] - firstD[d + 2]);
+        const cos =
+          firstD[d] * (ins[d] - firstD[d]) +
+          firstD[d + 1] * (ins[d + 1] - firstD[d + 1]) +
+          firstD[d + 2] * (ins[d + 2] - firstD[d + 2]);
         k = options.inset / Math.max(0.15, 1 + cos);
       }
-      x += k * ins[3 * r]; y += k * ins[3 * r + 1]; z += k * ins[3 * r + 2];
+      x += k * ins[3 * r];
+      y += k * ins[3 * r + 1];
+      z += k * ins[3 * r + 2];
     }
     if (touchesRim[r]) {
       const rank = order.get(v) ?? 0;
@@ -121,30 +174,49 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
       const role = options.each ? mesh.faceKey[t.cornerFace[region[i]]] : rank;
       to[r] = draft.vertex(key4(id, CAP, vk[v], role), p[3 * v] + x, p[3 * v + 1] + y, p[3 * v + 2] + z, v);
     } else {
-      own[3 * v] += x; own[3 * v + 1] += y; own[3 * v + 2] += z;
+      own[3 * v] += x;
+      own[3 * v + 1] += y;
+      own[3 * v + 2] += z;
       to[r] = v;
     }
   }
   const wallSeed = key2(id, WALL);
   for (let i = 0; i < count; i++) {
-    const c = region[i], f = t.cornerFace[c];
+    const c = region[i],
+      f = t.cornerFace[c];
     const vertex = to[find(i)];
     if (vertex !== cornerVertex[c]) draft.retarget(c, vertex);
     if (!edgeIsRim[i]) continue;
-    const n = nextCorner(mesh, f, c), a = cornerVertex[c], b = cornerVertex[n];
+    const n = nextCorner(mesh, f, c),
+      a = cornerVertex[c],
+      b = cornerVertex[n];
     draft.begin(options.each ? key4(wallSeed, vk[a], vk[b], mesh.faceKey[f]) : key3(wallSeed, vk[a], vk[b]), f);
-    draft.at(a, c); draft.at(b, n); draft.at(to[find(slot[n])], n); draft.at(vertex, c);
+    draft.at(a, c);
+    draft.at(b, n);
+    draft.at(to[find(slot[n])], n);
+    draft.at(vertex, c);
     draft.end();
   }
   return draft.finish();
 }
 
 /** How much farther a vertex must go along the mean normal so that its faces move by the full distance; at most 4 times. */
-function evenness(t: Topology, vertex: number, slot: Int32Array, find: (i: number) => number, root: number,
-  normals: Float32Array, x: number, y: number, z: number): number {
-  let sum = 0, n = 0;
+function evenness(
+  t: Topology,
+  vertex: number,
+  slot: Int32Array,
+  find: (i: number) => number,
+  root: number,
+  normals: Float32Array,
+  x: number,
+  y: number,
+  z: number,
+): number {
+  let sum = 0,
+    n = 0;
   for (let i = t.vertexCornerStart[vertex]; i < t.vertexCornerStart[vertex + 1]; i++) {
-    const c = t.vertexCorner[i], f = 3 * t.cornerFace[c];
+    const c = t.vertexCorner[i],
+      f = 3 * t.cornerFace[c];
     if (slot[c] < 0 || find(slot[c]) !== root) continue;
     sum += normals[f] * x + normals[f + 1] * y + normals[f + 2] * z;
     n++;

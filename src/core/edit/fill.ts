@@ -12,8 +12,10 @@ const FILL = keyOf('fill');
 
 /** Throws an Error with one sentence where the pick cannot be filled. */
 export function fill(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>, id: number): Mesh {
-  const outlines = kind === 'vertex' ? [aroundVertices(mesh, indices)] : kind === 'edge' ? fromEdges(mesh, indices) : [];
-  if (outlines.length === 0) throw new Error('Pick an open edge, two edges, or three or more vertices to fill between.');
+  const outlines =
+    kind === 'vertex' ? [aroundVertices(mesh, indices)] : kind === 'edge' ? fromEdges(mesh, indices) : [];
+  if (outlines.length === 0)
+    throw new Error('Pick an open edge, two edges, or three or more vertices to fill between.');
   const draft = new Draft(mesh);
   for (const outline of outlines) {
     const ring = matchNeighbours(mesh, outline);
@@ -32,7 +34,8 @@ function cornerAt(mesh: Mesh, v: number): number {
 }
 
 function fromEdges(mesh: Mesh, edges: ArrayLike<number>): number[][] {
-  const t = topologyOf(mesh), ev = t.edgeVertex;
+  const t = topologyOf(mesh),
+    ev = t.edgeVertex;
   const list = Array.from(edges);
   if (list.length === 2) {
     const [a, b] = list.map((e) => [ev[2 * e], ev[2 * e + 1]]);
@@ -42,14 +45,21 @@ function fromEdges(mesh: Mesh, edges: ArrayLike<number>): number[][] {
     if (!loop?.edges.has(list[1]) || loop.vertices.length > 4) {
       // The shorter pairing of ends does not cross itself.
       const p = mesh.positions;
-      const d = (v: number, w: number) => Math.hypot(p[3 * v] - p[3 * w], p[3 * v + 1] - p[3 * w + 1], p[3 * v + 2] - p[3 * w + 2]);
-      return [d(a[1], b[0]) + d(b[1], a[0]) <= d(a[1], b[1]) + d(b[0], a[0]) ? [a[0], a[1], b[0], b[1]] : [a[0], a[1], b[1], b[0]]];
+      const d = (v: number, w: number) =>
+        Math.hypot(p[3 * v] - p[3 * w], p[3 * v + 1] - p[3 * w + 1], p[3 * v + 2] - p[3 * w + 2]);
+      return [
+        d(a[1], b[0]) + d(b[1], a[0]) <= d(a[1], b[1]) + d(b[0], a[0])
+          ? [a[0], a[1], b[0], b[1]]
+          : [a[0], a[1], b[1], b[0]],
+      ];
     }
   }
-  const done = new Set<number>(), out: number[][] = [];
+  const done = new Set<number>(),
+    out: number[][] = [];
   for (const e of list) {
     if (done.has(e)) continue;
-    if (edgeValence(t, e) !== 1) throw new Error('A picked edge has faces on both sides; only open edges can be filled.');
+    if (edgeValence(t, e) !== 1)
+      throw new Error('A picked edge has faces on both sides; only open edges can be filled.');
     const loop = borderLoop(mesh, e);
     if (!loop) throw new Error('The open border through a picked edge does not close, or branches.');
     loop.edges.forEach((x) => done.add(x));
@@ -63,13 +73,16 @@ function borderLoop(mesh: Mesh, edge: number): { vertices: number[]; edges: Set<
   const edges = new Set(edgeLoop(mesh, edge));
   const next = new Map<number, number[]>();
   for (const e of edges) {
-    const a = t.edgeVertex[2 * e], b = t.edgeVertex[2 * e + 1];
+    const a = t.edgeVertex[2 * e],
+      b = t.edgeVertex[2 * e + 1];
     next.set(a, [...(next.get(a) ?? []), b]);
     next.set(b, [...(next.get(b) ?? []), a]);
   }
   for (const n of next.values()) if (n.length !== 2) return undefined;
-  const start = t.edgeVertex[2 * edge], vertices = [start];
-  let before = start, at = t.edgeVertex[2 * edge + 1];
+  const start = t.edgeVertex[2 * edge],
+    vertices = [start];
+  let before = start,
+    at = t.edgeVertex[2 * edge + 1];
   while (at !== start) {
     vertices.push(at);
     const [a, b] = next.get(at)!;
@@ -82,34 +95,52 @@ function borderLoop(mesh: Mesh, edge: number): { vertices: number[]; edges: Set<
 
 /** Vertices in order around their middle, in their own plane. */
 function aroundVertices(mesh: Mesh, indices: ArrayLike<number>): number[] {
-  const list = Array.from(indices), p = mesh.positions;
+  const list = Array.from(indices),
+    p = mesh.positions;
   if (list.length < 3) throw new Error('Pick three or more vertices to make a face.');
   const at = (v: number) => [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
   const c = [0, 0, 0];
-  for (const v of list) at(v).forEach((x, k) => { c[k] += x / list.length; });
+  for (const v of list)
+    at(v).forEach((x, k) => {
+      c[k] += x / list.length;
+    });
   // The plane's normal: the largest cross product of two spokes.
   const spokes = list.map((v) => at(v).map((x, k) => x - c[k]));
-  let n = [0, 0, 1], best = -1;
-  for (const a of spokes) for (const b of spokes) {
-    const x = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
-    const l = Math.hypot(...x);
-    if (l > best) { best = l; n = x.map((q) => q / (l || 1)); }
-  }
+  let n = [0, 0, 1],
+    best = -1;
+  for (const a of spokes)
+    for (const b of spokes) {
+      const x = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+      const l = Math.hypot(...x);
+      if (l > best) {
+        best = l;
+        n = x.map((q) => q / (l || 1));
+      }
+    }
   const u = spokes.reduce((a, b) => (Math.hypot(...b) > Math.hypot(...a) ? b : a));
   const w = [n[1] * u[2] - n[2] * u[1], n[2] * u[0] - n[0] * u[2], n[0] * u[1] - n[1] * u[0]];
-  const turn = spokes.map((s) => Math.atan2(s[0] * w[0] + s[1] * w[1] + s[2] * w[2], s[0] * u[0] + s[1] * u[1] + s[2] * u[2]));
-  return list.map((v, i) => [turn[i], v]).sort((a, b) => a[0] - b[0]).map((x) => x[1]);
+  const turn = spokes.map((s) =>
+    Math.atan2(s[0] * w[0] + s[1] * w[1] + s[2] * w[2], s[0] * u[0] + s[1] * u[1] + s[2] * u[2]),
+  );
+  return list
+    .map((v, i) => [turn[i], v])
+    .sort((a, b) => a[0] - b[0])
+    .map((x) => x[1]);
 }
 
 /** Turned round if its edges run the same way as the faces beside them. */
 function matchNeighbours(mesh: Mesh, ring: number[]): number[] {
   const t = topologyOf(mesh);
-  let same = 0, against = 0;
+  let same = 0,
+    against = 0;
   for (let i = 0; i < ring.length; i++) {
-    const a = ring[i], b = ring[(i + 1) % ring.length];
+    const a = ring[i],
+      b = ring[(i + 1) % ring.length];
     for (let k = t.vertexCornerStart[a]; k < t.vertexCornerStart[a + 1]; k++) {
-      const c = t.vertexCorner[k], f = t.cornerFace[c];
-      const s = mesh.faceStart[f], e = mesh.faceStart[f + 1];
+      const c = t.vertexCorner[k],
+        f = t.cornerFace[c];
+      const s = mesh.faceStart[f],
+        e = mesh.faceStart[f + 1];
       if (mesh.cornerVertex[c + 1 < e ? c + 1 : s] === b) same++;
       if (mesh.cornerVertex[c > s ? c - 1 : e - 1] === b) against++;
     }

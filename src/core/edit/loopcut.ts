@@ -31,8 +31,10 @@ function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id:
   const n = Math.max(1, Math.round(count));
   const ring = edgeRing(mesh, edge);
   if (ring.corners.length === 0) return mesh;
-  const t = topologyOf(mesh), { cornerVertex, positions: p } = mesh;
-  const vk = mesh.vertexKey, seed = key2(id, CUT);
+  const t = topologyOf(mesh),
+    { cornerVertex, positions: p } = mesh;
+  const vk = mesh.vertexKey,
+    seed = key2(id, CUT);
   const draft = new Draft(mesh);
   const shift = Math.max(-0.999, Math.min(0.999, slide)) / (n + 1);
 
@@ -45,17 +47,35 @@ function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id:
     for (let k = 1; k <= n; k++) {
       const s = k / (n + 1) + shift;
       const rank = vk[left] < vk[right] ? k : n + 1 - k;
-      vertices.push(draft.vertex(key3(seed, key, rank),
-        p[3 * left] + (p[3 * right] - p[3 * left]) * s, p[3 * left + 1] + (p[3 * right + 1] - p[3 * left + 1]) * s,
-        p[3 * left + 2] + (p[3 * right + 2] - p[3 * left + 2]) * s, left, right, s));
+      vertices.push(
+        draft.vertex(
+          key3(seed, key, rank),
+          p[3 * left] + (p[3 * right] - p[3 * left]) * s,
+          p[3 * left + 1] + (p[3 * right + 1] - p[3 * left + 1]) * s,
+          p[3 * left + 2] + (p[3 * right + 2] - p[3 * left + 2]) * s,
+          left,
+          right,
+          s,
+        ),
+      );
     }
     onEdge.set(e, { left, vertices });
-    const chain = [vk[left], ...Array.from({ length: n }, (_, i) => key3(seed, key, vk[left] < vk[right] ? i + 1 : n - i)), vk[right]];
-    draft.split(key, chain.slice(1).map((b, i) => edgeKey(chain[i], b)));
+    const chain = [
+      vk[left],
+      ...Array.from({ length: n }, (_, i) => key3(seed, key, vk[left] < vk[right] ? i + 1 : n - i)),
+      vk[right],
+    ];
+    draft.split(
+      key,
+      chain.slice(1).map((b, i) => edgeKey(chain[i], b)),
+    );
   };
   const quads = new Set<number>();
   for (const c of ring.corners) {
-    const f = t.cornerFace[c], c1 = nextCorner(mesh, f, c), c2 = nextCorner(mesh, f, c1), c3 = nextCorner(mesh, f, c2);
+    const f = t.cornerFace[c],
+      c1 = nextCorner(mesh, f, c),
+      c2 = nextCorner(mesh, f, c1),
+      c3 = nextCorner(mesh, f, c2);
     quads.add(f);
     cut(t.cornerEdge[c], cornerVertex[c], cornerVertex[c1]);
     cut(t.cornerEdge[c2], cornerVertex[c3], cornerVertex[c2]);
@@ -68,9 +88,18 @@ function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id:
     return cutEdge.left === cornerVertex[c] ? list : list.reverse().map((x) => ({ vertex: x.vertex, at: 1 - x.at }));
   };
   for (const c of ring.corners) {
-    const f = t.cornerFace[c], c1 = nextCorner(mesh, f, c), c2 = nextCorner(mesh, f, c1), c3 = nextCorner(mesh, f, c2);
+    const f = t.cornerFace[c],
+      c1 = nextCorner(mesh, f, c),
+      c2 = nextCorner(mesh, f, c1),
+      c3 = nextCorner(mesh, f, c2);
     const near = [{ vertex: cornerVertex[c], at: 0 }, ...along(c), { vertex: cornerVertex[c1], at: 1 }];
-    const far = [{ vertex: cornerVertex[c3], at: 0 }, ...along(c2).reverse().map((x) => ({ vertex: x.vertex, at: 1 - x.at })), { vertex: cornerVertex[c2], at: 1 }];
+    const far = [
+      { vertex: cornerVertex[c3], at: 0 },
+      ...along(c2)
+        .reverse()
+        .map((x) => ({ vertex: x.vertex, at: 1 - x.at })),
+      { vertex: cornerVertex[c2], at: 1 },
+    ];
     const parts: number[] = [];
     for (let k = 0; k <= n; k++) {
       const key = key3(seed, mesh.faceKey[f], k);
@@ -88,10 +117,11 @@ function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id:
     draft.drop(f);
   }
   const touched = new Set<number>();
-  for (const e of onEdge.keys()) for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++) {
-    const f = t.cornerFace[t.edgeCorner[i]];
-    if (!quads.has(f)) touched.add(f);
-  }
+  for (const e of onEdge.keys())
+    for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++) {
+      const f = t.cornerFace[t.edgeCorner[i]];
+      if (!quads.has(f)) touched.add(f);
+    }
   for (const f of touched) {
     draft.begin(mesh.faceKey[f], f);
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {

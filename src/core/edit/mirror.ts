@@ -10,7 +10,8 @@ import { Mesh, type Attribute } from '../mesh/mesh';
 import { nextCorner } from '../mesh/topology';
 import { axisIndex, type Axis } from '../math/affine';
 
-const MIRROR = keyOf('mirror'), SLICE = keyOf('slice');
+const MIRROR = keyOf('mirror'),
+  SLICE = keyOf('slice');
 
 export interface MirrorOptions {
   axis: Axis;
@@ -23,7 +24,8 @@ export interface MirrorOptions {
 }
 
 export function mirror(mesh: Mesh, options: MirrorOptions, id: number): Mesh {
-  const k = axisIndex(options.axis), sign = options.keep === 'positive' ? 1 : -1;
+  const k = axisIndex(options.axis),
+    sign = options.keep === 'positive' ? 1 : -1;
   let half = snapToPlane(mesh, k, options.weld);
   if (options.clip) half = slice(half, k, sign, id);
   const onPlane = new Uint8Array(half.vertexCount);
@@ -46,19 +48,26 @@ function snapToPlane(mesh: Mesh, k: number, weld: number): Mesh {
 }
 
 function copyAcross(half: Mesh, k: number, id: number): Mesh {
-  const n = half.vertexCount, corners = half.cornerCount, faces = half.faceCount;
+  const n = half.vertexCount,
+    corners = half.cornerCount,
+    faces = half.faceCount;
   const to = new Uint32Array(n);
   let extra = 0;
   for (let v = 0; v < n; v++) to[v] = half.positions[3 * v + k] === 0 ? v : n + extra++;
   const positions = new Float32Array(3 * (n + extra));
   positions.set(half.positions);
-  for (let v = 0; v < n; v++) if (to[v] >= n) for (let a = 0; a < 3; a++) positions[3 * to[v] + a] = half.positions[3 * v + a] * (a === k ? -1 : 1);
-  const cornerVertex = new Uint32Array(2 * corners), source = new Uint32Array(2 * corners), faceStart = new Uint32Array(2 * faces + 1);
+  for (let v = 0; v < n; v++)
+    if (to[v] >= n)
+      for (let a = 0; a < 3; a++) positions[3 * to[v] + a] = half.positions[3 * v + a] * (a === k ? -1 : 1);
+  const cornerVertex = new Uint32Array(2 * corners),
+    source = new Uint32Array(2 * corners),
+    faceStart = new Uint32Array(2 * faces + 1);
   cornerVertex.set(half.cornerVertex);
   faceStart.set(half.faceStart);
   for (let c = 0; c < corners; c++) source[c] = c;
   for (let f = 0; f < faces; f++) {
-    const s = half.faceStart[f], e = half.faceStart[f + 1];
+    const s = half.faceStart[f],
+      e = half.faceStart[f + 1];
     faceStart[faces + f + 1] = corners + e;
     for (let c = s; c < e; c++) {
       const from = c === s ? s : e - (c - s); // turned round, so that it still looks outwards
@@ -72,14 +81,19 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
     const size = a.domain === 'corner' ? 2 * corners : a.domain === 'face' ? 2 * faces : n + extra;
     const data = a.data instanceof Int32Array ? new Int32Array(size * a.width) : new Float32Array(size * a.width);
     data.set(a.data);
-    const copy = (at: number, from: number) => { for (let j = 0; j < a.width; j++) data[at * a.width + j] = a.data[from * a.width + j]; };
+    const copy = (at: number, from: number) => {
+      for (let j = 0; j < a.width; j++) data[at * a.width + j] = a.data[from * a.width + j];
+    };
     if (a.domain === 'corner') for (let c = corners; c < 2 * corners; c++) copy(c, source[c]);
     else if (a.domain === 'face') for (let f = 0; f < faces; f++) copy(faces + f, f);
     else for (let v = 0; v < n; v++) if (to[v] >= n) copy(to[v], v);
     attributes[name] = { ...a, data };
   }
   return new Mesh({
-    positions, faceStart, cornerVertex, attributes,
+    positions,
+    faceStart,
+    cornerVertex,
+    attributes,
     vertexKey: () => {
       const keys = new Float64Array(n + extra);
       keys.set(half.vertexKey);
@@ -92,7 +106,11 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
       for (let f = 0; f < faces; f++) keys[faces + f] = key2(seed, half.faceKey[f]);
       return keys;
     },
-    slots: half.slots, groups: half.groups, edgeValues: half.edgeValues, lineage: half.lineage, textures: half.textures,
+    slots: half.slots,
+    groups: half.groups,
+    edgeValues: half.edgeValues,
+    lineage: half.lineage,
+    textures: half.textures,
   });
 }
 
@@ -100,18 +118,30 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
 export function slice(mesh: Mesh, k: number, sign: number, id: number): Mesh {
   const { positions: p, cornerVertex: cv } = mesh;
   const side = (v: number) => sign * p[3 * v + k];
-  const draft = new Draft(mesh), vk = mesh.vertexKey, seed = key2(id, SLICE);
+  const draft = new Draft(mesh),
+    vk = mesh.vertexKey,
+    seed = key2(id, SLICE);
   const made = new Map<number, number>();
   for (let f = 0; f < mesh.faceCount; f++) {
-    const s = mesh.faceStart[f], e = mesh.faceStart[f + 1];
-    let behind = 0, before = 0;
-    for (let c = s; c < e; c++) { const d = side(cv[c]); if (d < 0) behind++; else if (d > 0) before++; }
+    const s = mesh.faceStart[f],
+      e = mesh.faceStart[f + 1];
+    let behind = 0,
+      before = 0;
+    for (let c = s; c < e; c++) {
+      const d = side(cv[c]);
+      if (d < 0) behind++;
+      else if (d > 0) before++;
+    }
     if (behind === 0) continue;
     draft.drop(f);
     if (before === 0) continue;
     draft.begin(mesh.faceKey[f], f);
     for (let c = s; c < e; c++) {
-      const n = nextCorner(mesh, f, c), a = cv[c], b = cv[n], da = side(a), db = side(b);
+      const n = nextCorner(mesh, f, c),
+        a = cv[c],
+        b = cv[n],
+        da = side(a),
+        db = side(b);
       if (da >= 0) draft.at(a, c);
       if (da * db >= 0) continue;
       const key = edgeKey(vk[a], vk[b]);

@@ -11,10 +11,12 @@ export function remove(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): 
   for (let i = 0; i < indices.length; i++) {
     const x = indices[i];
     if (kind === 'face') draft.drop(x);
-    else if (kind === 'edge') for (let k = t.edgeCornerStart[x]; k < t.edgeCornerStart[x + 1]; k++) draft.drop(t.cornerFace[t.edgeCorner[k]]);
+    else if (kind === 'edge')
+      for (let k = t.edgeCornerStart[x]; k < t.edgeCornerStart[x + 1]; k++) draft.drop(t.cornerFace[t.edgeCorner[k]]);
     else {
       if (t.vertexCornerStart[x] === t.vertexCornerStart[x + 1]) loose = true;
-      for (let k = t.vertexCornerStart[x]; k < t.vertexCornerStart[x + 1]; k++) draft.drop(t.cornerFace[t.vertexCorner[k]]);
+      for (let k = t.vertexCornerStart[x]; k < t.vertexCornerStart[x + 1]; k++)
+        draft.drop(t.cornerFace[t.vertexCorner[k]]);
     }
   }
   if (!loose) return draft.finish();
@@ -23,5 +25,8 @@ export function remove(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): 
   const picked = mask(mesh.vertexCount, indices);
   for (let v = 0; v < mesh.vertexCount; v++) if (picked[v]) gone.add(mesh.vertexKey[v]);
   const used = mask(rest.vertexCount, rest.cornerVertex);
-  return keepVertices(rest, Uint8Array.from(used, (u, v) => (u || !gone.has(rest.vertexKey[v]) ? 1 : 0)));
+  return keepVertices(
+    rest,
+    Uint8Array.from(used, (u, v) => (u || !gone.has(rest.vertexKey[v]) ? 1 : 0)),
+  );
 }

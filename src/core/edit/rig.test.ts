@@ -19,21 +19,37 @@ import { mergeMeshes } from './merge';
 import { fade, softWeights } from './soft';
 import { transformVertices } from './transform';
 
-const id = keyOf('rig'), cube = box({ width: 2, height: 2, depth: 2, cutX: 2, cutY: 2, cutZ: 2, onGround: false }, id);
-const run = (mesh: Mesh, tool: string, kind: 'vertex' | 'face', indices: Uint32Array, values: Record<string, unknown>) => { const d = moveDef(tool)!; return d.run(mesh, { kind, indices }, { ...defaultsOf(d.values), ...values } as never, id); };
+const id = keyOf('rig'),
+  cube = box({ width: 2, height: 2, depth: 2, cutX: 2, cutY: 2, cutZ: 2, onGround: false }, id);
+const run = (
+  mesh: Mesh,
+  tool: string,
+  kind: 'vertex' | 'face',
+  indices: Uint32Array,
+  values: Record<string, unknown>,
+) => {
+  const d = moveDef(tool)!;
+  return d.run(mesh, { kind, indices }, { ...defaultsOf(d.values), ...values } as never, id);
+};
 
 describe('detach', () => {
   test('faces keep their keys, areas and places; what hung together comes apart', () => {
-    fc.assert(fc.property(closedBody, seeds, (m, list) => {
-      const faces = someOf(m.faceCount, list), out = detach(m, faces, false, id);
-      expect(out.faceCount).toBe(m.faceCount);
-      expect(new Set(out.faceKey)).toEqual(new Set(m.faceKey));
-      expect(areaOf(out)).toBeCloseTo(areaOf(m), 5);
-      expect(new Set(out.vertexKey).size).toBe(out.vertexCount);
-      const picked = mask(m.faceCount, faces), { of } = components(out), sides = [new Set<number>(), new Set<number>()];
-      for (let f = 0; f < out.faceCount; f++) sides[picked[f]].add(of[out.cornerVertex[out.faceStart[f]]]);
-      for (const c of sides[0]) expect(sides[1].has(c)).toBe(false);
-    }), { numRuns: 150 });
+    fc.assert(
+      fc.property(closedBody, seeds, (m, list) => {
+        const faces = someOf(m.faceCount, list),
+          out = detach(m, faces, false, id);
+        expect(out.faceCount).toBe(m.faceCount);
+        expect(new Set(out.faceKey)).toEqual(new Set(m.faceKey));
+        expect(areaOf(out)).toBeCloseTo(areaOf(m), 5);
+        expect(new Set(out.vertexKey).size).toBe(out.vertexCount);
+        const picked = mask(m.faceCount, faces),
+          { of } = components(out),
+          sides = [new Set<number>(), new Set<number>()];
+        for (let f = 0; f < out.faceCount; f++) sides[picked[f]].add(of[out.cornerVertex[out.faceStart[f]]]);
+        for (const c of sides[0]) expect(sides[1].has(c)).toBe(false);
+      }),
+      { numRuns: 150 },
+    );
   });
   test('copied out, they are there twice, with keys of their own', () => {
     const out = detach(cube, [0, 1, 2], true, id);
@@ -41,62 +57,121 @@ describe('detach', () => {
     expect(new Set(out.faceKey).size).toBe(27);
     expect(shapeOf(out).components).toBe(2);
   });
-  test('kept alone, and no vertex more', () => { const out = keepFaces(cube, mask(24, [0])); expect([out.faceCount, out.vertexCount]).toEqual([1, 4]); expect(out.faceKey[0]).toBe(cube.faceKey[0]); });
+  test('kept alone, and no vertex more', () => {
+    const out = keepFaces(cube, mask(24, [0]));
+    expect([out.faceCount, out.vertexCount]).toEqual([1, 4]);
+    expect(out.faceKey[0]).toBe(cube.faceKey[0]);
+  });
 });
 
 describe('merge', () => {
   test('volumes add up, mirrored parts still look outwards, keys are all different, each part is a set', () => {
-    fc.assert(fc.property(closedBody, closedBody, fc.constantFrom(1, -1), (a, b, sign) => {
-      const out = mergeMeshes([{ mesh: a, name: 'a', seed: 1 }, { mesh: b, name: 'b', seed: 2, place: compose(translation(9, 0, 0), scaling(sign * 2, 1, 1)) }, { mesh: a, name: 'again', seed: 3, place: translation(-9, 0, 0) }]);
-      expect(volumeOf(out) / (2 * volumeOf(a) + 2 * volumeOf(b))).toBeCloseTo(1, 1); // quads that are not flat are cut the other way when mirrored
-      expect(shapeOf(out)).toMatchObject({ closed: true, oriented: true });
-      expect(new Set([...out.vertexKey, ...out.faceKey]).size).toBe(out.vertexCount + out.faceCount);
-      expect(out.groups).toEqual(['a', 'b', 'again']);
-    }), { numRuns: 60 });
+    fc.assert(
+      fc.property(closedBody, closedBody, fc.constantFrom(1, -1), (a, b, sign) => {
+        const out = mergeMeshes([
+          { mesh: a, name: 'a', seed: 1 },
+          { mesh: b, name: 'b', seed: 2, place: compose(translation(9, 0, 0), scaling(sign * 2, 1, 1)) },
+          { mesh: a, name: 'again', seed: 3, place: translation(-9, 0, 0) },
+        ]);
+        expect(volumeOf(out) / (2 * volumeOf(a) + 2 * volumeOf(b))).toBeCloseTo(1, 1); // quads that are not flat are cut the other way when mirrored
+        expect(shapeOf(out)).toMatchObject({ closed: true, oriented: true });
+        expect(new Set([...out.vertexKey, ...out.faceKey]).size).toBe(out.vertexCount + out.faceCount);
+        expect(out.groups).toEqual(['a', 'b', 'again']);
+      }),
+      { numRuns: 60 },
+    );
   });
   test('materials of all parts are there, by name', () => {
-    const dressed = (slots: string[]) => cube.with({ slots, attributes: { material: { domain: 'face', width: 1, data: Int32Array.from({ length: 24 }, (_, f) => f % slots.length) } } });
-    const out = mergeMeshes([{ mesh: dressed(['x', 'y']), name: 'a', seed: 1 }, { mesh: dressed(['y', 'z']), name: 'b', seed: 2 }, { mesh: cube, name: 'c', seed: 3 }]), names = Array.from(out.attributes.material.data, (s) => out.slots[s] ?? '-');
+    const dressed = (slots: string[]) =>
+      cube.with({
+        slots,
+        attributes: {
+          material: { domain: 'face', width: 1, data: Int32Array.from({ length: 24 }, (_, f) => f % slots.length) },
+        },
+      });
+    const out = mergeMeshes([
+        { mesh: dressed(['x', 'y']), name: 'a', seed: 1 },
+        { mesh: dressed(['y', 'z']), name: 'b', seed: 2 },
+        { mesh: cube, name: 'c', seed: 3 },
+      ]),
+      names = Array.from(out.attributes.material.data, (s) => out.slots[s] ?? '-');
     expect(out.slots).toEqual(['x', 'y', 'z']);
     expect(names.slice(0, 2).concat(names.slice(24, 26), names.slice(48, 49))).toEqual(['x', 'y', 'y', 'z', '-']);
   });
-  test('nothing merged is nothing', () => { expect(mergeMeshes([]).vertexCount).toBe(0); });
+  test('nothing merged is nothing', () => {
+    expect(mergeMeshes([]).vertexCount).toBe(0);
+  });
 });
 
 describe('soft falloff', () => {
   test('1 at the pick, 0 from the radius on, falling all the way; by the true distance', () => {
-    for (const shape of ['smooth', 'dome', 'sharp', 'straight'] as const) { expect([fade(0, shape), fade(1, shape), fade(2, shape)]).toEqual([1, 0, 0]); for (let x = 0.05; x < 1; x += 0.05) expect(fade(x, shape)).toBeLessThanOrEqual(fade(x - 0.05, shape)); }
+    for (const shape of ['smooth', 'dome', 'sharp', 'straight'] as const) {
+      expect([fade(0, shape), fade(1, shape), fade(2, shape)]).toEqual([1, 0, 0]);
+      for (let x = 0.05; x < 1; x += 0.05) expect(fade(x, shape)).toBeLessThanOrEqual(fade(x - 0.05, shape));
+    }
     const ball = cubeSphere({ radius: 1, cuts: 5 }, id);
-    fc.assert(fc.property(seeds, fc.double({ min: 0.1, max: 3, noNaN: true }), (list, radius) => {
-      const picked = someOf(ball.vertexCount, list), w = softWeights(ball, picked, radius, 'straight'), p = ball.positions;
-      for (let v = 0; v < ball.vertexCount; v++) {
-        const d = Math.min(...Array.from(picked, (q) => Math.hypot(p[3 * v] - p[3 * q], p[3 * v + 1] - p[3 * q + 1], p[3 * v + 2] - p[3 * q + 2])));
-        expect(w[v]).toBeCloseTo(Math.max(0, 1 - d / radius), 5);
-      }
-    }), { numRuns: 60 });
+    fc.assert(
+      fc.property(seeds, fc.double({ min: 0.1, max: 3, noNaN: true }), (list, radius) => {
+        const picked = someOf(ball.vertexCount, list),
+          w = softWeights(ball, picked, radius, 'straight'),
+          p = ball.positions;
+        for (let v = 0; v < ball.vertexCount; v++) {
+          const d = Math.min(
+            ...Array.from(picked, (q) =>
+              Math.hypot(p[3 * v] - p[3 * q], p[3 * v + 1] - p[3 * q + 1], p[3 * v + 2] - p[3 * q + 2]),
+            ),
+          );
+          expect(w[v]).toBeCloseTo(Math.max(0, 1 - d / radius), 5);
+        }
+      }),
+      { numRuns: 60 },
+    );
   });
   test('a move takes along what is near, and nothing beyond', () => {
-    const grid = cubeSphere({ radius: 1, cuts: 8 }, id), top = nearestElement(grid, 'vertex', [0, 1, 0]), v = grid.vertexKey.indexOf(top.key);
+    const grid = cubeSphere({ radius: 1, cuts: 8 }, id),
+      top = nearestElement(grid, 'vertex', [0, 1, 0]),
+      v = grid.vertexKey.indexOf(top.key);
     const out = run(grid, 'move', 'vertex', Uint32Array.of(v), { y: 0.5, soft: 0.6, falloff: 'smooth' });
     expect(out.positions[3 * v + 1]).toBeCloseTo(1.5, 5);
-    for (let q = 0; q < grid.vertexCount; q++) if (grid.positions[3 * q + 1] < 0.3) expect(out.positions[3 * q + 1]).toBe(grid.positions[3 * q + 1]);
+    for (let q = 0; q < grid.vertexCount; q++)
+      if (grid.positions[3 * q + 1] < 0.3) expect(out.positions[3 * q + 1]).toBe(grid.positions[3 * q + 1]);
   });
 });
 
 describe('moves along any axes', () => {
-  const all = Uint32Array.from({ length: cube.vertexCount }, (_, i) => i), angle = fc.double({ min: -3, max: 3, noNaN: true });
-  const matches = (m: Mesh, by: (p: number[]) => number[]) => { for (let i = 0; i < cube.positions.length; i += 3) { const q = by([...cube.positions.subarray(i, i + 3)]); for (let k = 0; k < 3; k++) expect(m.positions[i + k]).toBeCloseTo(q[k], 4); } };
+  const all = Uint32Array.from({ length: cube.vertexCount }, (_, i) => i),
+    angle = fc.double({ min: -3, max: 3, noNaN: true });
+  const matches = (m: Mesh, by: (p: number[]) => number[]) => {
+    for (let i = 0; i < cube.positions.length; i += 3) {
+      const q = by([...cube.positions.subarray(i, i + 3)]);
+      for (let k = 0; k < 3; k++) expect(m.positions[i + k]).toBeCloseTo(q[k], 4);
+    }
+  };
   test('moving, turning and sizing in a frame is doing so in the turned axes', () => {
-    fc.assert(fc.property(angle, angle, angle, angle, (x, y, z, a) => {
-      const f = turned([x, y, z]), frame = { frameX: x, frameY: y, frameZ: z }, back = turned([x, y, z]);
-      matches(run(cube, 'move', 'vertex', all, { ...frame, x: 1 }), (p) => p.map((c, k) => c + f[4 * k]));
-      const axis = [back[1], back[5], back[9]] as const;
-      matches(run(cube, 'turn', 'vertex', all, { ...frame, axis: 'y', angle: a, about: 'point', px: 1, py: 2, pz: 3 }), (p) => applyPoint(about(rotationAbout(axis, a), 1, 2, 3), p));
-      expect(volumeOf(run(cube, 'size', 'vertex', all, { ...frame, x: 2, y: 3, z: 0.5, about: 'origin' }))).toBeCloseTo(8 * 3, 3);
-    }), { numRuns: 60 });
+    fc.assert(
+      fc.property(angle, angle, angle, angle, (x, y, z, a) => {
+        const f = turned([x, y, z]),
+          frame = { frameX: x, frameY: y, frameZ: z },
+          back = turned([x, y, z]);
+        matches(run(cube, 'move', 'vertex', all, { ...frame, x: 1 }), (p) => p.map((c, k) => c + f[4 * k]));
+        const axis = [back[1], back[5], back[9]] as const;
+        matches(
+          run(cube, 'turn', 'vertex', all, { ...frame, axis: 'y', angle: a, about: 'point', px: 1, py: 2, pz: 3 }),
+          (p) => applyPoint(about(rotationAbout(axis, a), 1, 2, 3), p),
+        );
+        expect(
+          volumeOf(run(cube, 'size', 'vertex', all, { ...frame, x: 2, y: 3, z: 0.5, about: 'origin' })),
+        ).toBeCloseTo(8 * 3, 3);
+      }),
+      { numRuns: 60 },
+    );
   });
   test('each part about its own middle', () => {
-    const two = mergeMeshes([{ mesh: cube, name: 'a', seed: 1 }, { mesh: cube, name: 'b', seed: 2, place: translation(10, 0, 0) }]), faces = Uint32Array.from({ length: two.faceCount }, (_, i) => i);
+    const two = mergeMeshes([
+        { mesh: cube, name: 'a', seed: 1 },
+        { mesh: cube, name: 'b', seed: 2, place: translation(10, 0, 0) },
+      ]),
+      faces = Uint32Array.from({ length: two.faceCount }, (_, i) => i);
     expect(partsOf(two, 'face', faces)).toHaveLength(2);
     const out = run(two, 'size', 'face', faces, { x: 2, y: 2, z: 2, about: 'each' });
     expect(volumeOf(out)).toBeCloseTo(2 * 64, 3);
@@ -106,7 +181,8 @@ describe('moves along any axes', () => {
 
 describe('elements and spans', () => {
   test('the nearest element is found, and stays where it is along its edge when the mesh is renumbered', () => {
-    const e = nearestElement(cube, 'edge', [0.3, 1, 1]), keys = edgeKeys(cube);
+    const e = nearestElement(cube, 'edge', [0.3, 1, 1]),
+      keys = edgeKeys(cube);
     expect(e.at).toEqual([expect.closeTo(0.3, 6), 1, 1]);
     const moved = transformVertices(cube, translation(5, 0, 0));
     expect(elementPoint(moved, 'edge', Array.from(keys).indexOf(e.key), e.t)).toEqual([expect.closeTo(5.3, 5), 1, 1]);
@@ -116,12 +192,17 @@ describe('elements and spans', () => {
   test('angles and circles in space', () => {
     expect(angleAt([1, 0, 0], [0, 0, 0], [0, 5, 0])).toBeCloseTo(Math.PI / 2, 12);
     expect(angleAt([1, 0, 0], [0, 0, 0], [-3, 0, 0])).toBeCloseTo(Math.PI, 12);
-    const n = fc.double({ min: -5, max: 5, noNaN: true }), r = fc.double({ min: 0.1, max: 9, noNaN: true });
-    fc.assert(fc.property(n, n, n, r, n, n, (x, y, z, radius, a, b) => {
-      const m = compose(translation(x, y, z), compose(rotation('x', a), rotation('y', b))), p = (t: number) => applyPoint(m, [radius * Math.cos(t), radius * Math.sin(t), 0]), c = circleThrough(p(0), p(2), p(4))!;
-      expect(c.radius).toBeCloseTo(radius, 5);
-      c.centre.forEach((v, k) => expect(v).toBeCloseTo([x, y, z][k], 4));
-    }));
+    const n = fc.double({ min: -5, max: 5, noNaN: true }),
+      r = fc.double({ min: 0.1, max: 9, noNaN: true });
+    fc.assert(
+      fc.property(n, n, n, r, n, n, (x, y, z, radius, a, b) => {
+        const m = compose(translation(x, y, z), compose(rotation('x', a), rotation('y', b))),
+          p = (t: number) => applyPoint(m, [radius * Math.cos(t), radius * Math.sin(t), 0]),
+          c = circleThrough(p(0), p(2), p(4))!;
+        expect(c.radius).toBeCloseTo(radius, 5);
+        c.centre.forEach((v, k) => expect(v).toBeCloseTo([x, y, z][k], 4));
+      }),
+    );
     expect(circleThrough([0, 0, 0], [1, 1, 1], [2, 2, 2])).toBeUndefined();
   });
 });
@@ -129,42 +210,98 @@ describe('elements and spans', () => {
 describe('curves', () => {
   test('an ellipse is one to three parts in ten thousand, and as long as it should be', () => {
     const c = ellipse(3, 3, 'xz', 1);
-    for (const [x, y, z] of flattenCurves(c, 1e-4)[0]) { expect(Math.hypot(x, z) / 3).toBeCloseTo(1, 3); expect(y).toBe(0); }
+    for (const [x, y, z] of flattenCurves(c, 1e-4)[0]) {
+      expect(Math.hypot(x, z) / 3).toBeCloseTo(1, 3);
+      expect(y).toBe(0);
+    }
     expect(curveLength(c) / (6 * Math.PI)).toBeCloseTo(1, 3);
     expect(curveLength(transformCurves(c, scaling(2, 2, 2)))).toBeCloseTo(2 * curveLength(c), 3);
   });
   test('straight parts stay within their tolerance of the curve', () => {
-    fc.assert(fc.property(fc.double({ min: 1e-4, max: 0.1, noNaN: true }), (tolerance) => {
-      const line = flattenCurves(ellipse(1, 1, 'xy', 1), tolerance)[0];
-      for (let i = 1; i < line.length; i++) {
-        const m = [0, 1].map((k) => (line[i][k] + line[i - 1][k]) / 2);
-        expect(Math.abs(Math.hypot(m[0], m[1]) - 1)).toBeLessThan(tolerance + 3e-4); // the cubic itself is that near to the circle
-      }
-    }), { numRuns: 20 });
+    fc.assert(
+      fc.property(fc.double({ min: 1e-4, max: 0.1, noNaN: true }), (tolerance) => {
+        const line = flattenCurves(ellipse(1, 1, 'xy', 1), tolerance)[0];
+        for (let i = 1; i < line.length; i++) {
+          const m = [0, 1].map((k) => (line[i][k] + line[i - 1][k]) / 2);
+          expect(Math.abs(Math.hypot(m[0], m[1]) - 1)).toBeLessThan(tolerance + 3e-4); // the cubic itself is that near to the circle
+        }
+      }),
+      { numRuns: 20 },
+    );
   });
   test('are shown, moved by steps, and pass steps that work on faces', async () => {
-    const steps: Step[] = [{ id: 'a', kind: 'section', on: true, values: { wide: 2, high: 1, facing: 'x' } }, { id: 'b', kind: 'place', on: true, values: { x: 5 } }, { id: 'c', kind: 'mirror', on: true, values: {} }];
-    const out = await evaluate(steps, { memory: new Memory() }), mesh = out[1].mesh;
+    const steps: Step[] = [
+      { id: 'a', kind: 'section', on: true, values: { wide: 2, high: 1, facing: 'x' } },
+      { id: 'b', kind: 'place', on: true, values: { x: 5 } },
+      { id: 'c', kind: 'mirror', on: true, values: {} },
+    ];
+    const out = await evaluate(steps, { memory: new Memory() }),
+      mesh = out[1].mesh;
     expect(Math.min(...mesh.curves!.points.filter((_, i) => i % 3 === 0))).toBe(5);
     expect(displayBuffers(mesh).curvePosition!.length).toBeGreaterThan(60);
   });
 });
 
 describe('merged pieces and kept parts, as recipes', () => {
-  const start = (w: number): Step[] => [{ id: 'b', kind: 'box', on: true, values: { width: w, height: 1, depth: 1, onGround: false } }], place = (x: number) => [1, 0, 0, x, 0, 1, 0, 0, 0, 0, 1, 0];
-  const merged = (w: number): Step => ({ id: 'm', kind: 'merged', on: true, values: { parts: [{ id: 'p', name: 'left', recipe: start(w), place: place(-3) }, { id: 'q', name: 'right', recipe: start(1), place: place(3) }] } });
-  const last = async (steps: Step[]) => { const o = await evaluate(steps, { memory: new Memory() }); return o[o.length - 1]; };
+  const start = (w: number): Step[] => [
+      { id: 'b', kind: 'box', on: true, values: { width: w, height: 1, depth: 1, onGround: false } },
+    ],
+    place = (x: number) => [1, 0, 0, x, 0, 1, 0, 0, 0, 0, 1, 0];
+  const merged = (w: number): Step => ({
+    id: 'm',
+    kind: 'merged',
+    on: true,
+    values: {
+      parts: [
+        { id: 'p', name: 'left', recipe: start(w), place: place(-3) },
+        { id: 'q', name: 'right', recipe: start(1), place: place(3) },
+      ],
+    },
+  });
+  const last = async (steps: Step[]) => {
+    const o = await evaluate(steps, { memory: new Memory() });
+    return o[o.length - 1];
+  };
   test('a part is kept by a face of it, by its set; a change inside the merged piece leaves the part told apart', async () => {
-    const { mesh } = await last([merged(1)]), key = mesh.faceKey[0];
-    const part = (w: number): Step[] => [merged(w), { id: 'k', kind: 'keep', on: true, values: { by: 'part', faces: { kind: 'face', keys: [key] }, name: '' } }];
+    const { mesh } = await last([merged(1)]),
+      key = mesh.faceKey[0];
+    const part = (w: number): Step[] => [
+      merged(w),
+      { id: 'k', kind: 'keep', on: true, values: { by: 'part', faces: { kind: 'face', keys: [key] }, name: '' } },
+    ];
     expect(volumeOf((await last(part(1))).mesh)).toBeCloseTo(1, 5);
     expect(volumeOf((await last(part(2))).mesh)).toBeCloseTo(2, 5);
-    expect(volumeOf((await last([merged(2), { id: 'k', kind: 'keep', on: true, values: { by: 'set', name: 'right' } }])).mesh)).toBeCloseTo(1, 5);
-    expect((await last([merged(1), { id: 'k', kind: 'keep', on: true, values: { by: 'set', name: 'gone' } }])).error).toMatch(/no set “gone”/);
-    expect((await last([merged(1), { id: 'k', kind: 'keep', on: true, values: { by: 'part', faces: { kind: 'face', keys: [7] } } }])).warnings[0].text).toMatch(/1 faces that told this part/);
+    expect(
+      volumeOf(
+        (await last([merged(2), { id: 'k', kind: 'keep', on: true, values: { by: 'set', name: 'right' } }])).mesh,
+      ),
+    ).toBeCloseTo(1, 5);
+    expect(
+      (await last([merged(1), { id: 'k', kind: 'keep', on: true, values: { by: 'set', name: 'gone' } }])).error,
+    ).toMatch(/no set “gone”/);
+    expect(
+      (
+        await last([
+          merged(1),
+          { id: 'k', kind: 'keep', on: true, values: { by: 'part', faces: { kind: 'face', keys: [7] } } },
+        ])
+      ).warnings[0].text,
+    ).toMatch(/1 faces that told this part/);
   });
   test('what fails inside is told outside', async () => {
-    const broken: Step = { ...merged(1), values: { parts: [{ id: 'p', name: 'x', recipe: [...start(1), { id: 't', kind: 'texture', on: true, values: {} }], place: place(0) }] } };
+    const broken: Step = {
+      ...merged(1),
+      values: {
+        parts: [
+          {
+            id: 'p',
+            name: 'x',
+            recipe: [...start(1), { id: 't', kind: 'texture', on: true, values: {} }],
+            place: place(0),
+          },
+        ],
+      },
+    };
     expect((await last([broken])).error).toMatch(/no UVs/);
   });
 });

@@ -19,13 +19,18 @@ export function fade(x: number, shape: Falloff): number {
 
 /** A weight for every vertex: 1 for those listed. `radius` in metres, over 0. */
 export function softWeights(mesh: Mesh, vertices: ArrayLike<number>, radius: number, shape: Falloff): Float32Array {
-  const p = mesh.positions, count = mesh.vertexCount, weight = new Float32Array(count);
+  const p = mesh.positions,
+    count = mesh.vertexCount,
+    weight = new Float32Array(count);
   let size = 16;
   while (size < 2 * vertices.length) size *= 2;
-  const head = new Int32Array(size).fill(-1), next = new Int32Array(count).fill(-1);
-  const cell = (x: number, y: number, z: number) => (imul(x, 73856093) ^ imul(y, 19349663) ^ imul(z, 83492791)) & (size - 1);
+  const head = new Int32Array(size).fill(-1),
+    next = new Int32Array(count).fill(-1);
+  const cell = (x: number, y: number, z: number) =>
+    (imul(x, 73856093) ^ imul(y, 19349663) ^ imul(z, 83492791)) & (size - 1);
   for (let i = 0; i < vertices.length; i++) {
-    const v = vertices[i], c = cell(floor(p[3 * v] / radius), floor(p[3 * v + 1] / radius), floor(p[3 * v + 2] / radius));
+    const v = vertices[i],
+      c = cell(floor(p[3 * v] / radius), floor(p[3 * v + 1] / radius), floor(p[3 * v + 2] / radius));
     if (weight[v] === 1) continue;
     weight[v] = 1;
     next[v] = head[c];
@@ -33,14 +38,21 @@ export function softWeights(mesh: Mesh, vertices: ArrayLike<number>, radius: num
   }
   for (let v = 0; v < count; v++) {
     if (weight[v] === 1) continue;
-    const x = p[3 * v], y = p[3 * v + 1], z = p[3 * v + 2], i = floor(x / radius), j = floor(y / radius), k = floor(z / radius);
+    const x = p[3 * v],
+      y = p[3 * v + 1],
+      z = p[3 * v + 2],
+      i = floor(x / radius),
+      j = floor(y / radius),
+      k = floor(z / radius);
     let near = radius * radius;
-    for (let a = -1; a <= 1; a++) for (let b = -1; b <= 1; b++) for (let c = -1; c <= 1; c++) {
-      for (let w = head[cell(i + a, j + b, k + c)]; w >= 0; w = next[w]) {
-        const d = (p[3 * w] - x) ** 2 + (p[3 * w + 1] - y) ** 2 + (p[3 * w + 2] - z) ** 2;
-        if (d < near) near = d;
-      }
-    }
+    for (let a = -1; a <= 1; a++)
+      for (let b = -1; b <= 1; b++)
+        for (let c = -1; c <= 1; c++) {
+          for (let w = head[cell(i + a, j + b, k + c)]; w >= 0; w = next[w]) {
+            const d = (p[3 * w] - x) ** 2 + (p[3 * w + 1] - y) ** 2 + (p[3 * w + 2] - z) ** 2;
+            if (d < near) near = d;
+          }
+        }
     weight[v] = fade(sqrt(near) / radius, shape);
   }
   return weight;
@@ -49,6 +61,7 @@ export function softWeights(mesh: Mesh, vertices: ArrayLike<number>, radius: num
 /** Puts a share of a map on every vertex: `map(1)` where the weight is 1, nothing where it is 0. */
 export function blendVertices(mesh: Mesh, weight: Float32Array, map: (share: number) => Affine): Mesh {
   const positions = mesh.positions.slice();
-  for (let v = 0; v < weight.length; v++) if (weight[v] > 0) positions.set(applyPoint(map(weight[v]), mesh.positions.subarray(3 * v, 3 * v + 3)), 3 * v);
+  for (let v = 0; v < weight.length; v++)
+    if (weight[v] > 0) positions.set(applyPoint(map(weight[v]), mesh.positions.subarray(3 * v, 3 * v + 3)), 3 * v);
   return mesh.with({ positions });
 }

@@ -21,17 +21,24 @@ export function joinVertices(mesh: Mesh, to: Uint32Array): Mesh {
   const draft = new Draft(mesh);
   const ring: number[] = [];
   for (let f = 0; f < mesh.faceCount; f++) {
-    const s = mesh.faceStart[f], e = mesh.faceStart[f + 1];
-    let changed = false, repeat = false;
+    const s = mesh.faceStart[f],
+      e = mesh.faceStart[f + 1];
+    let changed = false,
+      repeat = false;
     for (let c = s; c < e; c++) {
-      const v = mesh.cornerVertex[c], n = mesh.cornerVertex[c + 1 < e ? c + 1 : s];
+      const v = mesh.cornerVertex[c],
+        n = mesh.cornerVertex[c + 1 < e ? c + 1 : s];
       if (to[v] !== v) changed = true;
       if (to[v] === to[n]) repeat = true;
     }
     if (!changed) continue;
-    if (!repeat) { for (let c = s; c < e; c++) draft.retarget(c, to[mesh.cornerVertex[c]]); continue; }
+    if (!repeat) {
+      for (let c = s; c < e; c++) draft.retarget(c, to[mesh.cornerVertex[c]]);
+      continue;
+    }
     ring.length = 0;
-    for (let c = s; c < e; c++) if (to[mesh.cornerVertex[c]] !== to[mesh.cornerVertex[c + 1 < e ? c + 1 : s]]) ring.push(c);
+    for (let c = s; c < e; c++)
+      if (to[mesh.cornerVertex[c]] !== to[mesh.cornerVertex[c + 1 < e ? c + 1 : s]]) ring.push(c);
     draft.drop(f);
     if (ring.length < 3) continue;
     draft.begin(mesh.faceKey[f], f);
@@ -50,21 +57,38 @@ export function nearest(positions: Float32Array, distance: number, among?: Array
   const cell = distance > 0 ? distance : 1e-9;
   let size = 16;
   while (size < 2 * n) size *= 2;
-  const head = new Int32Array(size).fill(-1), next = new Int32Array(count).fill(-1);
-  const slot = (x: number, y: number, z: number) => (imul(x, 73856093) ^ imul(y, 19349663) ^ imul(z, 83492791)) & (size - 1);
-  const reach = distance > 0 ? 1 : 0, limit = distance * distance;
+  const head = new Int32Array(size).fill(-1),
+    next = new Int32Array(count).fill(-1);
+  const slot = (x: number, y: number, z: number) =>
+    (imul(x, 73856093) ^ imul(y, 19349663) ^ imul(z, 83492791)) & (size - 1);
+  const reach = distance > 0 ? 1 : 0,
+    limit = distance * distance;
   for (let i = 0; i < n; i++) {
     const v = among ? among[i] : i;
-    const x = positions[3 * v], y = positions[3 * v + 1], z = positions[3 * v + 2];
-    const cx = floor(x / cell), cy = floor(y / cell), cz = floor(z / cell);
+    const x = positions[3 * v],
+      y = positions[3 * v + 1],
+      z = positions[3 * v + 2];
+    const cx = floor(x / cell),
+      cy = floor(y / cell),
+      cz = floor(z / cell);
     let found = -1;
-    for (let dx = -reach; dx <= reach && found < 0; dx++) for (let dy = -reach; dy <= reach && found < 0; dy++) for (let dz = -reach; dz <= reach && found < 0; dz++) {
-      for (let w = head[slot(cx + dx, cy + dy, cz + dz)]; w >= 0; w = next[w]) {
-        const ex = positions[3 * w] - x, ey = positions[3 * w + 1] - y, ez = positions[3 * w + 2] - z;
-        if (ex * ex + ey * ey + ez * ez <= limit) { found = w; break; }
-      }
+    for (let dx = -reach; dx <= reach && found < 0; dx++)
+      for (let dy = -reach; dy <= reach && found < 0; dy++)
+        for (let dz = -reach; dz <= reach && found < 0; dz++) {
+          for (let w = head[slot(cx + dx, cy + dy, cz + dz)]; w >= 0; w = next[w]) {
+            const ex = positions[3 * w] - x,
+              ey = positions[3 * w + 1] - y,
+              ez = positions[3 * w + 2] - z;
+            if (ex * ex + ey * ey + ez * ez <= limit) {
+              found = w;
+              break;
+            }
+          }
+        }
+    if (found >= 0) {
+      to[v] = found;
+      continue;
     }
-    if (found >= 0) { to[v] = found; continue; }
     const s = slot(cx, cy, cz);
     next[v] = head[s];
     head[s] = v;

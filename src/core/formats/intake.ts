@@ -2,7 +2,16 @@
 import { boundsOf, shapeOf } from '../mesh/measure';
 import { flatten, type Scene } from './scene';
 
-export interface PieceIntake { name: string; faces: number; triangles: number; vertices: number; openEdges: number; nonManifoldEdges: number; doubledFaces: number; curves: number }
+export interface PieceIntake {
+  name: string;
+  faces: number;
+  triangles: number;
+  vertices: number;
+  openEdges: number;
+  nonManifoldEdges: number;
+  doubledFaces: number;
+  curves: number;
+}
 
 export interface Intake {
   file: string;
@@ -21,23 +30,47 @@ export interface Intake {
 }
 
 export function intakeOf(scene: Scene, file: string): Intake {
-  const flat = flatten(scene), lo = [Infinity, Infinity, Infinity], hi = [-Infinity, -Infinity, -Infinity];
+  const flat = flatten(scene),
+    lo = [Infinity, Infinity, Infinity],
+    hi = [-Infinity, -Infinity, -Infinity];
   for (const p of flat.pieces) {
     for (const at of [p.mesh?.positions, p.mesh?.curves?.points]) {
       if (!at?.length) continue;
       const b = boundsOf(at);
-      for (let k = 0; k < 3; k++) { lo[k] = Math.min(lo[k], b.min[k]); hi[k] = Math.max(hi[k], b.max[k]); }
+      for (let k = 0; k < 3; k++) {
+        lo[k] = Math.min(lo[k], b.min[k]);
+        hi[k] = Math.max(hi[k], b.max[k]);
+      }
     }
   }
   const size = [0, 1, 2].map((k) => (hi[k] >= lo[k] ? hi[k] - lo[k] : 0)) as [number, number, number];
   const kind = /\.(\w+)$/.exec(file)?.[1].toLowerCase() ?? '';
   return {
-    file, size, materials: scene.materials.length, images: scene.images.length, missing: [...new Set(scene.missing ?? [])], warnings: scene.warnings,
-    unit: scene.scale?.unit ?? guessUnit(Math.max(...size), kind), unitKnown: scene.scale?.unit !== undefined, up: scene.scale?.up ?? guessUp(lo, hi, kind), upKnown: scene.scale?.up !== undefined,
+    file,
+    size,
+    materials: scene.materials.length,
+    images: scene.images.length,
+    missing: [...new Set(scene.missing ?? [])],
+    warnings: scene.warnings,
+    unit: scene.scale?.unit ?? guessUnit(Math.max(...size), kind),
+    unitKnown: scene.scale?.unit !== undefined,
+    up: scene.scale?.up ?? guessUp(lo, hi, kind),
+    upKnown: scene.scale?.up !== undefined,
     pieces: scene.pieces.flatMap((p) => {
       if (!p.mesh) return [];
       const s = shapeOf(p.mesh);
-      return [{ name: p.name, faces: s.faces, triangles: s.triangles, vertices: s.vertices, openEdges: s.openEdges, nonManifoldEdges: s.nonManifoldEdges, doubledFaces: s.doubledFaces, curves: p.mesh.curves?.closed.length ?? 0 }];
+      return [
+        {
+          name: p.name,
+          faces: s.faces,
+          triangles: s.triangles,
+          vertices: s.vertices,
+          openEdges: s.openEdges,
+          nonManifoldEdges: s.nonManifoldEdges,
+          doubledFaces: s.doubledFaces,
+          curves: p.mesh.curves?.closed.length ?? 0,
+        },
+      ];
     }),
   };
 }

@@ -4,7 +4,12 @@
  */
 import type { Scene } from './scene';
 
-export interface ReadInput { bytes: Uint8Array; name: string; beside: ReadonlyMap<string, Uint8Array>; progress?: (share: number) => void }
+export interface ReadInput {
+  bytes: Uint8Array;
+  name: string;
+  beside: ReadonlyMap<string, Uint8Array>;
+  progress?: (share: number) => void;
+}
 
 export interface FormatKind {
   kind: string;
@@ -20,53 +25,93 @@ export interface FormatKind {
   write(scene: Scene, stem: string): Promise<[string, Uint8Array][]>;
 }
 
-const starts = (...marks: string[]) => (b: Uint8Array): boolean => marks.some((m) => b.length >= m.length && [...m].every((c, i) => b[i] === c.charCodeAt(0)));
-const textHead = (b: Uint8Array): string => new TextDecoder().decode(b.subarray(0, 2048)).replace(/^\uFEFF/, '').trimStart();
+const starts =
+  (...marks: string[]) =>
+  (b: Uint8Array): boolean =>
+    marks.some((m) => b.length >= m.length && [...m].every((c, i) => b[i] === c.charCodeAt(0)));
+const textHead = (b: Uint8Array): string =>
+  new TextDecoder()
+    .decode(b.subarray(0, 2048))
+    .replace(/^\uFEFF/, '')
+    .trimStart();
 
 export const KINDS: readonly FormatKind[] = [
   {
-    kind: 'glb', title: 'GLB', endings: ['glb'], mark: starts('glTF'), scaled: true,
+    kind: 'glb',
+    title: 'GLB',
+    endings: ['glb'],
+    mark: starts('glTF'),
+    scaled: true,
     read: async ({ bytes, name }) => (await import('./glb')).readGlb(bytes, name),
     write: async (scene, stem) => [[`${stem}.glb`, await (await import('./glb')).writeGlb(scene)]],
   },
   {
-    kind: 'gltf', title: 'glTF', endings: ['gltf'], mark: (b) => /^\{[\s\S]*"asset"\s*:/.test(textHead(b)) || (textHead(b).startsWith('{') && /"(buffers|meshes|nodes)"\s*:/.test(textHead(b))), scaled: true,
+    kind: 'gltf',
+    title: 'glTF',
+    endings: ['gltf'],
+    mark: (b) =>
+      /^\{[\s\S]*"asset"\s*:/.test(textHead(b)) ||
+      (textHead(b).startsWith('{') && /"(buffers|meshes|nodes)"\s*:/.test(textHead(b))),
+    scaled: true,
     read: async ({ bytes, name, beside }) => (await import('./glb')).readGltf(bytes, name, beside),
     write: async (scene, stem) => (await import('./glb')).writeGltf(scene, stem),
   },
   {
-    kind: '3mf', title: '3MF', endings: ['3mf'], scaled: true,
+    kind: '3mf',
+    title: '3MF',
+    endings: ['3mf'],
+    scaled: true,
     read: async ({ bytes, name, progress }) => (await import('./threemf')).read3mf(bytes, name, progress),
     write: async (scene, stem) => [[`${stem}.3mf`, (await import('./threemf')).write3mf(scene)]],
   },
   {
-    kind: 'ply', title: 'PLY', endings: ['ply'], mark: starts('ply\n', 'ply\r'),
+    kind: 'ply',
+    title: 'PLY',
+    endings: ['ply'],
+    mark: starts('ply\n', 'ply\r'),
     read: async ({ bytes, name, progress }) => (await import('./ply')).readPly(bytes, name, progress),
     write: async (scene, stem) => [[`${stem}.ply`, (await import('./ply')).writePly(scene)]],
   },
   {
-    kind: 'stl', title: 'STL', endings: ['stl'],
+    kind: 'stl',
+    title: 'STL',
+    endings: ['stl'],
     read: async ({ bytes, name, progress }) => (await import('./stl')).readStl(bytes, name, progress),
     write: async (scene, stem) => [[`${stem}.stl`, (await import('./stl')).writeStl(scene)]],
   },
   {
-    kind: 'svg', title: 'SVG', endings: ['svg'], mark: (b) => /^<(\?xml|!--|!doctype svg|svg[\s>])/i.test(textHead(b)) && /<svg[\s>]/i.test(textHead(b)), scaled: true,
+    kind: 'svg',
+    title: 'SVG',
+    endings: ['svg'],
+    mark: (b) => /^<(\?xml|!--|!doctype svg|svg[\s>])/i.test(textHead(b)) && /<svg[\s>]/i.test(textHead(b)),
+    scaled: true,
     read: async ({ bytes, name }) => (await import('./svg')).readSvg(bytes, name),
     write: async (scene, stem) => [[`${stem}.svg`, (await import('./svg')).writeSvg(scene)]],
   },
   {
-    kind: 'obj', title: 'OBJ', endings: ['obj'],
-    read: async ({ bytes, name, beside, progress }) => (await import('./obj')).readObj(bytes, name, { beside, progress }),
+    kind: 'obj',
+    title: 'OBJ',
+    endings: ['obj'],
+    read: async ({ bytes, name, beside, progress }) =>
+      (await import('./obj')).readObj(bytes, name, { beside, progress }),
     write: async (scene, stem) => {
       const { obj, mtl } = (await import('./obj')).writeObj(scene, `${stem}.mtl`);
       const { safeName } = await import('./scene');
-      return [[`${stem}.obj`, obj], ...(scene.materials.length ? [[`${stem}.mtl`, mtl] as [string, Uint8Array]] : []), ...scene.images.map((i): [string, Uint8Array] => [safeName(i.name), i.bytes])];
+      return [
+        [`${stem}.obj`, obj],
+        ...(scene.materials.length ? [[`${stem}.mtl`, mtl] as [string, Uint8Array]] : []),
+        ...scene.images.map((i): [string, Uint8Array] => [safeName(i.name), i.bytes]),
+      ];
     },
   },
 ];
 
 export const endingOf = (name: string): string => /\.([a-z0-9]+)$/i.exec(name)?.[1].toLowerCase() ?? '';
-export const kindByEnding = (name: string): FormatKind | undefined => KINDS.find((k) => k.endings.includes(endingOf(name)));
+export const kindByEnding = (name: string): FormatKind | undefined =>
+  KINDS.find((k) => k.endings.includes(endingOf(name)));
 export const isModel = (name: string): boolean => kindByEnding(name) !== undefined;
 /** "OBJ, GLB or STL", for sentences. */
-export const kindTitles = (): string => KINDS.map((k) => k.title).join(', ').replace(/, ([^,]*)$/, ' or $1');
+export const kindTitles = (): string =>
+  KINDS.map((k) => k.title)
+    .join(', ')
+    .replace(/, ([^,]*)$/, ' or $1');

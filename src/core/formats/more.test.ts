@@ -29,102 +29,224 @@ import { writePng } from './png';
 
 const text = (s: string) => new TextEncoder().encode(s);
 const cube = box({ width: 2, height: 2, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, keyOf('cube'));
-const sceneOf = (...meshes: Mesh[]): Scene => ({ ...emptyScene(), pieces: meshes.map((mesh, i) => ({ name: `body ${i + 1}`, parent: -1, mesh })) });
+const sceneOf = (...meshes: Mesh[]): Scene => ({
+  ...emptyScene(),
+  pieces: meshes.map((mesh, i) => ({ name: `body ${i + 1}`, parent: -1, mesh })),
+});
 const same = (a: Mesh, b: Mesh) => {
   expect(triangleCount(b)).toBe(triangleCount(a));
-  expect(shapeOf(b)).toMatchObject({ vertices: a.vertexCount, closed: shapeOf(a).closed, oriented: shapeOf(a).oriented });
+  expect(shapeOf(b)).toMatchObject({
+    vertices: a.vertexCount,
+    closed: shapeOf(a).closed,
+    oriented: shapeOf(a).oriented,
+  });
   expect(volumeOf(b)).toBeCloseTo(volumeOf(a), 5);
   expect(areaOf(b)).toBeCloseTo(areaOf(a), 5);
 };
 const refusal = async (work: () => unknown): Promise<string> => {
-  try { await work(); } catch (e) { expect(e).toBeInstanceOf(FileError); expect((e as Error).message).toMatch(/^[^\n]+\.$/); return (e as Error).message; }
+  try {
+    await work();
+  } catch (e) {
+    expect(e).toBeInstanceOf(FileError);
+    expect((e as Error).message).toMatch(/^[^\n]+\.$/);
+    return (e as Error).message;
+  }
   throw new Error('it was read');
 };
 
 describe('round trips', () => {
-  test.each([['binary', false], ['text', true]])('STL, %s: closed bodies come back closed, with their volume', (_, asText) => {
-    fc.assert(fc.property(closedBody, (m) => {
-      const back = readStl(writeStl(sceneOf(m), asText), 'body.stl');
-      expect(back.warnings).toEqual([]);
-      same(m, back.pieces[0].mesh!);
-    }), { numRuns: 60 });
+  test.each([
+    ['binary', false],
+    ['text', true],
+  ])('STL, %s: closed bodies come back closed, with their volume', (_, asText) => {
+    fc.assert(
+      fc.property(closedBody, (m) => {
+        const back = readStl(writeStl(sceneOf(m), asText), 'body.stl');
+        expect(back.warnings).toEqual([]);
+        same(m, back.pieces[0].mesh!);
+      }),
+      { numRuns: 60 },
+    );
   });
-  test.each([['binary', false], ['text', true]])('PLY, %s: polygons, places, UVs and colours to the bit', (_, asText) => {
-    fc.assert(fc.property(closedBody, fc.boolean(), (m, dressed) => {
-      const color = Float32Array.from({ length: 4 * m.vertexCount }, (_c, i) => (i % 4 === 3 ? 1 : (i % 256) / 255));
-      const own = dressed ? unwrap(m, { cut: new Set(), hold: new Set(), seamAngle: 0.8, size: 256, padding: 2, density: 0, turn: true }).mesh.withAttribute('color', { domain: 'vertex', width: 4, data: color }) : m;
-      const back = readPly(writePly(sceneOf(own), asText), 'body.ply').pieces[0].mesh!;
-      expect(back.positions).toEqual(own.positions);
-      expect(back.cornerVertex).toEqual(own.cornerVertex);
-      expect(back.faceStart).toEqual(own.faceStart);
-      expect(back.attributes[UV]?.data).toEqual(own.attributes[UV]?.data);
-      expect(back.attributes.color?.data).toEqual(own.attributes.color?.data);
-    }), { numRuns: 60 });
+  test.each([
+    ['binary', false],
+    ['text', true],
+  ])('PLY, %s: polygons, places, UVs and colours to the bit', (_, asText) => {
+    fc.assert(
+      fc.property(closedBody, fc.boolean(), (m, dressed) => {
+        const color = Float32Array.from({ length: 4 * m.vertexCount }, (_c, i) => (i % 4 === 3 ? 1 : (i % 256) / 255));
+        const own = dressed
+          ? unwrap(m, {
+              cut: new Set(),
+              hold: new Set(),
+              seamAngle: 0.8,
+              size: 256,
+              padding: 2,
+              density: 0,
+              turn: true,
+            }).mesh.withAttribute('color', { domain: 'vertex', width: 4, data: color })
+          : m;
+        const back = readPly(writePly(sceneOf(own), asText), 'body.ply').pieces[0].mesh!;
+        expect(back.positions).toEqual(own.positions);
+        expect(back.cornerVertex).toEqual(own.cornerVertex);
+        expect(back.faceStart).toEqual(own.faceStart);
+        expect(back.attributes[UV]?.data).toEqual(own.attributes[UV]?.data);
+        expect(back.attributes.color?.data).toEqual(own.attributes.color?.data);
+      }),
+      { numRuns: 60 },
+    );
   });
   test('3MF: pieces, places, colours, unit', () => {
-    fc.assert(fc.property(closedBody, (m) => {
-      const dressed = m.with({ slots: ['a', 'b'], attributes: { material: { domain: 'face', width: 1, data: Int32Array.from({ length: m.faceCount }, (_, f) => f % 2) } } });
-      const scene: Scene = { ...sceneOf(dressed, cube), scale: { unit: 0.001 }, materials: [{ id: 'a', name: 'Tin & <lead>', color: [0.2, 0.4, 0.6, 1], roughness: 0.5, metalness: 0 }, { id: 'b', name: 'Oak', color: [0.6, 0.4, 0.2, 1], roughness: 0.5, metalness: 0 }] };
-      const back = read3mf(write3mf(scene), 'body.3mf');
-      expect(back.scale).toEqual({ unit: 0.001, up: 'z' });
-      expect(back.materials.map((x) => x.name)).toEqual(['Tin & <lead>', 'Oak']);
-      same(m, back.pieces[0].mesh!);
-      expect(back.pieces[0].mesh!.slots.length).toBe(m.faceCount > 1 ? 2 : 1);
-      same(cube, back.pieces[1].mesh!);
-    }), { numRuns: 40 });
+    fc.assert(
+      fc.property(closedBody, (m) => {
+        const dressed = m.with({
+          slots: ['a', 'b'],
+          attributes: {
+            material: { domain: 'face', width: 1, data: Int32Array.from({ length: m.faceCount }, (_, f) => f % 2) },
+          },
+        });
+        const scene: Scene = {
+          ...sceneOf(dressed, cube),
+          scale: { unit: 0.001 },
+          materials: [
+            { id: 'a', name: 'Tin & <lead>', color: [0.2, 0.4, 0.6, 1], roughness: 0.5, metalness: 0 },
+            { id: 'b', name: 'Oak', color: [0.6, 0.4, 0.2, 1], roughness: 0.5, metalness: 0 },
+          ],
+        };
+        const back = read3mf(write3mf(scene), 'body.3mf');
+        expect(back.scale).toEqual({ unit: 0.001, up: 'z' });
+        expect(back.materials.map((x) => x.name)).toEqual(['Tin & <lead>', 'Oak']);
+        same(m, back.pieces[0].mesh!);
+        expect(back.pieces[0].mesh!.slots.length).toBe(m.faceCount > 1 ? 2 : 1);
+        same(cube, back.pieces[1].mesh!);
+      }),
+      { numRuns: 40 },
+    );
   });
   test('glTF with its buffer beside it, and the validator content', async () => {
-    await fc.assert(fc.asyncProperty(closedBody, async (m) => {
-      const files = await writeGltf(sceneOf(m), 'body'), beside = new Map(files.slice(1));
-      same(m, (await readGltf(files[0][1], 'body.gltf', beside)).pieces[0].mesh!);
-      const report = await validator.validateBytes(files[0][1], { externalResourceFunction: async (uri: string) => beside.get(uri)! });
-      expect(report.issues.numErrors).toBe(0);
-    }), { numRuns: 15 });
+    await fc.assert(
+      fc.asyncProperty(closedBody, async (m) => {
+        const files = await writeGltf(sceneOf(m), 'body'),
+          beside = new Map(files.slice(1));
+        same(m, (await readGltf(files[0][1], 'body.gltf', beside)).pieces[0].mesh!);
+        const report = await validator.validateBytes(files[0][1], {
+          externalResourceFunction: async (uri: string) => beside.get(uri)!,
+        });
+        expect(report.issues.numErrors).toBe(0);
+      }),
+      { numRuns: 15 },
+    );
   });
   test('a tree of places goes out as nodes and comes back where it stood; a linked mesh is written once', async () => {
-    const turn = fc.double({ min: -3, max: 3, noNaN: true }), size = fc.double({ min: 0.2, max: 3, noNaN: true }), at = fc.double({ min: -5, max: 5, noNaN: true });
-    await fc.assert(fc.asyncProperty(turn, turn, size, size, at, async (a, b, s, t, d) => {
-      const outer = compose(translation(d, 1, 0), compose(rotation('y', a), scaling(s, t, 1))), inner = compose(translation(0, d, 2), rotation('x', b)), mirrored = compose(translation(4, 0, 0), scaling(-1, 1, 1));
-      const scene: Scene = { ...emptyScene(), pieces: [{ name: 'arm', parent: -1, place: outer }, { name: 'hand', parent: 0, mesh: cube, place: inner }, { name: 'twin', parent: -1, mesh: cube, place: mirrored }] };
-      const bytes = await writeGlb(scene), back = await readGlb(bytes, 'arm.glb');
-      expect((await validator.validateBytes(bytes)).issues.numErrors).toBe(0);
-      const meant = flatten(scene), got = flatten(back);
-      for (const i of [1, 2]) {
-        const p = boundsOf(meant.pieces[i].mesh!.positions), q = boundsOf(got.pieces[i].mesh!.positions);
-        for (let k = 0; k < 3; k++) { expect(q.min[k]).toBeCloseTo(p.min[k], 3); expect(q.max[k]).toBeCloseTo(p.max[k], 3); }
-        expect(volumeOf(got.pieces[i].mesh!)).toBeCloseTo(volumeOf(meant.pieces[i].mesh!), 3);
-      }
-    }), { numRuns: 25 });
-    const twins = await readGlb(await writeGlb({ ...emptyScene(), pieces: [0, 1, 2].map((i) => ({ name: `t${i}`, parent: -1, mesh: cube, place: translation(3 * i, 0, 0) })) }), 'twins.glb');
+    const turn = fc.double({ min: -3, max: 3, noNaN: true }),
+      size = fc.double({ min: 0.2, max: 3, noNaN: true }),
+      at = fc.double({ min: -5, max: 5, noNaN: true });
+    await fc.assert(
+      fc.asyncProperty(turn, turn, size, size, at, async (a, b, s, t, d) => {
+        const outer = compose(translation(d, 1, 0), compose(rotation('y', a), scaling(s, t, 1))),
+          inner = compose(translation(0, d, 2), rotation('x', b)),
+          mirrored = compose(translation(4, 0, 0), scaling(-1, 1, 1));
+        const scene: Scene = {
+          ...emptyScene(),
+          pieces: [
+            { name: 'arm', parent: -1, place: outer },
+            { name: 'hand', parent: 0, mesh: cube, place: inner },
+            { name: 'twin', parent: -1, mesh: cube, place: mirrored },
+          ],
+        };
+        const bytes = await writeGlb(scene),
+          back = await readGlb(bytes, 'arm.glb');
+        expect((await validator.validateBytes(bytes)).issues.numErrors).toBe(0);
+        const meant = flatten(scene),
+          got = flatten(back);
+        for (const i of [1, 2]) {
+          const p = boundsOf(meant.pieces[i].mesh!.positions),
+            q = boundsOf(got.pieces[i].mesh!.positions);
+          for (let k = 0; k < 3; k++) {
+            expect(q.min[k]).toBeCloseTo(p.min[k], 3);
+            expect(q.max[k]).toBeCloseTo(p.max[k], 3);
+          }
+          expect(volumeOf(got.pieces[i].mesh!)).toBeCloseTo(volumeOf(meant.pieces[i].mesh!), 3);
+        }
+      }),
+      { numRuns: 25 },
+    );
+    const twins = await readGlb(
+      await writeGlb({
+        ...emptyScene(),
+        pieces: [0, 1, 2].map((i) => ({ name: `t${i}`, parent: -1, mesh: cube, place: translation(3 * i, 0, 0) })),
+      }),
+      'twins.glb',
+    );
     expect(twins.pieces[0].mesh).toBe(twins.pieces[2].mesh);
   });
   test('SVG: curves come back within a thousandth of a millimetre', () => {
-    const n = fc.double({ min: -0.4, max: 0.4, noNaN: true }), p = fc.tuple(n, n).map(([x, y]): [number, number, number] => [x, y, 0]);
-    fc.assert(fc.property(fc.array(fc.tuple(p, p, p), { minLength: 1, maxLength: 6 }), p, (pieces, start) => {
-      const c = curvesFrom([{ points: [start, ...pieces.flat()], closed: false }], 1), scene: Scene = { ...emptyScene(), pieces: [{ name: 'line', parent: -1, mesh: emptyMesh().with({ curves: c }) }] };
-      const back = readSvg(writeSvg(scene), 'line.svg').pieces[0].mesh!.curves!;
-      expect(back.points.length).toBe(c.points.length);
-      // The page puts its corner at the origin, and a curve along a straight line may become the line: ends and length are what is kept.
-      const [ox, oy] = [back.points[0] - c.points[0], back.points[1] - c.points[1]];
-      for (let i = 0; i < c.points.length; i += 9) { expect(back.points[i] - ox).toBeCloseTo(c.points[i], 5); expect(back.points[i + 1] - oy).toBeCloseTo(c.points[i + 1], 5); }
-      expect(curveLength(back)).toBeCloseTo(curveLength(c), 4);
-    }), { numRuns: 60 });
+    const n = fc.double({ min: -0.4, max: 0.4, noNaN: true }),
+      p = fc.tuple(n, n).map(([x, y]): [number, number, number] => [x, y, 0]);
+    fc.assert(
+      fc.property(fc.array(fc.tuple(p, p, p), { minLength: 1, maxLength: 6 }), p, (pieces, start) => {
+        const c = curvesFrom([{ points: [start, ...pieces.flat()], closed: false }], 1),
+          scene: Scene = {
+            ...emptyScene(),
+            pieces: [{ name: 'line', parent: -1, mesh: emptyMesh().with({ curves: c }) }],
+          };
+        const back = readSvg(writeSvg(scene), 'line.svg').pieces[0].mesh!.curves!;
+        expect(back.points.length).toBe(c.points.length);
+        // The page puts its corner at the origin, and a curve along a straight line may become the line: ends and length are what is kept.
+        const [ox, oy] = [back.points[0] - c.points[0], back.points[1] - c.points[1]];
+        for (let i = 0; i < c.points.length; i += 9) {
+          expect(back.points[i] - ox).toBeCloseTo(c.points[i], 5);
+          expect(back.points[i + 1] - oy).toBeCloseTo(c.points[i + 1], 5);
+        }
+        expect(curveLength(back)).toBeCloseTo(curveLength(c), 4);
+      }),
+      { numRuns: 60 },
+    );
   });
   test('heights: every kind keeps its samples', () => {
-    const picture = (bits: 8 | 16 | 32) => fc.integer({ min: 2, max: 9 }).chain((n) => fc.array(fc.integer({ min: 0, max: bits === 8 ? 255 : 65535 }), { minLength: n * n, maxLength: n * n }).map((v): HeightPicture => ({ width: n, height: n, bits, data: Float32Array.from(v, (x) => (bits === 32 ? x / 7 - 100 : x / (bits === 8 ? 255 : 65535))) })));
-    for (const [bits, write, name] of [[8, writeHeightsPng, 'h.png'], [16, writeHeightsPng, 'h.png'], [16, writeHeightsTiff, 'h.tiff'], [32, writeHeightsTiff, 'h.tif'], [16, writeHeightsRaw, 'h.raw']] as const) {
-      fc.assert(fc.property(picture(bits), (h) => {
-        const back = readHeights(write(h), name);
-        expect([back.width, back.height, back.bits]).toEqual([h.width, h.height, bits]);
-        expect(back.data).toEqual(h.data);
-      }), { numRuns: 30 });
+    const picture = (bits: 8 | 16 | 32) =>
+      fc
+        .integer({ min: 2, max: 9 })
+        .chain((n) =>
+          fc
+            .array(fc.integer({ min: 0, max: bits === 8 ? 255 : 65535 }), { minLength: n * n, maxLength: n * n })
+            .map((v): HeightPicture => ({
+              width: n,
+              height: n,
+              bits,
+              data: Float32Array.from(v, (x) => (bits === 32 ? x / 7 - 100 : x / (bits === 8 ? 255 : 65535))),
+            })),
+        );
+    for (const [bits, write, name] of [
+      [8, writeHeightsPng, 'h.png'],
+      [16, writeHeightsPng, 'h.png'],
+      [16, writeHeightsTiff, 'h.tiff'],
+      [32, writeHeightsTiff, 'h.tif'],
+      [16, writeHeightsRaw, 'h.raw'],
+    ] as const) {
+      fc.assert(
+        fc.property(picture(bits), (h) => {
+          const back = readHeights(write(h), name);
+          expect([back.width, back.height, back.bits]).toEqual([h.width, h.height, bits]);
+          expect(back.data).toEqual(h.data);
+        }),
+        { numRuns: 30 },
+      );
     }
   });
   test('every kind reads what it writes, by what it holds', async () => {
     for (const k of KINDS) {
-      const scene = k.kind === 'svg' ? { ...emptyScene(), pieces: [{ name: 'ring', parent: -1, mesh: emptyMesh().with({ curves: ellipse(1, 1, 'xy', 1) }) }] } : sceneOf(cube);
-      const files = await k.write(scene, 'thing'), back = await readAny(files[0][1], `thing.${k.endings[0]}`, new Map(files.slice(1)));
-      if (k.kind === 'svg') expect(curveLength(back.pieces[0].mesh!.curves!)).toBeCloseTo(2 * Math.PI, 2); else expect(volumeOf(back.pieces[0].mesh!)).toBeCloseTo(8, 4);
+      const scene =
+        k.kind === 'svg'
+          ? {
+              ...emptyScene(),
+              pieces: [{ name: 'ring', parent: -1, mesh: emptyMesh().with({ curves: ellipse(1, 1, 'xy', 1) }) }],
+            }
+          : sceneOf(cube);
+      const files = await k.write(scene, 'thing'),
+        back = await readAny(files[0][1], `thing.${k.endings[0]}`, new Map(files.slice(1)));
+      if (k.kind === 'svg') expect(curveLength(back.pieces[0].mesh!.curves!)).toBeCloseTo(2 * Math.PI, 2);
+      else expect(volumeOf(back.pieces[0].mesh!)).toBeCloseTo(8, 4);
       if (k.mark) expect((await readAny(files[0][1], 'thing.obj', new Map(files.slice(1)))).pieces.length).toBe(1); // a file that lies about its kind
     }
   });
@@ -133,7 +255,10 @@ describe('round trips', () => {
 describe('STL', () => {
   test('a text file of two solids is two pieces', () => {
     const one = new TextDecoder().decode(writeStl(sceneOf(cube, cubeSphere({ radius: 1, cuts: 2 }, 3)), true));
-    expect(readStl(text(one), 'pair.stl').pieces.map((p) => [p.name, p.mesh!.faceCount])).toEqual([['body 1', 12], ['body 2', 48]]);
+    expect(readStl(text(one), 'pair.stl').pieces.map((p) => [p.name, p.mesh!.faceCount])).toEqual([
+      ['body 1', 12],
+      ['body 2', 48],
+    ]);
   });
   test('a binary file that begins with the word solid is still binary', () => {
     const bytes = writeStl(sceneOf(cube));
@@ -150,65 +275,149 @@ describe('STL', () => {
     expect(await refusal(() => readStl(new Uint8Array(0), 'nil.stl'))).toMatch(/empty/);
   });
   test('triangles that collapse and coordinates that are none are skipped and said', () => {
-    const s = readStl(text('solid\nfacet\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nfacet\nvertex 0 0 0\nvertex 0 0 0\nvertex 1 1 1\nendfacet\nfacet\nvertex a 0 0\nvertex 2 0 0\nvertex 0 2 0\nendsolid\n'), 'odd.stl');
+    const s = readStl(
+      text(
+        'solid\nfacet\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nfacet\nvertex 0 0 0\nvertex 0 0 0\nvertex 1 1 1\nendfacet\nfacet\nvertex a 0 0\nvertex 2 0 0\nvertex 0 2 0\nendsolid\n',
+      ),
+      'odd.stl',
+    );
     expect(s.pieces[0].mesh!.faceCount).toBe(2);
     expect(s.warnings.join(' ')).toMatch(/not numbers.*two corners in one place/s);
   });
   test('−0 and 0 are one place', () => {
-    expect(readStl(text('solid\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nvertex -0 0 0\nvertex 0 1 0\nvertex -1 0 0\nendsolid\n'), 'zero.stl').pieces[0].mesh!.vertexCount).toBe(4);
+    expect(
+      readStl(
+        text('solid\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nvertex -0 0 0\nvertex 0 1 0\nvertex -1 0 0\nendsolid\n'),
+        'zero.stl',
+      ).pieces[0].mesh!.vertexCount,
+    ).toBe(4);
   });
 });
 
 describe('PLY', () => {
   test('big-endian, other elements passed over, colours of a byte', () => {
-    const head = 'ply\nformat binary_big_endian 1.0\nelement camera 1\nproperty list uchar short shots\nelement vertex 3\nproperty double x\nproperty double y\nproperty double z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nelement face 1\nproperty list uchar int vertex_index\nend_header\n';
+    const head =
+      'ply\nformat binary_big_endian 1.0\nelement camera 1\nproperty list uchar short shots\nelement vertex 3\nproperty double x\nproperty double y\nproperty double z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nelement face 1\nproperty list uchar int vertex_index\nend_header\n';
     const v = new DataView(new ArrayBuffer(5 + 3 * 27 + 13));
-    v.setUint8(0, 2); v.setInt16(1, -7); v.setInt16(3, 9);
-    [[0, 0, 0], [1, 0, 0], [0, 2, 0]].forEach((p, i) => { p.forEach((x, k) => v.setFloat64(5 + 27 * i + 8 * k, x)); v.setUint8(5 + 27 * i + 24, 255); });
-    v.setUint8(86, 3); [0, 1, 2].forEach((x, i) => v.setInt32(87 + 4 * i, x));
+    v.setUint8(0, 2);
+    v.setInt16(1, -7);
+    v.setInt16(3, 9);
+    [
+      [0, 0, 0],
+      [1, 0, 0],
+      [0, 2, 0],
+    ].forEach((p, i) => {
+      p.forEach((x, k) => v.setFloat64(5 + 27 * i + 8 * k, x));
+      v.setUint8(5 + 27 * i + 24, 255);
+    });
+    v.setUint8(86, 3);
+    [0, 1, 2].forEach((x, i) => v.setInt32(87 + 4 * i, x));
     const bytes = new Uint8Array(head.length + v.byteLength);
-    bytes.set(text(head)); bytes.set(new Uint8Array(v.buffer), head.length);
+    bytes.set(text(head));
+    bytes.set(new Uint8Array(v.buffer), head.length);
     const m = readPly(bytes, 'big.ply').pieces[0].mesh!;
     expect(areaOf(m)).toBeCloseTo(1, 6);
     expect([...m.attributes.color!.data.slice(0, 4)]).toEqual([1, 0, 0, 1]);
   });
   test.each([
-    ['ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n', /cut short/],
-    ['ply\nformat ascii 1.0\nelement vertex 999999999999\nend_header\n', /cannot be/], ['ply\nformat ascii 1.0\nelement vertex 3\n', /head does not end/], ['ply\nelement vertex 0\nend_header\n', /text or binary/],
-    ['ply\nformat ascii 1.0\nelement vertex 1\nproperty quaternion x\nend_header\n0', /not known/], ['ply\nformat ascii 1.0\nelement vertex 1\nproperty float a\nend_header\n0 ', /where its vertices are/],
-  ])('broken: %j', async (s, told) => { expect(await refusal(() => readPly(text(s), 'x.ply'))).toMatch(told); });
+    [
+      'ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n',
+      /cut short/,
+    ],
+    ['ply\nformat ascii 1.0\nelement vertex 999999999999\nend_header\n', /cannot be/],
+    ['ply\nformat ascii 1.0\nelement vertex 3\n', /head does not end/],
+    ['ply\nelement vertex 0\nend_header\n', /text or binary/],
+    ['ply\nformat ascii 1.0\nelement vertex 1\nproperty quaternion x\nend_header\n0', /not known/],
+    ['ply\nformat ascii 1.0\nelement vertex 1\nproperty float a\nend_header\n0 ', /where its vertices are/],
+  ])('broken: %j', async (s, told) => {
+    expect(await refusal(() => readPly(text(s), 'x.ply'))).toMatch(told);
+  });
   test('faces that name what is not there are skipped and said', () => {
-    const s = readPly(text('ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 3\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n3 0 1 7\n3 0 1 1\n'), 'x.ply');
+    const s = readPly(
+      text(
+        'ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 3\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n3 0 1 7\n3 0 1 1\n',
+      ),
+      'x.ply',
+    );
     expect(s.pieces[0].mesh!.faceCount).toBe(1);
     expect(s.warnings.join(' ')).toMatch(/face 2 names a vertex.*fewer than three/s);
   });
 });
 
 describe('3MF', () => {
-  const model = (inner: string) => zipSync({ '3D/3dmodel.model': text(`<?xml version="1.0"?><model unit="inch">${inner}</model>`) });
-  const tetra = '<mesh><vertices><vertex x="0" y="0" z="0"/><vertex x="1" y="0" z="0"/><vertex x="0" y="1" z="0"/><vertex x="0" y="0" z="1"/></vertices><triangles><triangle v1="0" v2="2" v3="1"/><triangle v1="0" v2="1" v3="3"/><triangle v1="0" v2="3" v3="2"/><triangle v1="1" v2="2" v3="3"/></triangles></mesh>';
+  const model = (inner: string) =>
+    zipSync({ '3D/3dmodel.model': text(`<?xml version="1.0"?><model unit="inch">${inner}</model>`) });
+  const tetra =
+    '<mesh><vertices><vertex x="0" y="0" z="0"/><vertex x="1" y="0" z="0"/><vertex x="0" y="1" z="0"/><vertex x="0" y="0" z="1"/></vertices><triangles><triangle v1="0" v2="2" v3="1"/><triangle v1="0" v2="1" v3="3"/><triangle v1="0" v2="3" v3="2"/><triangle v1="1" v2="2" v3="3"/></triangles></mesh>';
   test('components within components stand where their transforms put them', () => {
-    const s = read3mf(model(`<resources><object id="1">${tetra}</object><object id="2"><components><component objectid="1" transform="1 0 0 0 1 0 0 0 1 5 0 0"/></components></object></resources><build><item objectid="2" transform="0 1 0 -1 0 0 0 0 1 0 0 0"/></build>`), 'nest.3mf');
+    const s = read3mf(
+      model(
+        `<resources><object id="1">${tetra}</object><object id="2"><components><component objectid="1" transform="1 0 0 0 1 0 0 0 1 5 0 0"/></components></object></resources><build><item objectid="2" transform="0 1 0 -1 0 0 0 0 1 0 0 0"/></build>`,
+      ),
+      'nest.3mf',
+    );
     expect(s.scale!.unit).toBe(0.0254);
     const b = boundsOf(flatten(s).pieces[1].mesh!.positions);
-    expect([b.min, b.max]).toEqual([[-1, 5, 0], [0, 6, 1]]);
+    expect([b.min, b.max]).toEqual([
+      [-1, 5, 0],
+      [0, 6, 1],
+    ]);
     expect(volumeOf(flatten(s).pieces[1].mesh!)).toBeCloseTo(1 / 6, 6);
   });
   test.each([
-    [() => read3mf(model('<resources><object id="1"><components><component objectid="1"/></components></object></resources><build><item objectid="1"/></build>'), 'loop.3mf'), /into themselves/],
-    [() => read3mf(zipSync({ 'a.txt': text('x') }), 'none.3mf'), /holds no model/], [() => read3mf(model('<resources>'), 'open.3mf'), /cannot be read/],
-    [() => read3mf(zipSync({ '3D/3dmodel.model': text('<!DOCTYPE model [<!ENTITY a "aaaa">]><model>&a;</model>') }), 'bomb.3mf'), /entities/], [() => readAny(text('PK nothing'), 'x.3mf'), /not a ZIP|cannot be read/],
-  ])('broken %#', async (work, told) => { expect(await refusal(work)).toMatch(told); });
+    [
+      () =>
+        read3mf(
+          model(
+            '<resources><object id="1"><components><component objectid="1"/></components></object></resources><build><item objectid="1"/></build>',
+          ),
+          'loop.3mf',
+        ),
+      /into themselves/,
+    ],
+    [() => read3mf(zipSync({ 'a.txt': text('x') }), 'none.3mf'), /holds no model/],
+    [() => read3mf(model('<resources>'), 'open.3mf'), /cannot be read/],
+    [
+      () =>
+        read3mf(
+          zipSync({ '3D/3dmodel.model': text('<!DOCTYPE model [<!ENTITY a "aaaa">]><model>&a;</model>') }),
+          'bomb.3mf',
+        ),
+      /entities/,
+    ],
+    [() => readAny(text('PK nothing'), 'x.3mf'), /not a ZIP|cannot be read/],
+  ])('broken %#', async (work, told) => {
+    expect(await refusal(work)).toMatch(told);
+  });
 });
 
 describe('glTF', () => {
   const gltf = (more: object) => text(JSON.stringify({ asset: { version: '2.0' }, ...more }));
   test.each([
-    [gltf({ buffers: [{ uri: 'https://elsewhere.example/a.bin', byteLength: 4 }] }), /from elsewhere/], [gltf({ buffers: [{ uri: 'a.bin', byteLength: 4 }] }), /needs a\.bin/], [text('{"asset":{'), /text is broken/], [text('{"hello":1}'), /does not say its version/], [gltf({ images: [{ uri: 'file:///etc/hostname' }] }), /from elsewhere/],
-  ])('broken %#', async (bytes, told) => { expect(await refusal(() => readGltf(bytes, 'x.gltf'))).toMatch(told); });
+    [gltf({ buffers: [{ uri: 'https://elsewhere.example/a.bin', byteLength: 4 }] }), /from elsewhere/],
+    [gltf({ buffers: [{ uri: 'a.bin', byteLength: 4 }] }), /needs a\.bin/],
+    [text('{"asset":{'), /text is broken/],
+    [text('{"hello":1}'), /does not say its version/],
+    [gltf({ images: [{ uri: 'file:///etc/hostname' }] }), /from elsewhere/],
+  ])('broken %#', async (bytes, told) => {
+    expect(await refusal(() => readGltf(bytes, 'x.gltf'))).toMatch(told);
+  });
   test('a picture that is not there is named, and its material keeps its colour', async () => {
-    const scene: Scene = { ...sceneOf(cube.with({ slots: ['a'], attributes: { material: { domain: 'face', width: 1, data: new Int32Array(6) } } })), materials: [{ id: 'a', name: 'Tar', color: [0.1, 0.1, 0.1, 1], roughness: 1, metalness: 0, colorImage: 0 }], images: [{ name: 'tar.png', mime: 'image/png', bytes: writePng({ width: 1, height: 1, data: new Uint8Array([1, 2, 3, 255]) }) }] };
-    const files = new Map(await writeGltf(scene, 'x')), main = files.get('x.gltf')!;
+    const scene: Scene = {
+      ...sceneOf(
+        cube.with({ slots: ['a'], attributes: { material: { domain: 'face', width: 1, data: new Int32Array(6) } } }),
+      ),
+      materials: [{ id: 'a', name: 'Tar', color: [0.1, 0.1, 0.1, 1], roughness: 1, metalness: 0, colorImage: 0 }],
+      images: [
+        {
+          name: 'tar.png',
+          mime: 'image/png',
+          bytes: writePng({ width: 1, height: 1, data: new Uint8Array([1, 2, 3, 255]) }),
+        },
+      ],
+    };
+    const files = new Map(await writeGltf(scene, 'x')),
+      main = files.get('x.gltf')!;
     expect((await readGltf(main, 'x.gltf', files)).images).toHaveLength(1);
     files.delete('tar.png');
     const back = await readGltf(main, 'x.gltf', files);
@@ -216,30 +425,70 @@ describe('glTF', () => {
     expect(back.materials[0].colorImage).toBeUndefined();
   });
   test('a GLB that reaches outside is refused', async () => {
-    const bytes = await writeGlb(sceneOf(cube)), s = new TextDecoder('latin1').decode(bytes), json = JSON.parse(s.slice(20, 20 + new DataView(bytes.buffer).getUint32(12, true))) as { images?: unknown[] };
+    const bytes = await writeGlb(sceneOf(cube)),
+      s = new TextDecoder('latin1').decode(bytes),
+      json = JSON.parse(s.slice(20, 20 + new DataView(bytes.buffer).getUint32(12, true))) as { images?: unknown[] };
     json.images = [{ uri: 'http://elsewhere.example/x.png' }];
-    const body = text(JSON.stringify(json).padEnd(Math.ceil(JSON.stringify(json).length / 4) * 4)), rest = bytes.slice(20 + new DataView(bytes.buffer).getUint32(12, true)), out = new Uint8Array(20 + body.length + rest.length), v = new DataView(out.buffer);
-    out.set(bytes.slice(0, 20)); out.set(body, 20); out.set(rest, 20 + body.length); v.setUint32(8, out.length, true); v.setUint32(12, body.length, true);
+    const body = text(JSON.stringify(json).padEnd(Math.ceil(JSON.stringify(json).length / 4) * 4)),
+      rest = bytes.slice(20 + new DataView(bytes.buffer).getUint32(12, true)),
+      out = new Uint8Array(20 + body.length + rest.length),
+      v = new DataView(out.buffer);
+    out.set(bytes.slice(0, 20));
+    out.set(body, 20);
+    out.set(rest, 20 + body.length);
+    v.setUint32(8, out.length, true);
+    v.setUint32(12, body.length, true);
     expect(await refusal(() => readGlb(out, 'x.glb'))).toMatch(/from elsewhere/);
   });
 });
 
 describe('SVG', () => {
   test('shapes, transforms, units: a circle of 20 mm within a turned group', () => {
-    const s = readSvg(text('<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="50mm" viewBox="0 0 200 100"><g transform="translate(100 50) rotate(30)"><circle r="20"/></g><rect x="1" y="1" width="10" height="4"/><path d="M0 0h10v10z"/><defs><circle r="5"/></defs></svg>'), 'a.svg').pieces[0].mesh!.curves!;
+    const s = readSvg(
+      text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="50mm" viewBox="0 0 200 100"><g transform="translate(100 50) rotate(30)"><circle r="20"/></g><rect x="1" y="1" width="10" height="4"/><path d="M0 0h10v10z"/><defs><circle r="5"/></defs></svg>',
+      ),
+      'a.svg',
+    ).pieces[0].mesh!.curves!;
     expect(s.closed.length).toBe(3);
     const at = (i: number) => [...s.points.slice(3 * s.start[i], 3 * s.start[i + 1])];
-    const round = at(0), xs = round.filter((_, i) => i % 3 === 0), ys = round.filter((_, i) => i % 3 === 1);
+    const round = at(0),
+      xs = round.filter((_, i) => i % 3 === 0),
+      ys = round.filter((_, i) => i % 3 === 1);
     expect((Math.min(...xs) + Math.max(...xs)) / 2).toBeCloseTo(0.05, 5);
     expect((Math.min(...ys) + Math.max(...ys)) / 2).toBeCloseTo(0.025, 5);
-    expect(curveLength(curvesFrom([{ points: Array.from({ length: 13 }, (_, i) => [round[3 * i], round[3 * i + 1], 0] as const), closed: true }], 1))).toBeCloseTo(2 * Math.PI * 0.01, 4);
+    expect(
+      curveLength(
+        curvesFrom(
+          [
+            {
+              points: Array.from({ length: 13 }, (_, i) => [round[3 * i], round[3 * i + 1], 0] as const),
+              closed: true,
+            },
+          ],
+          1,
+        ),
+      ),
+    ).toBeCloseTo(2 * Math.PI * 0.01, 4);
   });
   test('scripts, outside links and pictures are left aside, and said; the paths come in', () => {
-    const s = readSvg(text('<svg xmlns="http://www.w3.org/2000/svg" onload="x()"><script>fetch("/")</script><image href="http://elsewhere.example/a.png"/><a href="javascript:x()"><path d="M0 0L9 9"/></a></svg>'), 'bad.svg');
+    const s = readSvg(
+      text(
+        '<svg xmlns="http://www.w3.org/2000/svg" onload="x()"><script>fetch("/")</script><image href="http://elsewhere.example/a.png"/><a href="javascript:x()"><path d="M0 0L9 9"/></a></svg>',
+      ),
+      'bad.svg',
+    );
     expect(s.warnings[0]).toMatch(/scripts.*left aside/);
     expect(s.pieces[0].mesh!.curves!.closed.length).toBe(1);
   });
-  test.each([['<html/>', /not an SVG/], ['<svg xmlns="x"></svg>', /no paths/], ['<svg><path d="M0 0', /cannot be read/], ['<!DOCTYPE svg [<!ENTITY x "y">]><svg/>', /entities/]])('%s', async (s, told) => { expect(await refusal(() => readSvg(text(s), 'x.svg'))).toMatch(told); });
+  test.each([
+    ['<html/>', /not an SVG/],
+    ['<svg xmlns="x"></svg>', /no paths/],
+    ['<svg><path d="M0 0', /cannot be read/],
+    ['<!DOCTYPE svg [<!ENTITY x "y">]><svg/>', /entities/],
+  ])('%s', async (s, told) => {
+    expect(await refusal(() => readSvg(text(s), 'x.svg'))).toMatch(told);
+  });
   test('a path that is no path is skipped, the others stay', () => {
     const s = readSvg(text('<svg xmlns="x"><path id="odd" d="M0 0 L a b"/><path d="M0 0L5 5"/></svg>'), 'x.svg');
     expect(s.warnings[0]).toMatch(/1 path could not be read \(odd\)/);
@@ -247,21 +496,41 @@ describe('SVG', () => {
 });
 
 describe('pictures', () => {
-  const png = (w: number, h: number, bits = 8, type = 2) => { const b = new Uint8Array(33), v = new DataView(b.buffer); b.set([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]); v.setUint32(16, w); v.setUint32(20, h); b[24] = bits; b[25] = type; return b; };
+  const png = (w: number, h: number, bits = 8, type = 2) => {
+    const b = new Uint8Array(33),
+      v = new DataView(b.buffer);
+    b.set([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]);
+    v.setUint32(16, w);
+    v.setUint32(20, h);
+    b[24] = bits;
+    b[25] = type;
+    return b;
+  };
   test('a picture of 30,000 px, of no size, or cut short is refused before it is unpacked', async () => {
     expect(await refusal(() => pictureInfo(png(30000, 30000), 'huge.png'))).toMatch(/30,000 × 30,000/);
     expect(await refusal(() => pictureInfo(png(0, 10), 'thin.png'))).toMatch(/nothing in it/);
     expect(await refusal(() => pictureInfo(png(4, 4).slice(0, 20), 'cut.png'))).toMatch(/cut short/);
-    expect(await refusal(() => pictureInfo(new Uint8Array([0xff, 0xd8, 0xff, 0xe0, 0, 4, 0, 0]), 'cut.jpg'))).toMatch(/cut short/);
+    expect(await refusal(() => pictureInfo(new Uint8Array([0xff, 0xd8, 0xff, 0xe0, 0, 4, 0, 0]), 'cut.jpg'))).toMatch(
+      /cut short/,
+    );
   });
   test('kinds by their first bytes; fine grey is heights', () => {
     expect(pictureInfo(png(7, 9), 'a')).toMatchObject({ kind: 'png', width: 7, height: 9, channels: 3 });
     expect(looksLikeHeights(pictureInfo(png(7, 9, 16, 0), 'a')!)).toBe(true);
     expect(looksLikeHeights(pictureInfo(png(7, 9, 16, 2), 'a')!)).toBe(false);
-    expect(pictureInfo(new Uint8Array([0xff, 0xd8, 0xff, 0xc0, 0, 11, 8, 0, 30, 0, 40, 3, 0]), 'a')).toMatchObject({ kind: 'jpeg', width: 40, height: 30 });
+    expect(pictureInfo(new Uint8Array([0xff, 0xd8, 0xff, 0xc0, 0, 11, 8, 0, 30, 0, 40, 3, 0]), 'a')).toMatchObject({
+      kind: 'jpeg',
+      width: 40,
+      height: 30,
+    });
     expect(pictureInfo(text('%PDF-1.7 …'), 'a')?.kind).toBe('pdf');
     expect(pictureInfo(text('Dear keeper'), 'a')).toBeUndefined();
-    const tiff = writeHeightsTiff({ width: 3, height: 2, bits: 16, data: Float32Array.from([0, 0.2, 0.4, 0.6, 0.8, 1]) });
+    const tiff = writeHeightsTiff({
+      width: 3,
+      height: 2,
+      bits: 16,
+      data: Float32Array.from([0, 0.2, 0.4, 0.6, 0.8, 1]),
+    });
     expect(pictureInfo(tiff, 'a')).toMatchObject({ kind: 'tiff', width: 3, height: 2, bits: 16, channels: 1 });
     expect([...readTiff(tiff).data.slice(20, 24)]).toEqual([255, 255, 255, 255]);
     expect(() => readTiff(tiff.slice(0, 12), 'x.tiff')).toThrow(FileError);
@@ -273,12 +542,22 @@ describe('pictures', () => {
 });
 
 describe('drops', () => {
-  const mtl = 'newmtl Tar\nKd 0.1 0.1 0.1\nmap_Kd -s 1 1 1 tar map.png\n', obj = 'mtllib hut.mtl\nusemtl Tar\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n', picture = writePng({ width: 2, height: 2, data: new Uint8Array(16).fill(200) });
+  const mtl = 'newmtl Tar\nKd 0.1 0.1 0.1\nmap_Kd -s 1 1 1 tar map.png\n',
+    obj = 'mtllib hut.mtl\nusemtl Tar\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n',
+    picture = writePng({ width: 2, height: 2, data: new Uint8Array(16).fill(200) });
   test('a model, its MTL and its maps in any order and any folder; a picture that is not its own stands alone', () => {
-    const all: [string, Uint8Array][] = [['maps/tar map.png', picture], ['hut.mtl', text(mtl)], ['plan.png', picture], ['hut.obj', text(obj)], ['land.raw', new Uint8Array(8)]];
+    const all: [string, Uint8Array][] = [
+      ['maps/tar map.png', picture],
+      ['hut.mtl', text(mtl)],
+      ['plan.png', picture],
+      ['hut.obj', text(obj)],
+      ['land.raw', new Uint8Array(8)],
+    ];
     for (const files of [all, [...all].reverse()]) {
       const p = planDrop(files);
-      expect(p.models.map((m) => [m.name, [...m.beside.keys()].sort()])).toEqual([['hut.obj', ['hut.mtl', 'tar map.png']]]);
+      expect(p.models.map((m) => [m.name, [...m.beside.keys()].sort()])).toEqual([
+        ['hut.obj', ['hut.mtl', 'tar map.png']],
+      ]);
       expect(p.pictures.map((x) => x.name)).toEqual(['plan.png']);
       expect(p.heights.map((x) => x.name)).toEqual(['land.raw']);
       expect(p.refused).toEqual([]);
@@ -287,26 +566,65 @@ describe('drops', () => {
     expect([zipped.models.length, zipped.pictures.length, zipped.heights.length]).toEqual([1, 1, 1]);
   });
   test('what is wrong stays outside with a sentence each; the rest comes in', () => {
-    const p = planDrop([['hut.obj', text(obj)], ['nil.png', new Uint8Array(0)], ['letter.txt', text('Dear keeper')], ['lie.png', text('not a picture')], ['bad.zip', text('PK\u0003\u0004nonsense')], ['lone.mtl', text(mtl)]]);
+    const p = planDrop([
+      ['hut.obj', text(obj)],
+      ['nil.png', new Uint8Array(0)],
+      ['letter.txt', text('Dear keeper')],
+      ['lie.png', text('not a picture')],
+      ['bad.zip', text('PK\u0003\u0004nonsense')],
+      ['lone.mtl', text(mtl)],
+    ]);
     expect(p.models).toHaveLength(1);
     expect(p.refused).toHaveLength(4);
     for (const r of p.refused) expect(r).toMatch(/^[^\n]+\.$/);
   });
   test('a ZIP that would unpack to far more than it is is refused; names that climb out of their folder do not', async () => {
-    expect(await refusal(() => readZip(zipSync({ 'a.obj': new Uint8Array(5_000_000) }), 'bomb.zip', 1_000_000))).toMatch(/more than 1 MB/);
-    expect([...readZip(zipSync({ '../../etc/cap.obj': text(obj), '..\\cup.obj': text(obj) }), 'climb.zip').keys()]).toEqual(['cap.obj', 'cup.obj']);
+    expect(
+      await refusal(() => readZip(zipSync({ 'a.obj': new Uint8Array(5_000_000) }), 'bomb.zip', 1_000_000)),
+    ).toMatch(/more than 1 MB/);
+    expect([
+      ...readZip(zipSync({ '../../etc/cap.obj': text(obj), '..\\cup.obj': text(obj) }), 'climb.zip').keys(),
+    ]).toEqual(['cap.obj', 'cup.obj']);
   });
 });
 
 describe('the report on what came in', () => {
   test('unit and up axis are taken from the file, or guessed', () => {
     expect(intakeOf(sceneOf(cube), 'a.obj')).toMatchObject({ size: [2, 2, 2], unit: 1, unitKnown: false, up: 'y' });
-    expect(intakeOf({ ...sceneOf(cube), scale: { unit: 0.0254, up: 'z' } }, 'a.3mf')).toMatchObject({ unit: 0.0254, unitKnown: true, up: 'z', upKnown: true });
-    expect([guessUnit(120, 'stl'), guessUnit(0.1, 'stl'), guessUnit(3, 'obj'), guessUnit(180, 'obj'), guessUnit(4000, 'ply'), guessUnit(0, 'obj')]).toEqual([0.001, 1, 1, 0.01, 0.001, 1]);
-    expect([guessUp([-1, -1, 0], [1, 1, 5], 'obj'), guessUp([-1, 0, -1], [1, 5, 1], 'stl'), guessUp([-1, -1, -1], [1, 1, 1], 'stl')]).toEqual(['z', 'y', 'z']);
+    expect(intakeOf({ ...sceneOf(cube), scale: { unit: 0.0254, up: 'z' } }, 'a.3mf')).toMatchObject({
+      unit: 0.0254,
+      unitKnown: true,
+      up: 'z',
+      upKnown: true,
+    });
+    expect([
+      guessUnit(120, 'stl'),
+      guessUnit(0.1, 'stl'),
+      guessUnit(3, 'obj'),
+      guessUnit(180, 'obj'),
+      guessUnit(4000, 'ply'),
+      guessUnit(0, 'obj'),
+    ]).toEqual([0.001, 1, 1, 0.01, 0.001, 1]);
+    expect([
+      guessUp([-1, -1, 0], [1, 1, 5], 'obj'),
+      guessUp([-1, 0, -1], [1, 5, 1], 'stl'),
+      guessUp([-1, -1, -1], [1, 1, 1], 'stl'),
+    ]).toEqual(['z', 'y', 'z']);
   });
   test('open edges, edges on three faces and doubled faces are counted', () => {
-    const s = readStl(text(`solid\n${['0 0 0,1 0 0,0 1 0', '0 0 0,1 0 0,0 0 1', '0 0 0,1 0 0,0 -1 0', '0 0 0,1 0 0,0 -1 0'].map((t) => t.split(',').map((v) => `vertex ${v}`).join('\n')).join('\n')}\nendsolid`), 'fan.stl');
+    const s = readStl(
+      text(
+        `solid\n${['0 0 0,1 0 0,0 1 0', '0 0 0,1 0 0,0 0 1', '0 0 0,1 0 0,0 -1 0', '0 0 0,1 0 0,0 -1 0']
+          .map((t) =>
+            t
+              .split(',')
+              .map((v) => `vertex ${v}`)
+              .join('\n'),
+          )
+          .join('\n')}\nendsolid`,
+      ),
+      'fan.stl',
+    );
     const [p] = intakeOf(s, 'fan.stl').pieces;
     expect(p).toMatchObject({ faces: 4, nonManifoldEdges: 1, doubledFaces: 1 });
     expect(p.openEdges).toBeGreaterThan(0);
@@ -314,30 +632,80 @@ describe('the report on what came in', () => {
 });
 
 test('placing by a matrix and by its place are the same', () => {
-  expect(placeMatrix({ at: [1, 2, 3], turn: [0, 0, 0], size: [2, 2, 2], lean: [0, 0, 0], pivot: [1, 1, 1] })).toEqual([2, 0, 0, -1, 0, 2, 0, 0, 0, 0, 2, 1]);
+  expect(placeMatrix({ at: [1, 2, 3], turn: [0, 0, 0], size: [2, 2, 2], lean: [0, 0, 0], pivot: [1, 1, 1] })).toEqual([
+    2, 0, 0, -1, 0, 2, 0, 0, 0, 0, 2, 1,
+  ]);
 });
 
 describe('SVG transforms and units', () => {
-  const points = (inner: string, attributes = 'width="1m" height="1m" viewBox="0 0 1 1"') => [...readSvg(text(`<svg xmlns="x" ${attributes}>${inner}</svg>`), 'a.svg').pieces[0].mesh!.curves!.points];
-  const line = (transform: string) => { const p = points(`<g transform="${transform}"><line x1="0" y1="0" x2="0.5" y2="0"/></g>`); return [p[0], p[1], p[9], p[10]].map((x) => Math.round(x * 1e5) / 1e5 + 0); };
+  const points = (inner: string, attributes = 'width="1m" height="1m" viewBox="0 0 1 1"') => [
+    ...readSvg(text(`<svg xmlns="x" ${attributes}>${inner}</svg>`), 'a.svg').pieces[0].mesh!.curves!.points,
+  ];
+  const line = (transform: string) => {
+    const p = points(`<g transform="${transform}"><line x1="0" y1="0" x2="0.5" y2="0"/></g>`);
+    return [p[0], p[1], p[9], p[10]].map((x) => Math.round(x * 1e5) / 1e5 + 0);
+  };
   // The page's y runs down from its top: y = 0 is drawn at 1.
-  test.each([['', [0, 1, 0.5, 1]], ['translate(0.1)', [0.1, 1, 0.6, 1]], ['translate(0.1, 0.2)', [0.1, 0.8, 0.6, 0.8]], ['scale(2)', [0, 1, 1, 1]], ['scale(1 -1)', [0, 1, 0.5, 1]], ['rotate(90)', [0, 1, 0, 0.5]], ['rotate(90 0.5 0)', [0.5, 1.5, 0.5, 1]], ['matrix(1 0 0 1 0 0.25)', [0, 0.75, 0.5, 0.75]], ['skewY(45)', [0, 1, 0.5, 0.5]], ['translate(0.1) scale(2) rotate(90)', [0.1, 1, 0.1, 0]]])('%s', (transform, wanted) => { expect(line(transform)).toEqual(wanted); });
-  test.each([['width="100mm" height="100mm"', 0.1 / 4], ['width="10cm" height="10cm"', 0.025], ['width="4in" height="4in"', 0.0254], ['width="288pt" height="288pt"', 0.0254]])('%s', (size, wanted) => { const p = points('<line x1="0" y1="0" x2="1" y2="0"/>', `${size} viewBox="0 0 4 4"`); expect(p[9] - p[0]).toBeCloseTo(wanted, 6); });
-  test('without a size, 96 pixels are an inch', () => { const p = points('<line x1="0" y1="0" x2="96" y2="0"/>', ''); expect(p[9]).toBeCloseTo(0.0254, 6); });
+  test.each([
+    ['', [0, 1, 0.5, 1]],
+    ['translate(0.1)', [0.1, 1, 0.6, 1]],
+    ['translate(0.1, 0.2)', [0.1, 0.8, 0.6, 0.8]],
+    ['scale(2)', [0, 1, 1, 1]],
+    ['scale(1 -1)', [0, 1, 0.5, 1]],
+    ['rotate(90)', [0, 1, 0, 0.5]],
+    ['rotate(90 0.5 0)', [0.5, 1.5, 0.5, 1]],
+    ['matrix(1 0 0 1 0 0.25)', [0, 0.75, 0.5, 0.75]],
+    ['skewY(45)', [0, 1, 0.5, 0.5]],
+    ['translate(0.1) scale(2) rotate(90)', [0.1, 1, 0.1, 0]],
+  ])('%s', (transform, wanted) => {
+    expect(line(transform)).toEqual(wanted);
+  });
+  test.each([
+    ['width="100mm" height="100mm"', 0.1 / 4],
+    ['width="10cm" height="10cm"', 0.025],
+    ['width="4in" height="4in"', 0.0254],
+    ['width="288pt" height="288pt"', 0.0254],
+  ])('%s', (size, wanted) => {
+    const p = points('<line x1="0" y1="0" x2="1" y2="0"/>', `${size} viewBox="0 0 4 4"`);
+    expect(p[9] - p[0]).toBeCloseTo(wanted, 6);
+  });
+  test('without a size, 96 pixels are an inch', () => {
+    const p = points('<line x1="0" y1="0" x2="96" y2="0"/>', '');
+    expect(p[9]).toBeCloseTo(0.0254, 6);
+  });
   test('an arc becomes curves within a thousandth of it', () => {
-    const c = readSvg(text('<svg xmlns="x" width="1m" height="1m" viewBox="0 0 1 1"><path d="M0.9 0.5A0.4 0.4 0 1 1 0.1 0.5"/></svg>'), 'a.svg').pieces[0].mesh!.curves!;
+    const c = readSvg(
+      text('<svg xmlns="x" width="1m" height="1m" viewBox="0 0 1 1"><path d="M0.9 0.5A0.4 0.4 0 1 1 0.1 0.5"/></svg>'),
+      'a.svg',
+    ).pieces[0].mesh!.curves!;
     expect(curveLength(c)).toBeCloseTo(Math.PI * 0.4, 3);
   });
   test('relative, short and smooth commands', () => {
-    const c = readSvg(text('<svg xmlns="x" width="1m" height="1m" viewBox="0 0 10 10"><path d="M1 1h2v2H1z m4 0q1 1 2 0t2 0M1 6c0 1 1 2 2 2s2-1 2-2"/></svg>'), 'a.svg').pieces[0].mesh!.curves!;
+    const c = readSvg(
+      text(
+        '<svg xmlns="x" width="1m" height="1m" viewBox="0 0 10 10"><path d="M1 1h2v2H1z m4 0q1 1 2 0t2 0M1 6c0 1 1 2 2 2s2-1 2-2"/></svg>',
+      ),
+      'a.svg',
+    ).pieces[0].mesh!.curves!;
     expect([...c.closed]).toEqual([1, 0, 0]);
     expect([...c.start]).toEqual([0, 13, 20, 27]);
   });
 });
 
 test('what a file holds and is not kept is said', async () => {
-  const scene = await readAny(text('mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl A\nf 1 2 3\n'), 'a.obj', new Map([['a.mtl', text('newmtl A\nKd 1 0 0\nmap_Bump b.png\nmap_Ks s.png\n')]]));
+  const scene = await readAny(
+    text('mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl A\nf 1 2 3\n'),
+    'a.obj',
+    new Map([['a.mtl', text('newmtl A\nKd 1 0 0\nmap_Bump b.png\nmap_Ks s.png\n')]]),
+  );
   expect(scene.warnings).toEqual(['Pictures of map_Bump, map_Ks are not kept yet; colours are.']);
-  const gltf = { asset: { version: '2.0' }, nodes: [{ camera: 0 }], scenes: [{ nodes: [0] }], cameras: [{ type: 'perspective', perspective: { yfov: 1, znear: 0.1 } }] };
-  expect((await readGltf(text(JSON.stringify(gltf)), 'a.gltf')).warnings.join(' ')).toMatch(/a\.gltf also holds cameras, which are not kept yet\. .*no meshes/);
+  const gltf = {
+    asset: { version: '2.0' },
+    nodes: [{ camera: 0 }],
+    scenes: [{ nodes: [0] }],
+    cameras: [{ type: 'perspective', perspective: { yfov: 1, znear: 0.1 } }],
+  };
+  expect((await readGltf(text(JSON.stringify(gltf)), 'a.gltf')).warnings.join(' ')).toMatch(
+    /a\.gltf also holds cameras, which are not kept yet\. .*no meshes/,
+  );
 });

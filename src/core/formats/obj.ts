@@ -39,7 +39,8 @@ export interface ObjFiles {
 export function readObj(bytes: Uint8Array, fileName = 'file.obj', files: ObjFiles = {}): Scene {
   const name = safeName(fileName);
   if (bytes.length === 0) throw new FileError(`${name} is empty.`);
-  for (let i = 0; i < Math.min(bytes.length, 4096); i++) if (bytes[i] === 0) throw new FileError(`${name} is not an OBJ: it holds binary data.`);
+  for (let i = 0; i < Math.min(bytes.length, 4096); i++)
+    if (bytes[i] === 0) throw new FileError(`${name} is not an OBJ: it holds binary data.`);
   const r = new Reader(bytes, name, files);
   r.run();
   return r.finish();
@@ -71,12 +72,20 @@ class Reader {
   private badVertices = new Set<number>();
   private bad = false;
 
-  constructor(private readonly bytes: Uint8Array, private readonly name: string, private readonly files: ObjFiles) {}
+  constructor(
+    private readonly bytes: Uint8Array,
+    private readonly name: string,
+    private readonly files: ObjFiles,
+  ) {}
 
   run(): void {
-    const b = this.bytes, n = b.length, reader = new NumberReader(b);
-    const SPACE = 32, TAB = 9;
-    let at = 0, next = 0;
+    const b = this.bytes,
+      n = b.length,
+      reader = new NumberReader(b);
+    const SPACE = 32,
+      TAB = 9;
+    let at = 0,
+      next = 0;
     while (at < n) {
       let end = at;
       while (end < n && b[end] !== 10) end++;
@@ -86,14 +95,27 @@ class Reader {
       while (i < end && (b[i] === SPACE || b[i] === TAB)) i++;
       let stop = end;
       if (stop > i && b[stop - 1] === 13) stop--;
-      const c = b[i], d = b[i + 1];
-      if (c === 118 && (d === SPACE || d === TAB)) { reader.at = i + 1; this.vertex(reader, stop); }
-      else if (c === 102 && (d === SPACE || d === TAB)) this.face(i + 1, stop);
-      else if (c === 118 && d === 116) { reader.at = i + 2; const u = reader.number(stop), w = reader.number(stop); this.vt.push(finite(u)); this.vt.push(finite(w)); }
-      else if (c === 118 && d === 110) { reader.at = i + 2; for (let k = 0; k < 3; k++) this.vn.push(finite(reader.number(stop))); }
-      else if (i < stop && c !== 35) this.word(i, stop);
+      const c = b[i],
+        d = b[i + 1];
+      if (c === 118 && (d === SPACE || d === TAB)) {
+        reader.at = i + 1;
+        this.vertex(reader, stop);
+      } else if (c === 102 && (d === SPACE || d === TAB)) this.face(i + 1, stop);
+      else if (c === 118 && d === 116) {
+        reader.at = i + 2;
+        const u = reader.number(stop),
+          w = reader.number(stop);
+        this.vt.push(finite(u));
+        this.vt.push(finite(w));
+      } else if (c === 118 && d === 110) {
+        reader.at = i + 2;
+        for (let k = 0; k < 3; k++) this.vn.push(finite(reader.number(stop)));
+      } else if (i < stop && c !== 35) this.word(i, stop);
       at = end + 1;
-      if (at > next) { this.files.progress?.(at / n); next = at + (1 << 22); }
+      if (at > next) {
+        this.files.progress?.(at / n);
+        next = at + (1 << 22);
+      }
     }
   }
 
@@ -102,7 +124,14 @@ class Reader {
     const b = this.bytes.slice();
     for (let i = 0; i + 1 < b.length; i++) {
       if (b[i] !== 92) continue;
-      if (b[i + 1] === 10) { b[i] = 32; b[i + 1] = 32; } else if (b[i + 1] === 13 && b[i + 2] === 10) { b[i] = 32; b[i + 1] = 32; b[i + 2] = 32; } else b[i] = 47;
+      if (b[i + 1] === 10) {
+        b[i] = 32;
+        b[i + 1] = 32;
+      } else if (b[i + 1] === 13 && b[i + 2] === 10) {
+        b[i] = 32;
+        b[i + 1] = 32;
+        b[i + 2] = 32;
+      } else b[i] = 47;
     }
     const fresh = new Reader(b, this.name, this.files);
     fresh.run();
@@ -110,53 +139,113 @@ class Reader {
   }
 
   private vertex(reader: NumberReader, end: number): void {
-    const x = reader.number(end), y = reader.number(end), z = reader.number(end);
+    const x = reader.number(end),
+      y = reader.number(end),
+      z = reader.number(end);
     if (!(Math.abs(x) < 3e38 && Math.abs(y) < 3e38 && Math.abs(z) < 3e38)) {
       this.badVertices.add(this.v.length / 3);
       this.bad = true;
-      this.faults.add('vertices without a finite place', () => `${this.name}: vertex ${this.v.length / 3 + 1} has no finite place. Skipped the faces that use it.`);
-      this.v.push(0); this.v.push(0); this.v.push(0);
+      this.faults.add(
+        'vertices without a finite place',
+        () => `${this.name}: vertex ${this.v.length / 3 + 1} has no finite place. Skipped the faces that use it.`,
+      );
+      this.v.push(0);
+      this.v.push(0);
+      this.v.push(0);
       return;
     }
-    this.v.push(x); this.v.push(y); this.v.push(z);
+    this.v.push(x);
+    this.v.push(y);
+    this.v.push(z);
   }
 
   private face(at: number, end: number): void {
-    const b = this.bytes, start = this.cv.length;
-    const vs = this.v.length / 3, ts = this.vt.length / 2, ns = this.vn.length / 3;
-    let i = at, wrong = 0, wrongIndex = 0, flaw = false;
+    const b = this.bytes,
+      start = this.cv.length;
+    const vs = this.v.length / 3,
+      ts = this.vt.length / 2,
+      ns = this.vn.length / 3;
+    let i = at,
+      wrong = 0,
+      wrongIndex = 0,
+      flaw = false;
     this.faces++;
     for (;;) {
       while (i < end && (b[i] === 32 || b[i] === 9)) i++;
       if (i >= end || b[i] === 35) break;
       const v = this.integer(i, end);
       i = this.next;
-      let t = 0, n = 0;
+      let t = 0,
+        n = 0;
       if (b[i] === 47 && i < end) {
         i++;
-        if (b[i] !== 47) { t = this.integer(i, end); i = this.next; }
-        if (b[i] === 47 && i < end) { n = this.integer(i + 1, end); i = this.next; }
+        if (b[i] !== 47) {
+          t = this.integer(i, end);
+          i = this.next;
+        }
+        if (b[i] === 47 && i < end) {
+          n = this.integer(i + 1, end);
+          i = this.next;
+        }
       }
-      if (i < end && b[i] !== 32 && b[i] !== 9) { flaw = true; while (i < end && b[i] !== 32 && b[i] !== 9) i++; }
+      if (i < end && b[i] !== 32 && b[i] !== 9) {
+        flaw = true;
+        while (i < end && b[i] !== 32 && b[i] !== 9) i++;
+      }
       const vi = v < 0 ? vs + v : v - 1;
-      if (!(vi >= 0 && vi < vs)) { wrong = 1; wrongIndex = v; }
-      else if (this.bad && this.badVertices.has(vi)) wrong = 2;
+      if (!(vi >= 0 && vi < vs)) {
+        wrong = 1;
+        wrongIndex = v;
+      } else if (this.bad && this.badVertices.has(vi)) wrong = 2;
       let ti = t < 0 ? ts + t : t - 1;
-      if (!(ti >= 0 && ti < ts)) { if (t !== 0) this.faults.add('UVs that are not in the file', () => `${this.name}: face ${this.faces} names UV ${t}, but the file has ${ts} so far. Left it without UVs there.`); ti = -1; }
+      if (!(ti >= 0 && ti < ts)) {
+        if (t !== 0)
+          this.faults.add(
+            'UVs that are not in the file',
+            () =>
+              `${this.name}: face ${this.faces} names UV ${t}, but the file has ${ts} so far. Left it without UVs there.`,
+          );
+        ti = -1;
+      }
       let ni = n < 0 ? ns + n : n - 1;
       if (!(ni >= 0 && ni < ns)) ni = -1;
-      this.cv.push(vi); this.ct.push(ti); this.cn.push(ni);
+      this.cv.push(vi);
+      this.ct.push(ti);
+      this.cn.push(ni);
     }
     const size = this.cv.length - start;
     const drop = (kind: string, sentence: () => string) => {
       this.faults.add(kind, sentence);
-      this.cv.length = start; this.ct.length = start; this.cn.length = start;
+      this.cv.length = start;
+      this.ct.length = start;
+      this.cn.length = start;
     };
-    if (flaw) return drop('faces that cannot be read', () => `${this.name}: face ${this.faces} cannot be read. Skipped that face.`);
-    if (wrong === 1) return drop('faces that name a vertex the file does not have', () => `${this.name}: face ${this.faces} names vertex ${wrongIndex}, but the file has ${vs} so far. Skipped that face.`);
-    if (wrong === 2) return drop('faces on vertices without a finite place', () => `${this.name}: face ${this.faces} uses a vertex without a finite place. Skipped that face.`);
-    if (size < 3) return drop('faces of fewer than three points', () => `${this.name}: face ${this.faces} has ${size === 1 ? 'one point' : size === 0 ? 'no points' : 'two points'}. Skipped that face.`);
-    if (this.object < 0) { this.objects.push(''); this.object = 0; }
+    if (flaw)
+      return drop(
+        'faces that cannot be read',
+        () => `${this.name}: face ${this.faces} cannot be read. Skipped that face.`,
+      );
+    if (wrong === 1)
+      return drop(
+        'faces that name a vertex the file does not have',
+        () =>
+          `${this.name}: face ${this.faces} names vertex ${wrongIndex}, but the file has ${vs} so far. Skipped that face.`,
+      );
+    if (wrong === 2)
+      return drop(
+        'faces on vertices without a finite place',
+        () => `${this.name}: face ${this.faces} uses a vertex without a finite place. Skipped that face.`,
+      );
+    if (size < 3)
+      return drop(
+        'faces of fewer than three points',
+        () =>
+          `${this.name}: face ${this.faces} has ${size === 1 ? 'one point' : size === 0 ? 'no points' : 'two points'}. Skipped that face.`,
+      );
+    if (this.object < 0) {
+      this.objects.push('');
+      this.object = 0;
+    }
     this.faceEnd.push(this.cv.length);
     this.faceObject.push(this.object);
     this.faceGroup.push(this.group);
@@ -166,8 +255,12 @@ class Reader {
   private next = 0;
   private integer(i: number, end: number): number {
     const b = this.bytes;
-    let negative = false, n = 0;
-    if (b[i] === 45) { negative = true; i++; }
+    let negative = false,
+      n = 0;
+    if (b[i] === 45) {
+      negative = true;
+      i++;
+    }
     while (i < end) {
       const d = b[i] - 48;
       if (d < 0 || d > 9) break;
@@ -184,18 +277,29 @@ class Reader {
     while (w < end && b[w] !== 32 && b[w] !== 9) w++;
     const word = String.fromCharCode(...b.subarray(i, Math.min(w, i + 24)));
     const rest = () => new TextDecoder().decode(b.subarray(w, Math.min(end, w + 1024))).trim();
-    if (word === 'o') { this.object = this.objects.length; this.objects.push(rest()); this.group = -1; }
-    else if (word === 'g') this.group = indexIn(this.groups, this.groupIndex, rest() || 'default');
+    if (word === 'o') {
+      this.object = this.objects.length;
+      this.objects.push(rest());
+      this.group = -1;
+    } else if (word === 'g') this.group = indexIn(this.groups, this.groupIndex, rest() || 'default');
     else if (word === 'usemtl') this.material = indexIn(this.materials, this.materialIndex, rest() || 'unnamed');
     else if (word === 'mtllib') this.libraries.push(rest());
-    else if (!['s', 'l', 'p', 'vp', 'mg', 'cstype', 'deg', 'curv', 'curv2', 'surf', 'parm', 'trim', 'hole', 'end'].includes(word)) {
-      this.faults.add('lines that were not understood', () => `${this.name}: a line beginning “${word.replace(/[^\x20-\x7e]/g, '?')}” was not understood. Skipped it.`);
+    else if (
+      !['s', 'l', 'p', 'vp', 'mg', 'cstype', 'deg', 'curv', 'curv2', 'surf', 'parm', 'trim', 'hole', 'end'].includes(
+        word,
+      )
+    ) {
+      this.faults.add(
+        'lines that were not understood',
+        () => `${this.name}: a line beginning “${word.replace(/[^\x20-\x7e]/g, '?')}” was not understood. Skipped it.`,
+      );
     }
   }
 
   finish = (): Scene => {
     const { scene } = this;
-    if (this.v.length === 0 && this.faceEnd.length === 0) throw new FileError(`${this.name} holds no vertices or faces. Is it an OBJ?`);
+    if (this.v.length === 0 && this.faceEnd.length === 0)
+      throw new FileError(`${this.name} holds no vertices or faces. Is it an OBJ?`);
     if (this.faceEnd.length === 0) {
       scene.warnings.push(`${this.name} has vertices, but no faces that can be used.`);
       this.objects.push('');
@@ -214,20 +318,35 @@ class Reader {
   private meshOf(o: number): Mesh {
     const faces: number[] = [];
     for (let f = 0; f < this.faceEnd.length; f++) if (this.faceObject.data[f] === o) faces.push(f);
-    let corners = 0, anyUv = false, anyNormal = false;
+    let corners = 0,
+      anyUv = false,
+      anyNormal = false;
     for (const f of faces) {
       const s = f ? this.faceEnd.data[f - 1] : 0;
       corners += this.faceEnd.data[f] - s;
-      for (let c = s; c < this.faceEnd.data[f]; c++) { if (this.ct.data[c] >= 0) anyUv = true; if (this.cn.data[c] >= 0) anyNormal = true; }
+      for (let c = s; c < this.faceEnd.data[f]; c++) {
+        if (this.ct.data[c] >= 0) anyUv = true;
+        if (this.cn.data[c] >= 0) anyNormal = true;
+      }
     }
-    const total = this.v.length / 3, all = this.objects.length === 1;
+    const total = this.v.length / 3,
+      all = this.objects.length === 1;
     const to = new Int32Array(total).fill(-1);
     let n = 0;
-    if (all) for (let v = 0; v < total; v++) { if (!this.bad || !this.badVertices.has(v)) to[v] = n++; }
-    const faceStart = new Uint32Array(faces.length + 1), cornerVertex = new Uint32Array(corners);
-    const uv = anyUv ? new Float32Array(2 * corners) : undefined, normal = anyNormal ? new Float32Array(3 * corners) : undefined;
-    const material = new Int32Array(faces.length), group = new Int32Array(faces.length);
-    const slots: string[] = [], slotOf = new Map<number, number>(), groups: string[] = [], groupOf = new Map<number, number>();
+    if (all)
+      for (let v = 0; v < total; v++) {
+        if (!this.bad || !this.badVertices.has(v)) to[v] = n++;
+      }
+    const faceStart = new Uint32Array(faces.length + 1),
+      cornerVertex = new Uint32Array(corners);
+    const uv = anyUv ? new Float32Array(2 * corners) : undefined,
+      normal = anyNormal ? new Float32Array(3 * corners) : undefined;
+    const material = new Int32Array(faces.length),
+      group = new Int32Array(faces.length);
+    const slots: string[] = [],
+      slotOf = new Map<number, number>(),
+      groups: string[] = [],
+      groupOf = new Map<number, number>();
     let k = 0;
     for (let i = 0; i < faces.length; i++) {
       const f = faces[i];
@@ -235,8 +354,12 @@ class Reader {
         const v = this.cv.data[c];
         if (to[v] < 0) to[v] = n++;
         cornerVertex[k] = to[v];
-        const t = this.ct.data[c], q = this.cn.data[c];
-        if (uv && t >= 0) { uv[2 * k] = this.vt.data[2 * t]; uv[2 * k + 1] = this.vt.data[2 * t + 1]; }
+        const t = this.ct.data[c],
+          q = this.cn.data[c];
+        if (uv && t >= 0) {
+          uv[2 * k] = this.vt.data[2 * t];
+          uv[2 * k + 1] = this.vt.data[2 * t + 1];
+        }
         if (normal && q >= 0) for (let j = 0; j < 3; j++) normal[3 * k + j] = this.vn.data[3 * q + j];
       }
       faceStart[i + 1] = k;
@@ -244,23 +367,41 @@ class Reader {
       group[i] = local(this.faceGroup.data[f], groupOf, groups, this.groups);
     }
     const positions = new Float32Array(3 * n);
-    for (let v = 0; v < total; v++) if (to[v] >= 0) for (let j = 0; j < 3; j++) positions[3 * to[v] + j] = this.v.data[3 * v + j];
+    for (let v = 0; v < total; v++)
+      if (to[v] >= 0) for (let j = 0; j < 3; j++) positions[3 * to[v] + j] = this.v.data[3 * v + j];
     const attributes: Record<string, Attribute> = {};
     if (uv) attributes[UV] = { domain: 'corner', width: 2, data: uv };
     if (normal) attributes.normal = { domain: 'corner', width: 3, data: normal };
     if (slots.length) attributes.material = { domain: 'face', width: 1, data: material };
     if (groups.length) attributes.group = { domain: 'face', width: 1, data: group };
-    return new Mesh({ positions, faceStart, cornerVertex, attributes, slots, groups, ...countedKeys(n, faces.length, keyOf(`${this.name}/${o}`)) });
+    return new Mesh({
+      positions,
+      faceStart,
+      cornerVertex,
+      attributes,
+      slots,
+      groups,
+      ...countedKeys(n, faces.length, keyOf(`${this.name}/${o}`)),
+    });
   }
 
   private readLibraries(): void {
     const found = new Map<string, SceneMaterial>();
     for (const library of this.libraries) {
       const bytes = this.files.beside?.get(safeName(library));
-      if (!bytes) { (this.scene.missing ??= []).push(safeName(library)); this.scene.warnings.push(`${this.name} wants its materials from ${safeName(library)}, which was not with it. Colours are guessed.`); continue; }
+      if (!bytes) {
+        (this.scene.missing ??= []).push(safeName(library));
+        this.scene.warnings.push(
+          `${this.name} wants its materials from ${safeName(library)}, which was not with it. Colours are guessed.`,
+        );
+        continue;
+      }
       for (const m of readMtl(bytes, this.scene, this.files.beside)) found.set(m.id, m);
     }
-    for (const name of this.materials) this.scene.materials.push(found.get(name) ?? { id: name, name, color: [0.7, 0.7, 0.68, 1], roughness: 0.7, metalness: 0 });
+    for (const name of this.materials)
+      this.scene.materials.push(
+        found.get(name) ?? { id: name, name, color: [0.7, 0.7, 0.68, 1], roughness: 0.7, metalness: 0 },
+      );
   }
 }
 
@@ -268,14 +409,20 @@ const finite = (x: number): number => (Math.abs(x) < 3e38 ? x : 0);
 
 function indexIn(list: string[], index: Map<string, number>, name: string): number {
   let i = index.get(name);
-  if (i === undefined) { i = list.push(name) - 1; index.set(name, i); }
+  if (i === undefined) {
+    i = list.push(name) - 1;
+    index.set(name, i);
+  }
   return i;
 }
 
 function local(global: number, of: Map<number, number>, list: string[], names: string[]): number {
   if (global < 0) return -1;
   let i = of.get(global);
-  if (i === undefined) { i = list.push(names[global]) - 1; of.set(global, i); }
+  if (i === undefined) {
+    i = list.push(names[global]) - 1;
+    of.set(global, i);
+  }
   return i;
 }
 
@@ -286,7 +433,11 @@ function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, U
     // Options like "-bm 0.3" stand before the name; the name itself may hold spaces.
     const name = safeName(rest.replace(/^(-\w+(\s+[-\d.]+)*\s+)*/, ''));
     const data = beside?.get(name);
-    if (!data) { (scene.missing ??= []).push(name); scene.warnings.push(`The picture ${name} was not with the file. Its material keeps its plain colour.`); return undefined; }
+    if (!data) {
+      (scene.missing ??= []).push(name);
+      scene.warnings.push(`The picture ${name} was not with the file. Its material keeps its plain colour.`);
+      return undefined;
+    }
     const had = scene.images.findIndex((i) => i.name === name);
     if (had >= 0) return had;
     const mime = data[0] === 0xff ? 'image/jpeg' : data[0] === 0x52 ? 'image/webp' : 'image/png';
@@ -296,7 +447,11 @@ function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, U
   for (const line of new TextDecoder().decode(bytes).split(/\r?\n/)) {
     const [, word, rest] = /^\s*(\S+)\s*(.*?)\s*$/.exec(line) ?? [];
     if (!word || word[0] === '#') continue;
-    if (word === 'newmtl') { m = { id: rest || 'unnamed', name: rest || 'unnamed', color: [0.8, 0.8, 0.8, 1], roughness: 0.7, metalness: 0 }; out.push(m); continue; }
+    if (word === 'newmtl') {
+      m = { id: rest || 'unnamed', name: rest || 'unnamed', color: [0.8, 0.8, 0.8, 1], roughness: 0.7, metalness: 0 };
+      out.push(m);
+      continue;
+    }
     if (!m) continue;
     const numbers = rest.split(/\s+/).map(Number);
     const unit = (x: number, otherwise: number) => (Number.isFinite(x) ? Math.min(1, Math.max(0, x)) : otherwise);
@@ -312,46 +467,109 @@ function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, U
   return out;
 }
 
-export interface ObjOut { obj: Uint8Array; mtl: Uint8Array }
+export interface ObjOut {
+  obj: Uint8Array;
+  mtl: Uint8Array;
+}
 
 /** Writes a scene as OBJ and MTL. Polygons stay polygons; `mtlName` is what the OBJ calls its library. */
 export function writeObj(input: Scene, mtlName = 'materials.mtl'): ObjOut {
   const scene = flatten(input);
   const named = scene.pieces.filter((p) => p.mesh);
   let size = 256;
-  for (const { mesh, name } of named) size += mesh!.vertexCount * 52 + mesh!.cornerCount * (34 + (mesh!.attributes[UV] ? 36 : 0) + (mesh!.attributes.normal ? 54 : 0)) + mesh!.faceCount * 4 + 4 * name.length + 64 + slotText(mesh!);
-  let out = new Uint8Array(size), at = 0;
-  const room = (n: number) => { if (at + n > out.length) { const bigger = new Uint8Array(2 * out.length + n); bigger.set(out); out = bigger; } };
-  const text = (s: string) => { room(3 * s.length); at += new TextEncoder().encodeInto(s, out.subarray(at)).written; };
+  for (const { mesh, name } of named)
+    size +=
+      mesh!.vertexCount * 52 +
+      mesh!.cornerCount * (34 + (mesh!.attributes[UV] ? 36 : 0) + (mesh!.attributes.normal ? 54 : 0)) +
+      mesh!.faceCount * 4 +
+      4 * name.length +
+      64 +
+      slotText(mesh!);
+  let out = new Uint8Array(size),
+    at = 0;
+  const room = (n: number) => {
+    if (at + n > out.length) {
+      const bigger = new Uint8Array(2 * out.length + n);
+      bigger.set(out);
+      out = bigger;
+    }
+  };
+  const text = (s: string) => {
+    room(3 * s.length);
+    at += new TextEncoder().encodeInto(s, out.subarray(at)).written;
+  };
   text(`# Glypta\n`);
   if (scene.materials.length) text(`mtllib ${oneLine(mtlName)}\n`);
   const names = uniqueNames(scene.materials);
-  let vBase = 1, tBase = 1, nBase = 1;
+  let vBase = 1,
+    tBase = 1,
+    nBase = 1;
   for (const { mesh: m, name } of named) {
-    const mesh = m!, p = mesh.positions;
+    const mesh = m!,
+      p = mesh.positions;
     text(`o ${oneLine(name)}\n`);
     for (let i = 0; i < p.length; i += 3) {
       room(64);
       out[at++] = 118;
-      for (let k = 0; k < 3; k++) { out[at++] = 32; at = writeNumber(out, at, p[i + k]); }
+      for (let k = 0; k < 3; k++) {
+        out[at++] = 32;
+        at = writeNumber(out, at, p[i + k]);
+      }
       out[at++] = 10;
     }
-    const uv = mesh.attributes[UV], normal = mesh.attributes.normal;
-    const t = uv && distinct(uv.data as Float32Array, 2), n = normal && distinct(normal.data as Float32Array, 3);
-    if (t) for (let i = 0; i < t.count; i++) { room(48); out[at++] = 118; out[at++] = 116; for (let k = 0; k < 2; k++) { out[at++] = 32; at = writeNumber(out, at, uv.data[2 * t.first[i] + k]); } out[at++] = 10; }
-    if (n) for (let i = 0; i < n.count; i++) { room(64); out[at++] = 118; out[at++] = 110; for (let k = 0; k < 3; k++) { out[at++] = 32; at = writeNumber(out, at, normal.data[3 * n.first[i] + k]); } out[at++] = 10; }
-    const material = mesh.attributes.material?.data, group = mesh.attributes.group?.data;
-    let slot = -2, g = -2;
+    const uv = mesh.attributes[UV],
+      normal = mesh.attributes.normal;
+    const t = uv && distinct(uv.data as Float32Array, 2),
+      n = normal && distinct(normal.data as Float32Array, 3);
+    if (t)
+      for (let i = 0; i < t.count; i++) {
+        room(48);
+        out[at++] = 118;
+        out[at++] = 116;
+        for (let k = 0; k < 2; k++) {
+          out[at++] = 32;
+          at = writeNumber(out, at, uv.data[2 * t.first[i] + k]);
+        }
+        out[at++] = 10;
+      }
+    if (n)
+      for (let i = 0; i < n.count; i++) {
+        room(64);
+        out[at++] = 118;
+        out[at++] = 110;
+        for (let k = 0; k < 3; k++) {
+          out[at++] = 32;
+          at = writeNumber(out, at, normal.data[3 * n.first[i] + k]);
+        }
+        out[at++] = 10;
+      }
+    const material = mesh.attributes.material?.data,
+      group = mesh.attributes.group?.data;
+    let slot = -2,
+      g = -2;
     for (let f = 0; f < mesh.faceCount; f++) {
-      if (group && group[f] !== g) { g = group[f]; text(`g ${oneLine(mesh.groups[g] ?? 'default')}\n`); }
-      if (material && material[f] !== slot) { slot = material[f]; const label = names.get(mesh.slots[slot]); if (label !== undefined) text(`usemtl ${label}\n`); }
+      if (group && group[f] !== g) {
+        g = group[f];
+        text(`g ${oneLine(mesh.groups[g] ?? 'default')}\n`);
+      }
+      if (material && material[f] !== slot) {
+        slot = material[f];
+        const label = names.get(mesh.slots[slot]);
+        if (label !== undefined) text(`usemtl ${label}\n`);
+      }
       room(40 * (mesh.faceStart[f + 1] - mesh.faceStart[f]) + 4);
       out[at++] = 102;
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         out[at++] = 32;
         at = writeInteger(out, at, mesh.cornerVertex[c] + vBase);
-        if (t || n) { out[at++] = 47; if (t) at = writeInteger(out, at, t.of[c] + tBase); }
-        if (n) { out[at++] = 47; at = writeInteger(out, at, n.of[c] + nBase); }
+        if (t || n) {
+          out[at++] = 47;
+          if (t) at = writeInteger(out, at, t.of[c] + tBase);
+        }
+        if (n) {
+          out[at++] = 47;
+          at = writeInteger(out, at, n.of[c] + nBase);
+        }
       }
       out[at++] = 10;
     }
@@ -366,7 +584,8 @@ const slotText = (mesh: Mesh): number => Object.keys(mesh.attributes).length * 6
 const oneLine = (s: string): string => s.replace(/[\r\n\\]+/g, ' ').trim() || 'unnamed';
 
 function uniqueNames(materials: readonly SceneMaterial[]): Map<string, string> {
-  const taken = new Set<string>(), out = new Map<string, string>();
+  const taken = new Set<string>(),
+    out = new Map<string, string>();
   for (const m of materials) {
     let name = oneLine(m.name);
     for (let i = 2; taken.has(name); i++) name = `${oneLine(m.name)} ${i}`;
@@ -378,29 +597,50 @@ function uniqueNames(materials: readonly SceneMaterial[]): Map<string, string> {
 
 function writeMtl(scene: Scene, names: Map<string, string>): string {
   const n = (x: number) => String(Math.round(x * 1e6) / 1e6);
-  return scene.materials.map((m) => [
-    `newmtl ${names.get(m.id)}`, `Kd ${n(m.color[0])} ${n(m.color[1])} ${n(m.color[2])}`, `d ${n(m.color[3])}`, `Pr ${n(m.roughness)}`, `Pm ${n(m.metalness)}`,
-    ...(m.colorImage !== undefined ? [`map_Kd ${safeName(scene.images[m.colorImage].name)}`] : []), '',
-  ].join('\n')).join('\n');
+  return scene.materials
+    .map((m) =>
+      [
+        `newmtl ${names.get(m.id)}`,
+        `Kd ${n(m.color[0])} ${n(m.color[1])} ${n(m.color[2])}`,
+        `d ${n(m.color[3])}`,
+        `Pr ${n(m.roughness)}`,
+        `Pm ${n(m.metalness)}`,
+        ...(m.colorImage !== undefined ? [`map_Kd ${safeName(scene.images[m.colorImage].name)}`] : []),
+        '',
+      ].join('\n'),
+    )
+    .join('\n');
 }
 
 /** Distinct tuples of a corner attribute: their number for each corner, and the first corner that has each. */
 function distinct(data: Float32Array, width: 2 | 3): { of: Uint32Array; first: Uint32Array; count: number } {
-  const n = data.length / width, bits = new Int32Array(data.buffer, data.byteOffset, data.length);
+  const n = data.length / width,
+    bits = new Int32Array(data.buffer, data.byteOffset, data.length);
   let size = 16;
   while (size < 2 * n) size *= 2;
-  const table = new Int32Array(size).fill(-1), of = new Uint32Array(n), first = new Uint32Array(n);
+  const table = new Int32Array(size).fill(-1),
+    of = new Uint32Array(n),
+    first = new Uint32Array(n);
   let count = 0;
   const { imul } = Math;
   for (let c = 0; c < n; c++) {
     const o = width * c;
-    let h = imul(bits[o], 0x9e3779b1) ^ imul(bits[o + 1], 0x85ebca6b) ^ (width === 3 ? imul(bits[o + 2], 0xc2b2ae35) : 0);
+    let h =
+      imul(bits[o], 0x9e3779b1) ^ imul(bits[o + 1], 0x85ebca6b) ^ (width === 3 ? imul(bits[o + 2], 0xc2b2ae35) : 0);
     h = (h ^ (h >>> 15)) & (size - 1);
     for (;;) {
       const i = table[h];
-      if (i < 0) { table[h] = count; first[count] = c; of[c] = count++; break; }
+      if (i < 0) {
+        table[h] = count;
+        first[count] = c;
+        of[c] = count++;
+        break;
+      }
       const q = width * first[i];
-      if (bits[q] === bits[o] && bits[q + 1] === bits[o + 1] && (width === 2 || bits[q + 2] === bits[o + 2])) { of[c] = i; break; }
+      if (bits[q] === bits[o] && bits[q + 1] === bits[o + 1] && (width === 2 || bits[q + 2] === bits[o + 2])) {
+        of[c] = i;
+        break;
+      }
       h = (h + 1) & (size - 1);
     }
   }

@@ -3,25 +3,37 @@ import { KINDS, kindByEnding, kindTitles, type ReadInput } from './kinds';
 import { FileError, safeName, type Scene } from './scene';
 import { isZip, readZip } from './zip';
 
-export async function readAny(bytes: Uint8Array, fileName: string, beside: ReadonlyMap<string, Uint8Array> = new Map(), progress?: (share: number) => void): Promise<Scene> {
+export async function readAny(
+  bytes: Uint8Array,
+  fileName: string,
+  beside: ReadonlyMap<string, Uint8Array> = new Map(),
+  progress?: (share: number) => void,
+): Promise<Scene> {
   const name = safeName(fileName);
   if (bytes.length === 0) throw new FileError(`${name} is empty.`);
-  const input: ReadInput = { bytes, name, beside, progress }, named = kindByEnding(name);
+  const input: ReadInput = { bytes, name, beside, progress },
+    named = kindByEnding(name);
   const marked = KINDS.find((k) => k.mark?.(bytes));
   if (marked) {
     const scene = await marked.read(input);
-    if (named && named !== marked && !(named.kind === 'gltf' && marked.kind === 'glb')) scene.warnings.unshift(`${name} is ${marked.title}, whatever its name says; it was read as that.`);
+    if (named && named !== marked && !(named.kind === 'gltf' && marked.kind === 'glb'))
+      scene.warnings.unshift(`${name} is ${marked.title}, whatever its name says; it was read as that.`);
     return scene;
   }
   if (isZip(bytes)) {
     if (named?.kind === '3mf') return named.read(input);
     const files = readZip(bytes, name);
     if ([...files.keys()].some((n) => /\.model$/i.test(n))) return KINDS.find((k) => k.kind === '3mf')!.read(input);
-    const model = [...files.keys()].filter((n) => kindByEnding(n)).sort((a, b) => KINDS.indexOf(kindByEnding(a)!) - KINDS.indexOf(kindByEnding(b)!))[0];
+    const model = [...files.keys()]
+      .filter((n) => kindByEnding(n))
+      .sort((a, b) => KINDS.indexOf(kindByEnding(a)!) - KINDS.indexOf(kindByEnding(b)!))[0];
     if (!model) throw new FileError(`${name} holds no model: ${kindTitles()}.`);
     return readAny(files.get(model)!, model, files, progress);
   }
   // Kinds with a mark of their own that is missing here are not what their name says.
-  if (named?.mark) throw new FileError(`${name} is not a${/^[AEFHILMNORSX]/.test(named.title) ? 'n' : ''} ${named.title}, whatever its name says.`);
+  if (named?.mark)
+    throw new FileError(
+      `${name} is not a${/^[AEFHILMNORSX]/.test(named.title) ? 'n' : ''} ${named.title}, whatever its name says.`,
+    );
   return (named ?? KINDS.find((k) => k.kind === 'obj')!).read(input);
 }

@@ -6,10 +6,32 @@ import { uvFigures } from '../uv/measure';
 import { flatten, type Scene } from './scene';
 
 export interface Report {
-  vertices: number; edges: number; faces: number; triangles: number; components: number; eulerCharacteristic: number;
-  openEdges: number; nonManifoldEdges: number; closed: boolean; oriented: boolean;
-  area: number; volume: number; bounds: Bounds; groups: string[]; materials: string[];
-  uv: { sets: number; islands: number; coverage: number; overlap: number; outside: number; stretchMean: number; stretchMax: number; texelDensityMin: number; texelDensityMax: number };
+  vertices: number;
+  edges: number;
+  faces: number;
+  triangles: number;
+  components: number;
+  eulerCharacteristic: number;
+  openEdges: number;
+  nonManifoldEdges: number;
+  closed: boolean;
+  oriented: boolean;
+  area: number;
+  volume: number;
+  bounds: Bounds;
+  groups: string[];
+  materials: string[];
+  uv: {
+    sets: number;
+    islands: number;
+    coverage: number;
+    overlap: number;
+    outside: number;
+    stretchMean: number;
+    stretchMax: number;
+    texelDensityMin: number;
+    texelDensityMax: number;
+  };
   warnings: string[];
 }
 
@@ -20,20 +42,46 @@ export function mergeScene(scene: Scene): Mesh {
 }
 
 export function reportOf(scene: Scene): Report {
-  const mesh = mergeScene(scene), s = shapeOf(mesh);
+  const mesh = mergeScene(scene),
+    s = shapeOf(mesh);
   const meshes = scene.pieces.filter((p) => p.mesh);
   const sets = Math.max(0, ...meshes.map((p) => uvSets(p.mesh!).length));
-  const groups = new Set<string>(), used = new Set<string>();
+  const groups = new Set<string>(),
+    used = new Set<string>();
   for (const p of meshes) {
     for (const g of p.mesh!.groups) groups.add(g);
     for (const id of p.mesh!.slots) used.add(scene.materials.find((m) => m.id === id)?.name ?? id);
   }
   if (groups.size === 0 && meshes.length > 1) for (const p of meshes) groups.add(p.name);
-  const figures = mesh.attributes[UV] ? uvFigures(mesh, mesh.attributes[UV].data) : { islands: 0, coverage: 0, overlap: 0, outside: 0, stretchMean: 0, stretchMax: 0, texelDensityMin: 0, texelDensityMax: 0 };
+  const figures = mesh.attributes[UV]
+    ? uvFigures(mesh, mesh.attributes[UV].data)
+    : {
+        islands: 0,
+        coverage: 0,
+        overlap: 0,
+        outside: 0,
+        stretchMean: 0,
+        stretchMax: 0,
+        texelDensityMin: 0,
+        texelDensityMax: 0,
+      };
   return {
-    vertices: s.vertices, edges: s.edges, faces: s.faces, triangles: s.triangles, components: s.components, eulerCharacteristic: s.eulerCharacteristic,
-    openEdges: s.openEdges, nonManifoldEdges: s.nonManifoldEdges, closed: s.closed, oriented: s.oriented,
-    area: areaOf(mesh), volume: volumeOf(mesh), bounds: boundsOf(mesh.positions), groups: [...groups], materials: [...used],
-    uv: { sets, ...figures }, warnings: scene.warnings,
+    vertices: s.vertices,
+    edges: s.edges,
+    faces: s.faces,
+    triangles: s.triangles,
+    components: s.components,
+    eulerCharacteristic: s.eulerCharacteristic,
+    openEdges: s.openEdges,
+    nonManifoldEdges: s.nonManifoldEdges,
+    closed: s.closed,
+    oriented: s.oriented,
+    area: areaOf(mesh),
+    volume: volumeOf(mesh),
+    bounds: boundsOf(mesh.positions),
+    groups: [...groups],
+    materials: [...used],
+    uv: { sets, ...figures },
+    warnings: scene.warnings,
   };
 }

@@ -17,7 +17,11 @@ export interface SceneMaterial {
   surfaceImage?: number;
 }
 
-export interface SceneImage { name: string; mime: 'image/png' | 'image/jpeg' | 'image/webp'; bytes: Uint8Array }
+export interface SceneImage {
+  name: string;
+  mime: 'image/png' | 'image/jpeg' | 'image/webp';
+  bytes: Uint8Array;
+}
 
 export interface ScenePiece {
   name: string;
@@ -40,21 +44,41 @@ export interface Scene {
 }
 
 /** What a file says of the length of its unit (metres) and its up axis; undefined where its kind says nothing. */
-export interface Scale { unit?: number; up?: 'y' | 'z' }
+export interface Scale {
+  unit?: number;
+  up?: 'y' | 'z';
+}
 
 export const emptyScene = (): Scene => ({ pieces: [], materials: [], images: [], warnings: [] });
 
 export function placed(mesh: Mesh, m: Affine): Mesh {
   if (m === IDENTITY) return mesh;
-  const out = transformVertices(mesh, m), own = out.attributes.normal;
+  const out = transformVertices(mesh, m),
+    own = out.attributes.normal;
   if (own) {
     // Normals turn with the cofactors of the map: right for uneven sizes too.
-    const c = [m[5] * m[10] - m[6] * m[9], m[6] * m[8] - m[4] * m[10], m[4] * m[9] - m[5] * m[8], m[2] * m[9] - m[1] * m[10], m[0] * m[10] - m[2] * m[8], m[1] * m[8] - m[0] * m[9], m[1] * m[6] - m[2] * m[5], m[2] * m[4] - m[0] * m[6], m[0] * m[5] - m[1] * m[4]];
-    const data = new Float32Array(own.data.length), from = own.data, sign = determinant(m) < 0 ? -1 : 1;
+    const c = [
+      m[5] * m[10] - m[6] * m[9],
+      m[6] * m[8] - m[4] * m[10],
+      m[4] * m[9] - m[5] * m[8],
+      m[2] * m[9] - m[1] * m[10],
+      m[0] * m[10] - m[2] * m[8],
+      m[1] * m[8] - m[0] * m[9],
+      m[1] * m[6] - m[2] * m[5],
+      m[2] * m[4] - m[0] * m[6],
+      m[0] * m[5] - m[1] * m[4],
+    ];
+    const data = new Float32Array(own.data.length),
+      from = own.data,
+      sign = determinant(m) < 0 ? -1 : 1;
     for (let i = 0; i < data.length; i += 3) {
-      const x = c[0] * from[i] + c[1] * from[i + 1] + c[2] * from[i + 2], y = c[3] * from[i] + c[4] * from[i + 1] + c[5] * from[i + 2], z = c[6] * from[i] + c[7] * from[i + 1] + c[8] * from[i + 2];
+      const x = c[0] * from[i] + c[1] * from[i + 1] + c[2] * from[i + 2],
+        y = c[3] * from[i] + c[4] * from[i + 1] + c[5] * from[i + 2],
+        z = c[6] * from[i] + c[7] * from[i + 1] + c[8] * from[i + 2];
       const l = (Math.hypot(x, y, z) || 1) * sign;
-      data[i] = x / l; data[i + 1] = y / l; data[i + 2] = z / l;
+      data[i] = x / l;
+      data[i + 1] = y / l;
+      data[i + 2] = z / l;
     }
     const turned = out.withAttribute('normal', { ...own, data });
     return sign < 0 ? flipFaces(turned) : turned;
@@ -88,12 +112,23 @@ export function fromHex(hex: string): [number, number, number] {
 }
 
 export const toHex = (c: ArrayLike<number>): string =>
-  '#' + [0, 1, 2].map((k) => Math.round(Math.min(1, Math.max(0, c[k])) * 255).toString(16).padStart(2, '0')).join('');
+  '#' +
+  [0, 1, 2]
+    .map((k) =>
+      Math.round(Math.min(1, Math.max(0, c[k])) * 255)
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('');
 
 /** A name that is safe as a file name: no paths, no control characters, never empty. */
 export function safeName(name: string, fallback = 'untitled'): string {
   const last = name.replace(/\\/g, '/').split('/').pop() ?? '';
-   
-  const clean = last.replace(/[\u0000-\u001f<>:"|?*]/g, '').replace(/^\.+/, '').trim().slice(0, 120);
+
+  const clean = last
+    .replace(/[\u0000-\u001f<>:"|?*]/g, '')
+    .replace(/^\.+/, '')
+    .trim()
+    .slice(0, 120);
   return clean || fallback;
 }

@@ -11,31 +11,59 @@ import { triangulate } from '../mesh/triangulate';
 import { FileError, flatten, safeName, emptyScene, type Scene } from './scene';
 
 const { imul, hypot } = Math;
-const HEAD = 84, RECORD = 50;
+const HEAD = 84,
+  RECORD = 50;
 
 export const looksBinary = (bytes: Uint8Array): boolean => {
   if (bytes.length < HEAD) return false;
   const claimed = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(80, true);
-  return bytes.length === HEAD + RECORD * claimed || !/^\s*solid\b/.test(new TextDecoder().decode(bytes.subarray(0, 80))) || !/\bfacet\b|\bendsolid\b/.test(new TextDecoder().decode(bytes.subarray(0, 2000)));
+  return (
+    bytes.length === HEAD + RECORD * claimed ||
+    !/^\s*solid\b/.test(new TextDecoder().decode(bytes.subarray(0, 80))) ||
+    !/\bfacet\b|\bendsolid\b/.test(new TextDecoder().decode(bytes.subarray(0, 2000)))
+  );
 };
 
 export function readStl(bytes: Uint8Array, fileName = 'file.stl', progress?: (share: number) => void): Scene {
-  const name = safeName(fileName), scene = emptyScene();
+  const name = safeName(fileName),
+    scene = emptyScene();
   if (bytes.length === 0) throw new FileError(`${name} is empty.`);
-  const solids = looksBinary(bytes) ? [readBinary(bytes, name, scene, progress)] : readText(bytes, name, scene, progress);
+  const solids = looksBinary(bytes)
+    ? [readBinary(bytes, name, scene, progress)]
+    : readText(bytes, name, scene, progress);
   const stem = name.replace(/\.stl$/i, '') || 'model';
-  solids.forEach((s, i) => { scene.pieces.push({ name: s.name || (solids.length > 1 ? `${stem} ${i + 1}` : stem), parent: -1, mesh: weldTriangles(s.at, s.count, name, scene, keyOf(`${name}/${i}`)) }); });
+  solids.forEach((s, i) => {
+    scene.pieces.push({
+      name: s.name || (solids.length > 1 ? `${stem} ${i + 1}` : stem),
+      parent: -1,
+      mesh: weldTriangles(s.at, s.count, name, scene, keyOf(`${name}/${i}`)),
+    });
+  });
   return scene;
 }
 
-interface Solid { name: string; /** Bits of 9 coordinates for each triangle. */ at: Int32Array; count: number }
+interface Solid {
+  name: string;
+  /** Bits of 9 coordinates for each triangle. */ at: Int32Array;
+  count: number;
+}
 
 function readBinary(bytes: Uint8Array, name: string, scene: Scene, progress?: (share: number) => void): Solid {
   if (bytes.length < HEAD) throw new FileError(`${name} is not an STL: it is shorter than an STL's own head.`);
-  const claimed = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(80, true), whole = Math.floor((bytes.length - HEAD) / RECORD);
-  if (claimed > 0 && (whole === 0 || claimed > 50 * whole)) throw new FileError(whole === 0 ? `${name} is cut short: it says ${claimed.toLocaleString('en')} triangles and holds none.` : `${name} is not an STL that can be read.`);
-  if (claimed > whole) scene.warnings.push(`${name} is cut short: it says ${claimed.toLocaleString('en')} triangles and holds ${whole.toLocaleString('en')}. Those were read.`);
-  const count = Math.min(claimed, whole), at = new Int32Array(9 * count);
+  const claimed = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(80, true),
+    whole = Math.floor((bytes.length - HEAD) / RECORD);
+  if (claimed > 0 && (whole === 0 || claimed > 50 * whole))
+    throw new FileError(
+      whole === 0
+        ? `${name} is cut short: it says ${claimed.toLocaleString('en')} triangles and holds none.`
+        : `${name} is not an STL that can be read.`,
+    );
+  if (claimed > whole)
+    scene.warnings.push(
+      `${name} is cut short: it says ${claimed.toLocaleString('en')} triangles and holds ${whole.toLocaleString('en')}. Those were read.`,
+    );
+  const count = Math.min(claimed, whole),
+    at = new Int32Array(9 * count);
   // Records are 50 bytes, so coordinates lie on even bytes: read as halves, two at a time.
   const source = bytes.byteOffset % 2 === 0 ? bytes : bytes.slice();
   const half = new Uint16Array(source.buffer, source.byteOffset + HEAD, (count * RECORD) >> 1);
@@ -47,12 +75,19 @@ function readBinary(bytes: Uint8Array, name: string, scene: Scene, progress?: (s
 }
 
 function readText(bytes: Uint8Array, name: string, scene: Scene, progress?: (share: number) => void): Solid[] {
-  const text = new TextDecoder().decode(bytes), solids: Solid[] = [];
-  let list: number[] = [], current = '', bad = 0, open = false;
+  const text = new TextDecoder().decode(bytes),
+    solids: Solid[] = [];
+  let list: number[] = [],
+    current = '',
+    bad = 0,
+    open = false;
   const close = () => {
     const whole = Math.floor(list.length / 9);
     if (list.length % 9) bad++;
-    if (whole || solids.length === 0) { const f = Float32Array.from(list.slice(0, 9 * whole)); solids.push({ name: current, at: new Int32Array(f.buffer), count: whole }); }
+    if (whole || solids.length === 0) {
+      const f = Float32Array.from(list.slice(0, 9 * whole));
+      solids.push({ name: current, at: new Int32Array(f.buffer), count: whole });
+    }
     list = [];
   };
   const line = /^[ \t]*(solid|endsolid|vertex)\b[ \t]*(.*?)\s*$/gm;
@@ -60,18 +95,37 @@ function readText(bytes: Uint8Array, name: string, scene: Scene, progress?: (sha
     if (progress && (n & 0xffff) === 0) progress((0.4 * m.index) / text.length);
     if (m[1] === 'vertex') {
       const p = m[2].split(/[ \t]+/).map(Number);
-      for (let k = 0; k < 3; k++) { if (!Number.isFinite(p[k])) bad++; list.push(Number.isFinite(p[k]) ? p[k] : 0); }
-    } else if (m[1] === 'solid') { if (open && list.length) close(); current = safeName(m[2], ''); open = true; } else { close(); open = false; }
+      for (let k = 0; k < 3; k++) {
+        if (!Number.isFinite(p[k])) bad++;
+        list.push(Number.isFinite(p[k]) ? p[k] : 0);
+      }
+    } else if (m[1] === 'solid') {
+      if (open && list.length) close();
+      current = safeName(m[2], '');
+      open = true;
+    } else {
+      close();
+      open = false;
+    }
   }
-  if (open || list.length) { close(); if (open) scene.warnings.push(`${name} ends in the middle of a solid. What was there was read.`); }
-  if (!solids.some((s) => s.count)) throw new FileError(`${name} is not an STL that can be read: it holds no triangles.`);
-  if (bad) scene.warnings.push(`${name}: ${bad} ${bad === 1 ? 'coordinate is' : 'coordinates are'} not numbers; they were taken as 0.`);
+  if (open || list.length) {
+    close();
+    if (open) scene.warnings.push(`${name} ends in the middle of a solid. What was there was read.`);
+  }
+  if (!solids.some((s) => s.count))
+    throw new FileError(`${name} is not an STL that can be read: it holds no triangles.`);
+  if (bad)
+    scene.warnings.push(
+      `${name}: ${bad} ${bad === 1 ? 'coordinate is' : 'coordinates are'} not numbers; they were taken as 0.`,
+    );
   return solids.filter((s) => s.count);
 }
 
 /** Triangles by the bits of their coordinates as a mesh with shared vertices. Triangles that collapse are skipped, and said. */
 export function weldTriangles(at: Int32Array, count: number, name: string, scene: Scene, seed: number): Mesh {
-  let size = 1 << 12, n = 0, room = 1 << 11;
+  let size = 1 << 12,
+    n = 0,
+    room = 1 << 11;
   while (size < 3.5 * count) size *= 2; // never full: a closed mesh has half as many vertices as triangles, loose triangles three each
   const table = new Int32Array(size).fill(-1);
   let vertex = new Int32Array(3 * room);
@@ -79,71 +133,125 @@ export function weldTriangles(at: Int32Array, count: number, name: string, scene
   const float = new Float32Array(at.buffer, at.byteOffset, at.length);
   let bad = 0;
   for (let i = 0; i < at.length; i++) {
-    if (at[i] === -2147483648) at[i] = 0; // −0 is 0
-    else if ((at[i] & 0x7f800000) === 0x7f800000 || !(float[i] < 1e30 && float[i] > -1e30)) { at[i] = 0; bad++; }
+    if (at[i] === -2147483648)
+      at[i] = 0; // −0 is 0
+    else if ((at[i] & 0x7f800000) === 0x7f800000 || !(float[i] < 1e30 && float[i] > -1e30)) {
+      at[i] = 0;
+      bad++;
+    }
   }
   for (let c = 0, o = 0; c < corner.length; c++, o += 3) {
-    const x = at[o], y = at[o + 1], z = at[o + 2];
+    const x = at[o],
+      y = at[o + 1],
+      z = at[o + 2];
     let h = imul(x, 0x9e3779b1) ^ imul(y, 0x85ebca6b) ^ imul(z, 0xc2b2ae35);
     h = (h ^ (h >>> 15)) & (size - 1);
     for (;;) {
       const v = table[h];
       if (v < 0) {
-        if (n === room) { room *= 2; const more = new Int32Array(3 * room); more.set(vertex); vertex = more; }
-        vertex[3 * n] = x; vertex[3 * n + 1] = y; vertex[3 * n + 2] = z;
+        if (n === room) {
+          room *= 2;
+          const more = new Int32Array(3 * room);
+          more.set(vertex);
+          vertex = more;
+        }
+        vertex[3 * n] = x;
+        vertex[3 * n + 1] = y;
+        vertex[3 * n + 2] = z;
         table[h] = n;
         corner[c] = n++;
         break;
       }
-      if (vertex[3 * v] === x && vertex[3 * v + 1] === y && vertex[3 * v + 2] === z) { corner[c] = v; break; }
+      if (vertex[3 * v] === x && vertex[3 * v + 1] === y && vertex[3 * v + 2] === z) {
+        corner[c] = v;
+        break;
+      }
       h = (h + 1) & (size - 1);
     }
   }
   let kept = 0;
   for (let t = 0; t < count; t++) {
-    const a = corner[3 * t], b = corner[3 * t + 1], c = corner[3 * t + 2];
+    const a = corner[3 * t],
+      b = corner[3 * t + 1],
+      c = corner[3 * t + 2];
     if (a === b || b === c || c === a) continue;
-    corner[kept++] = a; corner[kept++] = b; corner[kept++] = c;
+    corner[kept++] = a;
+    corner[kept++] = b;
+    corner[kept++] = c;
   }
   const faces = kept / 3;
-  if (bad) scene.warnings.push(`${name}: ${bad.toLocaleString('en')} ${bad === 1 ? 'coordinate is' : 'coordinates are'} no number; taken as 0.`);
-  if (faces < count) scene.warnings.push(`${name}: ${(count - faces).toLocaleString('en')} of ${count.toLocaleString('en')} triangles have two corners in one place. Skipped them.`);
+  if (bad)
+    scene.warnings.push(
+      `${name}: ${bad.toLocaleString('en')} ${bad === 1 ? 'coordinate is' : 'coordinates are'} no number; taken as 0.`,
+    );
+  if (faces < count)
+    scene.warnings.push(
+      `${name}: ${(count - faces).toLocaleString('en')} of ${count.toLocaleString('en')} triangles have two corners in one place. Skipped them.`,
+    );
   const faceStart = new Uint32Array(faces + 1);
   for (let f = 0; f <= faces; f++) faceStart[f] = 3 * f;
-  return new Mesh({ positions: new Float32Array(vertex.buffer, 0, 3 * n).slice(), faceStart, cornerVertex: kept === corner.length ? corner : corner.slice(0, kept), ...countedKeys(n, faces, seed) });
+  return new Mesh({
+    positions: new Float32Array(vertex.buffer, 0, 3 * n).slice(),
+    faceStart,
+    cornerVertex: kept === corner.length ? corner : corner.slice(0, kept),
+    ...countedKeys(n, faces, seed),
+  });
 }
 
 /** Writes all meshes of a scene as one STL, in their places. Binary unless asked for text. */
 export function writeStl(input: Scene, text = false): Uint8Array {
-  const meshes = flatten(input).pieces.flatMap((p) => (p.mesh && p.mesh.faceCount ? [{ name: p.name, mesh: p.mesh, t: triangulate(p.mesh) }] : []));
+  const meshes = flatten(input).pieces.flatMap((p) =>
+    p.mesh && p.mesh.faceCount ? [{ name: p.name, mesh: p.mesh, t: triangulate(p.mesh) }] : [],
+  );
   const n = new Float32Array(3);
   const normal = (p: Float32Array, a: number, b: number, c: number) => {
-    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2], vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2];
-    const x = uy * vz - uz * vy, y = uz * vx - ux * vz, z = ux * vy - uy * vx, l = hypot(x, y, z) || 1;
-    n[0] = x / l; n[1] = y / l; n[2] = z / l;
+    const ux = p[b] - p[a],
+      uy = p[b + 1] - p[a + 1],
+      uz = p[b + 2] - p[a + 2],
+      vx = p[c] - p[a],
+      vy = p[c + 1] - p[a + 1],
+      vz = p[c + 2] - p[a + 2];
+    const x = uy * vz - uz * vy,
+      y = uz * vx - ux * vz,
+      z = ux * vy - uy * vx,
+      l = hypot(x, y, z) || 1;
+    n[0] = x / l;
+    n[1] = y / l;
+    n[2] = z / l;
   };
   if (text) {
     const out: string[] = [];
     for (const { name, mesh, t } of meshes) {
-      const p = mesh.positions, title = name.replace(/\s+/g, ' ').trim();
+      const p = mesh.positions,
+        title = name.replace(/\s+/g, ' ').trim();
       out.push(`solid ${title}`);
       for (let i = 0; i < t.corners.length; i += 3) {
         const v = [0, 1, 2].map((k) => 3 * mesh.cornerVertex[t.corners[i + k]]);
         normal(p, v[0], v[1], v[2]);
-        out.push(`facet normal ${n[0]} ${n[1]} ${n[2]}`, ' outer loop', ...v.map((q) => `  vertex ${p[q]} ${p[q + 1]} ${p[q + 2]}`), ' endloop', 'endfacet');
+        out.push(
+          `facet normal ${n[0]} ${n[1]} ${n[2]}`,
+          ' outer loop',
+          ...v.map((q) => `  vertex ${p[q]} ${p[q + 1]} ${p[q + 2]}`),
+          ' endloop',
+          'endfacet',
+        );
       }
       out.push(`endsolid ${title}`);
     }
     return new TextEncoder().encode(`${out.join('\n')}\n`);
   }
-  const count = meshes.reduce((s, m) => s + m.t.face.length, 0), bytes = new Uint8Array(HEAD + RECORD * count), view = new DataView(bytes.buffer);
+  const count = meshes.reduce((s, m) => s + m.t.face.length, 0),
+    bytes = new Uint8Array(HEAD + RECORD * count),
+    view = new DataView(bytes.buffer);
   bytes.set(new TextEncoder().encode('Glypta, binary STL'));
   view.setUint32(80, count, true);
   let o = HEAD;
   for (const { mesh, t } of meshes) {
     const p = mesh.positions;
     for (let i = 0; i < t.corners.length; i += 3, o += RECORD) {
-      const a = 3 * mesh.cornerVertex[t.corners[i]], b = 3 * mesh.cornerVertex[t.corners[i + 1]], c = 3 * mesh.cornerVertex[t.corners[i + 2]];
+      const a = 3 * mesh.cornerVertex[t.corners[i]],
+        b = 3 * mesh.cornerVertex[t.corners[i + 1]],
+        c = 3 * mesh.cornerVertex[t.corners[i + 2]];
       normal(p, a, b, c);
       for (let k = 0; k < 3; k++) {
         view.setFloat32(o + 4 * k, n[k], true);

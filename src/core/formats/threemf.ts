@@ -8,23 +8,50 @@ import { emptyScene, FileError, flatten, safeName, toHex, fromHex, type Scene, t
 import { escapeXml, readXml } from './xml';
 import { readZip, writeZip } from './zip';
 
-const UNITS: Readonly<Record<string, number>> = { micron: 1e-6, millimeter: 0.001, centimeter: 0.01, inch: 0.0254, foot: 0.3048, meter: 1 };
+const UNITS: Readonly<Record<string, number>> = {
+  micron: 1e-6,
+  millimeter: 0.001,
+  centimeter: 0.01,
+  inch: 0.0254,
+  foot: 0.3048,
+  meter: 1,
+};
 
-interface Thing { id: string; name: string; vertex: GrowFloat; corner: GrowInt; slot: GrowInt; slots: string[]; components: { id: string; place: Affine }[] }
+interface Thing {
+  id: string;
+  name: string;
+  vertex: GrowFloat;
+  corner: GrowInt;
+  slot: GrowInt;
+  slots: string[];
+  components: { id: string; place: Affine }[];
+}
 
 /** "a b c d e f g h i x y z": the rows of a matrix that vectors are multiplied onto from the left. */
 const placeFrom = (text: string | undefined): Affine => {
   const m = text?.trim().split(/\s+/).map(Number);
-  return m && m.length === 12 && m.every(Number.isFinite) ? fromMatrix4([m[0], m[1], m[2], 0, m[3], m[4], m[5], 0, m[6], m[7], m[8], 0, m[9], m[10], m[11], 1]) : IDENTITY;
+  return m && m.length === 12 && m.every(Number.isFinite)
+    ? fromMatrix4([m[0], m[1], m[2], 0, m[3], m[4], m[5], 0, m[6], m[7], m[8], 0, m[9], m[10], m[11], 1])
+    : IDENTITY;
 };
 
 export function read3mf(bytes: Uint8Array, fileName = 'file.3mf', progress?: (share: number) => void): Scene {
-  const name = safeName(fileName), scene = emptyScene();
-  const files = readZip(bytes, name), model = [...files].find(([n]) => /\.model$/i.test(n));
+  const name = safeName(fileName),
+    scene = emptyScene();
+  const files = readZip(bytes, name),
+    model = [...files].find(([n]) => /\.model$/i.test(n));
   if (!model) throw new FileError(`${name} is not a 3MF: it holds no model.`);
   progress?.(0.2);
-  const things = new Map<string, Thing>(), colors = new Map<string, string[]>(), items: { id: string; place: Affine }[] = [];
-  let unit = 0.001, now: Thing | undefined, base: string | undefined, objectColor: [string, number] | undefined, bad = 0, thin = 0, other = false;
+  const things = new Map<string, Thing>(),
+    colors = new Map<string, string[]>(),
+    items: { id: string; place: Affine }[] = [];
+  let unit = 0.001,
+    now: Thing | undefined,
+    base: string | undefined,
+    objectColor: [string, number] | undefined,
+    bad = 0,
+    thin = 0,
+    other = false;
   const slotOf = (t: Thing, set: string | undefined, index: string | undefined): number => {
     const id = set === undefined ? undefined : colors.get(set)?.[Number(index ?? 0)];
     if (id === undefined) return -1;
@@ -34,50 +61,106 @@ export function read3mf(bytes: Uint8Array, fileName = 'file.3mf', progress?: (sh
   readXml(model[1], name, {
     open(tag, a) {
       switch (tag) {
-        case 'model': unit = UNITS[a.unit ?? 'millimeter'] ?? 0.001; break;
-        case 'basematerials': case 'colorgroup': base = a.id; colors.set(a.id, []); break;
-        case 'base': case 'color': {
-          const list = base === undefined ? undefined : colors.get(base), hex = a.displaycolor ?? a.color ?? '';
+        case 'model':
+          unit = UNITS[a.unit ?? 'millimeter'] ?? 0.001;
+          break;
+        case 'basematerials':
+        case 'colorgroup':
+          base = a.id;
+          colors.set(a.id, []);
+          break;
+        case 'base':
+        case 'color': {
+          const list = base === undefined ? undefined : colors.get(base),
+            hex = a.displaycolor ?? a.color ?? '';
           if (!list) break;
-          const id = `${base}/${list.length}`, [r, g, b] = fromHex(hex.slice(0, 7)), m: SceneMaterial = { id, name: a.name ?? `colour ${hex.slice(0, 7)}`, color: [r, g, b, hex.length === 9 ? parseInt(hex.slice(7), 16) / 255 : 1], roughness: 0.7, metalness: 0 };
+          const id = `${base}/${list.length}`,
+            [r, g, b] = fromHex(hex.slice(0, 7)),
+            m: SceneMaterial = {
+              id,
+              name: a.name ?? `colour ${hex.slice(0, 7)}`,
+              color: [r, g, b, hex.length === 9 ? parseInt(hex.slice(7), 16) / 255 : 1],
+              roughness: 0.7,
+              metalness: 0,
+            };
           scene.materials.push(m);
           list.push(id);
           break;
         }
         case 'object':
-          now = { id: a.id, name: safeName(a.name ?? '', `object ${a.id}`), vertex: new GrowFloat(256), corner: new GrowInt(256), slot: new GrowInt(256), slots: [], components: [] };
+          now = {
+            id: a.id,
+            name: safeName(a.name ?? '', `object ${a.id}`),
+            vertex: new GrowFloat(256),
+            corner: new GrowInt(256),
+            slot: new GrowInt(256),
+            slots: [],
+            components: [],
+          };
           objectColor = a.pid !== undefined ? [a.pid, Number(a.pindex ?? 0)] : undefined;
           if (a.type && a.type !== 'model') other = true;
           things.set(a.id, now);
           break;
-        case 'vertex': if (now) for (const k of ['x', 'y', 'z']) { const n = Number(a[k]); now.vertex.push(Math.abs(n) < 1e30 ? n : (bad++, 0)); } break;
+        case 'vertex':
+          if (now)
+            for (const k of ['x', 'y', 'z']) {
+              const n = Number(a[k]);
+              now.vertex.push(Math.abs(n) < 1e30 ? n : (bad++, 0));
+            }
+          break;
         case 'triangle': {
           if (!now) break;
-          const v = [Number(a.v1), Number(a.v2), Number(a.v3)], n = now.vertex.length / 3;
-          if (v.some((q) => !(q >= 0 && q < n))) { bad++; break; }
-          if (v[0] === v[1] || v[1] === v[2] || v[2] === v[0]) { thin++; break; }
+          const v = [Number(a.v1), Number(a.v2), Number(a.v3)],
+            n = now.vertex.length / 3;
+          if (v.some((q) => !(q >= 0 && q < n))) {
+            bad++;
+            break;
+          }
+          if (v[0] === v[1] || v[1] === v[2] || v[2] === v[0]) {
+            thin++;
+            break;
+          }
           for (const q of v) now.corner.push(q);
-          now.slot.push(a.pid !== undefined || a.p1 !== undefined ? slotOf(now, a.pid ?? objectColor?.[0], a.p1) : objectColor ? slotOf(now, objectColor[0], String(objectColor[1])) : -1);
+          now.slot.push(
+            a.pid !== undefined || a.p1 !== undefined
+              ? slotOf(now, a.pid ?? objectColor?.[0], a.p1)
+              : objectColor
+                ? slotOf(now, objectColor[0], String(objectColor[1]))
+                : -1,
+          );
           break;
         }
-        case 'component': now?.components.push({ id: a.objectid, place: placeFrom(a.transform) }); break;
-        case 'item': items.push({ id: a.objectid, place: placeFrom(a.transform) }); break;
+        case 'component':
+          now?.components.push({ id: a.objectid, place: placeFrom(a.transform) });
+          break;
+        case 'item':
+          items.push({ id: a.objectid, place: placeFrom(a.transform) });
+          break;
       }
     },
-    close(tag) { if (tag === 'object') now = undefined; if (tag === 'basematerials' || tag === 'colorgroup') base = undefined; },
+    close(tag) {
+      if (tag === 'object') now = undefined;
+      if (tag === 'basematerials' || tag === 'colorgroup') base = undefined;
+    },
   });
   progress?.(0.8);
   const meshes = new Map<string, Mesh>();
   const put = (id: string, place: Affine, parent: number, depth: number): void => {
     const t = things.get(id);
-    if (!t) { scene.warnings.push(`${name} asks for an object ${id} it does not hold.`); return; }
+    if (!t) {
+      scene.warnings.push(`${name} asks for an object ${id} it does not hold.`);
+      return;
+    }
     if (depth > 32 || scene.pieces.length > 20000) throw new FileError(`${name} puts objects into themselves.`);
     let mesh = meshes.get(id);
     if (!mesh && t.corner.length) meshes.set(id, (mesh = meshOf(t, name)));
-    const at = scene.pieces.push({ name: t.name, parent, ...(mesh ? { mesh } : {}), ...(place === IDENTITY ? {} : { place }) }) - 1;
+    const at =
+      scene.pieces.push({ name: t.name, parent, ...(mesh ? { mesh } : {}), ...(place === IDENTITY ? {} : { place }) }) -
+      1;
     for (const c of t.components) put(c.id, c.place, at, depth + 1);
   };
-  for (const i of items.length ? items : [...things.keys()].map((id) => ({ id, place: IDENTITY }))) put(i.id, i.place, -1, 0);
+  for (const i of items.length ? items : [...things.keys()].map((id) => ({ id, place: IDENTITY })))
+    put(i.id, i.place, -1, 0);
   if (!scene.pieces.some((p) => p.mesh)) throw new FileError(`${name} holds no triangles.`);
   if (bad) scene.warnings.push(`${name}: ${bad} triangles or places were not to be used. Skipped.`);
   if (thin) scene.warnings.push(`${name}: ${thin} triangles have two corners in one place. Skipped.`);
@@ -87,41 +170,85 @@ export function read3mf(bytes: Uint8Array, fileName = 'file.3mf', progress?: (sh
 }
 
 function meshOf(t: Thing, file: string): Mesh {
-  const faces = t.slot.length, attributes: Record<string, Attribute> = {};
-  if (t.slots.length) attributes.material = { domain: 'face', width: 1, data: Int32Array.from(t.slot.data.subarray(0, faces)) };
+  const faces = t.slot.length,
+    attributes: Record<string, Attribute> = {};
+  if (t.slots.length)
+    attributes.material = { domain: 'face', width: 1, data: Int32Array.from(t.slot.data.subarray(0, faces)) };
   return new Mesh({
-    positions: Float32Array.from(t.vertex.data.subarray(0, t.vertex.length)), faceStart: Uint32Array.from({ length: faces + 1 }, (_, i) => 3 * i), cornerVertex: Uint32Array.from(t.corner.data.subarray(0, 3 * faces)),
-    attributes, slots: t.slots, ...countedKeys(t.vertex.length / 3, faces, keyOf(`${file}/${t.id}`)),
+    positions: Float32Array.from(t.vertex.data.subarray(0, t.vertex.length)),
+    faceStart: Uint32Array.from({ length: faces + 1 }, (_, i) => 3 * i),
+    cornerVertex: Uint32Array.from(t.corner.data.subarray(0, 3 * faces)),
+    attributes,
+    slots: t.slots,
+    ...countedKeys(t.vertex.length / 3, faces, keyOf(`${file}/${t.id}`)),
   });
 }
 
 /** Writes a scene as 3MF: one object for each mesh, in its place, in the unit asked for (metres where nothing is said). */
 export function write3mf(input: Scene): Uint8Array {
-  const scene = flatten(input), out: string[] = [], materials = scene.materials, index = new Map(materials.map((m, i) => [m.id, i]));
+  const scene = flatten(input),
+    out: string[] = [],
+    materials = scene.materials,
+    index = new Map(materials.map((m, i) => [m.id, i]));
   const unit = Object.entries(UNITS).find(([, s]) => s === (input.scale?.unit ?? 1))?.[0] ?? 'meter';
-  out.push('<?xml version="1.0" encoding="UTF-8"?>', `<model unit="${unit}" xml:lang="en-US" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">`, '<metadata name="Application">Glypta</metadata>', '<resources>');
-  if (materials.length) out.push('<basematerials id="1">', ...materials.map((m) => `<base name="${escapeXml(m.name)}" displaycolor="${toHex(m.color).toUpperCase()}${Math.round(m.color[3] * 255).toString(16).padStart(2, '0').toUpperCase()}"/>`), '</basematerials>');
+  out.push(
+    '<?xml version="1.0" encoding="UTF-8"?>',
+    `<model unit="${unit}" xml:lang="en-US" xmlns="http://schemas.microsoft.com/3dmanufacturing/core/2015/02">`,
+    '<metadata name="Application">Glypta</metadata>',
+    '<resources>',
+  );
+  if (materials.length)
+    out.push(
+      '<basematerials id="1">',
+      ...materials.map(
+        (m) =>
+          `<base name="${escapeXml(m.name)}" displaycolor="${toHex(m.color).toUpperCase()}${Math.round(m.color[3] * 255)
+            .toString(16)
+            .padStart(2, '0')
+            .toUpperCase()}"/>`,
+      ),
+      '</basematerials>',
+    );
   const items: number[] = [];
   scene.pieces.forEach((p, i) => {
     if (!p.mesh || p.mesh.faceCount === 0) return;
-    const id = i + 2, m = p.mesh, t = triangulate(m), at = m.positions, slot = m.attributes.material?.data;
+    const id = i + 2,
+      m = p.mesh,
+      t = triangulate(m),
+      at = m.positions,
+      slot = m.attributes.material?.data;
     const first = m.slots.map((s) => index.get(s)).find((x) => x !== undefined);
     items.push(id);
-    out.push(`<object id="${id}" type="model" name="${escapeXml(p.name)}"${first !== undefined ? ` pid="1" pindex="${first}"` : ''}><mesh><vertices>`);
+    out.push(
+      `<object id="${id}" type="model" name="${escapeXml(p.name)}"${first !== undefined ? ` pid="1" pindex="${first}"` : ''}><mesh><vertices>`,
+    );
     for (let v = 0; v < at.length; v += 3) out.push(`<vertex x="${at[v]}" y="${at[v + 1]}" z="${at[v + 2]}"/>`);
     out.push('</vertices><triangles>');
     for (let k = 0; k < t.face.length; k++) {
       const c = index.get(m.slots[slot ? slot[t.face[k]] : -1]);
-      out.push(`<triangle v1="${m.cornerVertex[t.corners[3 * k]]}" v2="${m.cornerVertex[t.corners[3 * k + 1]]}" v3="${m.cornerVertex[t.corners[3 * k + 2]]}"${c !== undefined ? ` pid="1" p1="${c}"` : ''}/>`);
+      out.push(
+        `<triangle v1="${m.cornerVertex[t.corners[3 * k]]}" v2="${m.cornerVertex[t.corners[3 * k + 1]]}" v3="${m.cornerVertex[t.corners[3 * k + 2]]}"${c !== undefined ? ` pid="1" p1="${c}"` : ''}/>`,
+      );
     }
     out.push('</triangles></mesh></object>');
   });
   out.push('</resources>', '<build>', ...items.map((id) => `<item objectid="${id}"/>`), '</build>', '</model>');
   const text = (s: string) => new TextEncoder().encode(s);
-  return writeZip(new Map([
-    ['[Content_Types].xml', text('<?xml version="1.0" encoding="UTF-8"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>')],
-    ['_rels/.rels', text('<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>')],
-    ['3D/3dmodel.model', text(out.join('\n'))],
-  ]));
+  return writeZip(
+    new Map([
+      [
+        '[Content_Types].xml',
+        text(
+          '<?xml version="1.0" encoding="UTF-8"?><Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>',
+        ),
+      ],
+      [
+        '_rels/.rels',
+        text(
+          '<?xml version="1.0" encoding="UTF-8"?><Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>',
+        ),
+      ],
+      ['3D/3dmodel.model', text(out.join('\n'))],
+    ]),
+  );
 }
-

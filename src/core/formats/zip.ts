@@ -7,12 +7,14 @@ export const MAX_UNPACKED = 1 << 30;
 export function writeZip(files: ReadonlyMap<string, Uint8Array>): Uint8Array {
   const tree: Record<string, [Uint8Array, { level: 0 | 6; mtime: string }]> = {};
   // A fixed date, so that the same files give the same bytes.
-  for (const [name, bytes] of files) tree[name] = [bytes, { level: /\.(png|jpe?g|webp)$/i.test(name) ? 0 : 6, mtime: '2026-01-01T00:00:00Z' }];
+  for (const [name, bytes] of files)
+    tree[name] = [bytes, { level: /\.(png|jpe?g|webp)$/i.test(name) ? 0 : 6, mtime: '2026-01-01T00:00:00Z' }];
   return zipSync(tree);
 }
 
 const MOST_FILES = 20000;
-export const isZip = (b: Uint8Array): boolean => b.length >= 4 && b[0] === 0x50 && b[1] === 0x4b && (b[2] === 3 || b[2] === 5) && (b[3] === 4 || b[3] === 6);
+export const isZip = (b: Uint8Array): boolean =>
+  b.length >= 4 && b[0] === 0x50 && b[1] === 0x4b && (b[2] === 3 || b[2] === 5) && (b[3] === 4 || b[3] === 6);
 
 /** All files of an archive by their paths, as they are written there: for archives of our own, where paths are looked up and never written to. */
 export function readZipPaths(bytes: Uint8Array, name = 'file.zip', limit = MAX_UNPACKED): Map<string, Uint8Array> {
@@ -22,22 +24,30 @@ export function readZipPaths(bytes: Uint8Array, name = 'file.zip', limit = MAX_U
 /** All files of an archive by their own names, folders dropped. Refuses what would unpack to far more than it is. */
 export function readZip(bytes: Uint8Array, name = 'file.zip', limit = MAX_UNPACKED): Map<string, Uint8Array> {
   const files = new Map<string, Uint8Array>();
-  for (const [path, b] of Object.entries(unpack(bytes, name, limit))) { const safe = safeName(path); if (!files.has(safe)) files.set(safe, b); }
+  for (const [path, b] of Object.entries(unpack(bytes, name, limit))) {
+    const safe = safeName(path);
+    if (!files.has(safe)) files.set(safe, b);
+  }
   return files;
 }
 
 function unpack(bytes: Uint8Array, name: string, limit: number): Record<string, Uint8Array> {
-  let total = 0, count = 0;
+  let total = 0,
+    count = 0;
   try {
     return unzipSync(bytes, {
       filter: (f) => {
         // Folders, and files that systems hide.
         if (f.name.endsWith('/') || /(^|[\\/])\.[^\\/]*$/.test(f.name)) return false;
         total += f.originalSize;
-        if (total > limit) throw new FileError(`${name} would unpack to more than ${Math.round(limit / 1048576)} MB. Nothing was read.`);
-        if (++count > MOST_FILES) throw new FileError(`${name} holds more than ${MOST_FILES.toLocaleString('en')} files. Nothing was read.`);
+        if (total > limit)
+          throw new FileError(`${name} would unpack to more than ${Math.round(limit / 1048576)} MB. Nothing was read.`);
+        if (++count > MOST_FILES)
+          throw new FileError(`${name} holds more than ${MOST_FILES.toLocaleString('en')} files. Nothing was read.`);
         return true;
       },
     });
-  } catch (e) { throw e instanceof FileError ? e : new FileError(`${name} is not a ZIP that can be read.`); }
+  } catch (e) {
+    throw e instanceof FileError ? e : new FileError(`${name} is not a ZIP that can be read.`);
+  }
 }

@@ -50,7 +50,8 @@ test('sizes do not touch keys, counts keep the ends', () => {
 });
 
 test('sides of a cylinder added at the end keep the ones before', () => {
-  const of = (sides: number, rows: number) => cylinder({ radius: 1, topRadius: 1, height: 1, sides, rows, cap: 'fan', onGround: true }, id);
+  const of = (sides: number, rows: number) =>
+    cylinder({ radius: 1, topRadius: 1, height: 1, sides, rows, cap: 'fan', onGround: true }, id);
   expect(shared(of(8, 1), of(12, 1))).toBe(2 * 8 + 2);
   expect(shared(of(8, 1), of(8, 5))).toBe(2 * 8 + 2);
 });
@@ -74,11 +75,15 @@ test('open ends leave two borders; each has as many edges as sides', () => {
 });
 
 test('every vertex of a sphere lies on it, and finer is nearer the true volume', () => {
-  for (const make of [(k: number) => ringSphere({ radius: 2, sides: 4 * k, rings: 2 * k }, id), (k: number) => cubeSphere({ radius: 2, cuts: k }, id)]) {
+  for (const make of [
+    (k: number) => ringSphere({ radius: 2, sides: 4 * k, rings: 2 * k }, id),
+    (k: number) => cubeSphere({ radius: 2, cuts: k }, id),
+  ]) {
     let error = Infinity;
     for (const k of [2, 4, 8, 16]) {
       const m = make(k);
-      for (let i = 0; i < m.positions.length; i += 3) expect(Math.hypot(...m.positions.subarray(i, i + 3))).toBeCloseTo(2, 5);
+      for (let i = 0; i < m.positions.length; i += 3)
+        expect(Math.hypot(...m.positions.subarray(i, i + 3))).toBeCloseTo(2, 5);
       const now = (32 * Math.PI) / 3 - volumeOf(m);
       expect(now).toBeGreaterThan(0);
       expect(now).toBeLessThan(error);

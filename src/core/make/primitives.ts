@@ -32,8 +32,11 @@ class Builder {
 
   mesh(): Mesh {
     return new Mesh({
-      positions: Float32Array.from(this.positions), faceStart: Uint32Array.from(this.faceStart), cornerVertex: Uint32Array.from(this.cornerVertex),
-      vertexKey: Float64Array.from(this.vertexKey), faceKey: Float64Array.from(this.faceKey),
+      positions: Float32Array.from(this.positions),
+      faceStart: Uint32Array.from(this.faceStart),
+      cornerVertex: Uint32Array.from(this.cornerVertex),
+      vertexKey: Float64Array.from(this.vertexKey),
+      faceKey: Float64Array.from(this.faceKey),
     });
   }
 }
@@ -45,50 +48,82 @@ export function rank(i: number, count: number): number {
 
 const count = (n: number, least: number) => Math.max(least, Math.min(512, Math.round(n)));
 
-export interface BoxOptions { width: number; height: number; depth: number; cutX: number; cutY: number; cutZ: number; onGround: boolean }
+export interface BoxOptions {
+  width: number;
+  height: number;
+  depth: number;
+  cutX: number;
+  cutY: number;
+  cutZ: number;
+  onGround: boolean;
+}
 
 /** Width along x, height along y, depth along z, each divided. Centred; on the ground if asked. */
 export function box(o: BoxOptions, id: number): Mesh {
-  const n = [count(o.cutX, 1), count(o.cutY, 1), count(o.cutZ, 1)], size = [o.width, o.height, o.depth];
+  const n = [count(o.cutX, 1), count(o.cutY, 1), count(o.cutZ, 1)],
+    size = [o.width, o.height, o.depth];
   const b = new Builder();
   const seed = key2(id, keyOf('box'));
   const lift = o.onGround ? o.height / 2 : 0;
-  const at = (i: number, j: number, k: number) => b.vertex(key4(seed, rank(i, n[0]), rank(j, n[1]), rank(k, n[2])),
-    size[0] * (i / n[0] - 0.5), size[1] * (j / n[1] - 0.5) + lift, size[2] * (k / n[2] - 0.5));
-  for (let axis = 0; axis < 3; axis++) for (const end of [0, 1]) {
-    const u = (axis + 1) % 3, v = (axis + 2) % 3;
-    const corner = (i: number, j: number) => {
-      const at3 = [0, 0, 0];
-      at3[axis] = end * n[axis]; at3[u] = i; at3[v] = j;
-      return at(at3[0], at3[1], at3[2]);
-    };
-    for (let i = 0; i < n[u]; i++) for (let j = 0; j < n[v]; j++) {
-      const q = [corner(i, j), corner(i + 1, j), corner(i + 1, j + 1), corner(i, j + 1)];
-      b.face(key4(seed, 10 + 2 * axis + end, rank(i, n[u] - 1), rank(j, n[v] - 1)), ...(end ? q : q.reverse()));
+  const at = (i: number, j: number, k: number) =>
+    b.vertex(
+      key4(seed, rank(i, n[0]), rank(j, n[1]), rank(k, n[2])),
+      size[0] * (i / n[0] - 0.5),
+      size[1] * (j / n[1] - 0.5) + lift,
+      size[2] * (k / n[2] - 0.5),
+    );
+  for (let axis = 0; axis < 3; axis++)
+    for (const end of [0, 1]) {
+      const u = (axis + 1) % 3,
+        v = (axis + 2) % 3;
+      const corner = (i: number, j: number) => {
+        const at3 = [0, 0, 0];
+        at3[axis] = end * n[axis];
+        at3[u] = i;
+        at3[v] = j;
+        return at(at3[0], at3[1], at3[2]);
+      };
+      for (let i = 0; i < n[u]; i++)
+        for (let j = 0; j < n[v]; j++) {
+          const q = [corner(i, j), corner(i + 1, j), corner(i + 1, j + 1), corner(i, j + 1)];
+          b.face(key4(seed, 10 + 2 * axis + end, rank(i, n[u] - 1), rank(j, n[v] - 1)), ...(end ? q : q.reverse()));
+        }
     }
-  }
   return b.mesh();
 }
 
 export type Cap = 'polygon' | 'fan' | 'open';
-export interface CylinderOptions { radius: number; topRadius: number; height: number; sides: number; rows: number; cap: Cap; onGround: boolean }
+export interface CylinderOptions {
+  radius: number;
+  topRadius: number;
+  height: number;
+  sides: number;
+  rows: number;
+  cap: Cap;
+  onGround: boolean;
+}
 
 /** Upright, along y. A top radius of 0 makes a cone. */
 export function cylinder(o: CylinderOptions, id: number): Mesh {
-  const sides = count(o.sides, 3), rows = count(o.rows, 1);
-  const b = new Builder(), seed = key2(id, keyOf('cylinder'));
+  const sides = count(o.sides, 3),
+    rows = count(o.rows, 1);
+  const b = new Builder(),
+    seed = key2(id, keyOf('cylinder'));
   const base = o.onGround ? 0 : -o.height / 2;
   const pointed = o.topRadius === 0;
   const at = (i: number, j: number) => {
-    const a = (2 * Math.PI * (i % sides)) / sides, s = j / rows, r = o.radius + (o.topRadius - o.radius) * s;
+    const a = (2 * Math.PI * (i % sides)) / sides,
+      s = j / rows,
+      r = o.radius + (o.topRadius - o.radius) * s;
     if (pointed && j === rows) return b.vertex(key2(seed, keyOf('apex')), 0, base + o.height, 0);
     return b.vertex(key4(seed, 5, i % sides, rank(j, rows)), r * Math.cos(a), base + o.height * s, -r * Math.sin(a));
   };
-  for (let j = 0; j < rows; j++) for (let i = 0; i < sides; i++) {
-    const key = key4(seed, 1, i, rank(j, rows - 1));
-    if (pointed && j === rows - 1) b.face(key, at(i, j), at(i + 1, j), at(i, j + 1));
-    else b.face(key, at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1));
-  }
+  for (let j = 0; j < rows; j++)
+    for (let i = 0; i < sides; i++) {
+      const key = key4(seed, 1, i, rank(j, rows - 1));
+      if (pointed && j === rows - 1) b.face(key, at(i, j), at(i + 1, j), at(i, j + 1));
+      else b.face(key, at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1));
+    }
   for (const top of [false, true]) {
     if (o.cap === 'open' || (top && pointed)) continue;
     const row = top ? rows : 0;
@@ -96,7 +131,13 @@ export function cylinder(o: CylinderOptions, id: number): Mesh {
     if (o.cap === 'polygon') b.face(key3(seed, 2, top ? 1 : 0), ...ring);
     else {
       const middle = b.vertex(key3(seed, 3, top ? 1 : 0), 0, base + (top ? o.height : 0), 0);
-      for (let i = 0; i < sides; i++) b.face(key4(seed, 4, top ? 1 : 0, top ? i : (2 * sides - 2 - i) % sides), ring[i], ring[(i + 1) % sides], middle);
+      for (let i = 0; i < sides; i++)
+        b.face(
+          key4(seed, 4, top ? 1 : 0, top ? i : (2 * sides - 2 - i) % sides),
+          ring[i],
+          ring[(i + 1) % sides],
+          middle,
+        );
     }
   }
   return b.mesh();
@@ -104,38 +145,61 @@ export function cylinder(o: CylinderOptions, id: number): Mesh {
 
 /** A flat grid in the ground plane, looking up. */
 export function plane(o: { width: number; depth: number; cutX: number; cutZ: number }, id: number): Mesh {
-  const nx = count(o.cutX, 1), nz = count(o.cutZ, 1), b = new Builder(), seed = key2(id, keyOf('plane'));
-  const at = (i: number, k: number) => b.vertex(key3(seed, rank(i, nx), rank(k, nz)), o.width * (i / nx - 0.5), 0, o.depth * (k / nz - 0.5));
-  for (let k = 0; k < nz; k++) for (let i = 0; i < nx; i++) b.face(key4(seed, 1, rank(i, nx - 1), rank(k, nz - 1)), at(i, k), at(i, k + 1), at(i + 1, k + 1), at(i + 1, k));
+  const nx = count(o.cutX, 1),
+    nz = count(o.cutZ, 1),
+    b = new Builder(),
+    seed = key2(id, keyOf('plane'));
+  const at = (i: number, k: number) =>
+    b.vertex(key3(seed, rank(i, nx), rank(k, nz)), o.width * (i / nx - 0.5), 0, o.depth * (k / nz - 0.5));
+  for (let k = 0; k < nz; k++)
+    for (let i = 0; i < nx; i++)
+      b.face(key4(seed, 1, rank(i, nx - 1), rank(k, nz - 1)), at(i, k), at(i, k + 1), at(i + 1, k + 1), at(i + 1, k));
   return b.mesh();
 }
 
 /** A sphere of rings and sides, with triangles at the poles. */
 export function ringSphere(o: { radius: number; sides: number; rings: number }, id: number): Mesh {
-  const sides = count(o.sides, 3), rings = count(o.rings, 2), b = new Builder(), seed = key2(id, keyOf('ring sphere'));
+  const sides = count(o.sides, 3),
+    rings = count(o.rings, 2),
+    b = new Builder(),
+    seed = key2(id, keyOf('ring sphere'));
   const at = (i: number, j: number) => {
     if (j === 0 || j === rings) return b.vertex(key3(seed, 2, j === 0 ? 0 : 1), 0, j === 0 ? -o.radius : o.radius, 0);
-    const polar = (Math.PI * j) / rings, a = (2 * Math.PI * (i % sides)) / sides;
-    return b.vertex(key4(seed, 1, i % sides, rank(j, rings)), o.radius * Math.sin(polar) * Math.cos(a), -o.radius * Math.cos(polar), -o.radius * Math.sin(polar) * Math.sin(a));
+    const polar = (Math.PI * j) / rings,
+      a = (2 * Math.PI * (i % sides)) / sides;
+    return b.vertex(
+      key4(seed, 1, i % sides, rank(j, rings)),
+      o.radius * Math.sin(polar) * Math.cos(a),
+      -o.radius * Math.cos(polar),
+      -o.radius * Math.sin(polar) * Math.sin(a),
+    );
   };
-  for (let j = 0; j < rings; j++) for (let i = 0; i < sides; i++) {
-    const key = key4(seed, 3, i, rank(j, rings - 1));
-    if (j === 0) b.face(key, at(i, 0), at(i + 1, 1), at(i, 1));
-    else if (j === rings - 1) b.face(key, at(i, j), at(i + 1, j), at(i, rings));
-    else b.face(key, at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1));
-  }
+  for (let j = 0; j < rings; j++)
+    for (let i = 0; i < sides; i++) {
+      const key = key4(seed, 3, i, rank(j, rings - 1));
+      if (j === 0) b.face(key, at(i, 0), at(i + 1, 1), at(i, 1));
+      else if (j === rings - 1) b.face(key, at(i, j), at(i + 1, j), at(i, rings));
+      else b.face(key, at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1));
+    }
   return b.mesh();
 }
 
 /** A sphere from a divided cube: quads only, sized evenly by spreading the grid with the tangent. */
 export function cubeSphere(o: { radius: number; cuts: number }, id: number): Mesh {
   const n = count(o.cuts, 1);
-  const cube = box({ width: 2, height: 2, depth: 2, cutX: n, cutY: n, cutZ: n, onGround: false }, key2(id, keyOf('cube sphere')));
+  const cube = box(
+    { width: 2, height: 2, depth: 2, cutX: n, cutY: n, cutZ: n, onGround: false },
+    key2(id, keyOf('cube sphere')),
+  );
   const positions = cube.positions.slice();
   for (let i = 0; i < positions.length; i += 3) {
-    const x = Math.tan(positions[i] * Math.PI / 4), y = Math.tan(positions[i + 1] * Math.PI / 4), z = Math.tan(positions[i + 2] * Math.PI / 4);
+    const x = Math.tan((positions[i] * Math.PI) / 4),
+      y = Math.tan((positions[i + 1] * Math.PI) / 4),
+      z = Math.tan((positions[i + 2] * Math.PI) / 4);
     const k = o.radius / Math.hypot(x, y, z);
-    positions[i] = x * k; positions[i + 1] = y * k; positions[i + 2] = z * k;
+    positions[i] = x * k;
+    positions[i + 1] = y * k;
+    positions[i + 2] = z * k;
   }
   return cube.with({ positions });
 }

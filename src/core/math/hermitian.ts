@@ -12,35 +12,54 @@ const { max } = Math;
 export class HermitianBuilder {
   readonly n: number;
   readonly diagonal: Float64Array;
-  private rows: Int32Array; private cols: Int32Array; private re: Float64Array; private im: Float64Array;
+  private rows: Int32Array;
+  private cols: Int32Array;
+  private re: Float64Array;
+  private im: Float64Array;
   private count = 0;
 
   constructor(n: number, expected = 64) {
     this.n = n;
     this.diagonal = new Float64Array(n);
-    this.rows = new Int32Array(expected); this.cols = new Int32Array(expected);
-    this.re = new Float64Array(expected); this.im = new Float64Array(expected);
+    this.rows = new Int32Array(expected);
+    this.cols = new Int32Array(expected);
+    this.re = new Float64Array(expected);
+    this.im = new Float64Array(expected);
   }
 
   /** Adds re + i·im at (row, column) and its conjugate at (column, row). */
   add(row: number, col: number, re: number, im: number): void {
     if (this.count === this.rows.length) {
-      const g = <T extends Int32Array | Float64Array>(a: T, b: T): T => { b.set(a); return b; };
+      const g = <T extends Int32Array | Float64Array>(a: T, b: T): T => {
+        b.set(a);
+        return b;
+      };
       const n = 2 * this.count;
-      this.rows = g(this.rows, new Int32Array(n)); this.cols = g(this.cols, new Int32Array(n));
-      this.re = g(this.re, new Float64Array(n)); this.im = g(this.im, new Float64Array(n));
+      this.rows = g(this.rows, new Int32Array(n));
+      this.cols = g(this.cols, new Int32Array(n));
+      this.re = g(this.re, new Float64Array(n));
+      this.im = g(this.im, new Float64Array(n));
     }
-    this.rows[this.count] = row; this.cols[this.count] = col; this.re[this.count] = re; this.im[this.count++] = im;
+    this.rows[this.count] = row;
+    this.cols[this.count] = col;
+    this.re[this.count] = re;
+    this.im[this.count++] = im;
   }
 
   /** Columns of the strictly upper triangle after renumbering: entry (i, k), i < k, in column k. */
   upper(position: Int32Array): { start: Int32Array; row: Int32Array; re: Float64Array; im: Float64Array } {
-    const n = this.n, start = new Int32Array(n + 1);
+    const n = this.n,
+      start = new Int32Array(n + 1);
     for (let e = 0; e < this.count; e++) start[max(position[this.rows[e]], position[this.cols[e]]) + 1]++;
     for (let k = 0; k < n; k++) start[k + 1] += start[k];
-    const fill = start.slice(0, n), row = new Int32Array(this.count), re = new Float64Array(this.count), im = new Float64Array(this.count);
+    const fill = start.slice(0, n),
+      row = new Int32Array(this.count),
+      re = new Float64Array(this.count),
+      im = new Float64Array(this.count);
     for (let e = 0; e < this.count; e++) {
-      const i = position[this.rows[e]], j = position[this.cols[e]], flip = i > j;
+      const i = position[this.rows[e]],
+        j = position[this.cols[e]],
+        flip = i > j;
       const at = fill[flip ? i : j]++;
       row[at] = flip ? j : i;
       re[at] = this.re[e];
@@ -62,7 +81,9 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
   const a = matrix.upper(position);
 
   // Elimination tree and column counts.
-  const parent = new Int32Array(n).fill(-1), flag = new Int32Array(n), counts = new Int32Array(n);
+  const parent = new Int32Array(n).fill(-1),
+    flag = new Int32Array(n),
+    counts = new Int32Array(n);
   for (let k = 0; k < n; k++) {
     flag[k] = k;
     for (let p = a.start[k]; p < a.start[k + 1]; p++) {
@@ -75,24 +96,36 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
   }
   const lp = new Int32Array(n + 1);
   for (let k = 0; k < n; k++) lp[k + 1] = lp[k] + counts[k];
-  const li = new Int32Array(lp[n]), lr = new Float64Array(lp[n]), lm = new Float64Array(lp[n]);
-  const d = new Float64Array(n), yr = new Float64Array(n), ym = new Float64Array(n);
-  const pattern = new Int32Array(n), filled = new Int32Array(n);
+  const li = new Int32Array(lp[n]),
+    lr = new Float64Array(lp[n]),
+    lm = new Float64Array(lp[n]);
+  const d = new Float64Array(n),
+    yr = new Float64Array(n),
+    ym = new Float64Array(n);
+  const pattern = new Int32Array(n),
+    filled = new Int32Array(n);
   flag.fill(-1);
   for (let k = 0; k < n; k++) {
     let top = n;
     flag[k] = k;
     for (let p = a.start[k]; p < a.start[k + 1]; p++) {
       let i = a.row[p];
-      yr[i] += a.re[p]; ym[i] += a.im[p];
+      yr[i] += a.re[p];
+      ym[i] += a.im[p];
       let len = 0;
-      for (; flag[i] !== k; i = parent[i]) { pattern[len++] = i; flag[i] = k; }
+      for (; flag[i] !== k; i = parent[i]) {
+        pattern[len++] = i;
+        flag[i] = k;
+      }
       while (len > 0) pattern[--top] = pattern[--len];
     }
     let dk = matrix.diagonal[order[k]];
     for (; top < n; top++) {
-      const i = pattern[top], xr = yr[i], xm = ym[i];
-      yr[i] = 0; ym[i] = 0;
+      const i = pattern[top],
+        xr = yr[i],
+        xm = ym[i];
+      yr[i] = 0;
+      ym[i] = 0;
       const end = lp[i] + filled[i];
       for (let p = lp[i]; p < end; p++) {
         const r = li[p];
@@ -101,7 +134,9 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
       }
       const inv = 1 / d[i];
       dk -= (xr * xr + xm * xm) * inv;
-      li[end] = k; lr[end] = xr * inv; lm[end] = -xm * inv; // conjugate: row k of L
+      li[end] = k;
+      lr[end] = xr * inv;
+      lm[end] = -xm * inv; // conjugate: row k of L
       filled[i]++;
     }
     if (!(dk > 0)) return undefined;
@@ -109,20 +144,32 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
   }
   return {
     solve(re, im) {
-      const xr = new Float64Array(n), xm = new Float64Array(n);
-      for (let i = 0; i < n; i++) { xr[i] = re[order[i]]; xm[i] = im[order[i]]; }
-      for (let j = 0; j < n; j++) for (let p = lp[j]; p < lp[j + 1]; p++) {
-        const r = li[p];
-        xr[r] -= lr[p] * xr[j] - lm[p] * xm[j];
-        xm[r] -= lr[p] * xm[j] + lm[p] * xr[j];
+      const xr = new Float64Array(n),
+        xm = new Float64Array(n);
+      for (let i = 0; i < n; i++) {
+        xr[i] = re[order[i]];
+        xm[i] = im[order[i]];
       }
-      for (let j = 0; j < n; j++) { xr[j] /= d[j]; xm[j] /= d[j]; }
-      for (let j = n - 1; j >= 0; j--) for (let p = lp[j]; p < lp[j + 1]; p++) {
-        const r = li[p]; // the conjugate of L
-        xr[j] -= lr[p] * xr[r] + lm[p] * xm[r];
-        xm[j] -= lr[p] * xm[r] - lm[p] * xr[r];
+      for (let j = 0; j < n; j++)
+        for (let p = lp[j]; p < lp[j + 1]; p++) {
+          const r = li[p];
+          xr[r] -= lr[p] * xr[j] - lm[p] * xm[j];
+          xm[r] -= lr[p] * xm[j] + lm[p] * xr[j];
+        }
+      for (let j = 0; j < n; j++) {
+        xr[j] /= d[j];
+        xm[j] /= d[j];
       }
-      for (let i = 0; i < n; i++) { re[order[i]] = xr[i]; im[order[i]] = xm[i]; }
+      for (let j = n - 1; j >= 0; j--)
+        for (let p = lp[j]; p < lp[j + 1]; p++) {
+          const r = li[p]; // the conjugate of L
+          xr[j] -= lr[p] * xr[r] + lm[p] * xm[r];
+          xm[j] -= lr[p] * xm[r] - lm[p] * xr[r];
+        }
+      for (let i = 0; i < n; i++) {
+        re[order[i]] = xr[i];
+        im[order[i]] = xm[i];
+      }
     },
   };
 }
@@ -131,34 +178,64 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
  * Nested dissection by coordinates (George 1973; Miller et al. 1997 for geometric separators): halve along the widest axis, the
  * vertices of one half that touch the other come last.
  */
-export function dissectionOrder(n: number, points: Float64Array, neighbourStart: Int32Array, neighbour: Int32Array): Int32Array {
+export function dissectionOrder(
+  n: number,
+  points: Float64Array,
+  neighbourStart: Int32Array,
+  neighbour: Int32Array,
+): Int32Array {
   const order = new Int32Array(n);
   const side = new Int32Array(n).fill(-1);
   let stamp = 0;
   const work = (list: Int32Array, end: number): void => {
     // Fills order[end - list.length .. end].
-    if (list.length <= 24) { order.set(list, end - list.length); return; }
-    const lo = [Infinity, Infinity, Infinity], hi = [-Infinity, -Infinity, -Infinity];
-    for (const v of list) for (let k = 0; k < 3; k++) { const x = points[3 * v + k]; if (x < lo[k]) lo[k] = x; if (x > hi[k]) hi[k] = x; }
+    if (list.length <= 24) {
+      order.set(list, end - list.length);
+      return;
+    }
+    const lo = [Infinity, Infinity, Infinity],
+      hi = [-Infinity, -Infinity, -Infinity];
+    for (const v of list)
+      for (let k = 0; k < 3; k++) {
+        const x = points[3 * v + k];
+        if (x < lo[k]) lo[k] = x;
+        if (x > hi[k]) hi[k] = x;
+      }
     const d = [hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]];
     const k = d[0] >= d[1] && d[0] >= d[2] ? 0 : d[1] >= d[2] ? 1 : 2;
     const sorted = Float64Array.from(list, (v) => points[3 * v + k]).sort();
     const middle = sorted[list.length >> 1];
     const right = ++stamp;
     let rights = 0;
-    for (const v of list) if (points[3 * v + k] >= middle) { side[v] = right; rights++; }
-    if (rights === list.length || rights === 0) { order.set(list, end - list.length); return; }
-    const l: number[] = [], r: number[] = [], s: number[] = [];
+    for (const v of list)
+      if (points[3 * v + k] >= middle) {
+        side[v] = right;
+        rights++;
+      }
+    if (rights === list.length || rights === 0) {
+      order.set(list, end - list.length);
+      return;
+    }
+    const l: number[] = [],
+      r: number[] = [],
+      s: number[] = [];
     for (const v of list) {
-      if (side[v] === right) { r.push(v); continue; }
+      if (side[v] === right) {
+        r.push(v);
+        continue;
+      }
       let touches = false;
-      for (let p = neighbourStart[v]; p < neighbourStart[v + 1] && !touches; p++) touches = side[neighbour[p]] === right;
+      for (let p = neighbourStart[v]; p < neighbourStart[v + 1] && !touches; p++)
+        touches = side[neighbour[p]] === right;
       (touches ? s : l).push(v);
     }
     order.set(s, end - s.length);
     work(Int32Array.from(r), end - s.length);
     work(Int32Array.from(l), end - s.length - r.length);
   };
-  work(Int32Array.from({ length: n }, (_, i) => i), n);
+  work(
+    Int32Array.from({ length: n }, (_, i) => i),
+    n,
+  );
   return order;
 }

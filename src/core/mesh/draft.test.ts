@@ -16,7 +16,13 @@ test('a draft without changes is the mesh', () => {
 });
 
 test('dropping a face drops the vertices only it used, not those that were loose before', () => {
-  const m = meshFrom([0, 0, 0, 1, 0, 0, 0, 1, 0, 9, 9, 9, 1, 1, 0], [[0, 1, 2], [1, 4, 2]]);
+  const m = meshFrom(
+    [0, 0, 0, 1, 0, 0, 0, 1, 0, 9, 9, 9, 1, 1, 0],
+    [
+      [0, 1, 2],
+      [1, 4, 2],
+    ],
+  );
   const draft = new Draft(m);
   draft.drop(1);
   draft.drop(1); // twice is once
@@ -77,8 +83,11 @@ test('many new elements: the lists grow', () => {
 });
 
 test('keeping vertices carries their attributes and keys along', () => {
-  const m = meshFrom([0, 0, 0, 1, 0, 0, 2, 0, 0, 0, 1, 0], [[0, 2, 3]])
-    .withAttribute('weight', { domain: 'vertex', width: 1, data: Int32Array.from([1, 2, 3, 4]) });
+  const m = meshFrom([0, 0, 0, 1, 0, 0, 2, 0, 0, 0, 1, 0], [[0, 2, 3]]).withAttribute('weight', {
+    domain: 'vertex',
+    width: 1,
+    data: Int32Array.from([1, 2, 3, 4]),
+  });
   const out = keepVertices(m, Uint8Array.from([1, 0, 1, 1]));
   expect([...out.attributes.weight.data]).toEqual([1, 3, 4]);
   expect([...out.cornerVertex]).toEqual([0, 1, 2]);

@@ -37,9 +37,12 @@ export class Draft {
 
   /** Adds a vertex that takes its vertex attributes from v0, or from between v0 and v1. */
   vertex(key: number, x: number, y: number, z: number, v0 = -1, v1 = v0, t = 0): number {
-    this.newPositions.push(x); this.newPositions.push(y); this.newPositions.push(z);
+    this.newPositions.push(x);
+    this.newPositions.push(y);
+    this.newPositions.push(z);
     this.newKeys.push(key);
-    this.newFrom.push(v0); this.newFrom.push(v1);
+    this.newFrom.push(v0);
+    this.newFrom.push(v1);
     this.newFromT.push(t);
     return this.source.vertexCount + this.newKeys.length - 1;
   }
@@ -50,10 +53,15 @@ export class Draft {
   }
 
   drop(face: number): void {
-    if (!this.dropped[face]) { this.dropped[face] = 1; this.droppedCount++; }
+    if (!this.dropped[face]) {
+      this.dropped[face] = 1;
+      this.droppedCount++;
+    }
   }
 
-  isDropped(face: number): boolean { return this.dropped[face] === 1; }
+  isDropped(face: number): boolean {
+    return this.dropped[face] === 1;
+  }
 
   /** Begins a face that takes its face attributes from a face of the source (-1 for none). */
   begin(key: number, from = -1): void {
@@ -65,7 +73,8 @@ export class Draft {
   /** Adds a corner that takes its attributes from source corner c0, or from between c0 and c1. */
   at(vertex: number, c0 = -1, c1 = c0, t = 0): void {
     this.corner.push(vertex);
-    this.cornerFrom.push(c0); this.cornerFrom.push(c1);
+    this.cornerFrom.push(c0);
+    this.cornerFrom.push(c1);
     this.cornerT.push(t);
   }
 
@@ -84,15 +93,23 @@ export class Draft {
     const keptFaces = s.faceCount - this.droppedCount;
     const oldCorners = this.cornerVertex ?? s.cornerVertex;
     let keptCorners = s.cornerCount;
-    if (this.droppedCount) for (let f = 0; f < s.faceCount; f++) if (this.dropped[f]) keptCorners -= s.faceStart[f + 1] - s.faceStart[f];
-    const faces = keptFaces + this.faceKeys.length, corners = keptCorners + this.corner.length;
-    const faceStart = new Uint32Array(faces + 1), cornerVertex = new Uint32Array(corners);
-    const faceFrom = new Int32Array(faces), cornerKept = new Int32Array(keptCorners);
-    let n = 0, c = 0;
+    if (this.droppedCount)
+      for (let f = 0; f < s.faceCount; f++) if (this.dropped[f]) keptCorners -= s.faceStart[f + 1] - s.faceStart[f];
+    const faces = keptFaces + this.faceKeys.length,
+      corners = keptCorners + this.corner.length;
+    const faceStart = new Uint32Array(faces + 1),
+      cornerVertex = new Uint32Array(corners);
+    const faceFrom = new Int32Array(faces),
+      cornerKept = new Int32Array(keptCorners);
+    let n = 0,
+      c = 0;
     for (let f = 0; f < s.faceCount; f++) {
       if (this.dropped[f]) continue;
       faceFrom[n] = f;
-      for (let d = s.faceStart[f]; d < s.faceStart[f + 1]; d++) { cornerKept[c] = d; cornerVertex[c++] = oldCorners[d]; }
+      for (let d = s.faceStart[f]; d < s.faceStart[f + 1]; d++) {
+        cornerKept[c] = d;
+        cornerVertex[c++] = oldCorners[d];
+      }
       faceStart[++n] = c;
     }
     for (let f = 0, d = 0; f < this.faceKeys.length; f++) {
@@ -106,46 +123,76 @@ export class Draft {
     for (let f = keptFaces; f < faces; f++) faceKey[f] = this.faceKeys.data[f - keptFaces];
 
     const vertices = s.vertexCount + this.newKeys.length;
-    const positions = new Float32Array(3 * vertices), vertexKey = new Float64Array(vertices);
+    const positions = new Float32Array(3 * vertices),
+      vertexKey = new Float64Array(vertices);
     positions.set(this.moved ?? s.positions);
     positions.set(this.newPositions.data.subarray(0, this.newPositions.length), 3 * s.vertexCount);
     vertexKey.set(s.vertexKey);
     vertexKey.set(this.newKeys.data.subarray(0, this.newKeys.length), s.vertexCount);
 
     const attributes: Record<string, Attribute> = {};
-    for (const [name, a] of Object.entries(s.attributes)) attributes[name] = this.carry(a, faces, faceFrom, cornerKept, corners);
+    for (const [name, a] of Object.entries(s.attributes))
+      attributes[name] = this.carry(a, faces, faceFrom, cornerKept, corners);
 
     const mesh = new Mesh({
-      positions, faceStart, cornerVertex, vertexKey, faceKey, attributes,
-      slots: s.slots, groups: s.groups, edgeValues: s.edgeValues, textures: s.textures, curves: s.curves,
+      positions,
+      faceStart,
+      cornerVertex,
+      vertexKey,
+      faceKey,
+      attributes,
+      slots: s.slots,
+      groups: s.groups,
+      edgeValues: s.edgeValues,
+      textures: s.textures,
+      curves: s.curves,
       lineage: this.layer ? [...s.lineage, this.layer as LineageLayer] : s.lineage,
     });
     return this.droppedCount || this.cornerVertex ? dropUnused(mesh, s) : mesh;
   }
 
   private carry(a: Attribute, faces: number, faceFrom: Int32Array, cornerKept: Int32Array, corners: number): Attribute {
-    const w = a.width, from = a.data;
+    const w = a.width,
+      from = a.data;
     const make = (n: number) => (from instanceof Int32Array ? new Int32Array(n) : new Float32Array(n));
     const lerp = (data: Float32Array | Int32Array, to: number, i: number, j: number, t: number) => {
       for (let k = 0; k < w; k++) {
-        const x = i >= 0 ? from[i * w + k] : 0, y = j >= 0 ? from[j * w + k] : x;
+        const x = i >= 0 ? from[i * w + k] : 0,
+          y = j >= 0 ? from[j * w + k] : x;
         data[to * w + k] = t === 0 ? x : x + (y - x) * t;
       }
     };
     if (a.domain === 'face') {
       const data = make(faces * w);
-      for (let f = 0; f < faces; f++) for (let k = 0; k < w; k++) data[f * w + k] = faceFrom[f] >= 0 ? from[faceFrom[f] * w + k] : from instanceof Int32Array ? -1 : 0;
+      for (let f = 0; f < faces; f++)
+        for (let k = 0; k < w; k++)
+          data[f * w + k] = faceFrom[f] >= 0 ? from[faceFrom[f] * w + k] : from instanceof Int32Array ? -1 : 0;
       return { ...a, data };
     }
     if (a.domain === 'vertex') {
       const data = make((this.source.vertexCount + this.newKeys.length) * w);
       data.set(from);
-      for (let v = 0; v < this.newKeys.length; v++) lerp(data, this.source.vertexCount + v, this.newFrom.data[2 * v], this.newFrom.data[2 * v + 1], this.newFromT.data[v]);
+      for (let v = 0; v < this.newKeys.length; v++)
+        lerp(
+          data,
+          this.source.vertexCount + v,
+          this.newFrom.data[2 * v],
+          this.newFrom.data[2 * v + 1],
+          this.newFromT.data[v],
+        );
       return { ...a, data };
     }
     const data = make(corners * w);
-    for (let c = 0; c < cornerKept.length; c++) for (let k = 0; k < w; k++) data[c * w + k] = from[cornerKept[c] * w + k];
-    for (let c = 0; c < this.corner.length; c++) lerp(data, cornerKept.length + c, this.cornerFrom.data[2 * c], this.cornerFrom.data[2 * c + 1], this.cornerT.data[c]);
+    for (let c = 0; c < cornerKept.length; c++)
+      for (let k = 0; k < w; k++) data[c * w + k] = from[cornerKept[c] * w + k];
+    for (let c = 0; c < this.corner.length; c++)
+      lerp(
+        data,
+        cornerKept.length + c,
+        this.cornerFrom.data[2 * c],
+        this.cornerFrom.data[2 * c + 1],
+        this.cornerT.data[c],
+      );
     return { ...a, data };
   }
 }
@@ -166,18 +213,26 @@ export function keepVertices(mesh: Mesh, keep: Uint8Array): Mesh {
   let n = 0;
   for (let v = 0; v < mesh.vertexCount; v++) if (keep[v]) to[v] = n++;
   if (n === mesh.vertexCount) return mesh;
-  const positions = new Float32Array(3 * n), vertexKey = new Float64Array(n), keys = mesh.vertexKey;
+  const positions = new Float32Array(3 * n),
+    vertexKey = new Float64Array(n),
+    keys = mesh.vertexKey;
   for (let v = 0; v < mesh.vertexCount; v++) {
     const i = to[v];
     if (i < 0) continue;
     vertexKey[i] = keys[v];
-    positions[3 * i] = mesh.positions[3 * v]; positions[3 * i + 1] = mesh.positions[3 * v + 1]; positions[3 * i + 2] = mesh.positions[3 * v + 2];
+    positions[3 * i] = mesh.positions[3 * v];
+    positions[3 * i + 1] = mesh.positions[3 * v + 1];
+    positions[3 * i + 2] = mesh.positions[3 * v + 2];
   }
   const attributes: Record<string, Attribute> = {};
   for (const [name, a] of Object.entries(mesh.attributes)) {
-    if (a.domain !== 'vertex') { attributes[name] = a; continue; }
+    if (a.domain !== 'vertex') {
+      attributes[name] = a;
+      continue;
+    }
     const data = a.data instanceof Int32Array ? new Int32Array(n * a.width) : new Float32Array(n * a.width);
-    for (let v = 0; v < mesh.vertexCount; v++) if (to[v] >= 0) for (let k = 0; k < a.width; k++) data[to[v] * a.width + k] = a.data[v * a.width + k];
+    for (let v = 0; v < mesh.vertexCount; v++)
+      if (to[v] >= 0) for (let k = 0; k < a.width; k++) data[to[v] * a.width + k] = a.data[v * a.width + k];
     attributes[name] = { ...a, data };
   }
   return mesh.with({ positions, vertexKey, cornerVertex: mesh.cornerVertex.map((v) => to[v]), attributes });

@@ -1,7 +1,11 @@
 /** Keys by running number, computed when asked for. */
 import { key2 } from '../math/hash';
 
-export function countedKeys(vertices: number, faces: number, seed: number): { vertexKey: () => Float64Array; faceKey: () => Float64Array } {
+export function countedKeys(
+  vertices: number,
+  faces: number,
+  seed: number,
+): { vertexKey: () => Float64Array; faceKey: () => Float64Array } {
   const run = (count: number, role: number) => () => {
     const keys = new Float64Array(count);
     const base = key2(seed, role);

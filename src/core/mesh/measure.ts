@@ -5,11 +5,15 @@ import { triangleCount, triangulate } from './triangulate';
 
 const { hypot } = Math;
 
-export interface Bounds { min: [number, number, number]; max: [number, number, number] }
+export interface Bounds {
+  min: [number, number, number];
+  max: [number, number, number];
+}
 
 export function boundsOf(positions: Float32Array): Bounds {
   if (positions.length === 0) return { min: [0, 0, 0], max: [0, 0, 0] };
-  const min: Bounds['min'] = [Infinity, Infinity, Infinity], max: Bounds['max'] = [-Infinity, -Infinity, -Infinity];
+  const min: Bounds['min'] = [Infinity, Infinity, Infinity],
+    max: Bounds['max'] = [-Infinity, -Infinity, -Infinity];
   for (let i = 0; i < positions.length; i += 3) {
     for (let k = 0; k < 3; k++) {
       const x = positions[i + k];
@@ -27,9 +31,15 @@ export function areaOf(mesh: Mesh, mask?: Uint8Array): number {
   let sum = 0;
   for (let i = 0; i < t.face.length; i++) {
     if (mask && !mask[t.face[i]]) continue;
-    const a = 3 * cornerVertex[t.corners[3 * i]], b = 3 * cornerVertex[t.corners[3 * i + 1]], c = 3 * cornerVertex[t.corners[3 * i + 2]];
-    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2];
-    const vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2];
+    const a = 3 * cornerVertex[t.corners[3 * i]],
+      b = 3 * cornerVertex[t.corners[3 * i + 1]],
+      c = 3 * cornerVertex[t.corners[3 * i + 2]];
+    const ux = p[b] - p[a],
+      uy = p[b + 1] - p[a + 1],
+      uz = p[b + 2] - p[a + 2];
+    const vx = p[c] - p[a],
+      vy = p[c + 1] - p[a + 1],
+      vz = p[c + 2] - p[a + 2];
     sum += hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
   }
   return sum;
@@ -39,14 +49,24 @@ export function areaOf(mesh: Mesh, mask?: Uint8Array): number {
 export function volumeOf(mesh: Mesh): number {
   const { positions: p, cornerVertex } = mesh;
   const { min, max } = boundsOf(p);
-  const ox = (min[0] + max[0]) / 2, oy = (min[1] + max[1]) / 2, oz = (min[2] + max[2]) / 2;
+  const ox = (min[0] + max[0]) / 2,
+    oy = (min[1] + max[1]) / 2,
+    oz = (min[2] + max[2]) / 2;
   const t = triangulate(mesh);
   let sum = 0;
   for (let i = 0; i < t.corners.length; i += 3) {
-    const a = 3 * cornerVertex[t.corners[i]], b = 3 * cornerVertex[t.corners[i + 1]], c = 3 * cornerVertex[t.corners[i + 2]];
-    const ax = p[a] - ox, ay = p[a + 1] - oy, az = p[a + 2] - oz;
-    const bx = p[b] - ox, by = p[b + 1] - oy, bz = p[b + 2] - oz;
-    const cx = p[c] - ox, cy = p[c + 1] - oy, cz = p[c + 2] - oz;
+    const a = 3 * cornerVertex[t.corners[i]],
+      b = 3 * cornerVertex[t.corners[i + 1]],
+      c = 3 * cornerVertex[t.corners[i + 2]];
+    const ax = p[a] - ox,
+      ay = p[a + 1] - oy,
+      az = p[a + 2] - oz;
+    const bx = p[b] - ox,
+      by = p[b + 1] - oy,
+      bz = p[b + 2] - oz;
+    const cx = p[c] - ox,
+      cy = p[c + 1] - oy,
+      cz = p[c + 2] - oz;
     sum += ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx);
   }
   return sum / 6;
@@ -58,7 +78,10 @@ export function components(mesh: Mesh): { of: Uint32Array; count: number } {
   const parent = new Uint32Array(vertexCount);
   for (let i = 0; i < vertexCount; i++) parent[i] = i;
   const find = (i: number) => {
-    while (parent[i] !== i) { parent[i] = parent[parent[i]]; i = parent[i]; }
+    while (parent[i] !== i) {
+      parent[i] = parent[parent[i]];
+      i = parent[i];
+    }
     return i;
   };
   for (let f = 0; f < faceCount; f++) {
@@ -78,7 +101,10 @@ export function components(mesh: Mesh): { of: Uint32Array; count: number } {
 }
 
 export interface Shape {
-  vertices: number; edges: number; faces: number; triangles: number;
+  vertices: number;
+  edges: number;
+  faces: number;
+  triangles: number;
   components: number;
   eulerCharacteristic: number;
   openEdges: number;
@@ -92,9 +118,12 @@ export interface Shape {
 
 export function shapeOf(mesh: Mesh): Shape {
   const t = topologyOf(mesh);
-  let open = 0, non = 0, oriented = true;
+  let open = 0,
+    non = 0,
+    oriented = true;
   for (let e = 0; e < t.edgeCount; e++) {
-    const s = t.edgeCornerStart[e], k = t.edgeCornerStart[e + 1] - s;
+    const s = t.edgeCornerStart[e],
+      k = t.edgeCornerStart[e + 1] - s;
     if (k === 1) open++;
     else if (k > 2) non++;
     else if (mesh.cornerVertex[t.edgeCorner[s]] === mesh.cornerVertex[t.edgeCorner[s + 1]]) oriented = false;
@@ -102,11 +131,18 @@ export function shapeOf(mesh: Mesh): Shape {
   let loose = 0;
   for (let v = 0; v < mesh.vertexCount; v++) if (t.vertexCornerStart[v] === t.vertexCornerStart[v + 1]) loose++;
   return {
-    vertices: mesh.vertexCount, edges: t.edgeCount, faces: mesh.faceCount, triangles: triangleCount(mesh),
+    vertices: mesh.vertexCount,
+    edges: t.edgeCount,
+    faces: mesh.faceCount,
+    triangles: triangleCount(mesh),
     components: components(mesh).count,
     eulerCharacteristic: mesh.vertexCount - t.edgeCount + mesh.faceCount,
-    openEdges: open, nonManifoldEdges: non, closed: mesh.faceCount > 0 && open === 0 && non === 0, oriented: oriented && non === 0,
-    looseVertices: loose, doubledFaces: doubledFaces(mesh, t).length,
+    openEdges: open,
+    nonManifoldEdges: non,
+    closed: mesh.faceCount > 0 && open === 0 && non === 0,
+    oriented: oriented && non === 0,
+    looseVertices: loose,
+    doubledFaces: doubledFaces(mesh, t).length,
   };
 }
 
@@ -115,7 +151,8 @@ export function doubledFaces(mesh: Mesh, t: Topology = topologyOf(mesh)): number
   const found: number[] = [];
   const { faceStart, cornerVertex } = mesh;
   for (let f = 0; f < mesh.faceCount; f++) {
-    const s = faceStart[f], size = faceStart[f + 1] - s;
+    const s = faceStart[f],
+      size = faceStart[f + 1] - s;
     if (size === 0) continue;
     const v = cornerVertex[s];
     for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {
@@ -124,10 +161,17 @@ export function doubledFaces(mesh: Mesh, t: Topology = topologyOf(mesh)): number
       let same = true;
       for (let c = s; c < s + size && same; c++) {
         let has = false;
-        for (let d = faceStart[g]; d < faceStart[g + 1]; d++) if (cornerVertex[d] === cornerVertex[c]) { has = true; break; }
+        for (let d = faceStart[g]; d < faceStart[g + 1]; d++)
+          if (cornerVertex[d] === cornerVertex[c]) {
+            has = true;
+            break;
+          }
         same = has;
       }
-      if (same) { found.push(f); break; }
+      if (same) {
+        found.push(f);
+        break;
+      }
     }
   }
   return found;

@@ -16,7 +16,17 @@ describe('measures against closed forms', () => {
   test('box', () => {
     expect(volumeOf(unit)).toBeCloseTo(24, 5);
     expect(areaOf(unit)).toBeCloseTo(52, 5);
-    expect(shapeOf(unit)).toMatchObject({ vertices: 8, edges: 12, faces: 6, triangles: 12, components: 1, eulerCharacteristic: 2, openEdges: 0, closed: true, oriented: true });
+    expect(shapeOf(unit)).toMatchObject({
+      vertices: 8,
+      edges: 12,
+      faces: 6,
+      triangles: 12,
+      components: 1,
+      eulerCharacteristic: 2,
+      openEdges: 0,
+      closed: true,
+      oriented: true,
+    });
     expect(boundsOf(unit.positions)).toEqual({ min: [-1, -1.5, -2], max: [1, 1.5, 2] });
   });
   test.each([3, 8, 64])('cylinder of %i sides: a prism over a regular polygon', (sides) => {
@@ -34,8 +44,8 @@ describe('measures against closed forms', () => {
     expect(shapeOf(m)).toMatchObject({ closed: true, eulerCharacteristic: 2 });
   });
   test('spheres of both kinds come near 4/3 π r³ as they get finer', () => {
-    expect(volumeOf(ringSphere({ radius: 2, sides: 128, rings: 64 }, id)) / (32 * Math.PI / 3)).toBeCloseTo(1, 2);
-    expect(volumeOf(cubeSphere({ radius: 2, cuts: 40 }, id)) / (32 * Math.PI / 3)).toBeCloseTo(1, 2);
+    expect(volumeOf(ringSphere({ radius: 2, sides: 128, rings: 64 }, id)) / ((32 * Math.PI) / 3)).toBeCloseTo(1, 2);
+    expect(volumeOf(cubeSphere({ radius: 2, cuts: 40 }, id)) / ((32 * Math.PI) / 3)).toBeCloseTo(1, 2);
   });
   test('an open plane', () => {
     const m = plane({ width: 2, depth: 3, cutX: 2, cutZ: 3 }, id);
@@ -50,14 +60,18 @@ describe('triangulation', () => {
     // An L of area 3, looking up z.
     const m = meshFrom([0, 0, 0, 2, 0, 0, 2, 1, 0, 1, 1, 0, 1, 2, 0, 0, 2, 0], [[0, 1, 2, 3, 4, 5]]);
     expect(areaOf(m)).toBeCloseTo(3, 6);
-    const t = triangulate(m), p = m.positions;
+    const t = triangulate(m),
+      p = m.positions;
     for (let i = 0; i < t.corners.length; i += 3) {
       const [a, b, c] = [0, 1, 2].map((k) => 3 * m.cornerVertex[t.corners[i + k]]);
       expect((p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a])).toBeGreaterThan(0);
     }
   });
   test('a concave quad is cut on its good diagonal', () => {
-    const m = meshFrom([0, 0, 0, 2, -1, 0, 0.4, 0, 0, 2, 1, 0].map((x) => x), [[0, 1, 2, 3]]);
+    const m = meshFrom(
+      [0, 0, 0, 2, -1, 0, 0.4, 0, 0, 2, 1, 0].map((x) => x),
+      [[0, 1, 2, 3]],
+    );
     expect(areaOf(m)).toBeCloseTo(0.4, 5);
   });
   test('points on one line still give n − 2 triangles', () => {
@@ -68,7 +82,15 @@ describe('triangulation', () => {
 });
 
 test('open, non-manifold and doubled are found', () => {
-  const three = meshFrom([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 1], [[0, 1, 2], [1, 0, 3], [0, 1, 4], [4, 1, 0]]);
+  const three = meshFrom(
+    [0, 0, 0, 1, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 1],
+    [
+      [0, 1, 2],
+      [1, 0, 3],
+      [0, 1, 4],
+      [4, 1, 0],
+    ],
+  );
   const s = shapeOf(three);
   expect(s.nonManifoldEdges).toBe(1);
   expect(s.closed).toBe(false);
@@ -83,11 +105,14 @@ test('normals: flat at angle 0, smooth within the angle, split beyond it', () =>
   const m = cylinder({ radius: 1, topRadius: 1, height: 1, sides: 24, rows: 1, cap: 'polygon', onGround: true }, id);
   const n = cornerNormals(m, Math.PI / 6);
   // Side corners look straight outwards; the caps stay flat although they touch the same vertices.
-  for (let f = 0; f < m.faceCount; f++) for (let c = m.faceStart[f]; c < m.faceStart[f + 1]; c++) {
-    const v = 3 * m.cornerVertex[c];
-    if (f < 24) { expect(n[3 * c]).toBeCloseTo(m.positions[v], 4); expect(n[3 * c + 2]).toBeCloseTo(m.positions[v + 2], 4); }
-    else expect(Math.abs(n[3 * c + 1])).toBeCloseTo(1, 5);
-  }
+  for (let f = 0; f < m.faceCount; f++)
+    for (let c = m.faceStart[f]; c < m.faceStart[f + 1]; c++) {
+      const v = 3 * m.cornerVertex[c];
+      if (f < 24) {
+        expect(n[3 * c]).toBeCloseTo(m.positions[v], 4);
+        expect(n[3 * c + 2]).toBeCloseTo(m.positions[v + 2], 4);
+      } else expect(Math.abs(n[3 * c + 1])).toBeCloseTo(1, 5);
+    }
   expect(cornerNormals(unit, Math.PI / 6)).toEqual(cornerNormals(unit, 0));
 });
 
@@ -95,7 +120,9 @@ describe('picks', () => {
   const grid = plane({ width: 4, depth: 4, cutX: 4, cutZ: 4 }, id);
   test('a loop runs straight through a grid, a ring runs across it', () => {
     const t = topologyOf(grid);
-    const inner = Array.from({ length: t.edgeCount }, (_, e) => e).filter((e) => t.edgeCornerStart[e + 1] - t.edgeCornerStart[e] === 2);
+    const inner = Array.from({ length: t.edgeCount }, (_, e) => e).filter(
+      (e) => t.edgeCornerStart[e + 1] - t.edgeCornerStart[e] === 2,
+    );
     for (const e of inner) {
       expect(edgeLoop(grid, e).length).toBe(4);
       const ring = edgeRing(grid, e);
@@ -110,7 +137,9 @@ describe('picks', () => {
   test('a ring round a cylinder closes', () => {
     const m = cylinder({ radius: 1, topRadius: 1, height: 1, sides: 9, rows: 1, cap: 'open', onGround: true }, id);
     const t = topologyOf(m);
-    const upright = Array.from({ length: t.edgeCount }, (_, e) => e).find((e) => t.edgeCornerStart[e + 1] - t.edgeCornerStart[e] === 2)!;
+    const upright = Array.from({ length: t.edgeCount }, (_, e) => e).find(
+      (e) => t.edgeCornerStart[e + 1] - t.edgeCornerStart[e] === 2,
+    )!;
     expect(edgeRing(m, upright)).toMatchObject({ closed: true });
     expect(edgeRing(m, upright).corners.length).toBe(9);
   });
@@ -118,7 +147,13 @@ describe('picks', () => {
     const b = box({ width: 1, height: 1, depth: 1, cutX: 3, cutY: 3, cutZ: 3, onGround: false }, id);
     expect(flatRegion(b, 0, faceNormals(b)).length).toBe(9);
     expect(grow(grid, 'face', [0]).length).toBe(4);
-    expect(shrink(grid, 'face', Array.from({ length: 16 }, (_, i) => i)).length).toBe(16);
+    expect(
+      shrink(
+        grid,
+        'face',
+        Array.from({ length: 16 }, (_, i) => i),
+      ).length,
+    ).toBe(16);
     expect(Array.from(shrink(grid, 'face', grow(grid, 'face', [0])))).toContain(0);
   });
   test('lost keys are named', () => {
@@ -129,13 +164,16 @@ describe('picks', () => {
 });
 
 test('keys are unique on every closed body, and a count changed keeps the corners’ keys', () => {
-  fc.assert(fc.property(closedBody, (m) => {
-    expect(new Set(m.vertexKey).size).toBe(m.vertexCount);
-    expect(new Set(m.faceKey).size).toBe(m.faceCount);
-    expect(new Set(edgeKeys(m)).size).toBe(topologyOf(m).edgeCount);
-    expect(shapeOf(m)).toMatchObject({ closed: true, oriented: true, eulerCharacteristic: 2 });
-    expect(volumeOf(m)).toBeGreaterThan(0);
-  }), { numRuns: 60 });
+  fc.assert(
+    fc.property(closedBody, (m) => {
+      expect(new Set(m.vertexKey).size).toBe(m.vertexCount);
+      expect(new Set(m.faceKey).size).toBe(m.faceCount);
+      expect(new Set(edgeKeys(m)).size).toBe(topologyOf(m).edgeCount);
+      expect(shapeOf(m)).toMatchObject({ closed: true, oriented: true, eulerCharacteristic: 2 });
+      expect(volumeOf(m)).toBeGreaterThan(0);
+    }),
+    { numRuns: 60 },
+  );
   const a = box({ width: 1, height: 1, depth: 1, cutX: 2, cutY: 1, cutZ: 1, onGround: true }, id);
   const b = box({ width: 1, height: 1, depth: 1, cutX: 5, cutY: 1, cutZ: 3, onGround: true }, id);
   expect([...a.vertexKey].filter((k) => b.vertexKey.includes(k)).length).toBeGreaterThanOrEqual(8);

@@ -88,9 +88,15 @@ export class Mesh {
     this.curves = parts.curves;
   }
 
-  get vertexCount(): number { return this.positions.length / 3; }
-  get faceCount(): number { return this.faceStart.length - 1; }
-  get cornerCount(): number { return this.cornerVertex.length; }
+  get vertexCount(): number {
+    return this.positions.length / 3;
+  }
+  get faceCount(): number {
+    return this.faceStart.length - 1;
+  }
+  get cornerCount(): number {
+    return this.cornerVertex.length;
+  }
 
   get vertexKey(): Float64Array {
     if (typeof this.vertexKeys === 'function') this.vertexKeys = this.vertexKeys();
@@ -149,23 +155,37 @@ export const UV = 'uv';
 
 /** Names of the UV sets, first the main one. A UV set is a corner attribute two wide. */
 export function uvSets(mesh: Mesh): string[] {
-  return Object.keys(mesh.attributes).filter((n) => mesh.attributes[n].domain === 'corner' && mesh.attributes[n].width === 2).sort();
+  return Object.keys(mesh.attributes)
+    .filter((n) => mesh.attributes[n].domain === 'corner' && mesh.attributes[n].width === 2)
+    .sort();
 }
 
-export const emptyMesh = (): Mesh => new Mesh({
-  positions: new Float32Array(0), faceStart: new Uint32Array(1), cornerVertex: new Uint32Array(0),
-  vertexKey: new Float64Array(0), faceKey: new Float64Array(0),
-});
+export const emptyMesh = (): Mesh =>
+  new Mesh({
+    positions: new Float32Array(0),
+    faceStart: new Uint32Array(1),
+    cornerVertex: new Uint32Array(0),
+    vertexKey: new Float64Array(0),
+    faceKey: new Float64Array(0),
+  });
 
 /** A mesh from plain lists, with keys from running numbers under a seed: for imports and tests, where there are no parents. */
 export function meshFrom(positions: ArrayLike<number>, faces: readonly (readonly number[])[], seed = 1): Mesh {
   const faceStart = new Uint32Array(faces.length + 1);
   let n = 0;
-  faces.forEach((f, i) => { n += f.length; faceStart[i + 1] = n; });
+  faces.forEach((f, i) => {
+    n += f.length;
+    faceStart[i + 1] = n;
+  });
   const cornerVertex = new Uint32Array(n);
   let c = 0;
   for (const f of faces) for (const v of f) cornerVertex[c++] = v;
-  return new Mesh({ positions: Float32Array.from(positions), faceStart, cornerVertex, ...countedKeys(positions.length / 3, faces.length, seed) });
+  return new Mesh({
+    positions: Float32Array.from(positions),
+    faceStart,
+    cornerVertex,
+    ...countedKeys(positions.length / 3, faces.length, seed),
+  });
 }
 
 export { countedKeys };

@@ -25,7 +25,8 @@ const edgeKeysKnown = new WeakMap<Mesh, Float64Array>();
 export function edgeKeys(mesh: Mesh): Float64Array {
   let keys = edgeKeysKnown.get(mesh);
   if (!keys) {
-    const t = topologyOf(mesh), vk = mesh.vertexKey;
+    const t = topologyOf(mesh),
+      vk = mesh.vertexKey;
     keys = new Float64Array(t.edgeCount);
     for (let e = 0; e < t.edgeCount; e++) keys[e] = edgeKey(vk[t.edgeVertex[2 * e]], vk[t.edgeVertex[2 * e + 1]]);
     edgeKeysKnown.set(mesh, keys);
@@ -43,7 +44,11 @@ export function resolve(mesh: Mesh, pick: Pick): Resolved {
   const wanted = new Map<number, boolean>();
   for (const k of pick.keys) wanted.set(k, false);
   const hits: number[] = [];
-  for (let i = 0; i < all.length; i++) if (wanted.has(all[i])) { hits.push(i); wanted.set(all[i], true); }
+  for (let i = 0; i < all.length; i++)
+    if (wanted.has(all[i])) {
+      hits.push(i);
+      wanted.set(all[i], true);
+    }
   let lost: number[] = [];
   for (const [k, found] of wanted) if (!found) lost.push(k);
   if (lost.length && mesh.lineage.length) {
@@ -52,10 +57,22 @@ export function resolve(mesh: Mesh, pick: Pick): Resolved {
     let filled = false;
     for (const k of lost) {
       const parts = descend(mesh.lineage, k);
-      if (parts.length === 0) { still.push(k); continue; }
-      if (!filled) { for (let i = 0; i < all.length; i++) index.set(all[i], i); filled = true; }
+      if (parts.length === 0) {
+        still.push(k);
+        continue;
+      }
+      if (!filled) {
+        for (let i = 0; i < all.length; i++) index.set(all[i], i);
+        filled = true;
+      }
       let any = false;
-      for (const part of parts) { const i = index.get(part); if (i !== undefined) { hits.push(i); any = true; } }
+      for (const part of parts) {
+        const i = index.get(part);
+        if (i !== undefined) {
+          hits.push(i);
+          any = true;
+        }
+      }
       if (!any) still.push(k);
     }
     lost = still;
@@ -66,13 +83,17 @@ export function resolve(mesh: Mesh, pick: Pick): Resolved {
 
 /** The present-day parts of a key, following every split in order; empty if it never was split. */
 function descend(lineage: readonly LineageLayer[], key: number): number[] {
-  let now = [key], split = false;
+  let now = [key],
+    split = false;
   for (const layer of lineage) {
     const map = typeof layer === 'function' ? layer() : layer;
     const next: number[] = [];
     for (const k of now) {
       const parts = map.get(k);
-      if (parts) { split = true; next.push(...parts); } else next.push(k);
+      if (parts) {
+        split = true;
+        next.push(...parts);
+      } else next.push(k);
     }
     now = next;
   }
@@ -91,9 +112,13 @@ export function verticesOf(mesh: Mesh, kind: PickKind, indices: ArrayLike<number
   const seen = new Uint8Array(mesh.vertexCount);
   if (kind === 'edge') {
     const { edgeVertex } = topologyOf(mesh);
-    for (let i = 0; i < indices.length; i++) { seen[edgeVertex[2 * indices[i]]] = 1; seen[edgeVertex[2 * indices[i] + 1]] = 1; }
+    for (let i = 0; i < indices.length; i++) {
+      seen[edgeVertex[2 * indices[i]]] = 1;
+      seen[edgeVertex[2 * indices[i] + 1]] = 1;
+    }
   } else {
-    for (let i = 0; i < indices.length; i++) for (let c = mesh.faceStart[indices[i]]; c < mesh.faceStart[indices[i] + 1]; c++) seen[mesh.cornerVertex[c]] = 1;
+    for (let i = 0; i < indices.length; i++)
+      for (let c = mesh.faceStart[indices[i]]; c < mesh.faceStart[indices[i] + 1]; c++) seen[mesh.cornerVertex[c]] = 1;
   }
   const out: number[] = [];
   for (let v = 0; v < seen.length; v++) if (seen[v]) out.push(v);
@@ -109,7 +134,8 @@ export function edgeLoop(mesh: Mesh, edge: number): number[] {
   const found = new Set<number>([edge]);
   const border = t.edgeCornerStart[edge + 1] - t.edgeCornerStart[edge] === 1;
   for (const side of [0, 1]) {
-    let e = edge, v = t.edgeVertex[2 * edge + side];
+    let e = edge,
+      v = t.edgeVertex[2 * edge + side];
     for (;;) {
       const n = border ? nextBorder(mesh, e, v) : straightAcross(mesh, e, v);
       if (n < 0 || found.has(n)) break;
@@ -122,7 +148,8 @@ export function edgeLoop(mesh: Mesh, edge: number): number[] {
 }
 
 function edgesAround(mesh: Mesh, v: number): Set<number> {
-  const t = topologyOf(mesh), out = new Set<number>();
+  const t = topologyOf(mesh),
+    out = new Set<number>();
   for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {
     const c = t.vertexCorner[i];
     out.add(t.cornerEdge[c]);
@@ -148,7 +175,9 @@ function straightAcross(mesh: Mesh, e: number, v: number): number {
   if (around.size !== 4) return -1;
   const neighbours = new Set<number>([e]);
   for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {
-    const c = t.vertexCorner[i], a = t.cornerEdge[c], b = t.cornerEdge[previousCorner(mesh, t.cornerFace[c], c)];
+    const c = t.vertexCorner[i],
+      a = t.cornerEdge[c],
+      b = t.cornerEdge[previousCorner(mesh, t.cornerFace[c], c)];
     if (a === e) neighbours.add(b);
     if (b === e) neighbours.add(a);
   }
@@ -170,7 +199,8 @@ export function edgeRing(mesh: Mesh, edge: number): Ring {
   const quad = (c: number) => mesh.faceStart[t.cornerFace[c] + 1] - mesh.faceStart[t.cornerFace[c]] === 4;
   const across = (c: number) => nextCorner(mesh, t.cornerFace[c], nextCorner(mesh, t.cornerFace[c], c));
   const walk = (start: number) => {
-    const corners: number[] = [], edges: number[] = [];
+    const corners: number[] = [],
+      edges: number[] = [];
     const faces = new Set<number>();
     let c = start;
     while (c >= 0 && quad(c) && !faces.has(t.cornerFace[c])) {
@@ -183,7 +213,8 @@ export function edgeRing(mesh: Mesh, edge: number): Ring {
     }
     return { corners, edges, closed: false };
   };
-  const s = t.edgeCornerStart[edge], n = t.edgeCornerStart[edge + 1] - s;
+  const s = t.edgeCornerStart[edge],
+    n = t.edgeCornerStart[edge + 1] - s;
   const ahead = walk(t.edgeCorner[s]);
   if (ahead.closed) return { corners: ahead.corners, edges: [edge, ...ahead.edges.slice(0, -1)], closed: true };
   if (n !== 2) return { corners: ahead.corners, edges: [edge, ...ahead.edges], closed: false };
@@ -192,12 +223,18 @@ export function edgeRing(mesh: Mesh, edge: number): Ring {
   const corners = back.corners.map(across).reverse();
   const seen = new Set(corners.map((c) => t.cornerFace[c]));
   const rest = ahead.corners.filter((c) => !seen.has(t.cornerFace[c]));
-  return { corners: [...corners, ...rest], edges: [...back.edges.slice().reverse(), edge, ...ahead.edges.slice(0, rest.length)], closed: false };
+  return {
+    corners: [...corners, ...rest],
+    edges: [...back.edges.slice().reverse(), edge, ...ahead.edges.slice(0, rest.length)],
+    closed: false,
+  };
 }
 
 /** Faces joined to `face` across edges that bend less than `angle` radians. */
 export function flatRegion(mesh: Mesh, face: number, normals: Float32Array, angle = 0.02): number[] {
-  const t = topologyOf(mesh), limit = Math.cos(angle), found = new Set<number>([face]);
+  const t = topologyOf(mesh),
+    limit = Math.cos(angle),
+    found = new Set<number>([face]);
   const queue = [face];
   for (let i = 0; i < queue.length; i++) {
     const f = queue[i];
@@ -206,7 +243,13 @@ export function flatRegion(mesh: Mesh, face: number, normals: Float32Array, angl
       if (o < 0) continue;
       const g = t.cornerFace[o];
       if (found.has(g)) continue;
-      if (normals[3 * f] * normals[3 * g] + normals[3 * f + 1] * normals[3 * g + 1] + normals[3 * f + 2] * normals[3 * g + 2] < limit) continue;
+      if (
+        normals[3 * f] * normals[3 * g] +
+          normals[3 * f + 1] * normals[3 * g + 1] +
+          normals[3 * f + 2] * normals[3 * g + 2] <
+        limit
+      )
+        continue;
       found.add(g);
       queue.push(g);
     }
@@ -217,15 +260,23 @@ export function flatRegion(mesh: Mesh, face: number, normals: Float32Array, angl
 /** One ring of neighbours more. */
 export function grow(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): Uint32Array {
   const inside = mask(mesh.vertexCount, verticesOf(mesh, kind, indices));
-  const t = topologyOf(mesh), out: number[] = [];
+  const t = topologyOf(mesh),
+    out: number[] = [];
   if (kind === 'face') {
-    for (let f = 0; f < mesh.faceCount; f++) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) if (inside[mesh.cornerVertex[c]]) { out.push(f); break; }
+    for (let f = 0; f < mesh.faceCount; f++)
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+        if (inside[mesh.cornerVertex[c]]) {
+          out.push(f);
+          break;
+        }
   } else if (kind === 'edge') {
-    for (let e = 0; e < t.edgeCount; e++) if (inside[t.edgeVertex[2 * e]] || inside[t.edgeVertex[2 * e + 1]]) out.push(e);
+    for (let e = 0; e < t.edgeCount; e++)
+      if (inside[t.edgeVertex[2 * e]] || inside[t.edgeVertex[2 * e + 1]]) out.push(e);
   } else {
     const next = inside.slice();
     for (let e = 0; e < t.edgeCount; e++) {
-      const a = t.edgeVertex[2 * e], b = t.edgeVertex[2 * e + 1];
+      const a = t.edgeVertex[2 * e],
+        b = t.edgeVertex[2 * e + 1];
       if (inside[a]) next[b] = 1;
       if (inside[b]) next[a] = 1;
     }
@@ -249,15 +300,18 @@ export function convert(mesh: Mesh, from: PickKind, indices: ArrayLike<number>, 
   if (from === to) return Uint32Array.from(indices);
   const v = verticesOf(mesh, from, indices);
   if (to === 'vertex') return v;
-  const inside = mask(mesh.vertexCount, v), out: number[] = [];
+  const inside = mask(mesh.vertexCount, v),
+    out: number[] = [];
   if (to === 'edge') {
     const t = topologyOf(mesh);
     if (from === 'face') {
       const edges = new Set<number>();
-      for (let i = 0; i < indices.length; i++) for (let c = mesh.faceStart[indices[i]]; c < mesh.faceStart[indices[i] + 1]; c++) edges.add(t.cornerEdge[c]);
+      for (let i = 0; i < indices.length; i++)
+        for (let c = mesh.faceStart[indices[i]]; c < mesh.faceStart[indices[i] + 1]; c++) edges.add(t.cornerEdge[c]);
       return Uint32Array.from(edges).sort();
     }
-    for (let e = 0; e < t.edgeCount; e++) if (inside[t.edgeVertex[2 * e]] && inside[t.edgeVertex[2 * e + 1]]) out.push(e);
+    for (let e = 0; e < t.edgeCount; e++)
+      if (inside[t.edgeVertex[2 * e]] && inside[t.edgeVertex[2 * e + 1]]) out.push(e);
   } else {
     for (let f = 0; f < mesh.faceCount; f++) {
       let all = true;
@@ -270,17 +324,33 @@ export function convert(mesh: Mesh, from: PickKind, indices: ArrayLike<number>, 
 
 /** The vertices of a pick, one list for each part of it that hangs together. */
 export function partsOf(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): Uint32Array[] {
-  const all = verticesOf(mesh, kind, indices), parent = new Map<number, number>(Array.from(all, (v) => [v, v]));
-  const find = (v: number): number => { let r = v; while (parent.get(r)! !== r) r = parent.get(r)!; parent.set(v, r); return r; };
-  const join = (a: number, b: number) => { if (parent.has(a) && parent.has(b)) parent.set(find(a), find(b)); };
+  const all = verticesOf(mesh, kind, indices),
+    parent = new Map<number, number>(Array.from(all, (v) => [v, v]));
+  const find = (v: number): number => {
+    let r = v;
+    while (parent.get(r)! !== r) r = parent.get(r)!;
+    parent.set(v, r);
+    return r;
+  };
+  const join = (a: number, b: number) => {
+    if (parent.has(a) && parent.has(b)) parent.set(find(a), find(b));
+  };
   if (kind === 'face') {
-    for (let i = 0; i < indices.length; i++) for (let c = mesh.faceStart[indices[i]] + 1; c < mesh.faceStart[indices[i] + 1]; c++) join(mesh.cornerVertex[c - 1], mesh.cornerVertex[c]);
+    for (let i = 0; i < indices.length; i++)
+      for (let c = mesh.faceStart[indices[i]] + 1; c < mesh.faceStart[indices[i] + 1]; c++)
+        join(mesh.cornerVertex[c - 1], mesh.cornerVertex[c]);
   } else {
     const { edgeVertex, edgeCount } = topologyOf(mesh);
-    if (kind === 'edge') for (let i = 0; i < indices.length; i++) join(edgeVertex[2 * indices[i]], edgeVertex[2 * indices[i] + 1]);
+    if (kind === 'edge')
+      for (let i = 0; i < indices.length; i++) join(edgeVertex[2 * indices[i]], edgeVertex[2 * indices[i] + 1]);
     else for (let e = 0; e < edgeCount; e++) join(edgeVertex[2 * e], edgeVertex[2 * e + 1]);
   }
   const out = new Map<number, number[]>();
-  for (const v of all) { const r = find(v), list = out.get(r); if (list) list.push(v); else out.set(r, [v]); }
+  for (const v of all) {
+    const r = find(v),
+      list = out.get(r);
+    if (list) list.push(v);
+    else out.set(r, [v]);
+  }
   return [...out.values()].map((l) => Uint32Array.from(l));
 }

@@ -57,12 +57,20 @@ export function cornerFaces(mesh: Pick<Mesh, 'faceStart' | 'cornerVertex'>): Uin
 
 function derive(mesh: Mesh): Topology {
   const { faceStart, cornerVertex, faceCount, cornerCount, vertexCount } = mesh;
-  const low = new Uint32Array(cornerCount), high = new Uint32Array(cornerCount);
+  const low = new Uint32Array(cornerCount),
+    high = new Uint32Array(cornerCount);
   for (let f = 0; f < faceCount; f++) {
     const end = faceStart[f + 1];
     for (let c = faceStart[f]; c < end; c++) {
-      const a = cornerVertex[c], b = cornerVertex[c + 1 < end ? c + 1 : faceStart[f]];
-      if (a < b) { low[c] = a; high[c] = b; } else { low[c] = b; high[c] = a; }
+      const a = cornerVertex[c],
+        b = cornerVertex[c + 1 < end ? c + 1 : faceStart[f]];
+      if (a < b) {
+        low[c] = a;
+        high[c] = b;
+      } else {
+        low[c] = b;
+        high[c] = a;
+      }
     }
   }
   const byLow = bucket(low, vertexCount);
@@ -72,10 +80,15 @@ function derive(mesh: Mesh): Topology {
   for (let v = 0; v < vertexCount; v++) {
     const first = edges;
     for (let i = byLow.start[v]; i < byLow.start[v + 1]; i++) {
-      const c = byLow.items[i], h = high[c];
+      const c = byLow.items[i],
+        h = high[c];
       let e = first;
       while (e < edges && edgeVertex[2 * e + 1] !== h) e++;
-      if (e === edges) { edgeVertex[2 * e] = v; edgeVertex[2 * e + 1] = h; edges++; }
+      if (e === edges) {
+        edgeVertex[2 * e] = v;
+        edgeVertex[2 * e + 1] = h;
+        edges++;
+      }
       cornerEdge[c] = e;
     }
   }
@@ -108,7 +121,8 @@ export function edgeValence(t: Topology, edge: number): number {
 
 /** The corner on the other side of a manifold edge, or -1 at borders and where more than two faces meet. */
 export function oppositeCorner(t: Topology, corner: number): number {
-  const e = t.cornerEdge[corner], s = t.edgeCornerStart[e];
+  const e = t.cornerEdge[corner],
+    s = t.edgeCornerStart[e];
   if (t.edgeCornerStart[e + 1] - s !== 2) return -1;
   return t.edgeCorner[s] === corner ? t.edgeCorner[s + 1] : t.edgeCorner[s];
 }

@@ -23,22 +23,46 @@ export function triangleCount(mesh: Mesh): number {
 export function triangulate(mesh: Mesh): Triangles {
   const { positions: p, faceStart, cornerVertex, faceCount } = mesh;
   const total = triangleCount(mesh);
-  const corners = new Uint32Array(3 * total), face = new Uint32Array(total);
+  const corners = new Uint32Array(3 * total),
+    face = new Uint32Array(total);
   let normals: Float32Array | undefined;
   let n = 0;
   for (let f = 0; f < faceCount; f++) {
-    const s = faceStart[f], size = faceStart[f + 1] - s;
+    const s = faceStart[f],
+      size = faceStart[f + 1] - s;
     if (size === 3) {
-      corners[3 * n] = s; corners[3 * n + 1] = s + 1; corners[3 * n + 2] = s + 2;
+      corners[3 * n] = s;
+      corners[3 * n + 1] = s + 1;
+      corners[3 * n + 2] = s + 2;
       face[n++] = f;
       continue;
     }
     if (size === 4) {
-      const cut = quadCut(p, cornerVertex[s] * 3, cornerVertex[s + 1] * 3, cornerVertex[s + 2] * 3, cornerVertex[s + 3] * 3);
+      const cut = quadCut(
+        p,
+        cornerVertex[s] * 3,
+        cornerVertex[s + 1] * 3,
+        cornerVertex[s + 2] * 3,
+        cornerVertex[s + 3] * 3,
+      );
       const o = 3 * n;
-      if (cut === 0) { corners[o] = s; corners[o + 1] = s + 1; corners[o + 2] = s + 2; corners[o + 3] = s; corners[o + 4] = s + 2; corners[o + 5] = s + 3; }
-      else { corners[o] = s; corners[o + 1] = s + 1; corners[o + 2] = s + 3; corners[o + 3] = s + 1; corners[o + 4] = s + 2; corners[o + 5] = s + 3; }
-      face[n] = f; face[n + 1] = f;
+      if (cut === 0) {
+        corners[o] = s;
+        corners[o + 1] = s + 1;
+        corners[o + 2] = s + 2;
+        corners[o + 3] = s;
+        corners[o + 4] = s + 2;
+        corners[o + 5] = s + 3;
+      } else {
+        corners[o] = s;
+        corners[o + 1] = s + 1;
+        corners[o + 2] = s + 3;
+        corners[o + 3] = s + 1;
+        corners[o + 4] = s + 2;
+        corners[o + 5] = s + 3;
+      }
+      face[n] = f;
+      face[n + 1] = f;
       n += 2;
       continue;
     }
@@ -50,12 +74,20 @@ export function triangulate(mesh: Mesh): Triangles {
 
 /** 0 to cut from corner 0 to 2, 1 from 1 to 3: whichever leaves both triangles facing the same way; of two good ones the shorter. */
 function quadCut(p: Float32Array, a: number, b: number, c: number, d: number): 0 | 1 {
-  const acx = p[c] - p[a], acy = p[c + 1] - p[a + 1], acz = p[c + 2] - p[a + 2];
-  const bdx = p[d] - p[b], bdy = p[d + 1] - p[b + 1], bdz = p[d + 2] - p[b + 2];
+  const acx = p[c] - p[a],
+    acy = p[c + 1] - p[a + 1],
+    acz = p[c + 2] - p[a + 2];
+  const bdx = p[d] - p[b],
+    bdy = p[d + 1] - p[b + 1],
+    bdz = p[d + 2] - p[b + 2];
   // Normal of the quad is half the cross product of its diagonals.
-  const nx = acy * bdz - acz * bdy, ny = acz * bdx - acx * bdz, nz = acx * bdy - acy * bdx;
+  const nx = acy * bdz - acz * bdy,
+    ny = acz * bdx - acx * bdz,
+    nz = acx * bdy - acy * bdx;
   const side = (ux: number, uy: number, uz: number, o: number, q: number) => {
-    const vx = p[q] - p[o], vy = p[q + 1] - p[o + 1], vz = p[q + 2] - p[o + 2];
+    const vx = p[q] - p[o],
+      vy = p[q + 1] - p[o + 1],
+      vz = p[q + 2] - p[o + 2];
     return (uy * vz - uz * vy) * nx + (uz * vx - ux * vz) * ny + (ux * vy - uy * vx) * nz;
   };
   const goodAC = side(acx, acy, acz, a, b) <= 0 && side(acx, acy, acz, a, d) >= 0;
@@ -64,29 +96,55 @@ function quadCut(p: Float32Array, a: number, b: number, c: number, d: number): 0
   return acx * acx + acy * acy + acz * acz <= bdx * bdx + bdy * bdy + bdz * bdz ? 0 : 1;
 }
 
-function cutPolygon(mesh: Mesh, f: number, normals: Float32Array, corners: Uint32Array, face: Uint32Array, n: number): number {
+function cutPolygon(
+  mesh: Mesh,
+  f: number,
+  normals: Float32Array,
+  corners: Uint32Array,
+  face: Uint32Array,
+  n: number,
+): number {
   const { positions: p, cornerVertex, faceStart } = mesh;
-  const s = faceStart[f], size = faceStart[f + 1] - s;
-  const x = abs(normals[3 * f]), y = abs(normals[3 * f + 1]), z = abs(normals[3 * f + 2]);
+  const s = faceStart[f],
+    size = faceStart[f + 1] - s;
+  const x = abs(normals[3 * f]),
+    y = abs(normals[3 * f + 1]),
+    z = abs(normals[3 * f + 2]);
   // Drop the axis the face looks along most; swap the others where needed so that the outline stays counter-clockwise.
   const drop = x >= y && x >= z ? 0 : y >= z ? 1 : 2;
   const flip = normals[3 * f + drop] < 0;
-  const iu = (drop + (flip ? 2 : 1)) % 3, iv = (drop + (flip ? 1 : 2)) % 3;
+  const iu = (drop + (flip ? 2 : 1)) % 3,
+    iv = (drop + (flip ? 1 : 2)) % 3;
   const flat = new Array<number>(2 * size);
   for (let i = 0; i < size; i++) {
     const v = 3 * cornerVertex[s + i];
-    flat[2 * i] = p[v + iu]; flat[2 * i + 1] = p[v + iv];
+    flat[2 * i] = p[v + iu];
+    flat[2 * i + 1] = p[v + iv];
   }
   const cut = earcut(flat);
   const want = size - 2;
   // Earcut gives fewer triangles where points coincide or lie on one line: a fan then keeps counts and indices whole.
   const whole = cut.length === 3 * want;
   for (let i = 0; i < want; i++) {
-    let a = 0, b = i + 1, c = i + 2;
-    if (whole) { a = cut[3 * i]; b = cut[3 * i + 1]; c = cut[3 * i + 2]; }
-    const area = (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) - (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a]);
-    if (whole && area < 0) { const q = b; b = c; c = q; }
-    corners[3 * n] = s + a; corners[3 * n + 1] = s + b; corners[3 * n + 2] = s + c;
+    let a = 0,
+      b = i + 1,
+      c = i + 2;
+    if (whole) {
+      a = cut[3 * i];
+      b = cut[3 * i + 1];
+      c = cut[3 * i + 2];
+    }
+    const area =
+      (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) -
+      (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a]);
+    if (whole && area < 0) {
+      const q = b;
+      b = c;
+      c = q;
+    }
+    corners[3 * n] = s + a;
+    corners[3 * n + 1] = s + b;
+    corners[3 * n + 2] = s + c;
     face[n++] = f;
   }
   return n;

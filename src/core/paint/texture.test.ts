@@ -10,7 +10,10 @@ const square = (u0: number, v0: number, u1: number, v1: number) => [u0, v0, u1, 
 const quads = (uv: number[], slots: number[]) => {
   const n = slots.length;
   const positions = Array.from({ length: 4 * n }, (_, i) => [i % 2, i >> 1, 0]).flat();
-  return meshFrom(positions, Array.from({ length: n }, (_, f) => [4 * f, 4 * f + 1, 4 * f + 3, 4 * f + 2])).with({
+  return meshFrom(
+    positions,
+    Array.from({ length: n }, (_, f) => [4 * f, 4 * f + 1, 4 * f + 3, 4 * f + 2]),
+  ).with({
     slots: ['r', 'b'],
     attributes: {
       uv: { domain: 'corner', width: 2, data: Float32Array.from(uv) },
@@ -18,7 +21,9 @@ const quads = (uv: number[], slots: number[]) => {
     },
   });
 };
-const at = (data: Uint8Array, size: number, x: number, y: number) => [...data.subarray(4 * (y * size + x), 4 * (y * size + x) + 4)];
+const at = (data: Uint8Array, size: number, x: number, y: number) => [
+  ...data.subarray(4 * (y * size + x), 4 * (y * size + x) + 4),
+];
 
 test('each face in its colour, top of the sheet at the top of the picture', () => {
   const m = quads([...square(0, 0.5, 0.5, 1), ...square(0.5, 0, 1, 0.5)], [0, 1]);

@@ -8,7 +8,11 @@ import type { Material } from '../recipe/define';
 import { fromHex } from '../formats/scene';
 import { fillTriangle } from '../uv/raster';
 
-export interface TextureOptions { name: string; size: number; bleed: number }
+export interface TextureOptions {
+  name: string;
+  size: number;
+  bleed: number;
+}
 
 const BARE = { color: [0.702, 0.725, 0.675], roughness: 0.8, metalness: 0 };
 
@@ -18,29 +22,47 @@ export function makeTexture(mesh: Mesh, materials: readonly Material[], o: Textu
 }
 
 function draw(mesh: Mesh, materials: readonly Material[], o: TextureOptions): ReturnType<MeshTextures['images']> {
-  const n = o.size, uv = mesh.attributes[UV].data, slot = mesh.attributes.material?.data;
-  const looks = mesh.slots.map((id) => materials.find((m) => m.id === id)).map((m) => (m ? { color: fromHex(m.color), roughness: m.roughness, metalness: m.metalness } : BARE));
+  const n = o.size,
+    uv = mesh.attributes[UV].data,
+    slot = mesh.attributes.material?.data;
+  const looks = mesh.slots
+    .map((id) => materials.find((m) => m.id === id))
+    .map((m) => (m ? { color: fromHex(m.color), roughness: m.roughness, metalness: m.metalness } : BARE));
   const of = new Int16Array(n * n).fill(-1); // which look each pixel has; -1 for none
   const t = triangulate(mesh);
   for (let i = 0; i < t.face.length; i++) {
-    const s = slot ? slot[t.face[i]] : -1, look = s >= 0 && s < looks.length ? s : looks.length;
+    const s = slot ? slot[t.face[i]] : -1,
+      look = s >= 0 && s < looks.length ? s : looks.length;
     const at = (k: number) => 2 * t.corners[3 * i + k];
     // Pictures run from the top, UVs from the bottom.
-    fillTriangle(uv[at(0)] * n, (1 - uv[at(0) + 1]) * n, uv[at(1)] * n, (1 - uv[at(1) + 1]) * n, uv[at(2)] * n, (1 - uv[at(2) + 1]) * n, n, n,
-      (y, x0, x1) => of.fill(look, y * n + x0, y * n + x1 + 1));
+    fillTriangle(
+      uv[at(0)] * n,
+      (1 - uv[at(0) + 1]) * n,
+      uv[at(1)] * n,
+      (1 - uv[at(1) + 1]) * n,
+      uv[at(2)] * n,
+      (1 - uv[at(2) + 1]) * n,
+      n,
+      n,
+      (y, x0, x1) => of.fill(look, y * n + x0, y * n + x1 + 1),
+    );
   }
   bleed(of, n, o.bleed);
   // Whole pixels at once: bytes of a look as one little-endian word.
-  const word = (r: number, g: number, b: number) => ((255 << 24) | (Math.round(b * 255) << 16) | (Math.round(g * 255) << 8) | Math.round(r * 255)) >>> 0;
+  const word = (r: number, g: number, b: number) =>
+    ((255 << 24) | (Math.round(b * 255) << 16) | (Math.round(g * 255) << 8) | Math.round(r * 255)) >>> 0;
   const colors = Uint32Array.from([...looks, BARE], (l) => word(l.color[0], l.color[1], l.color[2]));
   const surfaces = Uint32Array.from([...looks, BARE], (l) => word(1, l.roughness, l.metalness));
-  const bare = looks.length, c32 = new Uint32Array(n * n), s32 = new Uint32Array(n * n);
+  const bare = looks.length,
+    c32 = new Uint32Array(n * n),
+    s32 = new Uint32Array(n * n);
   for (let i = 0; i < of.length; i++) {
     const look = of[i] >= 0 ? of[i] : bare;
     c32[i] = colors[look];
     s32[i] = surfaces[look];
   }
-  const color: ImageData8 = { width: n, height: n, data: new Uint8Array(c32.buffer) }, surface: ImageData8 = { width: n, height: n, data: new Uint8Array(s32.buffer) };
+  const color: ImageData8 = { width: n, height: n, data: new Uint8Array(c32.buffer) },
+    surface: ImageData8 = { width: n, height: n, data: new Uint8Array(s32.buffer) };
   return { color, surface };
 }
 
@@ -48,21 +70,33 @@ function draw(mesh: Mesh, materials: readonly Material[], o: TextureOptions): Re
 function bleed(of: Int16Array, n: number, rings: number): void {
   let front: number[] = [];
   const open = (i: number) => of[i] < 0;
-  for (let y = 0; y < n; y++) for (let x = 0; x < n; x++) {
-    const i = y * n + x;
-    if (!open(i) && ((x > 0 && open(i - 1)) || (x + 1 < n && open(i + 1)) || (y > 0 && open(i - n)) || (y + 1 < n && open(i + n)))) front.push(i);
-  }
+  for (let y = 0; y < n; y++)
+    for (let x = 0; x < n; x++) {
+      const i = y * n + x;
+      if (
+        !open(i) &&
+        ((x > 0 && open(i - 1)) || (x + 1 < n && open(i + 1)) || (y > 0 && open(i - n)) || (y + 1 < n && open(i + n)))
+      )
+        front.push(i);
+    }
   for (let r = 0; r < rings && front.length; r++) {
-    const next: number[] = [], diagonal = r % 2 === 1; // alternating four and eight neighbours keeps the rim round
+    const next: number[] = [],
+      diagonal = r % 2 === 1; // alternating four and eight neighbours keeps the rim round
     for (const i of front) {
-      const x = i % n, y = (i - x) / n;
-      for (let dy = -1; dy <= 1; dy++) for (let dx = -1; dx <= 1; dx++) {
-        if ((dx === 0 && dy === 0) || (!diagonal && dx !== 0 && dy !== 0)) continue;
-        const xx = x + dx, yy = y + dy;
-        if (xx < 0 || yy < 0 || xx >= n || yy >= n) continue;
-        const j = yy * n + xx;
-        if (open(j)) { of[j] = of[i]; next.push(j); }
-      }
+      const x = i % n,
+        y = (i - x) / n;
+      for (let dy = -1; dy <= 1; dy++)
+        for (let dx = -1; dx <= 1; dx++) {
+          if ((dx === 0 && dy === 0) || (!diagonal && dx !== 0 && dy !== 0)) continue;
+          const xx = x + dx,
+            yy = y + dy;
+          if (xx < 0 || yy < 0 || xx >= n || yy >= n) continue;
+          const j = yy * n + xx;
+          if (open(j)) {
+            of[j] = of[i];
+            next.push(j);
+          }
+        }
     }
     front = next;
   }

@@ -45,7 +45,9 @@ export interface StepContext {
 }
 
 export class Cancelled extends Error {
-  constructor() { super('cancelled'); }
+  constructor() {
+    super('cancelled');
+  }
 }
 
 export interface StepDef<D extends ValueDefs = ValueDefs> {

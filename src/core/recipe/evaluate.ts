@@ -24,7 +24,12 @@ export interface Outcome {
   took: number;
 }
 
-interface Remembered { mesh: Mesh; warnings: Warning[]; figures: Record<string, number>; error?: string }
+interface Remembered {
+  mesh: Mesh;
+  warnings: Warning[];
+  figures: Record<string, number>;
+  error?: string;
+}
 
 /** Results by hash, the least recently used forgotten first once they hold more than the budget. */
 export class Memory {
@@ -68,7 +73,9 @@ export class Memory {
     return p;
   }
 
-  get size(): number { return this.map.size; }
+  get size(): number {
+    return this.map.size;
+  }
 }
 
 export interface EvaluateOptions {
@@ -83,22 +90,37 @@ export interface EvaluateOptions {
   now?: () => number;
 }
 
-const noBlob = async (sha: string): Promise<Uint8Array> => { throw new Error(`The file behind this step (${sha.slice(0, 8)}…) is not here.`); };
+const noBlob = async (sha: string): Promise<Uint8Array> => {
+  throw new Error(`The file behind this step (${sha.slice(0, 8)}…) is not here.`);
+};
 
 export async function evaluate(steps: readonly Step[], o: EvaluateOptions): Promise<Outcome[]> {
   const out: Outcome[] = [];
   const now = o.now ?? (() => performance.now());
   const materials = o.materials ?? [];
-  let mesh = emptyMesh(), hash = 'nothing';
+  let mesh = emptyMesh(),
+    hash = 'nothing';
   for (const step of steps) {
     if (o.cancelled?.()) throw new Cancelled();
     const def = stepDef(step.kind);
     if (!step.on) out.push({ step: step.id, mesh, hash, warnings: [], figures: {}, took: 0 });
-    else if (!def) out.push({ step: step.id, mesh, hash, error: `This version does not know the step “${step.kind}”. It was kept as it is, and passed over.`, warnings: [], figures: {}, took: 0 });
+    else if (!def)
+      out.push({
+        step: step.id,
+        mesh,
+        hash,
+        error: `This version does not know the step “${step.kind}”. It was kept as it is, and passed over.`,
+        warnings: [],
+        figures: {},
+        took: 0,
+      });
     else {
       const values = complete(def.values, step.values);
-      const own = textHash(`${step.kind}|${step.id}|${canonical(step.values)}|${hash}${def.usesMaterials ? `|${canonical(materials)}` : ''}`);
-      let result = o.memory.get(own), took = 0;
+      const own = textHash(
+        `${step.kind}|${step.id}|${canonical(step.values)}|${hash}${def.usesMaterials ? `|${canonical(materials)}` : ''}`,
+      );
+      let result = o.memory.get(own),
+        took = 0;
       if (!result) {
         const start = now();
         result = await runStep(step, def, values, mesh, hash, o, materials);
@@ -107,26 +129,50 @@ export async function evaluate(steps: readonly Step[], o: EvaluateOptions): Prom
       }
       mesh = result.mesh;
       hash = own;
-      out.push({ step: step.id, mesh, hash, error: result.error, warnings: result.warnings, figures: result.figures, took });
+      out.push({
+        step: step.id,
+        mesh,
+        hash,
+        error: result.error,
+        warnings: result.warnings,
+        figures: result.figures,
+        took,
+      });
     }
     if (step.id === o.upTo) break;
   }
   return out;
 }
 
-async function runStep(step: Step, def: NonNullable<ReturnType<typeof stepDef>>, values: Record<string, unknown>, mesh: Mesh, inputHash: string,
-  o: EvaluateOptions, materials: readonly Material[]): Promise<Remembered> {
-  const warnings: Warning[] = [], figures: Record<string, number> = {};
+async function runStep(
+  step: Step,
+  def: NonNullable<ReturnType<typeof stepDef>>,
+  values: Record<string, unknown>,
+  mesh: Mesh,
+  inputHash: string,
+  o: EvaluateOptions,
+  materials: readonly Material[],
+): Promise<Remembered> {
+  const warnings: Warning[] = [],
+    figures: Record<string, number> = {};
   const context: StepContext = {
     id: keyOf(step.id),
     materials,
     blob: o.blob ?? noBlob,
-    progress: (share) => { if (o.cancelled?.()) throw new Cancelled(); o.progress?.(step.id, share); },
-    warn: (w) => { warnings.push(typeof w === 'string' ? { text: w } : w); },
-    tell: (name, value) => { figures[name] = value; },
+    progress: (share) => {
+      if (o.cancelled?.()) throw new Cancelled();
+      o.progress?.(step.id, share);
+    },
+    warn: (w) => {
+      warnings.push(typeof w === 'string' ? { text: w } : w);
+    },
+    tell: (name, value) => {
+      figures[name] = value;
+    },
     scene: (sha, name) => o.memory.scene(sha, name, o.blob ?? noBlob),
     follow: async (steps) => {
-      const inner = await evaluate(steps, { ...o, upTo: undefined }), failed = inner.find((x) => x.error);
+      const inner = await evaluate(steps, { ...o, upTo: undefined }),
+        failed = inner.find((x) => x.error);
       if (failed) throw new Error(failed.error);
       return inner[inner.length - 1]?.mesh ?? emptyMesh();
     },
@@ -140,10 +186,16 @@ async function runStep(step: Step, def: NonNullable<ReturnType<typeof stepDef>>,
     },
   };
   try {
-    if (def.takes === 'mesh' && mesh.vertexCount === 0) warnings.push({ text: 'There is nothing before this step to work on.' });
+    if (def.takes === 'mesh' && mesh.vertexCount === 0)
+      warnings.push({ text: 'There is nothing before this step to work on.' });
     return { mesh: await def.run({ mesh }, values, context), warnings, figures };
   } catch (e) {
     if (e instanceof Cancelled) throw e;
-    return { mesh, warnings, figures, error: e instanceof Error && e.message ? e.message : 'This step could not do its work.' };
+    return {
+      mesh,
+      warnings,
+      figures,
+      error: e instanceof Error && e.message ? e.message : 'This step could not do its work.',
+    };
   }
 }

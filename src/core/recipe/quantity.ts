@@ -6,14 +6,34 @@ import jsep, { type Expression } from 'jsep';
 import type { ValueKind } from './values';
 
 type Dimension = 'length' | 'angle' | 'none';
-interface Measured { value: number; length: number; angle: number; bare: boolean }
+interface Measured {
+  value: number;
+  length: number;
+  angle: number;
+  bare: boolean;
+}
 
 const UNITS: Record<string, [number, Dimension]> = {
-  mm: [0.001, 'length'], cm: [0.01, 'length'], dm: [0.1, 'length'], m: [1, 'length'], km: [1000, 'length'], um: [1e-6, 'length'],
-  in: [0.0254, 'length'], ft: [0.3048, 'length'],
-  deg: [Math.PI / 180, 'angle'], rad: [1, 'angle'], turn: [2 * Math.PI, 'angle'], pct: [0.01, 'none'],
+  mm: [0.001, 'length'],
+  cm: [0.01, 'length'],
+  dm: [0.1, 'length'],
+  m: [1, 'length'],
+  km: [1000, 'length'],
+  um: [1e-6, 'length'],
+  in: [0.0254, 'length'],
+  ft: [0.3048, 'length'],
+  deg: [Math.PI / 180, 'angle'],
+  rad: [1, 'angle'],
+  turn: [2 * Math.PI, 'angle'],
+  pct: [0.01, 'none'],
 };
-const FUNCTIONS: Record<string, (x: number) => number> = { sqrt: Math.sqrt, abs: Math.abs, round: Math.round, floor: Math.floor, ceil: Math.ceil };
+const FUNCTIONS: Record<string, (x: number) => number> = {
+  sqrt: Math.sqrt,
+  abs: Math.abs,
+  round: Math.round,
+  floor: Math.floor,
+  ceil: Math.ceil,
+};
 
 export type LengthUnit = 'mm' | 'cm' | 'm' | 'in' | 'ft';
 export const unitSize = (unit: LengthUnit): number => UNITS[unit][0];
@@ -23,25 +43,52 @@ const clean = (x: number): number => (x === 0 ? 0 : Number(x.toPrecision(12)));
 /** Reads a quantity for a value of the given kind; bare numbers are in `unit` (lengths) or degrees (angles). Throws one sentence. */
 export function parseQuantity(text: string, kind: ValueKind, unit: LengthUnit = 'mm'): number {
   const wanted: Dimension = kind === 'length' ? 'length' : kind === 'angle' ? 'angle' : 'none';
-  const source = text.trim().replace(/,/g, '.').replace(/°/g, ' deg').replace(/%/g, ' pct').replace(/µm/g, ' um').replace(/×/g, '*').replace(/÷/g, '/');
+  const source = text
+    .trim()
+    .replace(/,/g, '.')
+    .replace(/°/g, ' deg')
+    .replace(/%/g, ' pct')
+    .replace(/µm/g, ' um')
+    .replace(/×/g, '*')
+    .replace(/÷/g, '/');
   if (source === '') throw new Error('Type a number.');
   if (source.length > 200) throw new Error('That is too long to be a number.');
   // "2 cm" → "(2*cm)": a number or a bracket followed by a unit's name.
   // A fraction before a unit belongs together: "1/3 m" is a third of a metre.
-  const spelled = source.replace(/(?<![\w.)])(\d+)\s*\/\s*(\d+)\s*([a-z]+)\b/gi, (whole, a: string, b: string, u: string) => (UNITS[u.toLowerCase()] ? `(${a}/${b}*${u.toLowerCase()})` : whole))
-    .replace(/((?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-z]+)\b/gi, (whole, n: string, u: string) => (UNITS[u.toLowerCase()] ? `(${n}*${u.toLowerCase()})` : whole))
+  const spelled = source
+    .replace(/(?<![\w.)])(\d+)\s*\/\s*(\d+)\s*([a-z]+)\b/gi, (whole, a: string, b: string, u: string) =>
+      UNITS[u.toLowerCase()] ? `(${a}/${b}*${u.toLowerCase()})` : whole,
+    )
+    .replace(/((?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-z]+)\b/gi, (whole, n: string, u: string) =>
+      UNITS[u.toLowerCase()] ? `(${n}*${u.toLowerCase()})` : whole,
+    )
     .replace(/\)\s*([a-z]+)\b/gi, (whole, u: string) => (UNITS[u.toLowerCase()] ? `)*${u.toLowerCase()}` : whole));
   let tree: Expression;
-  try { tree = jsep(spelled); } catch { throw new Error(`“${text.trim()}” is not a number that can be read.`); }
+  try {
+    tree = jsep(spelled);
+  } catch {
+    throw new Error(`“${text.trim()}” is not a number that can be read.`);
+  }
   const m = run(tree, wanted, unit);
-  const okay = wanted === 'length' ? m.bare || (m.length === 1 && m.angle === 0) : wanted === 'angle' ? m.bare || (m.angle === 1 && m.length === 0) : m.length === 0 && m.angle === 0;
-  if (!okay) throw new Error(wanted === 'none' ? 'A plain number is wanted here, without a unit of length or angle.' : `${wanted === 'length' ? 'A length' : 'An angle'} is wanted here.`);
+  const okay =
+    wanted === 'length'
+      ? m.bare || (m.length === 1 && m.angle === 0)
+      : wanted === 'angle'
+        ? m.bare || (m.angle === 1 && m.length === 0)
+        : m.length === 0 && m.angle === 0;
+  if (!okay)
+    throw new Error(
+      wanted === 'none'
+        ? 'A plain number is wanted here, without a unit of length or angle.'
+        : `${wanted === 'length' ? 'A length' : 'An angle'} is wanted here.`,
+    );
   const value = m.bare && wanted !== 'none' ? m.value * bareUnit(wanted, unit) : m.value;
   if (!Number.isFinite(value)) throw new Error('That does not come to a finite number.');
   return clean(value);
 }
 
-const bareUnit = (wanted: Dimension, unit: LengthUnit): number => (wanted === 'length' ? UNITS[unit][0] : wanted === 'angle' ? Math.PI / 180 : 1);
+const bareUnit = (wanted: Dimension, unit: LengthUnit): number =>
+  wanted === 'length' ? UNITS[unit][0] : wanted === 'angle' ? Math.PI / 180 : 1;
 
 function run(e: Expression, wanted: Dimension, unit: LengthUnit): Measured {
   const node = e as Expression & Record<string, never>;
@@ -63,20 +110,38 @@ function run(e: Expression, wanted: Dimension, unit: LengthUnit): Measured {
       break;
     }
     case 'CallExpression': {
-      const f = FUNCTIONS[String((node.callee as { name?: string }).name)], args = node.arguments as Expression[];
-      if (f && args.length === 1) { const a = run(args[0], wanted, unit); return { ...a, value: f(a.value) }; }
+      const f = FUNCTIONS[String((node.callee as { name?: string }).name)],
+        args = node.arguments as Expression[];
+      if (f && args.length === 1) {
+        const a = run(args[0], wanted, unit);
+        return { ...a, value: f(a.value) };
+      }
       break;
     }
     case 'BinaryExpression': {
-      let a = run(node.left, wanted, unit), b = run(node.right, wanted, unit);
+      let a = run(node.left, wanted, unit),
+        b = run(node.right, wanted, unit);
       const op = node.operator as string;
-      if (op === '*') return { value: a.value * b.value, length: a.length + b.length, angle: a.angle + b.angle, bare: a.bare && b.bare };
-      if (op === '/') return { value: a.value / b.value, length: a.length - b.length, angle: a.angle - b.angle, bare: a.bare && b.bare };
+      if (op === '*')
+        return {
+          value: a.value * b.value,
+          length: a.length + b.length,
+          angle: a.angle + b.angle,
+          bare: a.bare && b.bare,
+        };
+      if (op === '/')
+        return {
+          value: a.value / b.value,
+          length: a.length - b.length,
+          angle: a.angle - b.angle,
+          bare: a.bare && b.bare,
+        };
       if (op === '+' || op === '-') {
         // A bare number beside one with a unit is in the field's own unit.
         if (a.bare && !b.bare) a = dress(a, wanted, unit);
         if (b.bare && !a.bare) b = dress(b, wanted, unit);
-        if (a.length !== b.length || a.angle !== b.angle) throw new Error('Those two cannot be added: one is not the same kind of measure as the other.');
+        if (a.length !== b.length || a.angle !== b.angle)
+          throw new Error('Those two cannot be added: one is not the same kind of measure as the other.');
         return { ...a, value: op === '+' ? a.value + b.value : a.value - b.value, bare: a.bare && b.bare };
       }
     }
@@ -85,7 +150,12 @@ function run(e: Expression, wanted: Dimension, unit: LengthUnit): Measured {
 }
 
 function dress(m: Measured, wanted: Dimension, unit: LengthUnit): Measured {
-  return { value: m.value * bareUnit(wanted, unit), length: wanted === 'length' ? 1 : 0, angle: wanted === 'angle' ? 1 : 0, bare: false };
+  return {
+    value: m.value * bareUnit(wanted, unit),
+    length: wanted === 'length' ? 1 : 0,
+    angle: wanted === 'angle' ? 1 : 0,
+    bare: false,
+  };
 }
 
 /** A value as text without its unit: lengths in `unit`, angles in degrees. */

@@ -9,24 +9,63 @@ import { formatQuantity, parseQuantity, parseRelative } from './quantity';
 import { stepDefs } from './registry';
 import { complete, defaultsOf, schemaOf } from './values';
 
-const step = (id: string, kind: string, values: Record<string, unknown> = {}): Step => ({ id, kind, on: true, values: { ...defaultsOf(stepDefs().find((d) => d.kind === kind)!.values), ...values } });
+const step = (id: string, kind: string, values: Record<string, unknown> = {}): Step => ({
+  id,
+  kind,
+  on: true,
+  values: { ...defaultsOf(stepDefs().find((d) => d.kind === kind)!.values), ...values },
+});
 const run = (steps: Step[], memory = new Memory(), materials: never[] = []) => evaluate(steps, { memory, materials });
 const last = (o: Outcome[]) => o[o.length - 1];
 const box = (cuts = 1) => step('box', 'box', { width: 1, height: 1, depth: 1, cutX: cuts, onGround: true });
 
 describe('typed quantities', () => {
   test.each([
-    ['2 cm + 3 mm', 'length', 0.023], ['2cm+3', 'length', 0.023], ['12', 'length', 0.012], ['1/3 m', 'length', 1 / 3], ['3 * 2 mm', 'length', 0.006], ['(1 cm + 2 mm) * 2', 'length', 0.024],
-    ['1 in', 'length', 0.0254], ['-5', 'length', -0.005], ['90°', 'angle', Math.PI / 2], ['0.5 turn', 'angle', Math.PI], ['45', 'angle', Math.PI / 4], ['10 m / 4 m', 'number', 2.5], ['50 %', 'number', 0.5], ['2 + 2 * 3', 'count', 8], ['1e-3 m', 'length', 0.001], ['2,5', 'number', 2.5], ['sqrt(16)', 'count', 4],
-  ] as const)('%s as a %s', (text, kind, value) => { expect(parseQuantity(text, kind, 'mm')).toBeCloseTo(value, 9); });
-  test.each([['2 cm * 3 cm', 'length', /length is wanted/], ['3 deg', 'length', /length is wanted/], ['2 m', 'count', /plain number/], ['', 'length', /Type a number/], ['abc', 'length', /not a unit/], ['1 / 0', 'number', /finite/], ['2 cm + 3 deg', 'length', /cannot be added/], ['alert(1)', 'number', /Only numbers/], ['1 +', 'number', /can be read/], ['a.b', 'number', /Only|unit/]] as const)('%s as a %s is refused', (text, kind, told) => {
+    ['2 cm + 3 mm', 'length', 0.023],
+    ['2cm+3', 'length', 0.023],
+    ['12', 'length', 0.012],
+    ['1/3 m', 'length', 1 / 3],
+    ['3 * 2 mm', 'length', 0.006],
+    ['(1 cm + 2 mm) * 2', 'length', 0.024],
+    ['1 in', 'length', 0.0254],
+    ['-5', 'length', -0.005],
+    ['90°', 'angle', Math.PI / 2],
+    ['0.5 turn', 'angle', Math.PI],
+    ['45', 'angle', Math.PI / 4],
+    ['10 m / 4 m', 'number', 2.5],
+    ['50 %', 'number', 0.5],
+    ['2 + 2 * 3', 'count', 8],
+    ['1e-3 m', 'length', 0.001],
+    ['2,5', 'number', 2.5],
+    ['sqrt(16)', 'count', 4],
+  ] as const)('%s as a %s', (text, kind, value) => {
+    expect(parseQuantity(text, kind, 'mm')).toBeCloseTo(value, 9);
+  });
+  test.each([
+    ['2 cm * 3 cm', 'length', /length is wanted/],
+    ['3 deg', 'length', /length is wanted/],
+    ['2 m', 'count', /plain number/],
+    ['', 'length', /Type a number/],
+    ['abc', 'length', /not a unit/],
+    ['1 / 0', 'number', /finite/],
+    ['2 cm + 3 deg', 'length', /cannot be added/],
+    ['alert(1)', 'number', /Only numbers/],
+    ['1 +', 'number', /can be read/],
+    ['a.b', 'number', /Only|unit/],
+  ] as const)('%s as a %s is refused', (text, kind, told) => {
     expect(() => parseQuantity(text, kind, 'mm')).toThrow(told);
   });
   test('what is shown can be typed back', () => {
-    fc.assert(fc.property(fc.integer({ min: -1e6, max: 1e6 }), fc.constantFrom('mm' as const, 'cm' as const, 'm' as const, 'in' as const), (n, unit) => {
-      const x = n / 1e6;
-      expect(parseQuantity(formatQuantity(x, 'length', unit, 9), 'length', unit)).toBeCloseTo(x, 8);
-    }));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: -1e6, max: 1e6 }),
+        fc.constantFrom('mm' as const, 'cm' as const, 'm' as const, 'in' as const),
+        (n, unit) => {
+          const x = n / 1e6;
+          expect(parseQuantity(formatQuantity(x, 'length', unit, 9), 'length', unit)).toBeCloseTo(x, 8);
+        },
+      ),
+    );
   });
 });
 
@@ -39,7 +78,11 @@ describe('definitions', () => {
   });
   test('broken stored values are put right', () => {
     const d = stepDefs().find((x) => x.kind === 'box')!;
-    expect(complete(d.values, { width: NaN, cutX: -5, height: 1e99 })).toMatchObject({ width: 0.1, cutX: 1, height: 100000 });
+    expect(complete(d.values, { width: NaN, cutX: -5, height: 1e99 })).toMatchObject({
+      width: 0.1,
+      cutX: 1,
+      height: 100000,
+    });
   });
 });
 
@@ -50,13 +93,22 @@ describe('the evaluator', () => {
     await run(recipe, memory);
     const again = await run(recipe, memory);
     expect(again.map((o) => o.took)).toEqual([0, 0, 0]);
-    const changed = await run([recipe[0], recipe[1], { ...recipe[2], values: { ...recipe[2].values, levels: 2 } }], memory);
+    const changed = await run(
+      [recipe[0], recipe[1], { ...recipe[2], values: { ...recipe[2].values, levels: 2 } }],
+      memory,
+    );
     expect(changed[0].took).toBe(0);
     expect(changed[1].mesh).toBe(again[1].mesh);
     expect(changed[2].mesh.faceCount).toBe(4 * again[2].mesh.faceCount);
   });
   test('errors stay with their step; what came before flows on', async () => {
-    const out = await run([box(), step('m', 'place', { y: 2 }), step('x', 'mirror', { axis: 'y', keep: 'negative' }), step('s', 'subdivide', { levels: 1 }), step('t', 'texture')]);
+    const out = await run([
+      box(),
+      step('m', 'place', { y: 2 }),
+      step('x', 'mirror', { axis: 'y', keep: 'negative' }),
+      step('s', 'subdivide', { levels: 1 }),
+      step('t', 'texture'),
+    ]);
     expect(out[2].error).toMatch(/Nothing lies on the negative side/);
     expect(out[2].mesh).toBe(out[1].mesh);
     expect(out[3].error).toBeUndefined();
@@ -73,7 +125,9 @@ describe('the evaluator', () => {
   });
   test('cancel stops between steps and inside them', async () => {
     let asked = 0;
-    await expect(evaluate([box(), step('u', 'unwrap')], { memory: new Memory(), cancelled: () => ++asked > 1 })).rejects.toBeInstanceOf(Cancelled);
+    await expect(
+      evaluate([box(), step('u', 'unwrap')], { memory: new Memory(), cancelled: () => ++asked > 1 }),
+    ).rejects.toBeInstanceOf(Cancelled);
   });
   test('the memory keeps within its budget', async () => {
     const memory = new Memory(50_000);
@@ -85,7 +139,8 @@ describe('the evaluator', () => {
     for (const d of stepDefs()) {
       if (d.hidden) continue;
       const out = last(await run(d.takes === 'nothing' ? [step('a', d.kind)] : [box(2), step('a', d.kind)]));
-      if (d.kind === 'texture') expect(out.error).toMatch(/unwrap/); else expect(out.error).toBeUndefined();
+      if (d.kind === 'texture') expect(out.error).toMatch(/unwrap/);
+      else expect(out.error).toBeUndefined();
       expect(out.mesh.faceCount + (out.mesh.curves?.closed.length ?? 0)).toBeGreaterThan(0);
     }
   });
@@ -97,7 +152,8 @@ describe('the evaluator', () => {
 
 describe('starting sizes and placing', () => {
   test('a cylinder by radius and by diameter are the same', async () => {
-    const a = last(await run([step('c', 'cylinder', { across: 'radius', size: 0.05, sides: 12 })])).mesh, b = last(await run([step('c', 'cylinder', { across: 'diameter', size: 0.1, sides: 12 })])).mesh;
+    const a = last(await run([step('c', 'cylinder', { across: 'radius', size: 0.05, sides: 12 })])).mesh,
+      b = last(await run([step('c', 'cylinder', { across: 'diameter', size: 0.1, sides: 12 })])).mesh;
     expect(a.positions).toEqual(b.positions);
     expect(volumeOf(a)).toBeCloseTo(3 * 0.05 ** 2 * 0.1, 7); // a twelve-sided prism: 3 r² h
   });
@@ -111,23 +167,49 @@ describe('starting sizes and placing', () => {
 describe('keys follow the model', () => {
   const shaped = async (cuts: number) => {
     const start = last(await run([box(2)])).mesh;
-    const face = [...start.faceKey].find((_, f) => { let y = 0; for (let c = 0; c < 4; c++) y += start.positions[3 * start.cornerVertex[4 * f + c] + 1]; return y > 3.9; })!;
-    const half = last(await run([box(2), step('mirror', 'mirror', { axis: 'z', weld: 0.001 })])).mesh, edge = edgeKeys(start).find((k) => edgeKeys(half).includes(k))!;
-    return [box(cuts), step('hand', 'shape', { moves: [{ id: 'one', tool: 'extrude', pick: { kind: 'face', keys: [face] }, values: { by: 0.5, along: 'normals', inset: 0.1, each: false } }, { id: 'two', tool: 'move', pick: { kind: 'face', keys: [face] }, values: { x: 0.2 } }] }),
-      step('mirror', 'mirror', { axis: 'z', weld: 0.001 }), step('unwrap', 'unwrap', { cut: { kind: 'edge', keys: [edge] }, seamAngle: 1 }), step('color', 'color', { colors: [] }), step('sub', 'subdivide', { levels: 1 })];
+    const face = [...start.faceKey].find((_, f) => {
+      let y = 0;
+      for (let c = 0; c < 4; c++) y += start.positions[3 * start.cornerVertex[4 * f + c] + 1];
+      return y > 3.9;
+    })!;
+    const half = last(await run([box(2), step('mirror', 'mirror', { axis: 'z', weld: 0.001 })])).mesh,
+      edge = edgeKeys(start).find((k) => edgeKeys(half).includes(k))!;
+    return [
+      box(cuts),
+      step('hand', 'shape', {
+        moves: [
+          {
+            id: 'one',
+            tool: 'extrude',
+            pick: { kind: 'face', keys: [face] },
+            values: { by: 0.5, along: 'normals', inset: 0.1, each: false },
+          },
+          { id: 'two', tool: 'move', pick: { kind: 'face', keys: [face] }, values: { x: 0.2 } },
+        ],
+      }),
+      step('mirror', 'mirror', { axis: 'z', weld: 0.001 }),
+      step('unwrap', 'unwrap', { cut: { kind: 'edge', keys: [edge] }, seamAngle: 1 }),
+      step('color', 'color', { colors: [] }),
+      step('sub', 'subdivide', { levels: 1 }),
+    ];
   };
   test('a count in step 1 changed and changed back: everything downstream as before, byte for byte', async () => {
-    const memory = new Memory(), before = last(await run(await shaped(2), memory)).mesh;
-    await fc.assert(fc.asyncProperty(fc.integer({ min: 1, max: 7 }), async (cuts) => {
-      await run(await shaped(cuts), memory);
-      for (const m of [memory, new Memory()]) { // from memory, and all anew
-        const after = last(await run(await shaped(2), m)).mesh;
-        expect(after.positions).toEqual(before.positions);
-        expect(after.attributes.uv.data).toEqual(before.attributes.uv.data);
-        expect(after.vertexKey).toEqual(before.vertexKey);
-        expect(after.faceKey).toEqual(before.faceKey);
-      }
-    }), { numRuns: 7 });
+    const memory = new Memory(),
+      before = last(await run(await shaped(2), memory)).mesh;
+    await fc.assert(
+      fc.asyncProperty(fc.integer({ min: 1, max: 7 }), async (cuts) => {
+        await run(await shaped(cuts), memory);
+        for (const m of [memory, new Memory()]) {
+          // from memory, and all anew
+          const after = last(await run(await shaped(2), m)).mesh;
+          expect(after.positions).toEqual(before.positions);
+          expect(after.attributes.uv.data).toEqual(before.attributes.uv.data);
+          expect(after.vertexKey).toEqual(before.vertexKey);
+          expect(after.faceKey).toEqual(before.faceKey);
+        }
+      }),
+      { numRuns: 7 },
+    );
   });
   test('lost picks are named, with a remedy for seams, and are not dropped from the values', async () => {
     const recipe = await shaped(2);
@@ -139,14 +221,25 @@ describe('keys follow the model', () => {
     expect(cut.keys.length).toBe(2);
   });
   test('a colour given before a loop cut is found on the parts after it', async () => {
-    const start = last(await run([box()])).mesh, materials = [{ id: 'red', name: 'Red', color: '#ff0000', roughness: 0.5, metalness: 0 }];
-    const cut = step('hand', 'shape', { moves: [{ id: 'l', tool: 'loop', pick: { kind: 'edge', keys: [edgeKeys(start)[0]] }, values: { count: 2, slide: 0 } }] });
+    const start = last(await run([box()])).mesh,
+      materials = [{ id: 'red', name: 'Red', color: '#ff0000', roughness: 0.5, metalness: 0 }];
+    const cut = step('hand', 'shape', {
+      moves: [
+        { id: 'l', tool: 'loop', pick: { kind: 'edge', keys: [edgeKeys(start)[0]] }, values: { count: 2, slide: 0 } },
+      ],
+    });
     const paint = step('color', 'color', { colors: [{ material: 'red', keys: [...start.faceKey] }] });
-    const out = last(await evaluate([box(), cut, paint, step('u', 'unwrap'), step('t', 'texture', { size: '256' })], { memory: new Memory(), materials }));
+    const out = last(
+      await evaluate([box(), cut, paint, step('u', 'unwrap'), step('t', 'texture', { size: '256' })], {
+        memory: new Memory(),
+        materials,
+      }),
+    );
     expect(out.mesh.faceCount).toBe(14);
     expect([...out.mesh.attributes.material.data].every((s) => out.mesh.slots[s] === 'red')).toBe(true);
     // And in the picture: every pixel of an island and its bleed is red.
-    const t = out.mesh.textures!.images().color, png = readPng(writePng(t));
+    const t = out.mesh.textures!.images().color,
+      png = readPng(writePng(t));
     let red = 0;
     for (let i = 0; i < png.data.length; i += 4) if (png.data[i] === 255 && png.data[i + 1] === 0) red++;
     expect(red / (256 * 256)).toBeGreaterThan(0.5);
@@ -154,7 +247,23 @@ describe('keys follow the model', () => {
   });
   test('shape by hand: a move that cannot be done says so and the others stand', async () => {
     const start = last(await run([box()])).mesh;
-    const out = last(await run([box(), step('hand', 'shape', { moves: [{ id: 'a', tool: 'fill', pick: { kind: 'edge', keys: [edgeKeys(start)[0]] }, values: {} }, { id: 'b', tool: 'size', pick: { kind: 'face', keys: [...start.faceKey] }, values: { x: 2, y: 2, z: 2, about: 'origin' } }, { id: 'c', tool: 'unheard-of', pick: { kind: 'face', keys: [1] }, values: {} }] })]));
+    const out = last(
+      await run([
+        box(),
+        step('hand', 'shape', {
+          moves: [
+            { id: 'a', tool: 'fill', pick: { kind: 'edge', keys: [edgeKeys(start)[0]] }, values: {} },
+            {
+              id: 'b',
+              tool: 'size',
+              pick: { kind: 'face', keys: [...start.faceKey] },
+              values: { x: 2, y: 2, z: 2, about: 'origin' },
+            },
+            { id: 'c', tool: 'unheard-of', pick: { kind: 'face', keys: [1] }, values: {} },
+          ],
+        }),
+      ]),
+    );
     expect(out.warnings.map((w) => w.text).join(' ')).toMatch(/Move 1, fill: .*open edges.*Move 3 is of a kind/);
     expect(volumeOf(out.mesh)).toBeCloseTo(8, 4);
     expect(areaOf(out.mesh)).toBeCloseTo(24, 4);
@@ -163,10 +272,29 @@ describe('keys follow the model', () => {
 });
 
 describe('quantities that go on from the one before', () => {
-  test.each([['+ 5 mm', 0.015], ['+5', 0.015], ['+ -5 mm', 0.005], ['* 2', 0.02], ['× 1/2', 0.005], ['/ 4', 0.0025], ['÷ 2', 0.005], ['5', 0.005], ['-5 mm', -0.005], ['2 cm + 3 mm', 0.023]])('%s from 10 mm', (typed, metres) => { expect(parseRelative(typed, 'length', 'mm', 0.01)).toBeCloseTo(metres, 12); });
+  test.each([
+    ['+ 5 mm', 0.015],
+    ['+5', 0.015],
+    ['+ -5 mm', 0.005],
+    ['* 2', 0.02],
+    ['× 1/2', 0.005],
+    ['/ 4', 0.0025],
+    ['÷ 2', 0.005],
+    ['5', 0.005],
+    ['-5 mm', -0.005],
+    ['2 cm + 3 mm', 0.023],
+  ])('%s from 10 mm', (typed, metres) => {
+    expect(parseRelative(typed, 'length', 'mm', 0.01)).toBeCloseTo(metres, 12);
+  });
   test('angles in degrees, plain numbers as they are', () => {
     expect(parseRelative('+ 45', 'angle', 'mm', Math.PI / 4)).toBeCloseTo(Math.PI / 2, 12);
     expect(parseRelative('* 3', 'number', 'mm', 2)).toBe(6);
   });
-  test.each([['/ 0', /divided by zero/], ['+ two', /./], ['* 2 mm', /./]])('%s is refused', (typed, told) => { expect(() => parseRelative(typed, 'length', 'mm', 1)).toThrow(told); });
+  test.each([
+    ['/ 0', /divided by zero/],
+    ['+ two', /./],
+    ['* 2 mm', /./],
+  ])('%s is refused', (typed, told) => {
+    expect(() => parseRelative(typed, 'length', 'mm', 1)).toThrow(told);
+  });
 });

@@ -8,7 +8,8 @@ import { sketch } from './sketch';
 const ground = { width: 60, height: 40, top: [1, 1, 1], bottom: [1, 1, 1] } as const;
 const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, keyOf('t'));
 const green = () => [0, 1, 0] as const;
-const isGround = (d: Uint8Array, x: number, y: number) => d[4 * (y * 60 + x)] === 255 && d[4 * (y * 60 + x) + 2] === 255;
+const isGround = (d: Uint8Array, x: number, y: number) =>
+  d[4 * (y * 60 + x)] === 255 && d[4 * (y * 60 + x) + 2] === 255;
 
 test('nothing to draw is the ground alone', () => {
   expect([...sketch([], ground).data].every((x) => x === 255)).toBe(true);
@@ -37,21 +38,54 @@ test('size does not matter: the picture is framed by the model', () => {
 test('what is nearer hides what is behind it', () => {
   const red = () => [1, 0, 0] as const;
   const back = transformVertices(cube, [0.3, 0, 0, -0.9, 0, 0.3, 0, -0.6, 0, 0, 0.3, -1.4]);
-  const image = sketch([{ mesh: back, color: red, smooth: 0 }, { mesh: cube, color: green, smooth: 0 }], ground);
-  const both = sketch([{ mesh: cube, color: green, smooth: 0 }, { mesh: back, color: red, smooth: 0 }], ground);
+  const image = sketch(
+    [
+      { mesh: back, color: red, smooth: 0 },
+      { mesh: cube, color: green, smooth: 0 },
+    ],
+    ground,
+  );
+  const both = sketch(
+    [
+      { mesh: cube, color: green, smooth: 0 },
+      { mesh: back, color: red, smooth: 0 },
+    ],
+    ground,
+  );
   expect(image.data).toEqual(both.data); // order of drawing does not matter
 });
 
 test('a picture on a plane is seen with its own colours, from both sides, and hidden by what stands before it; curves are lines', () => {
-  const image = { width: 2, height: 1, data: new Uint8Array([255, 0, 0, 255, 0, 0, 255, 255]) }, options = { width: 60, height: 40, top: [0.5, 0.5, 0.5] as const, bottom: [0.5, 0.5, 0.5] as const };
-  const square = (z: number) => ([[-1, -1, z], [1, -1, z], [1, 1, z], [-1, 1, z]] as const), count = (d: Uint8Array, test: (r: number, g: number, b: number) => boolean) => { let n = 0; for (let i = 0; i < d.length; i += 4) if (test(d[i], d[i + 1], d[i + 2])) n++; return n; };
-  const red = (r: number, g: number, b: number) => r > 200 && g < 60 && b < 60, blue = (r: number, g: number, b: number) => b > 200 && r < 60;
+  const image = { width: 2, height: 1, data: new Uint8Array([255, 0, 0, 255, 0, 0, 255, 255]) },
+    options = { width: 60, height: 40, top: [0.5, 0.5, 0.5] as const, bottom: [0.5, 0.5, 0.5] as const };
+  const square = (z: number) =>
+      [
+        [-1, -1, z],
+        [1, -1, z],
+        [1, 1, z],
+        [-1, 1, z],
+      ] as const,
+    count = (d: Uint8Array, test: (r: number, g: number, b: number) => boolean) => {
+      let n = 0;
+      for (let i = 0; i < d.length; i += 4) if (test(d[i], d[i + 1], d[i + 2])) n++;
+      return n;
+    };
+  const red = (r: number, g: number, b: number) => r > 200 && g < 60 && b < 60,
+    blue = (r: number, g: number, b: number) => b > 200 && r < 60;
   const front = sketch([], options, [{ corners: square(0), image, frame: [0, 0, 2, 1] }]).data;
   expect(count(front, red)).toBeGreaterThan(100);
   expect(Math.abs(count(front, red) - count(front, blue)) / count(front, red)).toBeLessThan(0.2);
-  expect(count(sketch([], options, [{ corners: [...square(0)].reverse(), image, frame: [0, 0, 2, 1] }]).data, red)).toBeGreaterThan(100);
-  const wall = sketch([], options, [{ corners: square(0), image, frame: [0, 0, 2, 1] }, { corners: square(0.5), frame: [0, 0, 2, 1] }]).data;
+  expect(
+    count(sketch([], options, [{ corners: [...square(0)].reverse(), image, frame: [0, 0, 2, 1] }]).data, red),
+  ).toBeGreaterThan(100);
+  const wall = sketch([], options, [
+    { corners: square(0), image, frame: [0, 0, 2, 1] },
+    { corners: square(0.5), frame: [0, 0, 2, 1] },
+  ]).data;
   expect(count(wall, red)).toBeLessThan(count(front, red) / 2);
-  const ring = sketch([{ mesh: emptyMesh().with({ curves: ellipse(1, 1, 'xy', 1) }), color: () => [1, 1, 1], smooth: 0 }], options).data;
+  const ring = sketch(
+    [{ mesh: emptyMesh().with({ curves: ellipse(1, 1, 'xy', 1) }), color: () => [1, 1, 1], smooth: 0 }],
+    options,
+  ).data;
   expect(count(ring, (r, g) => g > r + 30)).toBeGreaterThan(40);
 });

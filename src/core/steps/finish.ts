@@ -8,63 +8,118 @@ import { angle, choice, colors, count, number, pick, placed, text, toggle } from
 import { unwrap as unwrapMesh } from '../uv/unwrap';
 import { lostSentence } from './lost';
 
-const PIXELS = [['256', '256'], ['512', '512'], ['1024', '1024'], ['2048', '2048'], ['4096', '4096']] as const;
+const PIXELS = [
+  ['256', '256'],
+  ['512', '512'],
+  ['1024', '1024'],
+  ['2048', '2048'],
+  ['4096', '4096'],
+] as const;
 
 export const unwrap = defineStep({
-  kind: 'unwrap', title: 'Unwrap', sentence: ' along {cut} and bends over {seamAngle}, holding {hold}, texels {density}, on {size} px with {padding} px between', takes: 'mesh',
+  kind: 'unwrap',
+  title: 'Unwrap',
+  sentence:
+    ' along {cut} and bends over {seamAngle}, holding {hold}, texels {density}, on {size} px with {padding} px between',
+  takes: 'mesh',
   help: 'Cut along seams and lay the surface flat on the sheet',
   values: {
-    cut: pick('seams', 'edge', ['seam', 'seams']), hold: pick('held together', 'edge', ['edge', 'edges']),
+    cut: pick('seams', 'edge', ['seam', 'seams']),
+    hold: pick('held together', 'edge', ['edge', 'edges']),
     seamAngle: angle('bends that are seams', 60, { min: 0, max: Math.PI }),
     density: number('texels per metre', 0, { min: 0, max: 1e6, zero: 'as fine as fits', unit: '/ m' }),
-    size: choice('sheet', '1024', PIXELS), padding: count('padding', 8, { min: 0, max: 256 }), turn: toggle('turn islands', true, 'turned to fit', 'not turned'),
-    placed: placed('placed by hand'), repack: toggle('islands placed by hand', false, 'packed with the rest', 'left where they are'),
+    size: choice('sheet', '1024', PIXELS),
+    padding: count('padding', 8, { min: 0, max: 256 }),
+    turn: toggle('turn islands', true, 'turned to fit', 'not turned'),
+    placed: placed('placed by hand'),
+    repack: toggle('islands placed by hand', false, 'packed with the rest', 'left where they are'),
   },
   run: ({ mesh }, v, c) => {
     if (mesh.faceCount === 0) return mesh;
-    const cut = resolve(mesh, v.cut), hold = resolve(mesh, v.hold);
+    const cut = resolve(mesh, v.cut),
+      hold = resolve(mesh, v.hold);
     if (cut.lost.length) c.warn(lostSentence(cut.lost, v.cut, 'seams', 'cut'));
     if (hold.lost.length) c.warn(lostSentence(hold.lost, v.hold, 'held edges', 'hold'));
     const out = unwrapMesh(mesh, {
-      cut: new Set(cut.indices), hold: new Set(hold.indices), seamAngle: v.seamAngle >= Math.PI - 1e-9 ? Infinity : v.seamAngle,
-      size: Number(v.size), padding: v.padding, density: v.density, turn: v.turn, placed: v.placed.face.length ? v.placed : undefined, repack: v.repack, progress: c.progress,
+      cut: new Set(cut.indices),
+      hold: new Set(hold.indices),
+      seamAngle: v.seamAngle >= Math.PI - 1e-9 ? Infinity : v.seamAngle,
+      size: Number(v.size),
+      padding: v.padding,
+      density: v.density,
+      turn: v.turn,
+      placed: v.placed.face.length ? v.placed : undefined,
+      repack: v.repack,
+      progress: c.progress,
     });
     c.tell('islands', out.islands);
     c.tell('density', out.density);
-    if (out.tooDense) c.warn({ text: `At ${Math.round(v.density)} texels per metre the islands do not fit the sheet; they were laid out at ${Math.round(out.density)}.`, remedy: { label: 'As fine as fits', values: { density: 0 } } });
-    if (out.lostPlaces) c.warn(`${out.lostPlaces} of ${v.placed.face.length} places set by hand lost their corner by a change before this step.`);
+    if (out.tooDense)
+      c.warn({
+        text: `At ${Math.round(v.density)} texels per metre the islands do not fit the sheet; they were laid out at ${Math.round(out.density)}.`,
+        remedy: { label: 'As fine as fits', values: { density: 0 } },
+      });
+    if (out.lostPlaces)
+      c.warn(
+        `${out.lostPlaces} of ${v.placed.face.length} places set by hand lost their corner by a change before this step.`,
+      );
     return out.mesh;
   },
 });
 
 export const color = defineStep({
-  kind: 'color', title: 'Colour', sentence: ' in {base}, and {colors} on faces of their own', takes: 'mesh', usesMaterials: true, help: 'Give faces a material',
+  kind: 'color',
+  title: 'Colour',
+  sentence: ' in {base}, and {colors} on faces of their own',
+  takes: 'mesh',
+  usesMaterials: true,
+  help: 'Give faces a material',
   values: { base: text('all faces', ''), colors: colors('faces') },
   run: ({ mesh }, v, c) => {
-    const slots = [...mesh.slots], had = mesh.attributes.material?.data;
-    const slotOf = (id: string) => { const i = slots.indexOf(id); return i >= 0 ? i : slots.push(id) - 1; };
+    const slots = [...mesh.slots],
+      had = mesh.attributes.material?.data;
+    const slotOf = (id: string) => {
+      const i = slots.indexOf(id);
+      return i >= 0 ? i : slots.push(id) - 1;
+    };
     const data = had ? Int32Array.from(had) : new Int32Array(mesh.faceCount).fill(-1);
     if (v.base) data.fill(slotOf(v.base));
-    let lost = 0, all = 0;
+    let lost = 0,
+      all = 0;
     for (const { material, keys } of v.colors) {
-      if (!c.materials.some((m) => m.id === material)) { c.warn('A material that was used here has been deleted; its faces are bare.'); continue; }
+      if (!c.materials.some((m) => m.id === material)) {
+        c.warn('A material that was used here has been deleted; its faces are bare.');
+        continue;
+      }
       const r = resolve(mesh, { kind: 'face', keys });
       const slot = slotOf(material);
       for (const f of r.indices) data[f] = slot;
       lost += r.lost.length;
       all += keys.length;
     }
-    if (lost) c.warn(`${lost} of ${all} coloured faces are gone by a change before this step. Their colour waits for them.`);
+    if (lost)
+      c.warn(`${lost} of ${all} coloured faces are gone by a change before this step. Their colour waits for them.`);
     const attribute: Attribute = { domain: 'face', width: 1, data };
     return mesh.with({ slots, attributes: { ...mesh.attributes, material: attribute } });
   },
 });
 
 export const texture = defineStep({
-  kind: 'texture', title: 'Make texture', sentence: ' {name} at {size} px, bleeding {bleed} px beyond the islands', takes: 'mesh', usesMaterials: true, help: 'Write the colours into a picture on the sheet',
-  values: { name: text('name', 'color'), size: choice('size', '1024', PIXELS), bleed: count('bleed', 8, { min: 0, max: 64 }) },
+  kind: 'texture',
+  title: 'Make texture',
+  sentence: ' {name} at {size} px, bleeding {bleed} px beyond the islands',
+  takes: 'mesh',
+  usesMaterials: true,
+  help: 'Write the colours into a picture on the sheet',
+  values: {
+    name: text('name', 'color'),
+    size: choice('size', '1024', PIXELS),
+    bleed: count('bleed', 8, { min: 0, max: 64 }),
+  },
   run: ({ mesh }, v, c) => {
     if (!mesh.attributes[UV]) throw new Error('There are no UVs to write on: put an unwrap step before this one.');
-    return mesh.with({ textures: makeTexture(mesh, c.materials, { name: v.name || 'color', size: Number(v.size), bleed: v.bleed }) });
+    return mesh.with({
+      textures: makeTexture(mesh, c.materials, { name: v.name || 'color', size: Number(v.size), bleed: v.bleed }),
+    });
   },
 });

@@ -10,43 +10,92 @@ import { defineStep } from '../recipe/define';
 import { choice, length, parts, pick, text } from '../recipe/values';
 
 export const merged = defineStep({
-  kind: 'merged', title: 'Start with', sentence: ' {parts} merged into one', takes: 'nothing', hidden: true, usesMaterials: true, help: 'Several pieces as one; each becomes a set, and keeps its own recipe',
+  kind: 'merged',
+  title: 'Start with',
+  sentence: ' {parts} merged into one',
+  takes: 'nothing',
+  hidden: true,
+  usesMaterials: true,
+  help: 'Several pieces as one; each becomes a set, and keeps its own recipe',
   values: { parts: parts('pieces') },
   run: async (_, v, c) => {
     const list = [];
-    for (const p of v.parts) list.push({ mesh: await c.follow(p.recipe), name: p.name, place: p.place, seed: keyOf(`${c.id}/${p.id}`) });
+    for (const p of v.parts)
+      list.push({ mesh: await c.follow(p.recipe), name: p.name, place: p.place, seed: keyOf(`${c.id}/${p.id}`) });
     return mergeMeshes(list);
   },
 });
 
 export const keep = defineStep({
-  kind: 'keep', title: 'Keep', sentence: ' only {by} {faces}{name}', takes: 'mesh', hidden: true, help: 'One part of a piece that was split',
+  kind: 'keep',
+  title: 'Keep',
+  sentence: ' only {by} {faces}{name}',
+  takes: 'mesh',
+  hidden: true,
+  help: 'One part of a piece that was split',
   values: {
-    by: choice('what', 'part', [['part', 'the parts that hold'], ['faces', 'the'], ['material', 'what is coloured'], ['set', 'the set']]),
-    faces: pick('faces', 'face', ['face', 'faces']), name: text('name', ''),
+    by: choice('what', 'part', [
+      ['part', 'the parts that hold'],
+      ['faces', 'the'],
+      ['material', 'what is coloured'],
+      ['set', 'the set'],
+    ]),
+    faces: pick('faces', 'face', ['face', 'faces']),
+    name: text('name', ''),
   },
   run: ({ mesh }, v, c) => {
     if (v.by === 'faces' || v.by === 'part') {
       const r = resolve(mesh, v.faces);
-      if (r.lost.length) c.warn(`${r.lost.length} of ${v.faces.keys.length} faces that told this part are gone by a change before this step.`);
+      if (r.lost.length)
+        c.warn(
+          `${r.lost.length} of ${v.faces.keys.length} faces that told this part are gone by a change before this step.`,
+        );
       if (v.by === 'faces') return keepFaces(mesh, mask(mesh.faceCount, r.indices));
-      const { of } = components(mesh), wanted = new Set(Array.from(r.indices, (f) => of[mesh.cornerVertex[mesh.faceStart[f]]]));
-      return keepFaces(mesh, Uint8Array.from({ length: mesh.faceCount }, (_, f) => (wanted.has(of[mesh.cornerVertex[mesh.faceStart[f]]]) ? 1 : 0)));
+      const { of } = components(mesh),
+        wanted = new Set(Array.from(r.indices, (f) => of[mesh.cornerVertex[mesh.faceStart[f]]]));
+      return keepFaces(
+        mesh,
+        Uint8Array.from({ length: mesh.faceCount }, (_, f) =>
+          wanted.has(of[mesh.cornerVertex[mesh.faceStart[f]]]) ? 1 : 0,
+        ),
+      );
     }
-    return keepFaces(mesh, ofName(mesh, v.by === 'material' ? 'material' : 'group', v.by === 'material' ? mesh.slots : mesh.groups, v.name));
+    return keepFaces(
+      mesh,
+      ofName(mesh, v.by === 'material' ? 'material' : 'group', v.by === 'material' ? mesh.slots : mesh.groups, v.name),
+    );
   },
 });
 
 function ofName(mesh: Mesh, attribute: string, names: readonly string[], name: string): Uint8Array {
-  const at = name === '' ? -1 : names.indexOf(name), data = mesh.attributes[attribute]?.data;
-  if (at < 0 && name !== '') throw new Error(attribute === 'group' ? `There is no set “${name}” any more.` : 'Nothing has that material any more.');
+  const at = name === '' ? -1 : names.indexOf(name),
+    data = mesh.attributes[attribute]?.data;
+  if (at < 0 && name !== '')
+    throw new Error(
+      attribute === 'group' ? `There is no set “${name}” any more.` : 'Nothing has that material any more.',
+    );
   return Uint8Array.from({ length: mesh.faceCount }, (_, f) => ((data ? data[f] : -1) === at ? 1 : 0));
 }
 
 const radius = (label: string, value: number) => length(label, value, { min: 0.000001, max: 100000 });
 
 export const section = defineStep({
-  kind: 'section', title: 'Start with a section', sentence: ', {wide} wide and {high} high, facing {facing}', takes: 'nothing', help: 'An ellipse or circle as a curve: a section of something longer',
-  values: { wide: radius('width', 0.1), high: radius('height', 0.1), facing: choice('facing', 'z', [['z', 'along z'], ['x', 'along x'], ['y', 'up']]) },
-  run: (_, v, c) => emptyMesh().with({ curves: makeEllipse(v.wide / 2, v.high / 2, v.facing === 'z' ? 'xy' : v.facing === 'y' ? 'xz' : 'yz', c.id) }),
+  kind: 'section',
+  title: 'Start with a section',
+  sentence: ', {wide} wide and {high} high, facing {facing}',
+  takes: 'nothing',
+  help: 'An ellipse or circle as a curve: a section of something longer',
+  values: {
+    wide: radius('width', 0.1),
+    high: radius('height', 0.1),
+    facing: choice('facing', 'z', [
+      ['z', 'along z'],
+      ['x', 'along x'],
+      ['y', 'up'],
+    ]),
+  },
+  run: (_, v, c) =>
+    emptyMesh().with({
+      curves: makeEllipse(v.wide / 2, v.high / 2, v.facing === 'z' ? 'xy' : v.facing === 'y' ? 'xz' : 'yz', c.id),
+    }),
 });

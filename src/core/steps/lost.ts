@@ -6,6 +6,9 @@ export function lostSentence(lost: readonly number[], pick: Pick, noun: string, 
   const gone = new Set(lost);
   return {
     text: `${lost.length} of ${pick.keys.length} ${noun} lost their ${pick.kind}s by a change before this step.`,
-    remedy: { label: 'Forget them', values: { [value]: { kind: pick.kind, keys: pick.keys.filter((k) => !gone.has(k)) } } },
+    remedy: {
+      label: 'Forget them',
+      values: { [value]: { kind: pick.kind, keys: pick.keys.filter((k) => !gone.has(k)) } },
+    },
   };
 }

@@ -9,13 +9,26 @@ import { angle, choice, count, length, number, pick, toggle } from '../recipe/va
 import { subdivide as subdivideMesh } from '../subdivide/catmullclark';
 import { lostSentence } from './lost';
 
-const AXES = [['x', 'X'], ['y', 'Y'], ['z', 'Z']] as const;
+const AXES = [
+  ['x', 'X'],
+  ['y', 'Y'],
+  ['z', 'Z'],
+] as const;
 
 export const mirror = defineStep({
-  kind: 'mirror', title: 'Mirror', sentence: ' across {axis}, keeping the {keep} side, welding within {weld}, {clip} at the plane', takes: 'mesh', help: 'Copy one half to the other side, welded in the middle',
+  kind: 'mirror',
+  title: 'Mirror',
+  sentence: ' across {axis}, keeping the {keep} side, welding within {weld}, {clip} at the plane',
+  takes: 'mesh',
+  help: 'Copy one half to the other side, welded in the middle',
   values: {
-    axis: choice('across', 'x', AXES), keep: choice('keep', 'positive', [['positive', 'positive'], ['negative', 'negative']]),
-    weld: length('weld within', 0.0001, { min: 0, max: 1 }), clip: toggle('cut at the plane', true, 'cutting', 'not cutting'),
+    axis: choice('across', 'x', AXES),
+    keep: choice('keep', 'positive', [
+      ['positive', 'positive'],
+      ['negative', 'negative'],
+    ]),
+    weld: length('weld within', 0.0001, { min: 0, max: 1 }),
+    clip: toggle('cut at the plane', true, 'cutting', 'not cutting'),
   },
   run: ({ mesh }, v, c) => {
     const out = mirrorMesh(mesh, v, c.id);
@@ -25,33 +38,73 @@ export const mirror = defineStep({
 });
 
 export const subdivide = defineStep({
-  kind: 'subdivide', title: 'Subdivide', sentence: ' {levels}, keeping {creases} sharp for {sharpness} levels', takes: 'mesh', help: 'Smooth by Catmull–Clark subdivision, with creases',
-  values: { levels: count('times', 2, { min: 0, max: 6, noun: ['time', 'times'] }), creases: pick('creases', 'edge', ['crease', 'creases']), sharpness: number('sharpness', 10, { min: 0, max: 10 }) },
+  kind: 'subdivide',
+  title: 'Subdivide',
+  sentence: ' {levels}, keeping {creases} sharp for {sharpness} levels',
+  takes: 'mesh',
+  help: 'Smooth by Catmull–Clark subdivision, with creases',
+  values: {
+    levels: count('times', 2, { min: 0, max: 6, noun: ['time', 'times'] }),
+    creases: pick('creases', 'edge', ['crease', 'creases']),
+    sharpness: number('sharpness', 10, { min: 0, max: 10 }),
+  },
   run: ({ mesh }, v, c) => {
     const faces = mesh.cornerCount * 4 ** Math.max(0, v.levels - 1);
-    if (faces > 20_000_000) throw new Error(`${v.levels} times would make ${Math.round(faces / 1e6)} million faces; ask for fewer.`);
-    const r = resolve(mesh, v.creases), keys = edgeKeys(mesh);
+    if (faces > 20_000_000)
+      throw new Error(`${v.levels} times would make ${Math.round(faces / 1e6)} million faces; ask for fewer.`);
+    const r = resolve(mesh, v.creases),
+      keys = edgeKeys(mesh);
     if (r.lost.length) c.warn(lostSentence(r.lost, v.creases, 'creases', 'creases'));
-    return subdivideMesh(mesh, { levels: v.levels, creases: new Map(Array.from(r.indices, (e) => [keys[e], v.sharpness >= 10 ? Infinity : v.sharpness])) });
+    return subdivideMesh(mesh, {
+      levels: v.levels,
+      creases: new Map(Array.from(r.indices, (e) => [keys[e], v.sharpness >= 10 ? Infinity : v.sharpness])),
+    });
   },
 });
 
 export const place = defineStep({
-  kind: 'place', title: 'Place', sentence: ' at {x}, {y}, {z}, turned {turnX} {turnY} {turnZ}, sized {size}', takes: 'mesh', help: 'Move, turn and size everything so far',
+  kind: 'place',
+  title: 'Place',
+  sentence: ' at {x}, {y}, {z}, turned {turnX} {turnY} {turnZ}, sized {size}',
+  takes: 'mesh',
+  help: 'Move, turn and size everything so far',
   values: {
-    x: length('x', 0), y: length('y', 0), z: length('z', 0), turnX: angle('about x', 0), turnY: angle('about y', 0), turnZ: angle('about z', 0), size: number('size', 1, { min: -1000, max: 1000 }),
-    sizeX: number('size along x', 1, { min: -1000, max: 1000 }), sizeY: number('size along y', 1, { min: -1000, max: 1000 }), sizeZ: number('size along z', 1, { min: -1000, max: 1000 }),
-    leanXY: number('x leans with y', 0), leanXZ: number('x leans with z', 0), leanYZ: number('y leans with z', 0),
+    x: length('x', 0),
+    y: length('y', 0),
+    z: length('z', 0),
+    turnX: angle('about x', 0),
+    turnY: angle('about y', 0),
+    turnZ: angle('about z', 0),
+    size: number('size', 1, { min: -1000, max: 1000 }),
+    sizeX: number('size along x', 1, { min: -1000, max: 1000 }),
+    sizeY: number('size along y', 1, { min: -1000, max: 1000 }),
+    sizeZ: number('size along z', 1, { min: -1000, max: 1000 }),
+    leanXY: number('x leans with y', 0),
+    leanXZ: number('x leans with z', 0),
+    leanYZ: number('y leans with z', 0),
   },
   run: ({ mesh }, v) => {
-    const m = compose(placeMatrix({ at: [v.x, v.y, v.z], turn: [v.turnX, v.turnY, v.turnZ], size: [v.sizeX, v.sizeY, v.sizeZ], lean: [v.leanXY, v.leanXZ, v.leanYZ], pivot: [0, 0, 0] }), scaling(v.size, v.size, v.size));
+    const m = compose(
+      placeMatrix({
+        at: [v.x, v.y, v.z],
+        turn: [v.turnX, v.turnY, v.turnZ],
+        size: [v.sizeX, v.sizeY, v.sizeZ],
+        lean: [v.leanXY, v.leanXZ, v.leanYZ],
+        pivot: [0, 0, 0],
+      }),
+      scaling(v.size, v.size, v.size),
+    );
     const out = transformVertices(mesh, m);
     return determinant(m) < 0 ? flipFaces(out) : out;
   },
 });
 
 export const weld = defineStep({
-  kind: 'weld', title: 'Weld', sentence: ' all that is closer than {distance}', takes: 'mesh', help: 'Join vertices that stand close together',
+  kind: 'weld',
+  title: 'Weld',
+  sentence: ' all that is closer than {distance}',
+  takes: 'mesh',
+  help: 'Join vertices that stand close together',
   values: { distance: length('closer than', 0.0001, { min: 0, max: 100 }) },
   run: ({ mesh }, v) => weldMesh(mesh, v.distance),
 });

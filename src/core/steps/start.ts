@@ -1,5 +1,11 @@
 /** Steps that start a recipe: simple bodies, and what came from a file. */
-import { box as makeBox, cubeSphere, cylinder as makeCylinder, plane as makePlane, ringSphere } from '../make/primitives';
+import {
+  box as makeBox,
+  cubeSphere,
+  cylinder as makeCylinder,
+  plane as makePlane,
+  ringSphere,
+} from '../make/primitives';
 import { flatten, placed } from '../formats/scene';
 import { defineStep } from '../recipe/define';
 import { choice, count, length, slots, text, toggle } from '../recipe/values';
@@ -8,51 +14,128 @@ const size = (label: string, value: number) => length(label, value, { min: 0.000
 const cuts = (label: string) => count(label, 1, { min: 1, max: 512 });
 
 export const box = defineStep({
-  kind: 'box', title: 'Start with a box', sentence: ' {width} × {height} × {depth}, cut {cutX} × {cutY} × {cutZ}', takes: 'nothing',
+  kind: 'box',
+  title: 'Start with a box',
+  sentence: ' {width} × {height} × {depth}, cut {cutX} × {cutY} × {cutZ}',
+  takes: 'nothing',
   help: 'A box with exact sizes and even cuts',
-  values: { width: size('width', 0.1), height: size('height', 0.1), depth: size('depth', 0.1), cutX: cuts('cuts along x'), cutY: cuts('cuts along y'), cutZ: cuts('cuts along z'), onGround: toggle('stands on the ground', true, 'on the ground', 'centred') },
+  values: {
+    width: size('width', 0.1),
+    height: size('height', 0.1),
+    depth: size('depth', 0.1),
+    cutX: cuts('cuts along x'),
+    cutY: cuts('cuts along y'),
+    cutZ: cuts('cuts along z'),
+    onGround: toggle('stands on the ground', true, 'on the ground', 'centred'),
+  },
   run: (_, v, c) => makeBox(v, c.id),
 });
 
 export const cylinder = defineStep({
-  kind: 'cylinder', title: 'Start with a cylinder', sentence: ' {across} {size}, {height} tall, {sides} sides, ends {cap}', takes: 'nothing',
+  kind: 'cylinder',
+  title: 'Start with a cylinder',
+  sentence: ' {across} {size}, {height} tall, {sides} sides, ends {cap}',
+  takes: 'nothing',
   help: 'An upright cylinder, cone or tube',
   values: {
-    across: choice('measured by', 'diameter', [['diameter', 'of diameter'], ['radius', 'of radius']]), size: size('size', 0.1), height: size('height', 0.1),
-    sides: count('sides', 16, { min: 3, max: 512 }), rows: cuts('rows'), cap: choice('ends', 'polygon', [['polygon', 'closed by one face'], ['fan', 'closed by triangles'], ['open', 'open']]),
-    taper: length('narrower at the top by', 0, { min: 0, max: 100000 }), onGround: toggle('stands on the ground', true, 'on the ground', 'centred'),
+    across: choice('measured by', 'diameter', [
+      ['diameter', 'of diameter'],
+      ['radius', 'of radius'],
+    ]),
+    size: size('size', 0.1),
+    height: size('height', 0.1),
+    sides: count('sides', 16, { min: 3, max: 512 }),
+    rows: cuts('rows'),
+    cap: choice('ends', 'polygon', [
+      ['polygon', 'closed by one face'],
+      ['fan', 'closed by triangles'],
+      ['open', 'open'],
+    ]),
+    taper: length('narrower at the top by', 0, { min: 0, max: 100000 }),
+    onGround: toggle('stands on the ground', true, 'on the ground', 'centred'),
   },
   run: (_, v, c) => {
     const radius = v.across === 'diameter' ? v.size / 2 : v.size;
     const narrower = v.across === 'diameter' ? v.taper / 2 : v.taper;
-    return makeCylinder({ radius, topRadius: Math.max(0, radius - narrower), height: v.height, sides: v.sides, rows: v.rows, cap: v.cap, onGround: v.onGround }, c.id);
+    return makeCylinder(
+      {
+        radius,
+        topRadius: Math.max(0, radius - narrower),
+        height: v.height,
+        sides: v.sides,
+        rows: v.rows,
+        cap: v.cap,
+        onGround: v.onGround,
+      },
+      c.id,
+    );
   },
 });
 
 export const plane = defineStep({
-  kind: 'plane', title: 'Start with a plane', sentence: ' {width} × {depth}, cut {cutX} × {cutZ}', takes: 'nothing', help: 'A flat grid on the ground',
-  values: { width: size('width', 0.1), depth: size('depth', 0.1), cutX: cuts('cuts along x'), cutZ: cuts('cuts along z') },
+  kind: 'plane',
+  title: 'Start with a plane',
+  sentence: ' {width} × {depth}, cut {cutX} × {cutZ}',
+  takes: 'nothing',
+  help: 'A flat grid on the ground',
+  values: {
+    width: size('width', 0.1),
+    depth: size('depth', 0.1),
+    cutX: cuts('cuts along x'),
+    cutZ: cuts('cuts along z'),
+  },
   run: (_, v, c) => makePlane(v, c.id),
 });
 
 export const sphere = defineStep({
-  kind: 'sphere', title: 'Start with a sphere', sentence: ' of diameter {diameter}, made of {made}, {cuts} fine', takes: 'nothing', help: 'A sphere of rings, or of a divided cube',
-  values: { diameter: size('diameter', 0.1), made: choice('made of', 'cube', [['cube', 'a divided cube'], ['rings', 'rings']]), cuts: count('fineness', 6, { min: 1, max: 256 }) },
-  run: (_, v, c) => (v.made === 'cube' ? cubeSphere({ radius: v.diameter / 2, cuts: v.cuts }, c.id) : ringSphere({ radius: v.diameter / 2, sides: Math.max(3, 4 * v.cuts), rings: Math.max(2, 2 * v.cuts) }, c.id)),
+  kind: 'sphere',
+  title: 'Start with a sphere',
+  sentence: ' of diameter {diameter}, made of {made}, {cuts} fine',
+  takes: 'nothing',
+  help: 'A sphere of rings, or of a divided cube',
+  values: {
+    diameter: size('diameter', 0.1),
+    made: choice('made of', 'cube', [
+      ['cube', 'a divided cube'],
+      ['rings', 'rings'],
+    ]),
+    cuts: count('fineness', 6, { min: 1, max: 256 }),
+  },
+  run: (_, v, c) =>
+    v.made === 'cube'
+      ? cubeSphere({ radius: v.diameter / 2, cuts: v.cuts }, c.id)
+      : ringSphere({ radius: v.diameter / 2, sides: Math.max(3, 4 * v.cuts), rings: Math.max(2, 2 * v.cuts) }, c.id),
 });
 
 export const broughtIn = defineStep({
-  kind: 'brought-in', title: 'Start with', sentence: ' {piece} from the file {file}, one unit {unit}, {up} up', takes: 'nothing', hidden: true, help: 'A piece that came from a file',
+  kind: 'brought-in',
+  title: 'Start with',
+  sentence: ' {piece} from the file {file}, one unit {unit}, {up} up',
+  takes: 'nothing',
+  hidden: true,
+  help: 'A piece that came from a file',
   values: {
-    file: text('file', ''), piece: text('piece', ''), item: count('number in the file', 0, { max: 100000 }), blob: text('stored as', ''), slots: slots('materials'),
-    unit: length('one unit of the file', 1, { min: 1e-9, max: 1e6 }), up: choice('up in the file', 'y', [['y', 'Y'], ['z', 'Z']]),
+    file: text('file', ''),
+    piece: text('piece', ''),
+    item: count('number in the file', 0, { max: 100000 }),
+    blob: text('stored as', ''),
+    slots: slots('materials'),
+    unit: length('one unit of the file', 1, { min: 1e-9, max: 1e6 }),
+    up: choice('up in the file', 'y', [
+      ['y', 'Y'],
+      ['z', 'Z'],
+    ]),
     local: toggle('placed by the tree', false, 'placed by the tree', 'placed by the file'),
   },
   run: async (_, v, c) => {
     const scene = await c.scene(v.blob, v.file);
     const item = (v.local ? scene : flatten(scene)).pieces[v.item]?.mesh;
     if (!item) throw new Error(`${v.file} does not hold a piece number ${v.item + 1}.`);
-    const k = v.unit, mesh = k === 1 && v.up === 'y' ? item : placed(item, v.up === 'z' ? [k, 0, 0, 0, 0, 0, k, 0, 0, -k, 0, 0] : [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0]);
+    const k = v.unit,
+      mesh =
+        k === 1 && v.up === 'y'
+          ? item
+          : placed(item, v.up === 'z' ? [k, 0, 0, 0, 0, 0, k, 0, 0, -k, 0, 0] : [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0]);
     return mesh.with({ slots: mesh.slots.map((s) => v.slots[s] ?? s) });
   },
 });

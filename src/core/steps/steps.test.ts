@@ -9,12 +9,18 @@ import { stepDef } from '../recipe/registry';
 import { defaultsOf } from '../recipe/values';
 import { uvFigures } from '../uv/measure';
 
-const step = (kind: string, values: Record<string, unknown> = {}, id = kind): Step => ({ id, kind, on: true, values: { ...defaultsOf(stepDef(kind)!.values), ...values } });
+const step = (kind: string, values: Record<string, unknown> = {}, id = kind): Step => ({
+  id,
+  kind,
+  on: true,
+  values: { ...defaultsOf(stepDef(kind)!.values), ...values },
+});
 const follow = async (steps: Step[], more: object = {}): Promise<Outcome> => {
   const out = await evaluate(steps, { memory: new Memory(), ...more });
   return out[out.length - 1];
 };
-const box = (values: Record<string, unknown> = {}) => step('box', { width: 2, height: 2, depth: 2, onGround: false, ...values });
+const box = (values: Record<string, unknown> = {}) =>
+  step('box', { width: 2, height: 2, depth: 2, onGround: false, ...values });
 const edgesWhere = (m: Mesh, test: (a: Float32Array, b: Float32Array) => boolean) => {
   const t = topologyOf(m);
   const at = (v: number) => m.positions.subarray(3 * v, 3 * v + 3);
@@ -24,7 +30,9 @@ const edgesWhere = (m: Mesh, test: (a: Float32Array, b: Float32Array) => boolean
 };
 
 describe('brought in from a file', () => {
-  const bytes = new TextEncoder().encode('usemtl Tar\no a\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\no b\nv 0 0 1\nf 1 2 4\nf 1 2 3\n');
+  const bytes = new TextEncoder().encode(
+    'usemtl Tar\no a\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\no b\nv 0 0 1\nf 1 2 4\nf 1 2 3\n',
+  );
   const blob = async () => bytes;
   const start = (values: Record<string, unknown>) => step('brought-in', { file: 'a.obj', blob: 'x', ...values });
 
@@ -82,7 +90,9 @@ describe('seams through changes put in before them', () => {
     const cube = (await follow([box()])).mesh;
     const upright = edgesWhere(cube, (a, b) => a[0] === b[0] && a[2] === b[2]);
     const cut = { kind: 'edge', keys: [...upright, ...edgesWhere(cube, (a, b) => a[1] > 0.9 && b[1] > 0.9)] };
-    const hand = step('shape', { moves: [{ id: 'm', tool: 'loop', pick: { kind: 'edge', keys: [upright[0]] }, values: { count: 3, slide: 0 } }] });
+    const hand = step('shape', {
+      moves: [{ id: 'm', tool: 'loop', pick: { kind: 'edge', keys: [upright[0]] }, values: { count: 3, slide: 0 } }],
+    });
     for (const before of [[], [hand], [step('subdivide', { levels: 1 })], [hand, step('subdivide', { levels: 2 })]]) {
       const o = await follow([box(), ...before, step('unwrap', { cut, seamAngle: Math.PI })]);
       expect(o.warnings).toEqual([]);
@@ -118,7 +128,9 @@ describe('colour', () => {
 
   test('a deleted material leaves its faces bare and says so', async () => {
     const cube = (await follow([box()])).mesh;
-    const o = await follow([box(), step('color', { colors: [{ material: 'gone', keys: [cube.faceKey[0]] }] })], { materials });
+    const o = await follow([box(), step('color', { colors: [{ material: 'gone', keys: [cube.faceKey[0]] }] })], {
+      materials,
+    });
     expect(o.warnings[0].text).toMatch(/has been deleted/);
     expect([...o.mesh.attributes.material.data]).toEqual([-1, -1, -1, -1, -1, -1]);
   });

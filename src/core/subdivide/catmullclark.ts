@@ -16,7 +16,9 @@ export interface SubdivideOptions {
   creases?: ReadonlyMap<number, number>;
 }
 
-const EDGE_POINT = keyOf('edge point'), FACE_POINT = keyOf('face point'), CHILD = keyOf('child face');
+const EDGE_POINT = keyOf('edge point'),
+  FACE_POINT = keyOf('face point'),
+  CHILD = keyOf('child face');
 
 /** One level's connectivity. Quads only, once past the first. */
 interface Level {
@@ -31,7 +33,13 @@ export function subdivide(mesh: Mesh, { levels, creases }: SubdivideOptions): Me
   const n = Math.max(0, Math.min(8, Math.round(levels)));
   if (n === 0 || mesh.faceCount === 0) return mesh;
   const t = topologyOf(mesh);
-  let level: Level = { vertices: mesh.vertexCount, faceStart: mesh.faceStart, cornerVertex: mesh.cornerVertex, cornerEdge: t.cornerEdge, edgeVertex: t.edgeVertex };
+  let level: Level = {
+    vertices: mesh.vertexCount,
+    faceStart: mesh.faceStart,
+    cornerVertex: mesh.cornerVertex,
+    cornerEdge: t.cornerEdge,
+    edgeVertex: t.edgeVertex,
+  };
   let sharp: Float32Array | undefined = sharpness(mesh, creases);
   let positions = mesh.positions;
   const attributes: Record<string, Attribute> = { ...mesh.attributes };
@@ -44,43 +52,66 @@ export function subdivide(mesh: Mesh, { levels, creases }: SubdivideOptions): Me
   let keys: { vertex: Float64Array; face: Float64Array; lineage: Map<number, number[]> } | undefined;
   const ask = () => (keys ??= refineKeys(mesh, n));
   return new Mesh({
-    positions, faceStart: level.faceStart, cornerVertex: level.cornerVertex,
-    vertexKey: () => ask().vertex, faceKey: () => ask().face,
-    attributes, slots: mesh.slots, groups: mesh.groups, edgeValues: mesh.edgeValues, textures: mesh.textures,
+    positions,
+    faceStart: level.faceStart,
+    cornerVertex: level.cornerVertex,
+    vertexKey: () => ask().vertex,
+    faceKey: () => ask().face,
+    attributes,
+    slots: mesh.slots,
+    groups: mesh.groups,
+    edgeValues: mesh.edgeValues,
+    textures: mesh.textures,
     lineage: [...mesh.lineage, () => ask().lineage],
   });
 }
 
 function sharpness(mesh: Mesh, creases?: ReadonlyMap<number, number>): Float32Array | undefined {
   if (!creases || creases.size === 0) return undefined;
-  const keys = edgeKeys(mesh), out = new Float32Array(keys.length);
+  const keys = edgeKeys(mesh),
+    out = new Float32Array(keys.length);
   for (let e = 0; e < keys.length; e++) out[e] = creases.get(keys[e]) ?? 0;
   return out;
 }
 
 function refine(level: Level): Level {
   const { vertices, faceStart, cornerVertex, cornerEdge, edgeVertex } = level;
-  const faces = faceStart.length - 1, corners = cornerVertex.length, edges = edgeVertex.length / 2;
-  const cv = new Uint32Array(4 * corners), ce = new Uint32Array(4 * corners);
-  const ev = new Uint32Array(2 * (2 * edges + corners)), start = new Uint32Array(corners + 1);
+  const faces = faceStart.length - 1,
+    corners = cornerVertex.length,
+    edges = edgeVertex.length / 2;
+  const cv = new Uint32Array(4 * corners),
+    ce = new Uint32Array(4 * corners);
+  const ev = new Uint32Array(2 * (2 * edges + corners)),
+    start = new Uint32Array(corners + 1);
   for (let c = 0; c <= corners; c++) start[c] = 4 * c;
   for (let e = 0; e < edges; e++) {
     // Edge points come after the old vertices, so the lower index is always the old one.
-    ev[4 * e] = edgeVertex[2 * e]; ev[4 * e + 1] = vertices + e;
-    ev[4 * e + 2] = edgeVertex[2 * e + 1]; ev[4 * e + 3] = vertices + e;
+    ev[4 * e] = edgeVertex[2 * e];
+    ev[4 * e + 1] = vertices + e;
+    ev[4 * e + 2] = edgeVertex[2 * e + 1];
+    ev[4 * e + 3] = vertices + e;
   }
-  const facePoint = vertices + edges, inner = 2 * edges;
+  const facePoint = vertices + edges,
+    inner = 2 * edges;
   for (let f = 0; f < faces; f++) {
-    const s = faceStart[f], end = faceStart[f + 1];
+    const s = faceStart[f],
+      end = faceStart[f + 1];
     let before = end - 1;
     for (let c = s; c < end; c++) {
-      const v = cornerVertex[c], e = cornerEdge[c], g = cornerEdge[before], q = 4 * c;
-      cv[q] = v; cv[q + 1] = vertices + e; cv[q + 2] = facePoint + f; cv[q + 3] = vertices + g;
+      const v = cornerVertex[c],
+        e = cornerEdge[c],
+        g = cornerEdge[before],
+        q = 4 * c;
+      cv[q] = v;
+      cv[q + 1] = vertices + e;
+      cv[q + 2] = facePoint + f;
+      cv[q + 3] = vertices + g;
       ce[q] = 2 * e + (edgeVertex[2 * e] === v ? 0 : 1);
       ce[q + 1] = inner + c;
       ce[q + 2] = inner + before;
       ce[q + 3] = 2 * g + (edgeVertex[2 * g] === v ? 0 : 1);
-      ev[2 * (inner + c)] = vertices + e; ev[2 * (inner + c) + 1] = facePoint + f;
+      ev[2 * (inner + c)] = vertices + e;
+      ev[2 * (inner + c) + 1] = facePoint + f;
       before = c;
     }
   }
@@ -101,101 +132,170 @@ function refineSharpness(level: Level, sharp: Float32Array): Float32Array | unde
 /** New positions: old vertices moved, then edge points, then face points. */
 function smooth(level: Level, p: Float32Array, sharp?: Float32Array): Float32Array {
   const { vertices, faceStart, cornerVertex, cornerEdge, edgeVertex } = level;
-  const faces = faceStart.length - 1, edges = edgeVertex.length / 2;
+  const faces = faceStart.length - 1,
+    edges = edgeVertex.length / 2;
   const out = new Float32Array(3 * (vertices + edges + faces));
-  const sumF = new Float64Array(3 * vertices), sumE = new Float64Array(3 * vertices);
-  const nf = new Uint16Array(vertices), ne = new Uint16Array(vertices);
-  const edgeSum = new Float64Array(3 * edges), edgeFaces = new Uint8Array(edges);
+  const sumF = new Float64Array(3 * vertices),
+    sumE = new Float64Array(3 * vertices);
+  const nf = new Uint16Array(vertices),
+    ne = new Uint16Array(vertices);
+  const edgeSum = new Float64Array(3 * edges),
+    edgeFaces = new Uint8Array(edges);
 
   for (let f = 0; f < faces; f++) {
-    const s = faceStart[f], end = faceStart[f + 1];
-    let x = 0, y = 0, z = 0;
-    for (let c = s; c < end; c++) { const v = 3 * cornerVertex[c]; x += p[v]; y += p[v + 1]; z += p[v + 2]; }
-    const k = 1 / (end - s);
-    x *= k; y *= k; z *= k;
-    const o = 3 * (vertices + edges + f);
-    out[o] = x; out[o + 1] = y; out[o + 2] = z;
+    const s = faceStart[f],
+      end = faceStart[f + 1];
+    let x = 0,
+      y = 0,
+      z = 0;
     for (let c = s; c < end; c++) {
-      const v = cornerVertex[c], e = cornerEdge[c];
-      sumF[3 * v] += x; sumF[3 * v + 1] += y; sumF[3 * v + 2] += z; nf[v]++;
-      edgeSum[3 * e] += x; edgeSum[3 * e + 1] += y; edgeSum[3 * e + 2] += z; if (edgeFaces[e] < 255) edgeFaces[e]++;
+      const v = 3 * cornerVertex[c];
+      x += p[v];
+      y += p[v + 1];
+      z += p[v + 2];
+    }
+    const k = 1 / (end - s);
+    x *= k;
+    y *= k;
+    z *= k;
+    const o = 3 * (vertices + edges + f);
+    out[o] = x;
+    out[o + 1] = y;
+    out[o + 2] = z;
+    for (let c = s; c < end; c++) {
+      const v = cornerVertex[c],
+        e = cornerEdge[c];
+      sumF[3 * v] += x;
+      sumF[3 * v + 1] += y;
+      sumF[3 * v + 2] += z;
+      nf[v]++;
+      edgeSum[3 * e] += x;
+      edgeSum[3 * e + 1] += y;
+      edgeSum[3 * e + 2] += z;
+      if (edgeFaces[e] < 255) edgeFaces[e]++;
     }
   }
 
   // Vertices on sharp edges (borders among them) follow the crease rule; these lists stay short.
-  const sharpCount = new Uint8Array(vertices), sharpSum = new Map<number, { x: number; y: number; z: number; s: number }>();
+  const sharpCount = new Uint8Array(vertices),
+    sharpSum = new Map<number, { x: number; y: number; z: number; s: number }>();
   for (let e = 0; e < edges; e++) {
-    const a = edgeVertex[2 * e], b = edgeVertex[2 * e + 1];
-    const mx = (p[3 * a] + p[3 * b]) / 2, my = (p[3 * a + 1] + p[3 * b + 1]) / 2, mz = (p[3 * a + 2] + p[3 * b + 2]) / 2;
-    sumE[3 * a] += mx; sumE[3 * a + 1] += my; sumE[3 * a + 2] += mz; ne[a]++;
-    sumE[3 * b] += mx; sumE[3 * b + 1] += my; sumE[3 * b + 2] += mz; ne[b]++;
+    const a = edgeVertex[2 * e],
+      b = edgeVertex[2 * e + 1];
+    const mx = (p[3 * a] + p[3 * b]) / 2,
+      my = (p[3 * a + 1] + p[3 * b + 1]) / 2,
+      mz = (p[3 * a + 2] + p[3 * b + 2]) / 2;
+    sumE[3 * a] += mx;
+    sumE[3 * a + 1] += my;
+    sumE[3 * a + 2] += mz;
+    ne[a]++;
+    sumE[3 * b] += mx;
+    sumE[3 * b + 1] += my;
+    sumE[3 * b + 2] += mz;
+    ne[b]++;
     const s = edgeFaces[e] !== 2 ? Infinity : sharp ? sharp[e] : 0;
     const o = 3 * (vertices + e);
     const w = s >= 1 ? 1 : s;
     if (w < 1) {
-      const sx = (2 * mx + edgeSum[3 * e]) / 4, sy = (2 * my + edgeSum[3 * e + 1]) / 4, sz = (2 * mz + edgeSum[3 * e + 2]) / 4;
-      out[o] = sx + (mx - sx) * w; out[o + 1] = sy + (my - sy) * w; out[o + 2] = sz + (mz - sz) * w;
-    } else { out[o] = mx; out[o + 1] = my; out[o + 2] = mz; }
-    if (s > 0) for (const [v, q] of [[a, b], [b, a]]) {
-      if (sharpCount[v] < 255) sharpCount[v]++;
-      const at = sharpSum.get(v) ?? { x: 0, y: 0, z: 0, s: 0 };
-      at.x += p[3 * q]; at.y += p[3 * q + 1]; at.z += p[3 * q + 2];
-      at.s += Math.min(s, 8);
-      sharpSum.set(v, at);
+      const sx = (2 * mx + edgeSum[3 * e]) / 4,
+        sy = (2 * my + edgeSum[3 * e + 1]) / 4,
+        sz = (2 * mz + edgeSum[3 * e + 2]) / 4;
+      out[o] = sx + (mx - sx) * w;
+      out[o + 1] = sy + (my - sy) * w;
+      out[o + 2] = sz + (mz - sz) * w;
+    } else {
+      out[o] = mx;
+      out[o + 1] = my;
+      out[o + 2] = mz;
     }
+    if (s > 0)
+      for (const [v, q] of [
+        [a, b],
+        [b, a],
+      ]) {
+        if (sharpCount[v] < 255) sharpCount[v]++;
+        const at = sharpSum.get(v) ?? { x: 0, y: 0, z: 0, s: 0 };
+        at.x += p[3 * q];
+        at.y += p[3 * q + 1];
+        at.z += p[3 * q + 2];
+        at.s += Math.min(s, 8);
+        sharpSum.set(v, at);
+      }
   }
 
   for (let v = 0; v < vertices; v++) {
     const o = 3 * v;
     const n = nf[v];
-    if (n === 0) { out[o] = p[o]; out[o + 1] = p[o + 1]; out[o + 2] = p[o + 2]; continue; }
+    if (n === 0) {
+      out[o] = p[o];
+      out[o + 1] = p[o + 1];
+      out[o + 2] = p[o + 2];
+      continue;
+    }
     const m = ne[v];
-    let x = (sumF[o] / n + 2 * sumE[o] / m + (m - 3) * p[o]) / m;
-    let y = (sumF[o + 1] / n + 2 * sumE[o + 1] / m + (m - 3) * p[o + 1]) / m;
-    let z = (sumF[o + 2] / n + 2 * sumE[o + 2] / m + (m - 3) * p[o + 2]) / m;
+    let x = (sumF[o] / n + (2 * sumE[o]) / m + (m - 3) * p[o]) / m;
+    let y = (sumF[o + 1] / n + (2 * sumE[o + 1]) / m + (m - 3) * p[o + 1]) / m;
+    let z = (sumF[o + 2] / n + (2 * sumE[o + 2]) / m + (m - 3) * p[o + 2]) / m;
     const k = sharpCount[v];
     if (k >= 2) {
       const at = sharpSum.get(v)!;
       const w = Math.min(1, at.s / k); // mean sharpness: below 1 the rules blend
-      const hx = k === 2 ? 0.75 * p[o] + at.x / 8 : p[o], hy = k === 2 ? 0.75 * p[o + 1] + at.y / 8 : p[o + 1], hz = k === 2 ? 0.75 * p[o + 2] + at.z / 8 : p[o + 2];
-      x += (hx - x) * w; y += (hy - y) * w; z += (hz - z) * w;
+      const hx = k === 2 ? 0.75 * p[o] + at.x / 8 : p[o],
+        hy = k === 2 ? 0.75 * p[o + 1] + at.y / 8 : p[o + 1],
+        hz = k === 2 ? 0.75 * p[o + 2] + at.z / 8 : p[o + 2];
+      x += (hx - x) * w;
+      y += (hy - y) * w;
+      z += (hz - z) * w;
     }
-    out[o] = x; out[o + 1] = y; out[o + 2] = z;
+    out[o] = x;
+    out[o + 1] = y;
+    out[o + 2] = z;
   }
   return out;
 }
 
 function refineAttribute(level: Level, a: Attribute): Attribute {
   const { faceStart, cornerVertex, edgeVertex, vertices } = level;
-  const faces = faceStart.length - 1, corners = cornerVertex.length, edges = edgeVertex.length / 2;
-  const w = a.width, from = a.data;
+  const faces = faceStart.length - 1,
+    corners = cornerVertex.length,
+    edges = edgeVertex.length / 2;
+  const w = a.width,
+    from = a.data;
   const make = (n: number) => (from instanceof Int32Array ? new Int32Array(n) : new Float32Array(n));
   if (a.domain === 'face') {
     const data = make(corners * w);
-    for (let f = 0; f < faces; f++) for (let c = faceStart[f]; c < faceStart[f + 1]; c++) for (let k = 0; k < w; k++) data[c * w + k] = from[f * w + k];
+    for (let f = 0; f < faces; f++)
+      for (let c = faceStart[f]; c < faceStart[f + 1]; c++)
+        for (let k = 0; k < w; k++) data[c * w + k] = from[f * w + k];
     return { ...a, data };
   }
   if (a.domain === 'vertex') {
     const data = make((vertices + edges + faces) * w);
     data.set(from);
-    for (let e = 0; e < edges; e++) for (let k = 0; k < w; k++) data[(vertices + e) * w + k] = (from[edgeVertex[2 * e] * w + k] + from[edgeVertex[2 * e + 1] * w + k]) / 2;
-    for (let f = 0; f < faces; f++) for (let k = 0; k < w; k++) {
-      let sum = 0;
-      for (let c = faceStart[f]; c < faceStart[f + 1]; c++) sum += from[cornerVertex[c] * w + k];
-      data[(vertices + edges + f) * w + k] = sum / (faceStart[f + 1] - faceStart[f]);
-    }
+    for (let e = 0; e < edges; e++)
+      for (let k = 0; k < w; k++)
+        data[(vertices + e) * w + k] = (from[edgeVertex[2 * e] * w + k] + from[edgeVertex[2 * e + 1] * w + k]) / 2;
+    for (let f = 0; f < faces; f++)
+      for (let k = 0; k < w; k++) {
+        let sum = 0;
+        for (let c = faceStart[f]; c < faceStart[f + 1]; c++) sum += from[cornerVertex[c] * w + k];
+        data[(vertices + edges + f) * w + k] = sum / (faceStart[f + 1] - faceStart[f]);
+      }
     return { ...a, data };
   }
   const data = make(4 * corners * w);
   for (let f = 0; f < faces; f++) {
-    const s = faceStart[f], end = faceStart[f + 1];
+    const s = faceStart[f],
+      end = faceStart[f + 1];
     for (let k = 0; k < w; k++) {
       let sum = 0;
       for (let c = s; c < end; c++) sum += from[c * w + k];
       const middle = sum / (end - s);
       let before = from[(end - 1) * w + k];
       for (let c = s; c < end; c++) {
-        const here = from[c * w + k], after = from[(c + 1 < end ? c + 1 : s) * w + k], q = 4 * c * w + k;
+        const here = from[c * w + k],
+          after = from[(c + 1 < end ? c + 1 : s) * w + k],
+          q = 4 * c * w + k;
         data[q] = here;
         data[q + w] = (here + after) / 2;
         data[q + 2 * w] = middle;
@@ -208,33 +308,58 @@ function refineAttribute(level: Level, a: Attribute): Attribute {
 }
 
 /** Keys of the last level, and what became of each edge and face on the way. */
-function refineKeys(mesh: Mesh, levels: number): { vertex: Float64Array; face: Float64Array; lineage: Map<number, number[]> } {
+function refineKeys(
+  mesh: Mesh,
+  levels: number,
+): { vertex: Float64Array; face: Float64Array; lineage: Map<number, number[]> } {
   const t = topologyOf(mesh);
-  let level: Level = { vertices: mesh.vertexCount, faceStart: mesh.faceStart, cornerVertex: mesh.cornerVertex, cornerEdge: t.cornerEdge, edgeVertex: t.edgeVertex };
-  let vertex = mesh.vertexKey, face = mesh.faceKey;
+  let level: Level = {
+    vertices: mesh.vertexCount,
+    faceStart: mesh.faceStart,
+    cornerVertex: mesh.cornerVertex,
+    cornerEdge: t.cornerEdge,
+    edgeVertex: t.edgeVertex,
+  };
+  let vertex = mesh.vertexKey,
+    face = mesh.faceKey;
   // Follow only the cage's own edges and faces: their parts at the last level are what picks can mean.
   let edgeParts = Array.from({ length: t.edgeCount }, (_, e) => [e]);
   let faceParts = Array.from({ length: mesh.faceCount }, (_, f) => [f]);
   for (let i = 0; i < levels; i++) {
     const { vertices, faceStart, cornerVertex, edgeVertex } = level;
-    const edges = edgeVertex.length / 2, faces = faceStart.length - 1;
-    const vk = new Float64Array(vertices + edges + faces), fk = new Float64Array(cornerVertex.length);
+    const edges = edgeVertex.length / 2,
+      faces = faceStart.length - 1;
+    const vk = new Float64Array(vertices + edges + faces),
+      fk = new Float64Array(cornerVertex.length);
     vk.set(vertex);
-    for (let e = 0; e < edges; e++) vk[vertices + e] = key2(EDGE_POINT, edgeKey(vertex[edgeVertex[2 * e]], vertex[edgeVertex[2 * e + 1]]));
+    for (let e = 0; e < edges; e++)
+      vk[vertices + e] = key2(EDGE_POINT, edgeKey(vertex[edgeVertex[2 * e]], vertex[edgeVertex[2 * e + 1]]));
     for (let f = 0; f < faces; f++) {
       vk[vertices + edges + f] = key2(FACE_POINT, face[f]);
       const seed = key2(CHILD, face[f]);
       for (let c = faceStart[f]; c < faceStart[f + 1]; c++) fk[c] = key2(seed, vertex[cornerVertex[c]]);
     }
     edgeParts = edgeParts.map((list) => list.flatMap((e) => [2 * e, 2 * e + 1]));
-    faceParts = faceParts.map((list) => list.flatMap((f) => Array.from({ length: faceStart[f + 1] - faceStart[f] }, (_, k) => faceStart[f] + k)));
+    faceParts = faceParts.map((list) =>
+      list.flatMap((f) => Array.from({ length: faceStart[f + 1] - faceStart[f] }, (_, k) => faceStart[f] + k)),
+    );
     level = refine(level);
     vertex = vk;
     face = fk;
   }
   const lineage = new Map<number, number[]>();
   const cageEdges = edgeKeys(mesh);
-  edgeParts.forEach((list, e) => lineage.set(cageEdges[e], list.map((x) => edgeKey(vertex[level.edgeVertex[2 * x]], vertex[level.edgeVertex[2 * x + 1]]))));
-  faceParts.forEach((list, f) => lineage.set(mesh.faceKey[f], list.map((x) => face[x])));
+  edgeParts.forEach((list, e) =>
+    lineage.set(
+      cageEdges[e],
+      list.map((x) => edgeKey(vertex[level.edgeVertex[2 * x]], vertex[level.edgeVertex[2 * x + 1]])),
+    ),
+  );
+  faceParts.forEach((list, f) =>
+    lineage.set(
+      mesh.faceKey[f],
+      list.map((x) => face[x]),
+    ),
+  );
   return { vertex, face, lineage };
 }

@@ -7,11 +7,22 @@ import { box, cubeSphere, cylinder, ringSphere } from '../make/primitives';
 const id = keyOf('test');
 
 export const closedBody: fc.Arbitrary<Mesh> = fc.oneof(
-  fc.record({ w: fc.integer({ min: 1, max: 4 }), h: fc.integer({ min: 1, max: 4 }), d: fc.integer({ min: 1, max: 4 }) })
+  fc
+    .record({ w: fc.integer({ min: 1, max: 4 }), h: fc.integer({ min: 1, max: 4 }), d: fc.integer({ min: 1, max: 4 }) })
     .map(({ w, h, d }) => box({ width: 1, height: 2, depth: 1.5, cutX: w, cutY: h, cutZ: d, onGround: false }, id)),
-  fc.record({ sides: fc.integer({ min: 3, max: 12 }), rows: fc.integer({ min: 1, max: 4 }), cap: fc.constantFrom('polygon' as const, 'fan' as const), top: fc.constantFrom(0, 0.5, 1) })
-    .map(({ sides, rows, cap, top }) => cylinder({ radius: 1, topRadius: top, height: 2, sides, rows, cap, onGround: true }, id)),
-  fc.record({ sides: fc.integer({ min: 3, max: 10 }), rings: fc.integer({ min: 2, max: 8 }) }).map((o) => ringSphere({ radius: 1, ...o }, id)),
+  fc
+    .record({
+      sides: fc.integer({ min: 3, max: 12 }),
+      rows: fc.integer({ min: 1, max: 4 }),
+      cap: fc.constantFrom('polygon' as const, 'fan' as const),
+      top: fc.constantFrom(0, 0.5, 1),
+    })
+    .map(({ sides, rows, cap, top }) =>
+      cylinder({ radius: 1, topRadius: top, height: 2, sides, rows, cap, onGround: true }, id),
+    ),
+  fc
+    .record({ sides: fc.integer({ min: 3, max: 10 }), rings: fc.integer({ min: 2, max: 8 }) })
+    .map((o) => ringSphere({ radius: 1, ...o }, id)),
   fc.integer({ min: 1, max: 5 }).map((cuts) => cubeSphere({ radius: 1, cuts }, id)),
 );
 

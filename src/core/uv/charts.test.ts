@@ -25,9 +25,22 @@ test('marks win over bends: held edges are no seams, cut ones are, open borders 
 });
 
 test('edges of three faces, and of faces that disagree on which side is out, are seams', () => {
-  const fin = meshFrom([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 1], [[0, 1, 2], [1, 0, 3], [0, 1, 4]]);
+  const fin = meshFrom(
+    [0, 0, 0, 1, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 1],
+    [
+      [0, 1, 2],
+      [1, 0, 3],
+      [0, 1, 4],
+    ],
+  );
   expect(seams(fin).every((x) => x === 1)).toBe(true);
-  const odd = meshFrom([0, 0, 0, 1, 0, 0, 0, 1, 0, 0, -1, 0], [[0, 1, 2], [0, 1, 3]]);
+  const odd = meshFrom(
+    [0, 0, 0, 1, 0, 0, 0, 1, 0, 0, -1, 0],
+    [
+      [0, 1, 2],
+      [0, 1, 3],
+    ],
+  );
   expect(charts(odd, seams(odd)).count).toBe(2);
 });
 
@@ -42,8 +55,12 @@ test('a cut inside a chart parts corners along it without parting the chart', ()
   const p = plane({ width: 1, depth: 1, cutX: 4, cutZ: 4 }, id);
   const t = topologyOf(p);
   // Two edges that meet in the middle: a dart open at one inner vertex, joined at its ends.
-  const middle = [...Array(p.vertexCount).keys()].find((v) => Math.hypot(...p.positions.subarray(3 * v, 3 * v + 3)) < 1e-6)!;
-  const dart = [...Array(t.edgeCount).keys()].filter((e) => t.edgeVertex[2 * e] === middle || t.edgeVertex[2 * e + 1] === middle).slice(0, 2);
+  const middle = [...Array(p.vertexCount).keys()].find(
+    (v) => Math.hypot(...p.positions.subarray(3 * v, 3 * v + 3)) < 1e-6,
+  )!;
+  const dart = [...Array(t.edgeCount).keys()]
+    .filter((e) => t.edgeVertex[2 * e] === middle || t.edgeVertex[2 * e + 1] === middle)
+    .slice(0, 2);
   const whole = charts(p, seams(p));
   const cut = charts(p, seams(p, { cut: new Set(dart) }));
   expect(cut.count).toBe(1);
@@ -74,7 +91,12 @@ test('a closed body is parted into six looks, except where edges are held', () =
   expect(parted.count).toBe(6);
   expect(chartShapes(ball, parted).every((s) => s.euler === 1 && s.borders === 1)).toBe(true);
   const held = charts(ball, seams(ball));
-  partByDirection(ball, held, Uint8Array.from([1]), new Set(Array.from({ length: topologyOf(ball).edgeCount }, (_, e) => e)));
+  partByDirection(
+    ball,
+    held,
+    Uint8Array.from([1]),
+    new Set(Array.from({ length: topologyOf(ball).edgeCount }, (_, e) => e)),
+  );
   expect(charts(ball, held.seam).count).toBe(1);
 });
 

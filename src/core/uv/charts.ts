@@ -26,15 +26,26 @@ export interface SeamMarks {
 
 /** 1 for each edge that is a seam: marked, bent too far, open, or shared by more than two faces. */
 export function seamEdges(mesh: Mesh, marks: SeamMarks): Uint8Array {
-  const t = topologyOf(mesh), seam = new Uint8Array(t.edgeCount);
-  const normals = faceNormals(mesh), limit = marks.angle < Math.PI ? Math.cos(marks.angle) : -2;
+  const t = topologyOf(mesh),
+    seam = new Uint8Array(t.edgeCount);
+  const normals = faceNormals(mesh),
+    limit = marks.angle < Math.PI ? Math.cos(marks.angle) : -2;
   for (let e = 0; e < t.edgeCount; e++) {
-    if (edgeValence(t, e) !== 2 || marks.cut.has(e)) { seam[e] = 1; continue; }
-    const a = t.edgeCorner[t.edgeCornerStart[e]], b = t.edgeCorner[t.edgeCornerStart[e] + 1];
-    if (mesh.cornerVertex[a] === mesh.cornerVertex[b]) { seam[e] = 1; continue; } // faces that disagree on which side is out
+    if (edgeValence(t, e) !== 2 || marks.cut.has(e)) {
+      seam[e] = 1;
+      continue;
+    }
+    const a = t.edgeCorner[t.edgeCornerStart[e]],
+      b = t.edgeCorner[t.edgeCornerStart[e] + 1];
+    if (mesh.cornerVertex[a] === mesh.cornerVertex[b]) {
+      seam[e] = 1;
+      continue;
+    } // faces that disagree on which side is out
     if (marks.hold.has(e)) continue;
-    const f = 3 * t.cornerFace[a], g = 3 * t.cornerFace[b];
-    if (normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2] < limit - 1e-7) seam[e] = 1;
+    const f = 3 * t.cornerFace[a],
+      g = 3 * t.cornerFace[b];
+    if (normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2] < limit - 1e-7)
+      seam[e] = 1;
   }
   return seam;
 }
@@ -46,7 +57,8 @@ export function charts(mesh: Mesh, seam: Uint8Array): Charts {
   const queue = new Uint32Array(mesh.faceCount);
   for (let first = 0; first < mesh.faceCount; first++) {
     if (ofFace[first] !== 0xffffffff) continue;
-    let head = 0, tail = 0;
+    let head = 0,
+      tail = 0;
     queue[tail++] = first;
     ofFace[first] = count;
     while (head < tail) {
@@ -54,8 +66,12 @@ export function charts(mesh: Mesh, seam: Uint8Array): Charts {
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         const e = t.cornerEdge[c];
         if (seam[e]) continue;
-        const s = t.edgeCornerStart[e], g = t.cornerFace[t.edgeCorner[s] === c ? t.edgeCorner[s + 1] : t.edgeCorner[s]];
-        if (ofFace[g] === 0xffffffff) { ofFace[g] = count; queue[tail++] = g; }
+        const s = t.edgeCornerStart[e],
+          g = t.cornerFace[t.edgeCorner[s] === c ? t.edgeCorner[s + 1] : t.edgeCorner[s]];
+        if (ofFace[g] === 0xffffffff) {
+          ofFace[g] = count;
+          queue[tail++] = g;
+        }
       }
     }
     count++;
@@ -65,17 +81,26 @@ export function charts(mesh: Mesh, seam: Uint8Array): Charts {
 }
 
 function joinCorners(mesh: Mesh, seam: Uint8Array): { of: Uint32Array; count: number } {
-  const t = topologyOf(mesh), n = mesh.cornerCount;
+  const t = topologyOf(mesh),
+    n = mesh.cornerCount;
   const parent = new Uint32Array(n);
   for (let c = 0; c < n; c++) parent[c] = c;
-  const find = (i: number) => { while (parent[i] !== i) { parent[i] = parent[parent[i]]; i = parent[i]; } return i; };
+  const find = (i: number) => {
+    while (parent[i] !== i) {
+      parent[i] = parent[parent[i]];
+      i = parent[i];
+    }
+    return i;
+  };
   for (let e = 0; e < t.edgeCount; e++) {
     if (seam[e]) continue;
-    const a = t.edgeCorner[t.edgeCornerStart[e]], b = t.edgeCorner[t.edgeCornerStart[e] + 1];
+    const a = t.edgeCorner[t.edgeCornerStart[e]],
+      b = t.edgeCorner[t.edgeCornerStart[e] + 1];
     parent[find(a)] = find(nextCorner(mesh, t.cornerFace[b], b));
     parent[find(nextCorner(mesh, t.cornerFace[a], a))] = find(b);
   }
-  const number = new Int32Array(n).fill(-1), of = new Uint32Array(n);
+  const number = new Int32Array(n).fill(-1),
+    of = new Uint32Array(n);
   let count = 0;
   for (let c = 0; c < n; c++) {
     const r = find(c);
@@ -90,17 +115,23 @@ export function facesByChart(ch: Charts): { start: Uint32Array; face: Uint32Arra
   const start = new Uint32Array(ch.count + 1);
   for (const c of ch.ofFace) start[c + 1]++;
   for (let i = 0; i < ch.count; i++) start[i + 1] += start[i];
-  const fill = start.slice(), face = new Uint32Array(ch.ofFace.length);
+  const fill = start.slice(),
+    face = new Uint32Array(ch.ofFace.length);
   for (let f = 0; f < ch.ofFace.length; f++) face[fill[ch.ofFace[f]]++] = f;
   return { start, face };
 }
 
-export interface ChartShape { euler: number; borders: number }
+export interface ChartShape {
+  euler: number;
+  borders: number;
+}
 
 /** Euler characteristic and number of border loops of every chart, counted on its own UV vertices. */
 export function chartShapes(mesh: Mesh, ch: Charts): ChartShape[] {
   const t = topologyOf(mesh);
-  const v = new Int32Array(ch.count), e = new Int32Array(ch.count), f = new Int32Array(ch.count);
+  const v = new Int32Array(ch.count),
+    e = new Int32Array(ch.count),
+    f = new Int32Array(ch.count);
   const seen = new Uint8Array(ch.uvCount);
   const loop = new Int32Array(ch.uvCount).fill(-1); // border: from a UV vertex to the next
   const starts: number[] = [];
@@ -109,46 +140,73 @@ export function chartShapes(mesh: Mesh, ch: Charts): ChartShape[] {
     f[k]++;
     for (let c = mesh.faceStart[face]; c < mesh.faceStart[face + 1]; c++) {
       const u = ch.cornerUv[c];
-      if (!seen[u]) { seen[u] = 1; v[k]++; }
+      if (!seen[u]) {
+        seen[u] = 1;
+        v[k]++;
+      }
       const edge = t.cornerEdge[c];
-      if (ch.seam[edge]) { e[k] += 2; loop[u] = ch.cornerUv[nextCorner(mesh, face, c)]; starts.push(u, k); }
-      else e[k] += 1; // each inner edge is met twice
+      if (ch.seam[edge]) {
+        e[k] += 2;
+        loop[u] = ch.cornerUv[nextCorner(mesh, face, c)];
+        starts.push(u, k);
+      } else e[k] += 1; // each inner edge is met twice
     }
   }
-  const borders = new Int32Array(ch.count), walked = new Uint8Array(ch.uvCount);
+  const borders = new Int32Array(ch.count),
+    walked = new Uint8Array(ch.uvCount);
   for (let i = 0; i < starts.length; i += 2) {
     let u = starts[i];
     if (walked[u]) continue;
     borders[starts[i + 1]]++;
-    while (u >= 0 && !walked[u]) { walked[u] = 1; u = loop[u]; }
+    while (u >= 0 && !walked[u]) {
+      walked[u] = 1;
+      u = loop[u];
+    }
   }
   return Array.from({ length: ch.count }, (_, k) => ({ euler: v[k] - e[k] / 2 + f[k], borders: borders[k] }));
 }
 
 /** Marks as seams the edges between faces of the chosen charts that look along different axes. Held edges stay. */
 export function partByDirection(mesh: Mesh, ch: Charts, chosen: Uint8Array, hold: ReadonlySet<number>): void {
-  const t = topologyOf(mesh), normals = faceNormals(mesh);
+  const t = topologyOf(mesh),
+    normals = faceNormals(mesh);
   const look = (f: number) => {
-    let best = 0, most = -1;
-    for (let k = 0; k < 3; k++) if (Math.abs(normals[3 * f + k]) > most + 1e-6) { most = Math.abs(normals[3 * f + k]); best = 2 * k + (normals[3 * f + k] < 0 ? 1 : 0); }
+    let best = 0,
+      most = -1;
+    for (let k = 0; k < 3; k++)
+      if (Math.abs(normals[3 * f + k]) > most + 1e-6) {
+        most = Math.abs(normals[3 * f + k]);
+        best = 2 * k + (normals[3 * f + k] < 0 ? 1 : 0);
+      }
     return best;
   };
   for (let e = 0; e < t.edgeCount; e++) {
     if (ch.seam[e] || hold.has(e)) continue;
-    const a = t.cornerFace[t.edgeCorner[t.edgeCornerStart[e]]], b = t.cornerFace[t.edgeCorner[t.edgeCornerStart[e] + 1]];
+    const a = t.cornerFace[t.edgeCorner[t.edgeCornerStart[e]]],
+      b = t.cornerFace[t.edgeCorner[t.edgeCornerStart[e] + 1]];
     if (chosen[ch.ofFace[a]] && look(a) !== look(b)) ch.seam[e] = 1;
   }
 }
 
 /** Links the border loops of one chart by shortest paths along edges, marked as seams, so that it can open out like a sleeve. */
 export function linkBorders(mesh: Mesh, ch: Charts, faces: ArrayLike<number>): void {
-  const t = topologyOf(mesh), p = mesh.positions;
-  const border = new Map<number, number[]>(), inner = new Map<number, [number, number][]>();
+  const t = topologyOf(mesh),
+    p = mesh.positions;
+  const border = new Map<number, number[]>(),
+    inner = new Map<number, [number, number][]>();
   for (let i = 0; i < faces.length; i++) {
     const f = faces[i];
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      const e = t.cornerEdge[c], a = mesh.cornerVertex[c], b = mesh.cornerVertex[nextCorner(mesh, f, c)];
-      if (ch.seam[e]) { push(border, a, b); push(border, b, a); } else { push(inner, a, [b, e]); push(inner, b, [a, e]); }
+      const e = t.cornerEdge[c],
+        a = mesh.cornerVertex[c],
+        b = mesh.cornerVertex[nextCorner(mesh, f, c)];
+      if (ch.seam[e]) {
+        push(border, a, b);
+        push(border, b, a);
+      } else {
+        push(inner, a, [b, e]);
+        push(inner, b, [a, e]);
+      }
     }
   }
   if (border.size === 0) return;
@@ -159,34 +217,58 @@ export function linkBorders(mesh: Mesh, ch: Charts, faces: ArrayLike<number>): v
     if (loop.has(s)) continue;
     const stack = [s];
     loop.set(s, loops);
-    while (stack.length) for (const n of border.get(stack.pop()!)!) if (!loop.has(n)) { loop.set(n, loops); stack.push(n); }
+    while (stack.length)
+      for (const n of border.get(stack.pop()!)!)
+        if (!loop.has(n)) {
+          loop.set(n, loops);
+          stack.push(n);
+        }
     loops++;
   }
   const joined = new Set<number>([0]);
   const from = new Set<number>([...loop].filter(([, l]) => l === 0).map(([v]) => v));
   while (joined.size < loops) {
-    const dist = new Map<number, number>(), via = new Map<number, [number, number]>(), heap: [number, number][] = [];
-    for (const v of from) { dist.set(v, 0); heap.push([0, v]); }
+    const dist = new Map<number, number>(),
+      via = new Map<number, [number, number]>(),
+      heap: [number, number][] = [];
+    for (const v of from) {
+      dist.set(v, 0);
+      heap.push([0, v]);
+    }
     let hit = -1;
     while (heap.length) {
       const [d, v] = heapPop(heap);
       if (d > dist.get(v)!) continue;
       const l = loop.get(v);
-      if (l !== undefined && !joined.has(l)) { hit = v; joined.add(l); break; }
+      if (l !== undefined && !joined.has(l)) {
+        hit = v;
+        joined.add(l);
+        break;
+      }
       for (const [w, e] of inner.get(v) ?? []) {
         const nd = d + Math.hypot(p[3 * v] - p[3 * w], p[3 * v + 1] - p[3 * w + 1], p[3 * v + 2] - p[3 * w + 2]);
-        if (nd < (dist.get(w) ?? Infinity)) { dist.set(w, nd); via.set(w, [v, e]); heapPush(heap, [nd, w]); }
+        if (nd < (dist.get(w) ?? Infinity)) {
+          dist.set(w, nd);
+          via.set(w, [v, e]);
+          heapPush(heap, [nd, w]);
+        }
       }
     }
     if (hit < 0) return;
     for (const [v, l] of loop) if (l === loop.get(hit)) from.add(v);
-    for (let v = hit; via.has(v);) { const [w, e] = via.get(v)!; ch.seam[e] = 1; from.add(v); v = w; }
+    for (let v = hit; via.has(v);) {
+      const [w, e] = via.get(v)!;
+      ch.seam[e] = 1;
+      from.add(v);
+      v = w;
+    }
   }
 }
 
 function push<T>(map: Map<number, T[]>, key: number, value: T): void {
   const list = map.get(key);
-  if (list) list.push(value); else map.set(key, [value]);
+  if (list) list.push(value);
+  else map.set(key, [value]);
 }
 
 function heapPush(heap: [number, number][], item: [number, number]): void {
@@ -201,7 +283,8 @@ function heapPush(heap: [number, number][], item: [number, number]): void {
 }
 
 function heapPop(heap: [number, number][]): [number, number] {
-  const top = heap[0], last = heap.pop()!;
+  const top = heap[0],
+    last = heap.pop()!;
   if (heap.length === 0) return top;
   let i = 0;
   for (;;) {

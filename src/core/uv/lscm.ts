@@ -28,45 +28,79 @@ export function conformal(input: FlatInput): Float64Array | undefined {
   const free = !input.pins || input.pins.size < 2;
   const pins = free ? farPins(points, n, input.pins) : input.pins!;
   const index = new Int32Array(n).fill(-1);
-  const pinU = new Float64Array(n), pinV = new Float64Array(n), pinned = new Uint8Array(n);
-  for (const [v, [x, y]] of pins) { pinned[v] = 1; pinU[v] = x; pinV[v] = y; }
+  const pinU = new Float64Array(n),
+    pinV = new Float64Array(n),
+    pinned = new Uint8Array(n);
+  for (const [v, [x, y]] of pins) {
+    pinned[v] = 1;
+    pinU[v] = x;
+    pinV[v] = y;
+  }
   let m = 0;
   for (let v = 0; v < n; v++) if (!pinned[v]) index[v] = m++;
   const out = new Float64Array(2 * n);
-  for (let v = 0; v < n; v++) if (pinned[v]) { out[2 * v] = pinU[v]; out[2 * v + 1] = pinV[v]; }
+  for (let v = 0; v < n; v++)
+    if (pinned[v]) {
+      out[2 * v] = pinU[v];
+      out[2 * v + 1] = pinV[v];
+    }
   if (m === 0) return out;
 
   const matrix = new HermitianBuilder(m, triangles.length);
-  const br = new Float64Array(m), bm = new Float64Array(m);
+  const br = new Float64Array(m),
+    bm = new Float64Array(m);
   const degree = new Int32Array(m + 1);
   const add = (i: number, j: number, w: number) => {
     // Directed edge i → j with cotangent weight w: −w/4 both ways, +w/4 on both diagonals, and the area term ±i/4.
-    const a = index[i], b = index[j];
+    const a = index[i],
+      b = index[j];
     if (a >= 0) matrix.diagonal[a] += w;
     if (b >= 0) matrix.diagonal[b] += w;
-    if (a >= 0 && b >= 0) { matrix.add(a, b, -w, 0.25); degree[a]++; degree[b]++; }
-    else if (a >= 0) { br[a] += w * pinU[j] + 0.25 * pinV[j]; bm[a] += w * pinV[j] - 0.25 * pinU[j]; }
-    else if (b >= 0) { br[b] += w * pinU[i] - 0.25 * pinV[i]; bm[b] += w * pinV[i] + 0.25 * pinU[i]; }
+    if (a >= 0 && b >= 0) {
+      matrix.add(a, b, -w, 0.25);
+      degree[a]++;
+      degree[b]++;
+    } else if (a >= 0) {
+      br[a] += w * pinU[j] + 0.25 * pinV[j];
+      bm[a] += w * pinV[j] - 0.25 * pinU[j];
+    } else if (b >= 0) {
+      br[b] += w * pinU[i] - 0.25 * pinV[i];
+      bm[b] += w * pinV[i] + 0.25 * pinU[i];
+    }
   };
   for (let t = 0; t < triangles.length; t += 3) {
-    const i = triangles[t], j = triangles[t + 1], k = triangles[t + 2];
+    const i = triangles[t],
+      j = triangles[t + 1],
+      k = triangles[t + 2];
     const [ci, cj, ck] = cotangents(points, i, j, k);
-    add(i, j, ck / 4); add(j, k, ci / 4); add(k, i, cj / 4);
+    add(i, j, ck / 4);
+    add(j, k, ci / 4);
+    add(k, i, cj / 4);
   }
 
   const start = new Int32Array(m + 1);
   for (let i = 0; i < m; i++) start[i + 1] = start[i] + degree[i];
-  const fill = start.slice(0, m), neighbour = new Int32Array(start[m]);
-  for (let t = 0; t < triangles.length; t += 3) for (let e = 0; e < 3; e++) {
-    const a = index[triangles[t + e]], b = index[triangles[t + (e + 1) % 3]];
-    if (a >= 0 && b >= 0) { neighbour[fill[a]++] = b; neighbour[fill[b]++] = a; }
-  }
+  const fill = start.slice(0, m),
+    neighbour = new Int32Array(start[m]);
+  for (let t = 0; t < triangles.length; t += 3)
+    for (let e = 0; e < 3; e++) {
+      const a = index[triangles[t + e]],
+        b = index[triangles[t + ((e + 1) % 3)]];
+      if (a >= 0 && b >= 0) {
+        neighbour[fill[a]++] = b;
+        neighbour[fill[b]++] = a;
+      }
+    }
   const at = new Float64Array(3 * m);
   for (let v = 0; v < n; v++) if (index[v] >= 0) for (let k = 0; k < 3; k++) at[3 * index[v] + k] = points[3 * v + k];
   const factor = factorHermitian(matrix, dissectionOrder(m, at, start, neighbour));
   if (!factor) return undefined;
   factor.solve(br, bm);
-  for (let v = 0; v < n; v++) if (index[v] >= 0) { out[2 * v] = br[index[v]]; out[2 * v + 1] = bm[index[v]]; }
+  for (let v = 0; v < n; v++)
+    if (index[v] >= 0) {
+      out[2 * v] = br[index[v]];
+      out[2 * v + 1] = bm[index[v]];
+    }
   for (let i = 0; i < out.length; i++) if (!Number.isFinite(out[i])) return undefined;
   return out;
 }
@@ -77,29 +111,51 @@ export function conformal(input: FlatInput): Float64Array | undefined {
  */
 function cotangents(p: Float64Array, i: number, j: number, k: number): [number, number, number] {
   const cot = (o: number, a: number, b: number): number => {
-    const ax = p[3 * a] - p[3 * o], ay = p[3 * a + 1] - p[3 * o + 1], az = p[3 * a + 2] - p[3 * o + 2];
-    const bx = p[3 * b] - p[3 * o], by = p[3 * b + 1] - p[3 * o + 1], bz = p[3 * b + 2] - p[3 * o + 2];
+    const ax = p[3 * a] - p[3 * o],
+      ay = p[3 * a + 1] - p[3 * o + 1],
+      az = p[3 * a + 2] - p[3 * o + 2];
+    const bx = p[3 * b] - p[3 * o],
+      by = p[3 * b + 1] - p[3 * o + 1],
+      bz = p[3 * b + 2] - p[3 * o + 2];
     const cross = hypot(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx);
     const dot = ax * bx + ay * by + az * bz;
     return cross > 1e-9 * hypot(ax, ay, az) * hypot(bx, by, bz) ? dot / cross : NaN;
   };
-  const a = cot(i, j, k), b = cot(j, k, i), c = cot(k, i, j);
+  const a = cot(i, j, k),
+    b = cot(j, k, i),
+    c = cot(k, i, j);
   // An equilateral triangle's cotangents: any true triangle's weights keep Dirichlet energy ≥ area.
   if (Number.isNaN(a + b + c)) return [0.57735026919, 0.57735026919, 0.57735026919];
   return [a, b, c];
 }
 
-function farPins(points: Float64Array, n: number, given?: ReadonlyMap<number, readonly [number, number]>): Map<number, readonly [number, number]> {
+function farPins(
+  points: Float64Array,
+  n: number,
+  given?: ReadonlyMap<number, readonly [number, number]>,
+): Map<number, readonly [number, number]> {
   const far = (from: number) => {
-    let best = from, most = -1;
+    let best = from,
+      most = -1;
     for (let v = 0; v < n; v++) {
-      const d = hypot(points[3 * v] - points[3 * from], points[3 * v + 1] - points[3 * from + 1], points[3 * v + 2] - points[3 * from + 2]);
-      if (d > most) { most = d; best = v; }
+      const d = hypot(
+        points[3 * v] - points[3 * from],
+        points[3 * v + 1] - points[3 * from + 1],
+        points[3 * v + 2] - points[3 * from + 2],
+      );
+      if (d > most) {
+        most = d;
+        best = v;
+      }
     }
     return [best, most] as const;
   };
   const held = given && given.size === 1 ? [...given][0] : undefined;
-  const a = held ? held[0] : far(0)[0], [b, length] = far(a);
+  const a = held ? held[0] : far(0)[0],
+    [b, length] = far(a);
   const [u, v] = held ? held[1] : [0, 0];
-  return new Map([[a, [u, v]], [b, [u + (length || 1), v]]]);
+  return new Map([
+    [a, [u, v]],
+    [b, [u + (length || 1), v]],
+  ]);
 }

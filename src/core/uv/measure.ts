@@ -26,8 +26,13 @@ export const MEASURE_RESOLUTION = 2048;
 export function uvFigures(mesh: Mesh, uv: Float32Array | Int32Array, resolution = MEASURE_RESOLUTION): UvFigures {
   const t = triangulate(mesh);
   const each = triangleFigures(mesh, uv, t);
-  let area = 0, sum = 0, max = 1, lo = Infinity, hi = 0;
-  const faceArea = new Float64Array(mesh.faceCount), faceUv = new Float64Array(mesh.faceCount);
+  let area = 0,
+    sum = 0,
+    max = 1,
+    lo = Infinity,
+    hi = 0;
+  const faceArea = new Float64Array(mesh.faceCount),
+    faceUv = new Float64Array(mesh.faceCount);
   for (let i = 0; i < t.face.length; i++) {
     const a = each.area[i];
     faceArea[t.face[i]] += a;
@@ -47,31 +52,58 @@ export function uvFigures(mesh: Mesh, uv: Float32Array | Int32Array, resolution 
   return {
     islands: islandsOf(mesh, uv).count,
     ...cover,
-    stretchMean: area > 0 ? sum / area : 1, stretchMax: max,
-    texelDensityMin: Number.isFinite(lo) ? lo : 0, texelDensityMax: hi,
+    stretchMean: area > 0 ? sum / area : 1,
+    stretchMax: max,
+    texelDensityMin: Number.isFinite(lo) ? lo : 0,
+    texelDensityMax: hi,
   };
 }
 
 /** Surface area (m²), signed UV area and stretch of each triangle. Stretch is Infinity where the sheet has no area but the surface has. */
-export function triangleFigures(mesh: Mesh, uv: Float32Array | Int32Array, t: Triangles): { area: Float64Array; uvArea: Float64Array; stretch: Float64Array } {
-  const n = t.face.length, p = mesh.positions;
-  const area = new Float64Array(n), uvArea = new Float64Array(n), stretch = new Float64Array(n);
+export function triangleFigures(
+  mesh: Mesh,
+  uv: Float32Array | Int32Array,
+  t: Triangles,
+): { area: Float64Array; uvArea: Float64Array; stretch: Float64Array } {
+  const n = t.face.length,
+    p = mesh.positions;
+  const area = new Float64Array(n),
+    uvArea = new Float64Array(n),
+    stretch = new Float64Array(n);
   for (let i = 0; i < n; i++) {
-    const ca = t.corners[3 * i], cb = t.corners[3 * i + 1], cc = t.corners[3 * i + 2];
-    const a = 3 * mesh.cornerVertex[ca], b = 3 * mesh.cornerVertex[cb], c = 3 * mesh.cornerVertex[cc];
-    const ex = p[b] - p[a], ey = p[b + 1] - p[a + 1], ez = p[b + 2] - p[a + 2];
-    const fx = p[c] - p[a], fy = p[c + 1] - p[a + 1], fz = p[c + 2] - p[a + 2];
+    const ca = t.corners[3 * i],
+      cb = t.corners[3 * i + 1],
+      cc = t.corners[3 * i + 2];
+    const a = 3 * mesh.cornerVertex[ca],
+      b = 3 * mesh.cornerVertex[cb],
+      c = 3 * mesh.cornerVertex[cc];
+    const ex = p[b] - p[a],
+      ey = p[b + 1] - p[a + 1],
+      ez = p[b + 2] - p[a + 2];
+    const fx = p[c] - p[a],
+      fy = p[c + 1] - p[a + 1],
+      fz = p[c + 2] - p[a + 2];
     const cross = hypot(ey * fz - ez * fy, ez * fx - ex * fz, ex * fy - ey * fx);
     area[i] = cross / 2;
     const l = hypot(ex, ey, ez);
-    const u1 = uv[2 * cb] - uv[2 * ca], v1 = uv[2 * cb + 1] - uv[2 * ca + 1];
-    const u2 = uv[2 * cc] - uv[2 * ca], v2 = uv[2 * cc + 1] - uv[2 * ca + 1];
+    const u1 = uv[2 * cb] - uv[2 * ca],
+      v1 = uv[2 * cb + 1] - uv[2 * ca + 1];
+    const u2 = uv[2 * cc] - uv[2 * ca],
+      v2 = uv[2 * cc + 1] - uv[2 * ca + 1];
     uvArea[i] = (u1 * v2 - v1 * u2) / 2;
-    if (!(cross > 0) || !(l > 0)) { stretch[i] = 1; continue; }
+    if (!(cross > 0) || !(l > 0)) {
+      stretch[i] = 1;
+      continue;
+    }
     // The triangle's own frame: e along x, f = (g, h). The map's columns in that frame, then its singular values.
-    const g = (ex * fx + ey * fy + ez * fz) / l, h = cross / l;
-    const m00 = u1 / l, m10 = v1 / l, m01 = (u2 - m00 * g) / h, m11 = (v2 - m10 * g) / h;
-    const q = (m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11) / 2, det = abs(m00 * m11 - m01 * m10);
+    const g = (ex * fx + ey * fy + ez * fz) / l,
+      h = cross / l;
+    const m00 = u1 / l,
+      m10 = v1 / l,
+      m01 = (u2 - m00 * g) / h,
+      m11 = (v2 - m10 * g) / h;
+    const q = (m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11) / 2,
+      det = abs(m00 * m11 - m01 * m10);
     const r = sqrt(max(0, q * q - det * det));
     const small = q - r > 1e-12 * q ? sqrt(q - r) : det / sqrt(q + r || 1);
     stretch[i] = small > 0 ? sqrt(q + r) / small : Infinity;
@@ -84,18 +116,30 @@ export function islandsOf(mesh: Mesh, uv: Float32Array | Int32Array): { ofFace: 
   const t = topologyOf(mesh);
   const parent = new Uint32Array(mesh.faceCount);
   for (let f = 0; f < parent.length; f++) parent[f] = f;
-  const find = (i: number) => { while (parent[i] !== i) { parent[i] = parent[parent[i]]; i = parent[i]; } return i; };
+  const find = (i: number) => {
+    while (parent[i] !== i) {
+      parent[i] = parent[parent[i]];
+      i = parent[i];
+    }
+    return i;
+  };
   const same = (a: number, b: number) => abs(uv[2 * a] - uv[2 * b]) < 1e-6 && abs(uv[2 * a + 1] - uv[2 * b + 1]) < 1e-6;
   for (let e = 0; e < t.edgeCount; e++) {
-    const s = t.edgeCornerStart[e], end = t.edgeCornerStart[e + 1];
+    const s = t.edgeCornerStart[e],
+      end = t.edgeCornerStart[e + 1];
     for (let i = s + 1; i < end; i++) {
-      const a = t.edgeCorner[s], b = t.edgeCorner[i], fa = t.cornerFace[a], fb = t.cornerFace[b];
-      const an = nextCorner(mesh, fa, a), bn = nextCorner(mesh, fb, b);
+      const a = t.edgeCorner[s],
+        b = t.edgeCorner[i],
+        fa = t.cornerFace[a],
+        fb = t.cornerFace[b];
+      const an = nextCorner(mesh, fa, a),
+        bn = nextCorner(mesh, fb, b);
       const turned = mesh.cornerVertex[a] !== mesh.cornerVertex[b];
       if (turned ? same(a, bn) && same(an, b) : same(a, b) && same(an, bn)) parent[find(fa)] = find(fb);
     }
   }
-  const number = new Int32Array(mesh.faceCount).fill(-1), ofFace = new Uint32Array(mesh.faceCount);
+  const number = new Int32Array(mesh.faceCount).fill(-1),
+    ofFace = new Uint32Array(mesh.faceCount);
   let count = 0;
   for (let f = 0; f < mesh.faceCount; f++) {
     const r = find(f);
@@ -106,24 +150,56 @@ export function islandsOf(mesh: Mesh, uv: Float32Array | Int32Array): { ofFace: 
 }
 
 /** Coverage and overlap by raster, the share outside by exact clipping. */
-export function coverageOf(uv: Float32Array | Int32Array, t: Triangles, resolution: number): { coverage: number; overlap: number; outside: number } {
+export function coverageOf(
+  uv: Float32Array | Int32Array,
+  t: Triangles,
+  resolution: number,
+): { coverage: number; overlap: number; outside: number } {
   const hits = new Uint8Array(resolution * resolution);
-  let total = 0, inside = 0;
+  let total = 0,
+    inside = 0;
   const span = (y: number, x0: number, x1: number) => {
     for (let i = y * resolution + x0, end = y * resolution + x1; i <= end; i++) if (hits[i] < 2) hits[i]++;
   };
   for (let i = 0; i < t.corners.length; i += 3) {
-    const a = 2 * t.corners[i], b = 2 * t.corners[i + 1], c = 2 * t.corners[i + 2];
+    const a = 2 * t.corners[i],
+      b = 2 * t.corners[i + 1],
+      c = 2 * t.corners[i + 2];
     const area = abs((uv[b] - uv[a]) * (uv[c + 1] - uv[a + 1]) - (uv[b + 1] - uv[a + 1]) * (uv[c] - uv[a])) / 2;
     if (!Number.isFinite(area)) continue;
     total += area;
-    const within = uv[a] >= 0 && uv[a] <= 1 && uv[b] >= 0 && uv[b] <= 1 && uv[c] >= 0 && uv[c] <= 1
-      && uv[a + 1] >= 0 && uv[a + 1] <= 1 && uv[b + 1] >= 0 && uv[b + 1] <= 1 && uv[c + 1] >= 0 && uv[c + 1] <= 1;
+    const within =
+      uv[a] >= 0 &&
+      uv[a] <= 1 &&
+      uv[b] >= 0 &&
+      uv[b] <= 1 &&
+      uv[c] >= 0 &&
+      uv[c] <= 1 &&
+      uv[a + 1] >= 0 &&
+      uv[a + 1] <= 1 &&
+      uv[b + 1] >= 0 &&
+      uv[b + 1] <= 1 &&
+      uv[c + 1] >= 0 &&
+      uv[c + 1] <= 1;
     inside += within ? area : clippedArea([uv[a], uv[a + 1], uv[b], uv[b + 1], uv[c], uv[c + 1]]);
-    fillTriangle(uv[a] * resolution, uv[a + 1] * resolution, uv[b] * resolution, uv[b + 1] * resolution, uv[c] * resolution, uv[c + 1] * resolution, resolution, resolution, span);
+    fillTriangle(
+      uv[a] * resolution,
+      uv[a + 1] * resolution,
+      uv[b] * resolution,
+      uv[b + 1] * resolution,
+      uv[c] * resolution,
+      uv[c + 1] * resolution,
+      resolution,
+      resolution,
+      span,
+    );
   }
-  let covered = 0, double = 0;
-  for (const h of hits) { if (h > 0) covered++; if (h > 1) double++; }
+  let covered = 0,
+    double = 0;
+  for (const h of hits) {
+    if (h > 0) covered++;
+    if (h > 1) double++;
+  }
   const n = hits.length;
   return { coverage: covered / n, overlap: double / n, outside: max(0, total - inside) };
 }
@@ -132,17 +208,26 @@ export function coverageOf(uv: Float32Array | Int32Array, t: Triangles, resoluti
 function clippedArea(polygon: number[]): number {
   let now = polygon;
   for (let side = 0; side < 4 && now.length; side++) {
-    const k = side & 1, high = side > 1;
+    const k = side & 1,
+      high = side > 1;
     const out: number[] = [];
     const d = (i: number) => (high ? 1 - now[2 * i + k] : now[2 * i + k]);
     for (let i = 0, n = now.length / 2; i < n; i++) {
-      const j = (i + 1) % n, a = d(i), b = d(j);
+      const j = (i + 1) % n,
+        a = d(i),
+        b = d(j);
       if (a >= 0) out.push(now[2 * i], now[2 * i + 1]);
-      if (a * b < 0) { const s = a / (a - b); out.push(now[2 * i] + (now[2 * j] - now[2 * i]) * s, now[2 * i + 1] + (now[2 * j + 1] - now[2 * i + 1]) * s); }
+      if (a * b < 0) {
+        const s = a / (a - b);
+        out.push(now[2 * i] + (now[2 * j] - now[2 * i]) * s, now[2 * i + 1] + (now[2 * j + 1] - now[2 * i + 1]) * s);
+      }
     }
     now = out;
   }
   let sum = 0;
-  for (let i = 0, n = now.length / 2; i < n; i++) { const j = (i + 1) % n; sum += now[2 * i] * now[2 * j + 1] - now[2 * j] * now[2 * i + 1]; }
+  for (let i = 0, n = now.length / 2; i < n; i++) {
+    const j = (i + 1) % n;
+    sum += now[2 * i] * now[2 * j + 1] - now[2 * j] * now[2 * i + 1];
+  }
   return abs(sum) / 2;
 }

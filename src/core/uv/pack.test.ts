@@ -1,8 +1,14 @@
 import fc from 'fast-check';
 import { pack, tooNear, type PackIsland } from './pack';
 
-const rectangle = (w: number, h: number): PackIsland => ({ points: Float64Array.from([0, 0, w, 0, w, h, 0, h]), triangles: Uint32Array.from([0, 1, 2, 0, 2, 3]) });
-const triangle = (w: number, h: number): PackIsland => ({ points: Float64Array.from([0, 0, w, 0, 0, h]), triangles: Uint32Array.from([0, 1, 2]) });
+const rectangle = (w: number, h: number): PackIsland => ({
+  points: Float64Array.from([0, 0, w, 0, w, h, 0, h]),
+  triangles: Uint32Array.from([0, 1, 2, 0, 2, 3]),
+});
+const triangle = (w: number, h: number): PackIsland => ({
+  points: Float64Array.from([0, 0, w, 0, 0, h]),
+  triangles: Uint32Array.from([0, 1, 2]),
+});
 const at = (island: PackIsland, points: Float64Array): PackIsland => ({ points, triangles: island.triangles });
 const options = { size: 512, padding: 4, turn: true, scale: 0 };
 const side = fc.double({ min: 0.05, max: 1, noNaN: true });
@@ -37,7 +43,10 @@ test('no two islands come nearer than the padding, all lie inside, and no shape 
 
 test('equal squares fill most of the sheet', () => {
   for (const n of [4, 9, 16]) {
-    const { scale } = pack(Array.from({ length: n }, () => rectangle(1, 1)), { ...options, padding: 0 });
+    const { scale } = pack(
+      Array.from({ length: n }, () => rectangle(1, 1)),
+      { ...options, padding: 0 },
+    );
     expect(n * scale * scale).toBeGreaterThan(0.85);
   }
 });
@@ -58,7 +67,9 @@ test('without turning, islands keep their way up', () => {
 });
 
 test('around places that are taken', () => {
-  const taken: PackIsland[] = [{ points: Float64Array.from([0, 0, 0.5, 0, 0.5, 1, 0, 1]), triangles: Uint32Array.from([0, 1, 2, 0, 2, 3]) }];
+  const taken: PackIsland[] = [
+    { points: Float64Array.from([0, 0, 0.5, 0, 0.5, 1, 0, 1]), triangles: Uint32Array.from([0, 1, 2, 0, 2, 3]) },
+  ];
   const { placed } = pack([rectangle(1, 1), triangle(1, 1)], { ...options, taken });
   for (const p of placed) for (let i = 0; i < p.length; i += 2) expect(p[i]).toBeGreaterThanOrEqual(0.5);
 });

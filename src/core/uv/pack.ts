@@ -42,14 +42,18 @@ export interface Packed {
 class Bits {
   readonly words: number;
   readonly data: Int32Array;
-  constructor(readonly width: number, readonly height: number) {
+  constructor(
+    readonly width: number,
+    readonly height: number,
+  ) {
     this.words = (width + 31) >> 5;
     this.data = new Int32Array(this.words * height);
   }
   fill(y: number, x0: number, x1: number): void {
     const row = y * this.words;
     for (let w = x0 >> 5; w <= x1 >> 5; w++) {
-      const lo = max(0, x0 - 32 * w), hi = min(31, x1 - 32 * w);
+      const lo = max(0, x0 - 32 * w),
+        hi = min(31, x1 - 32 * w);
       this.data[row + w] |= (hi === 31 ? -1 : (1 << (hi + 1)) - 1) & ~((1 << lo) - 1);
     }
   }
@@ -58,17 +62,25 @@ class Bits {
 export function pack(islands: readonly PackIsland[], options: PackOptions): Packed {
   if (islands.length === 0) return { scale: options.scale || 1, fits: true, placed: [] };
   const boxed = islands.map(tightest);
-  let area = 0, widest = 0;
-  for (const b of boxed) { area += b.area; widest = max(widest, b.width, b.height); }
+  let area = 0,
+    widest = 0;
+  for (const b of boxed) {
+    area += b.area;
+    widest = max(widest, b.width, b.height);
+  }
   if (!(widest > 0)) return { scale: 1, fits: true, placed: boxed.map((b) => b.points) };
-  const order = boxed.map((_, i) => i).sort((a, b) => max(boxed[b].width, boxed[b].height) - max(boxed[a].width, boxed[a].height) || a - b);
-  const fine = min(options.size, 256), coarse = min(fine, 64);
+  const order = boxed
+    .map((_, i) => i)
+    .sort((a, b) => max(boxed[b].width, boxed[b].height) - max(boxed[a].width, boxed[a].height) || a - b);
+  const fine = min(options.size, 256),
+    coarse = min(fine, 64);
   const attempt = (scale: number, cells: number) => place(boxed, order, scale, cells, options);
   if (options.scale > 0) {
     const placed = attempt(options.scale, fine);
     if (placed) return { scale: options.scale, fits: true, placed };
   }
-  let hi = min(1 / widest, sqrt(1 / area)) * 1.02, lo = 0;
+  let hi = min(1 / widest, sqrt(1 / area)) * 1.02,
+    lo = 0;
   if (options.maxScale) hi = min(hi, options.maxScale);
   if (options.scale > 0) hi = min(hi, options.scale);
   if (options.maxScale && hi === options.maxScale) {
@@ -78,12 +90,16 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   const highest = hi;
   // The first guesses fall by steps, for the top of the range is never reached; then bisection, all on the coarse grid.
   for (let s = hi * 0.86, least = hi * 1e-4; s > least; s *= 0.86) {
-    if (attempt(s, coarse)) { lo = s; break; }
+    if (attempt(s, coarse)) {
+      lo = s;
+      break;
+    }
     hi = s;
   }
   for (let i = 0; i < 4 && lo > 0; i++) {
     const mid = (lo + hi) / 2;
-    if (attempt(mid, coarse)) lo = mid; else hi = mid;
+    if (attempt(mid, coarse)) lo = mid;
+    else hi = mid;
   }
   // The fine grid wastes less: somewhat more than the coarse result fits.
   for (let s = min(highest, (lo || highest * 1e-3) * 1.06); s > highest * 1e-5; s *= s > lo ? 0.965 : 0.9) {
@@ -94,7 +110,11 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
 }
 
 interface Boxed {
-  points: Float64Array; triangles: Uint32Array; width: number; height: number; area: number;
+  points: Float64Array;
+  triangles: Uint32Array;
+  width: number;
+  height: number;
+  area: number;
   /** Looks the same after a half turn. */
   even: boolean;
 }
@@ -102,37 +122,67 @@ interface Boxed {
 /** Turned so that its box is smallest (rotating calipers: one side of the smallest box lies on the hull), lower left at the origin. */
 function tightest(island: PackIsland): Boxed {
   const hull = convexHull(island.points);
-  let best = Infinity, cos = 1, sin = 0;
+  let best = Infinity,
+    cos = 1,
+    sin = 0;
   for (let i = 0; i < hull.length; i += 2) {
     const j = (i + 2) % hull.length;
-    let dx = hull[j] - hull[i], dy = hull[j + 1] - hull[i + 1];
+    let dx = hull[j] - hull[i],
+      dy = hull[j + 1] - hull[i + 1];
     const l = hypot(dx, dy);
     if (l === 0) continue;
-    dx /= l; dy /= l;
-    let u0 = Infinity, u1 = -Infinity, v0 = Infinity, v1 = -Infinity;
+    dx /= l;
+    dy /= l;
+    let u0 = Infinity,
+      u1 = -Infinity,
+      v0 = Infinity,
+      v1 = -Infinity;
     for (let k = 0; k < hull.length; k += 2) {
-      const u = hull[k] * dx + hull[k + 1] * dy, v = hull[k + 1] * dx - hull[k] * dy;
+      const u = hull[k] * dx + hull[k + 1] * dy,
+        v = hull[k + 1] * dx - hull[k] * dy;
       if (u < u0) u0 = u;
       if (u > u1) u1 = u;
       if (v < v0) v0 = v;
       if (v > v1) v1 = v;
     }
     const a = (u1 - u0) * (v1 - v0);
-    if (a < best * (1 - 1e-9)) { best = a; cos = dx; sin = dy; }
+    if (a < best * (1 - 1e-9)) {
+      best = a;
+      cos = dx;
+      sin = dy;
+    }
   }
-  const n = island.points.length, points = new Float64Array(n);
-  let x0 = Infinity, y0 = Infinity, x1 = -Infinity, y1 = -Infinity;
+  const n = island.points.length,
+    points = new Float64Array(n);
+  let x0 = Infinity,
+    y0 = Infinity,
+    x1 = -Infinity,
+    y1 = -Infinity;
   for (let i = 0; i < n; i += 2) {
-    const x = island.points[i] * cos + island.points[i + 1] * sin, y = island.points[i + 1] * cos - island.points[i] * sin;
-    points[i] = x; points[i + 1] = y;
-    x0 = min(x0, x); x1 = max(x1, x); y0 = min(y0, y); y1 = max(y1, y);
+    const x = island.points[i] * cos + island.points[i + 1] * sin,
+      y = island.points[i + 1] * cos - island.points[i] * sin;
+    points[i] = x;
+    points[i + 1] = y;
+    x0 = min(x0, x);
+    x1 = max(x1, x);
+    y0 = min(y0, y);
+    y1 = max(y1, y);
   }
   let area = 0;
-  for (let i = 0; i < n; i += 2) { points[i] -= x0; points[i + 1] -= y0; }
+  for (let i = 0; i < n; i += 2) {
+    points[i] -= x0;
+    points[i + 1] -= y0;
+  }
   const t = island.triangles;
   for (let i = 0; i < t.length; i += 3) {
-    const a = 2 * t[i], b = 2 * t[i + 1], c = 2 * t[i + 2];
-    area += abs((points[b] - points[a]) * (points[c + 1] - points[a + 1]) - (points[b + 1] - points[a + 1]) * (points[c] - points[a])) / 2;
+    const a = 2 * t[i],
+      b = 2 * t[i + 1],
+      c = 2 * t[i + 2];
+    area +=
+      abs(
+        (points[b] - points[a]) * (points[c + 1] - points[a + 1]) -
+          (points[b + 1] - points[a + 1]) * (points[c] - points[a]),
+      ) / 2;
   }
   return { points, triangles: t, width: x1 - x0, height: y1 - y0, area, even: looksEven(points, x1 - x0, y1 - y0) };
 }
@@ -142,7 +192,8 @@ function looksEven(p: Float64Array, w: number, h: number): boolean {
   const near = max(w, h) * 1e-3;
   for (let i = 0; i < p.length; i += 2) {
     let found = false;
-    for (let j = 0; j < p.length && !found; j += 2) found = abs(w - p[i] - p[j]) < near && abs(h - p[i + 1] - p[j + 1]) < near;
+    for (let j = 0; j < p.length && !found; j += 2)
+      found = abs(w - p[i] - p[j]) < near && abs(h - p[i + 1] - p[j + 1]) < near;
     if (!found) return false;
   }
   return true;
@@ -150,14 +201,17 @@ function looksEven(p: Float64Array, w: number, h: number): boolean {
 
 /** Andrew's monotone chain. */
 function convexHull(p: Float64Array): number[] {
-  const order = Array.from({ length: p.length / 2 }, (_, i) => 2 * i).sort((a, b) => p[a] - p[b] || p[a + 1] - p[b + 1]);
+  const order = Array.from({ length: p.length / 2 }, (_, i) => 2 * i).sort(
+    (a, b) => p[a] - p[b] || p[a + 1] - p[b + 1],
+  );
   const hull: number[] = [];
   const half = (list: number[]) => {
     const base = hull.length;
     for (const i of list) {
       while (hull.length - base >= 4) {
         const n = hull.length;
-        const cross = (hull[n - 2] - hull[n - 4]) * (p[i + 1] - hull[n - 3]) - (hull[n - 1] - hull[n - 3]) * (p[i] - hull[n - 4]);
+        const cross =
+          (hull[n - 2] - hull[n - 4]) * (p[i + 1] - hull[n - 3]) - (hull[n - 1] - hull[n - 3]) * (p[i] - hull[n - 4]);
         if (cross > 0) break;
         hull.length -= 2;
       }
@@ -170,13 +224,20 @@ function convexHull(p: Float64Array): number[] {
   return hull;
 }
 
-const TURNS: readonly (readonly [number, number, number, number])[] = [[1, 0, 0, 1], [0, -1, 1, 0], [-1, 0, 0, -1], [0, 1, -1, 0]];
+const TURNS: readonly (readonly [number, number, number, number])[] = [
+  [1, 0, 0, 1],
+  [0, -1, 1, 0],
+  [-1, 0, 0, -1],
+  [0, 1, -1, 0],
+];
 
 /** The island in one of its quarter turns, scaled, lower left at the origin. */
 function turned(b: Boxed, turn: number, scale: number): { points: Float64Array; width: number; height: number } {
   const [c, s, s2, c2] = TURNS[turn];
-  const width = (turn & 1 ? b.height : b.width) * scale, height = (turn & 1 ? b.width : b.height) * scale;
-  const ox = turn === 1 || turn === 2 ? width : 0, oy = turn >= 2 ? height : 0;
+  const width = (turn & 1 ? b.height : b.width) * scale,
+    height = (turn & 1 ? b.width : b.height) * scale;
+  const ox = turn === 1 || turn === 2 ? width : 0,
+    oy = turn >= 2 ? height : 0;
   const points = new Float64Array(b.points.length);
   for (let k = 0; k < points.length; k += 2) {
     points[k] = (b.points[k] * c + b.points[k + 1] * s) * scale + ox;
@@ -187,12 +248,22 @@ function turned(b: Boxed, turn: number, scale: number): { points: Float64Array; 
 
 /** The mask's or outline's first cell stands half a padding outside the island's box. */
 function shifted(points: Float64Array, x: number, y: number, pad: number, cells: number): Float64Array {
-  const dx = (x + pad / 2) / cells, dy = (y + pad / 2) / cells;
-  for (let k = 0; k < points.length; k += 2) { points[k] += dx; points[k + 1] += dy; }
+  const dx = (x + pad / 2) / cells,
+    dy = (y + pad / 2) / cells;
+  for (let k = 0; k < points.length; k += 2) {
+    points[k] += dx;
+    points[k + 1] += dy;
+  }
   return points;
 }
 
-function place(boxed: Boxed[], order: number[], scale: number, cells: number, o: PackOptions): Float64Array[] | undefined {
+function place(
+  boxed: Boxed[],
+  order: number[],
+  scale: number,
+  cells: number,
+  o: PackOptions,
+): Float64Array[] | undefined {
   const pad = (o.padding / o.size) * cells; // in cells
   const sheet = new Bits(cells, cells);
   for (const taken of o.taken ?? []) {
@@ -214,7 +285,8 @@ function place(boxed: Boxed[], order: number[], scale: number, cells: number, o:
       if (seen.some((other) => sameBits(other, bits))) continue;
       seen.push(bits);
       const at = findPlace(sheet, bits, lowest, best ? best.top - bits.height : cells - bits.height);
-      if (at && (!best || at.y + bits.height < best.top)) best = { top: at.y + bits.height, x: at.x, y: at.y, bits, points: t.points };
+      if (at && (!best || at.y + bits.height < best.top))
+        best = { top: at.y + bits.height, x: at.x, y: at.y, bits, points: t.points };
     }
     if (!best) return undefined;
     stamp(sheet, best.bits, best.x, best.y);
@@ -225,15 +297,35 @@ function place(boxed: Boxed[], order: number[], scale: number, cells: number, o:
 }
 
 /** Does any of these islands, as it lies, come nearer than the padding to one of those? On a grid of 512 cells. */
-export function tooNear(islands: readonly PackIsland[], taken: readonly PackIsland[], size: number, padding: number): boolean {
-  const cells = min(size, 512), grow = (padding / size) * cells / 2, sheet = new Bits(cells, cells);
-  for (const t of taken) { const { bits, x, y } = maskOf(t.points, t.triangles, cells, grow, true); stamp(sheet, bits, x, y); }
+export function tooNear(
+  islands: readonly PackIsland[],
+  taken: readonly PackIsland[],
+  size: number,
+  padding: number,
+): boolean {
+  const cells = min(size, 512),
+    grow = ((padding / size) * cells) / 2,
+    sheet = new Bits(cells, cells);
+  for (const t of taken) {
+    const { bits, x, y } = maskOf(t.points, t.triangles, cells, grow, true);
+    stamp(sheet, bits, x, y);
+  }
   for (const i of islands) {
     const { bits, x, y } = maskOf(i.points, i.triangles, cells, grow, true);
-    for (let r = 0; r < bits.height; r++) for (let c = 0; c < bits.width; c++) {
-      const xx = x + c, yy = y + r;
-      if ((bits.data[r * bits.words + (c >> 5)] >>> (c & 31)) & 1 && xx >= 0 && yy >= 0 && xx < cells && yy < cells && (sheet.data[yy * sheet.words + (xx >> 5)] >>> (xx & 31)) & 1) return true;
-    }
+    for (let r = 0; r < bits.height; r++)
+      for (let c = 0; c < bits.width; c++) {
+        const xx = x + c,
+          yy = y + r;
+        if (
+          (bits.data[r * bits.words + (c >> 5)] >>> (c & 31)) & 1 &&
+          xx >= 0 &&
+          yy >= 0 &&
+          xx < cells &&
+          yy < cells &&
+          (sheet.data[yy * sheet.words + (xx >> 5)] >>> (xx & 31)) & 1
+        )
+          return true;
+      }
   }
   return false;
 }
@@ -253,14 +345,29 @@ function rowFull(sheet: Bits, y: number): boolean {
  * Cells touched by the island grown by `grow` cells on all sides. Conservative: triangles are drawn a cell finer in both directions
  * and rows are spread, so no cell that the grown island touches is missed. `onSheet`: cells are those of the sheet; otherwise they begin at the island.
  */
-function maskOf(points: Float64Array, triangles: Uint32Array, cells: number, grow: number, onSheet: boolean): { bits: Bits; x: number; y: number } {
-  let x0 = Infinity, y0 = Infinity, x1 = -Infinity, y1 = -Infinity;
+function maskOf(
+  points: Float64Array,
+  triangles: Uint32Array,
+  cells: number,
+  grow: number,
+  onSheet: boolean,
+): { bits: Bits; x: number; y: number } {
+  let x0 = Infinity,
+    y0 = Infinity,
+    x1 = -Infinity,
+    y1 = -Infinity;
   for (let i = 0; i < points.length; i += 2) {
-    x0 = min(x0, points[i]); x1 = max(x1, points[i]); y0 = min(y0, points[i + 1]); y1 = max(y1, points[i + 1]);
+    x0 = min(x0, points[i]);
+    x1 = max(x1, points[i]);
+    y0 = min(y0, points[i + 1]);
+    y1 = max(y1, points[i + 1]);
   }
-  const ox = x0 * cells - grow, oy = y0 * cells - grow;
-  const baseX = onSheet ? floor(ox) : ox, baseY = onSheet ? floor(oy) : oy;
-  const w = max(1, min(2 * cells, ceil(x1 * cells + grow - baseX - 1e-9))), h = max(1, min(2 * cells, ceil(y1 * cells + grow - baseY - 1e-9)));
+  const ox = x0 * cells - grow,
+    oy = y0 * cells - grow;
+  const baseX = onSheet ? floor(ox) : ox,
+    baseY = onSheet ? floor(oy) : oy;
+  const w = max(1, min(2 * cells, ceil(x1 * cells + grow - baseX - 1e-9))),
+    h = max(1, min(2 * cells, ceil(y1 * cells + grow - baseY - 1e-9)));
   const bits = new Bits(w, h);
   // Extents of the triangles in each row of cells, spread by the padding: exact for the outline, and no hole is ever lost to rounding.
   const reach = ceil(grow);
@@ -269,30 +376,51 @@ function maskOf(points: Float64Array, triangles: Uint32Array, cells: number, gro
       const yy = y + dy;
       if (yy < 0 || yy >= h) continue;
       const k = grow > 0 ? grow * sqrt(max(0, 1 - (max(0, abs(dy) - 1) / grow) ** 2)) : 0;
-      const lo = max(0, floor(a - k + 1e-7)), hi = min(w - 1, floor(b + k - 1e-7));
+      const lo = max(0, floor(a - k + 1e-7)),
+        hi = min(w - 1, floor(b + k - 1e-7));
       if (lo <= hi) bits.fill(yy, lo, hi);
     }
   };
   for (let t = 0; t < triangles.length; t += 3) {
-    spread(points[2 * triangles[t]] * cells - baseX, points[2 * triangles[t] + 1] * cells - baseY,
-      points[2 * triangles[t + 1]] * cells - baseX, points[2 * triangles[t + 1] + 1] * cells - baseY,
-      points[2 * triangles[t + 2]] * cells - baseX, points[2 * triangles[t + 2] + 1] * cells - baseY, row);
+    spread(
+      points[2 * triangles[t]] * cells - baseX,
+      points[2 * triangles[t] + 1] * cells - baseY,
+      points[2 * triangles[t + 1]] * cells - baseX,
+      points[2 * triangles[t + 1] + 1] * cells - baseY,
+      points[2 * triangles[t + 2]] * cells - baseX,
+      points[2 * triangles[t + 2] + 1] * cells - baseY,
+      row,
+    );
   }
   return { bits, x: floor(baseX), y: floor(baseY) };
 }
 
 /** For each row of cells that a triangle touches, how far it reaches left and right there. */
-function spread(ax: number, ay: number, bx: number, by: number, cx: number, cy: number, row: (y: number, a: number, b: number) => void): void {
-  const y0 = floor(min(ay, by, cy) + 1e-7), y1 = max(y0, ceil(max(ay, by, cy) - 1e-7) - 1);
+function spread(
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  cx: number,
+  cy: number,
+  row: (y: number, a: number, b: number) => void,
+): void {
+  const y0 = floor(min(ay, by, cy) + 1e-7),
+    y1 = max(y0, ceil(max(ay, by, cy) - 1e-7) - 1);
   for (let y = y0; y <= y1; y++) {
-    let lo = Infinity, hi = -Infinity;
+    let lo = Infinity,
+      hi = -Infinity;
     for (let k = 0; k < 3; k++) {
-      const px = k === 0 ? ax : k === 1 ? bx : cx, py = k === 0 ? ay : k === 1 ? by : cy;
-      const qx = k === 0 ? bx : k === 1 ? cx : ax, qy = k === 0 ? by : k === 1 ? cy : ay;
+      const px = k === 0 ? ax : k === 1 ? bx : cx,
+        py = k === 0 ? ay : k === 1 ? by : cy;
+      const qx = k === 0 ? bx : k === 1 ? cx : ax,
+        qy = k === 0 ? by : k === 1 ? cy : ay;
       if (max(py, qy) < y || min(py, qy) > y + 1) continue;
       const d = qy - py;
-      const s = d === 0 ? 0 : max(0, min(1, (y - py) / d)), e = d === 0 ? 1 : max(0, min(1, (y + 1 - py) / d));
-      const u = px + (qx - px) * s, v = px + (qx - px) * e;
+      const s = d === 0 ? 0 : max(0, min(1, (y - py) / d)),
+        e = d === 0 ? 1 : max(0, min(1, (y + 1 - py) / d));
+      const u = px + (qx - px) * s,
+        v = px + (qx - px) * e;
       lo = min(lo, u, v);
       hi = max(hi, u, v);
     }
@@ -328,9 +456,11 @@ function findPlace(sheet: Bits, bits: Bits, first: number, last: number): { x: n
 
 /** 0 if free; otherwise how many cells to move right at least. */
 function collision(sheet: Bits, bits: Bits, x: number, y: number): number {
-  const shift = x & 31, base = x >> 5;
+  const shift = x & 31,
+    base = x >> 5;
   for (let r = 0; r < bits.height; r++) {
-    const s = (y + r) * sheet.words + base, b = r * bits.words;
+    const s = (y + r) * sheet.words + base,
+      b = r * bits.words;
     let carry = 0;
     for (let w = 0; w < bits.words; w++) {
       const m = bits.data[b + w];
@@ -349,8 +479,10 @@ function collision(sheet: Bits, bits: Bits, x: number, y: number): number {
 
 /** How far right until the mask cell that was hit has left the run of taken cells it stands in. */
 function leave(sheet: Bits, y: number, hit: number, word: number): number {
-  const cell = 32 * word + 31 - clz32(hit & -hit), row = y * sheet.words;
-  let w = cell >> 5, free = ~sheet.data[row + w] & (-1 << (cell & 31));
+  const cell = 32 * word + 31 - clz32(hit & -hit),
+    row = y * sheet.words;
+  let w = cell >> 5,
+    free = ~sheet.data[row + w] & (-1 << (cell & 31));
   while (free === 0 && ++w < sheet.words) free = ~sheet.data[row + w];
   const next = free === 0 ? sheet.width : 32 * w + 31 - clz32(free & -free);
   return max(1, next - cell);

@@ -65,31 +65,51 @@ export function unwrap(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     ch = charts(mesh, ch.seam);
     flat = unfoldAll(mesh, ch, o.placed, o.progress);
   }
-  if (o.repack) for (const f of flat) if (f.held && f.scaleOfHeld > 0) { f.points = f.points.map((x) => x / f.scaleOfHeld); f.held = false; }
-  const held = flat.filter((f) => f.held), free = flat.filter((f) => !f.held);
+  if (o.repack)
+    for (const f of flat)
+      if (f.held && f.scaleOfHeld > 0) {
+        f.points = f.points.map((x) => x / f.scaleOfHeld);
+        f.held = false;
+      }
+  const held = flat.filter((f) => f.held),
+    free = flat.filter((f) => !f.held);
   let heldDensity = 0;
   for (const f of held) heldDensity = max(heldDensity, f.scaleOfHeld);
   const wanted = o.density > 0 ? o.density / o.size : 0;
   const packing = { size: o.size, padding: o.padding, turn: o.turn, scale: wanted };
   // With something placed by hand, the others stay where they would lie without it; only if they are in its way are they packed around it.
-  let packed = pack(held.length ? [...free, ...held.map((f) => ({ points: f.solved, triangles: f.triangles }))] : free, packing);
+  let packed = pack(
+    held.length ? [...free, ...held.map((f) => ({ points: f.solved, triangles: f.triangles }))] : free,
+    packing,
+  );
   if (held.length) {
     const there = free.map((f, i) => ({ points: packed.placed[i], triangles: f.triangles }));
-    if (tooNear(there, held, o.size, o.padding)) packed = pack(free, { ...packing, maxScale: wanted > 0 ? undefined : packed.scale || heldDensity || undefined, taken: held });
+    if (tooNear(there, held, o.size, o.padding))
+      packed = pack(free, {
+        ...packing,
+        maxScale: wanted > 0 ? undefined : packed.scale || heldDensity || undefined,
+        taken: held,
+      });
   }
-  free.forEach((f, i) => { f.points = packed.placed[i]; });
+  free.forEach((f, i) => {
+    f.points = packed.placed[i];
+  });
 
   const uv = new Float32Array(2 * mesh.cornerCount);
   const local = localNumbers(mesh, ch, flat);
   for (let c = 0; c < mesh.cornerCount; c++) {
-    const k = local.chart[ch.cornerUv[c]], v = local.number[ch.cornerUv[c]];
+    const k = local.chart[ch.cornerUv[c]],
+      v = local.number[ch.cornerUv[c]];
     uv[2 * c] = flat[k].points[2 * v];
     uv[2 * c + 1] = flat[k].points[2 * v + 1];
   }
   const lost = o.placed ? o.placed.face.length - flat.reduce((n, f) => n + f.pinsFound, 0) : 0;
   return {
     mesh: mesh.withAttribute(UV, { domain: 'corner', width: 2, data: uv }),
-    islands: ch.count, density: (free.length ? packed.scale : heldDensity) * o.size, tooDense: !packed.fits, lostPlaces: max(0, lost),
+    islands: ch.count,
+    density: (free.length ? packed.scale : heldDensity) * o.size,
+    tooDense: !packed.fits,
+    lostPlaces: max(0, lost),
   };
 }
 
@@ -108,8 +128,14 @@ interface Flat extends PackIsland {
 }
 
 function localNumbers(mesh: Mesh, ch: Charts, flat: Flat[]): { number: Int32Array; chart: Int32Array } {
-  const number = new Int32Array(ch.uvCount), chart = new Int32Array(ch.uvCount);
-  flat.forEach((f, k) => f.uvVertices.forEach((u, i) => { number[u] = i; chart[u] = k; }));
+  const number = new Int32Array(ch.uvCount),
+    chart = new Int32Array(ch.uvCount);
+  flat.forEach((f, k) =>
+    f.uvVertices.forEach((u, i) => {
+      number[u] = i;
+      chart[u] = k;
+    }),
+  );
   return { number, chart };
 }
 
@@ -127,30 +153,62 @@ function unfoldAll(mesh: Mesh, ch: Charts, placed: Placed | undefined, progress?
     const faces = byChart.face.slice(byChart.start[k], byChart.start[k + 1]);
     let triangles = 0;
     for (const f of faces) triangles += triStart[f + 1] - triStart[f];
-    const tri = new Uint32Array(3 * triangles), uvs: number[] = [], vertex: number[] = [];
+    const tri = new Uint32Array(3 * triangles),
+      uvs: number[] = [],
+      vertex: number[] = [];
     const pinAt = new Map<number, readonly [number, number]>();
-    let n = 0, corners = 0, pinned = 0;
+    let n = 0,
+      corners = 0,
+      pinned = 0;
     for (const f of faces) {
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         const u = ch.cornerUv[c];
-        if (number[u] < 0) { number[u] = uvs.length; uvs.push(u); vertex.push(mesh.cornerVertex[c]); }
+        if (number[u] < 0) {
+          number[u] = uvs.length;
+          uvs.push(u);
+          vertex.push(mesh.cornerVertex[c]);
+        }
         corners++;
         const at = pins?.get(c);
-        if (at) { pinned++; pinAt.set(number[u], at); }
+        if (at) {
+          pinned++;
+          pinAt.set(number[u], at);
+        }
       }
-      for (let i = triStart[f]; i < triStart[f + 1]; i++) for (let q = 0; q < 3; q++) tri[n++] = number[ch.cornerUv[t.corners[3 * i + q]]];
+      for (let i = triStart[f]; i < triStart[f + 1]; i++)
+        for (let q = 0; q < 3; q++) tri[n++] = number[ch.cornerUv[t.corners[3 * i + q]]];
     }
     const p3 = new Float64Array(3 * vertex.length);
-    for (let i = 0; i < vertex.length; i++) for (let q = 0; q < 3; q++) p3[3 * i + q] = mesh.positions[3 * vertex[i] + q];
+    for (let i = 0; i < vertex.length; i++)
+      for (let q = 0; q < 3; q++) p3[3 * i + q] = mesh.positions[3 * vertex[i] + q];
     // An island counts as placed by hand while at least half of its corners are.
     const held = pinned > 0 && 2 * pinned >= corners;
-    const scaled = (p: Float64Array) => { const a = areas(p3, p, tri); if (a.uv > 0) { const k = sqrt(a.surface / a.uv); for (let i = 0; i < p.length; i++) p[i] *= k; } return p; };
+    const scaled = (p: Float64Array) => {
+      const a = areas(p3, p, tri);
+      if (a.uv > 0) {
+        const k = sqrt(a.surface / a.uv);
+        for (let i = 0; i < p.length; i++) p[i] *= k;
+      }
+      return p;
+    };
     const solved = held ? scaled(conformal({ points: p3, triangles: tri }) ?? projected(p3, tri)) : new Float64Array(0);
-    const points = (held && pinAt.size === uvs.length ? fromPins(pinAt) : conformal({ points: p3, triangles: tri, pins: held ? pinAt : undefined })) ?? projected(p3, tri);
+    const points =
+      (held && pinAt.size === uvs.length
+        ? fromPins(pinAt)
+        : conformal({ points: p3, triangles: tri, pins: held ? pinAt : undefined })) ?? projected(p3, tri);
     const sums = areas(p3, points, tri);
-    if (!held && sums.uv > 0) { const s = sqrt(sums.surface / sums.uv); for (let i = 0; i < points.length; i++) points[i] *= s; }
+    if (!held && sums.uv > 0) {
+      const s = sqrt(sums.surface / sums.uv);
+      for (let i = 0; i < points.length; i++) points[i] *= s;
+    }
     out.push({
-      faces, points, solved, triangles: tri, uvVertices: Uint32Array.from(uvs), held, pinsFound: pinned,
+      faces,
+      points,
+      solved,
+      triangles: tri,
+      uvVertices: Uint32Array.from(uvs),
+      held,
+      pinsFound: pinned,
       scaleOfHeld: held && sums.surface > 0 ? sqrt(sums.uv / sums.surface) : 0,
       needsLink: !held && shapes[k].borders > 1 && sums.spread > 2,
     });
@@ -161,34 +219,63 @@ function unfoldAll(mesh: Mesh, ch: Charts, placed: Placed | undefined, progress?
 
 function fromPins(pins: ReadonlyMap<number, readonly [number, number]>): Float64Array {
   const out = new Float64Array(2 * pins.size);
-  for (const [i, [u, v]] of pins) { out[2 * i] = u; out[2 * i + 1] = v; }
+  for (const [i, [u, v]] of pins) {
+    out[2 * i] = u;
+    out[2 * i + 1] = v;
+  }
   return out;
 }
 
 /** Where the solver finds nothing (a chart without area): the plane of the two widest axes, so that nothing is lost. */
 function projected(p: Float64Array, _tri: Uint32Array): Float64Array {
   const size = [0, 1, 2].map((k) => {
-    let lo = Infinity, hi = -Infinity;
-    for (let i = k; i < p.length; i += 3) { lo = min(lo, p[i]); hi = max(hi, p[i]); }
+    let lo = Infinity,
+      hi = -Infinity;
+    for (let i = k; i < p.length; i += 3) {
+      lo = min(lo, p[i]);
+      hi = max(hi, p[i]);
+    }
     return hi - lo;
   });
-  const drop = size.indexOf(min(...size)), a = (drop + 1) % 3, b = (drop + 2) % 3;
+  const drop = size.indexOf(min(...size)),
+    a = (drop + 1) % 3,
+    b = (drop + 2) % 3;
   const out = new Float64Array((p.length / 3) * 2);
-  for (let i = 0; i < p.length / 3; i++) { out[2 * i] = p[3 * i + a]; out[2 * i + 1] = p[3 * i + b]; }
+  for (let i = 0; i < p.length / 3; i++) {
+    out[2 * i] = p[3 * i + a];
+    out[2 * i + 1] = p[3 * i + b];
+  }
   return out;
 }
 
 function areas(p: Float64Array, uv: Float64Array, tri: Uint32Array): { surface: number; uv: number; spread: number } {
-  let surface = 0, flat = 0, lo = Infinity, hi = 0;
+  let surface = 0,
+    flat = 0,
+    lo = Infinity,
+    hi = 0;
   for (let t = 0; t < tri.length; t += 3) {
-    const a = tri[t], b = tri[t + 1], c = tri[t + 2];
-    const ux = p[3 * b] - p[3 * a], uy = p[3 * b + 1] - p[3 * a + 1], uz = p[3 * b + 2] - p[3 * a + 2];
-    const vx = p[3 * c] - p[3 * a], vy = p[3 * c + 1] - p[3 * a + 1], vz = p[3 * c + 2] - p[3 * a + 2];
+    const a = tri[t],
+      b = tri[t + 1],
+      c = tri[t + 2];
+    const ux = p[3 * b] - p[3 * a],
+      uy = p[3 * b + 1] - p[3 * a + 1],
+      uz = p[3 * b + 2] - p[3 * a + 2];
+    const vx = p[3 * c] - p[3 * a],
+      vy = p[3 * c + 1] - p[3 * a + 1],
+      vz = p[3 * c + 2] - p[3 * a + 2];
     const s = hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
-    const f = abs((uv[2 * b] - uv[2 * a]) * (uv[2 * c + 1] - uv[2 * a + 1]) - (uv[2 * b + 1] - uv[2 * a + 1]) * (uv[2 * c] - uv[2 * a])) / 2;
+    const f =
+      abs(
+        (uv[2 * b] - uv[2 * a]) * (uv[2 * c + 1] - uv[2 * a + 1]) -
+          (uv[2 * b + 1] - uv[2 * a + 1]) * (uv[2 * c] - uv[2 * a]),
+      ) / 2;
     surface += s;
     flat += f;
-    if (s > 0) { const r = sqrt(f / s); lo = min(lo, r); hi = max(hi, r); }
+    if (s > 0) {
+      const r = sqrt(f / s);
+      lo = min(lo, r);
+      hi = max(hi, r);
+    }
   }
   return { surface, uv: flat, spread: lo > 0 ? hi / lo : Infinity };
 }
@@ -202,7 +289,8 @@ function pinsByCorner(mesh: Mesh, placed: Placed): Map<number, readonly [number,
     m.set(placed.vertex[i], [placed.uv[2 * i], placed.uv[2 * i + 1]]);
   });
   const out = new Map<number, readonly [number, number]>();
-  const fk = mesh.faceKey, vk = mesh.vertexKey;
+  const fk = mesh.faceKey,
+    vk = mesh.vertexKey;
   const missing = new Set(byFace.keys());
   for (let f = 0; f < mesh.faceCount; f++) {
     const m = byFace.get(fk[f]);
@@ -217,10 +305,16 @@ function pinsByCorner(mesh: Mesh, placed: Placed): Map<number, readonly [number,
       const map = typeof layer === 'function' ? layer() : layer;
       for (const [k, m] of [...parents]) for (const part of map.get(k) ?? []) parents.set(part, m);
     }
-    for (let f = 0; f < mesh.faceCount; f++) { const m = byFace.has(fk[f]) ? undefined : parents.get(fk[f]); if (m) take(f, m); }
+    for (let f = 0; f < mesh.faceCount; f++) {
+      const m = byFace.has(fk[f]) ? undefined : parents.get(fk[f]);
+      if (m) take(f, m);
+    }
   }
   function take(f: number, m: Map<number, readonly [number, number]>): void {
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) { const at = m.get(vk[mesh.cornerVertex[c]]); if (at) out.set(c, at); }
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const at = m.get(vk[mesh.cornerVertex[c]]);
+      if (at) out.set(c, at);
+    }
   }
   return out;
 }

@@ -14,30 +14,58 @@ import { coverageOf, uvFigures } from './measure';
 import { unwrap, type UnwrapOptions } from './unwrap';
 
 const id = keyOf('t');
-const options: UnwrapOptions = { cut: new Set(), hold: new Set(), seamAngle: Math.PI / 4, size: 1024, padding: 8, density: 0, turn: true };
+const options: UnwrapOptions = {
+  cut: new Set(),
+  hold: new Set(),
+  seamAngle: Math.PI / 4,
+  size: 1024,
+  padding: 8,
+  density: 0,
+  turn: true,
+};
 const uvOf = (m: Mesh) => m.attributes.uv.data as Float32Array;
 
 describe('the Hermitian solver', () => {
   test('solves random positive definite systems, in any order', () => {
-    fc.assert(fc.property(fc.integer({ min: 1, max: 40 }), fc.integer(), (n, seed) => {
-      let s = seed | 0;
-      const random = () => { s = (Math.imul(s, 1103515245) + 12345) | 0; return ((s >>> 8) & 0xffff) / 0x8000 - 1; };
-      const m = new HermitianBuilder(n);
-      const a = Array.from({ length: n }, () => Array.from({ length: n }, () => [0, 0]));
-      for (let i = 0; i < n; i++) for (let j = 0; j < i; j++) {
-        if (random() > -0.5) continue;
-        const re = random(), im = random();
-        m.add(i, j, re, im);
-        a[i][j] = [re, im]; a[j][i] = [re, -im];
-      }
-      for (let i = 0; i < n; i++) { m.diagonal[i] = 2 * n; a[i][i] = [2 * n, 0]; }
-      const x = Array.from({ length: n }, () => [random(), random()]);
-      const br = new Float64Array(n), bm = new Float64Array(n);
-      for (let i = 0; i < n; i++) for (let j = 0; j < n; j++) { br[i] += a[i][j][0] * x[j][0] - a[i][j][1] * x[j][1]; bm[i] += a[i][j][0] * x[j][1] + a[i][j][1] * x[j][0]; }
-      const order = Int32Array.from({ length: n }, (_, i) => n - 1 - i);
-      factorHermitian(m, order)!.solve(br, bm);
-      for (let i = 0; i < n; i++) { expect(br[i]).toBeCloseTo(x[i][0], 8); expect(bm[i]).toBeCloseTo(x[i][1], 8); }
-    }), { numRuns: 60 });
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 40 }), fc.integer(), (n, seed) => {
+        let s = seed | 0;
+        const random = () => {
+          s = (Math.imul(s, 1103515245) + 12345) | 0;
+          return ((s >>> 8) & 0xffff) / 0x8000 - 1;
+        };
+        const m = new HermitianBuilder(n);
+        const a = Array.from({ length: n }, () => Array.from({ length: n }, () => [0, 0]));
+        for (let i = 0; i < n; i++)
+          for (let j = 0; j < i; j++) {
+            if (random() > -0.5) continue;
+            const re = random(),
+              im = random();
+            m.add(i, j, re, im);
+            a[i][j] = [re, im];
+            a[j][i] = [re, -im];
+          }
+        for (let i = 0; i < n; i++) {
+          m.diagonal[i] = 2 * n;
+          a[i][i] = [2 * n, 0];
+        }
+        const x = Array.from({ length: n }, () => [random(), random()]);
+        const br = new Float64Array(n),
+          bm = new Float64Array(n);
+        for (let i = 0; i < n; i++)
+          for (let j = 0; j < n; j++) {
+            br[i] += a[i][j][0] * x[j][0] - a[i][j][1] * x[j][1];
+            bm[i] += a[i][j][0] * x[j][1] + a[i][j][1] * x[j][0];
+          }
+        const order = Int32Array.from({ length: n }, (_, i) => n - 1 - i);
+        factorHermitian(m, order)!.solve(br, bm);
+        for (let i = 0; i < n; i++) {
+          expect(br[i]).toBeCloseTo(x[i][0], 8);
+          expect(bm[i]).toBeCloseTo(x[i][1], 8);
+        }
+      }),
+      { numRuns: 60 },
+    );
   });
   test('refuses what is not positive definite', () => {
     const m = new HermitianBuilder(2);
@@ -46,7 +74,8 @@ describe('the Hermitian solver', () => {
     expect(factorHermitian(m, Int32Array.from([0, 1]))).toBeUndefined();
   });
   test('nested dissection is a permutation', () => {
-    const n = 100, points = Float64Array.from({ length: 3 * n }, (_, i) => (i * 7919) % 101);
+    const n = 100,
+      points = Float64Array.from({ length: 3 * n }, (_, i) => (i * 7919) % 101);
     const order = dissectionOrder(n, points, new Int32Array(n + 1), new Int32Array(0));
     expect([...order].sort((a, b) => a - b)).toEqual(Array.from({ length: n }, (_, i) => i));
   });
@@ -54,15 +83,48 @@ describe('the Hermitian solver', () => {
 
 describe('raster', () => {
   test('triangles that share edges never share a pixel and leave none out', () => {
-    fc.assert(fc.property(fc.array(fc.tuple(fc.double({ min: 1, max: 62, noNaN: true }), fc.double({ min: 1, max: 62, noNaN: true })), { minLength: 1, maxLength: 1 }), ([[x, y]]) => {
-      const hits = new Uint8Array(64 * 64);
-      const corners = [[0, 0], [64, 0], [64, 64], [0, 64]];
-      for (let i = 0; i < 4; i++) fillTriangle(corners[i][0], corners[i][1], corners[(i + 1) % 4][0], corners[(i + 1) % 4][1], x, y, 64, 64, (row, a, b) => { for (let q = a; q <= b; q++) hits[row * 64 + q]++; });
-      expect(hits.every((h) => h === 1)).toBe(true);
-    }), { numRuns: 200 });
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.double({ min: 1, max: 62, noNaN: true }), fc.double({ min: 1, max: 62, noNaN: true })), {
+          minLength: 1,
+          maxLength: 1,
+        }),
+        ([[x, y]]) => {
+          const hits = new Uint8Array(64 * 64);
+          const corners = [
+            [0, 0],
+            [64, 0],
+            [64, 64],
+            [0, 64],
+          ];
+          for (let i = 0; i < 4; i++)
+            fillTriangle(
+              corners[i][0],
+              corners[i][1],
+              corners[(i + 1) % 4][0],
+              corners[(i + 1) % 4][1],
+              x,
+              y,
+              64,
+              64,
+              (row, a, b) => {
+                for (let q = a; q <= b; q++) hits[row * 64 + q]++;
+              },
+            );
+          expect(hits.every((h) => h === 1)).toBe(true);
+        },
+      ),
+      { numRuns: 200 },
+    );
   });
   test('coverage, overlap and outside of a square drawn twice, half out', () => {
-    const m = meshFrom([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0], [[0, 1, 2, 3], [0, 1, 2, 3]]);
+    const m = meshFrom(
+      [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0],
+      [
+        [0, 1, 2, 3],
+        [0, 1, 2, 3],
+      ],
+    );
     const square = [0.5, 0.25, 1.5, 0.25, 1.5, 0.75, 0.5, 0.75];
     const c = coverageOf(Float32Array.from([...square, ...square]), triangulate(m), 2048);
     expect(c.coverage).toBeCloseTo(0.25, 3);
@@ -82,7 +144,11 @@ describe('unwrap', () => {
     expect(f.coverage).toBeGreaterThan(0.55);
   });
   test('area on the sheet = density² × surface, for bodies that lie flat', () => {
-    for (const m of [box({ width: 3, height: 1, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id), plane({ width: 2, depth: 5, cutX: 4, cutZ: 4 }, id), cylinder({ radius: 1, topRadius: 1, height: 2, sides: 24, rows: 3, cap: 'polygon', onGround: true }, id)]) {
+    for (const m of [
+      box({ width: 3, height: 1, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id),
+      plane({ width: 2, depth: 5, cutX: 4, cutZ: 4 }, id),
+      cylinder({ radius: 1, topRadius: 1, height: 2, sides: 24, rows: 3, cap: 'polygon', onGround: true }, id),
+    ]) {
       const out = unwrap(m, options);
       const f = uvFigures(out.mesh, uvOf(out.mesh));
       const density = out.density / 1024;
@@ -94,11 +160,19 @@ describe('unwrap', () => {
     }
   });
   test('a seamless tube is slit along the shortest way; a ring that lies flat is not', () => {
-    const tube = unwrap(cylinder({ radius: 0.2, topRadius: 0.2, height: 2, sides: 16, rows: 8, cap: 'open', onGround: true }, id), options);
+    const tube = unwrap(
+      cylinder({ radius: 0.2, topRadius: 0.2, height: 2, sides: 16, rows: 8, cap: 'open', onGround: true }, id),
+      options,
+    );
     expect(tube.islands).toBe(1);
     expect(uvFigures(tube.mesh, uvOf(tube.mesh)).stretchMax).toBeLessThan(1.01);
-    const dish = unwrap(cylinder({ radius: 1, topRadius: 0.6, height: 0.02, sides: 32, rows: 1, cap: 'open', onGround: true }, id), options);
-    expect(uvFigures(dish.mesh, uvOf(dish.mesh)).texelDensityMax / uvFigures(dish.mesh, uvOf(dish.mesh)).texelDensityMin).toBeLessThan(1.1);
+    const dish = unwrap(
+      cylinder({ radius: 1, topRadius: 0.6, height: 0.02, sides: 32, rows: 1, cap: 'open', onGround: true }, id),
+      options,
+    );
+    expect(
+      uvFigures(dish.mesh, uvOf(dish.mesh)).texelDensityMax / uvFigures(dish.mesh, uvOf(dish.mesh)).texelDensityMin,
+    ).toBeLessThan(1.1);
   });
   test('marks: cut parts, hold keeps together against the angle', () => {
     const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id);
@@ -116,17 +190,28 @@ describe('unwrap', () => {
     }
   });
   test('padding: no two islands come nearer than asked', () => {
-    const m = unwrap(box({ width: 1, height: 2, depth: 3, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id), { ...options, size: 256, padding: 12 }).mesh;
-    const uv = uvOf(m), boxes = Array.from({ length: 6 }, (_, f) => {
-      const xs = [0, 1, 2, 3].map((k) => uv[2 * (4 * f + k)] * 256), ys = [0, 1, 2, 3].map((k) => uv[2 * (4 * f + k) + 1] * 256);
-      return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
-    });
-    boxes.forEach((a, i) => boxes.forEach((b, j) => {
-      if (i >= j) return;
-      const gap = Math.max(a[0] - b[2], b[0] - a[2], a[1] - b[3], b[1] - a[3]);
-      expect(gap).toBeGreaterThan(11.9);
-    }));
-    for (const b of boxes) { expect(b[0]).toBeGreaterThan(5.9); expect(b[3]).toBeLessThan(250.1); }
+    const m = unwrap(box({ width: 1, height: 2, depth: 3, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id), {
+      ...options,
+      size: 256,
+      padding: 12,
+    }).mesh;
+    const uv = uvOf(m),
+      boxes = Array.from({ length: 6 }, (_, f) => {
+        const xs = [0, 1, 2, 3].map((k) => uv[2 * (4 * f + k)] * 256),
+          ys = [0, 1, 2, 3].map((k) => uv[2 * (4 * f + k) + 1] * 256);
+        return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+      });
+    boxes.forEach((a, i) =>
+      boxes.forEach((b, j) => {
+        if (i >= j) return;
+        const gap = Math.max(a[0] - b[2], b[0] - a[2], a[1] - b[3], b[1] - a[3]);
+        expect(gap).toBeGreaterThan(11.9);
+      }),
+    );
+    for (const b of boxes) {
+      expect(b[0]).toBeGreaterThan(5.9);
+      expect(b[3]).toBeLessThan(250.1);
+    }
   });
   test('a wanted density is met exactly, or said not to fit', () => {
     const m = plane({ width: 1, depth: 1, cutX: 2, cutZ: 2 }, id);
@@ -137,9 +222,14 @@ describe('unwrap', () => {
   });
   test('what was placed by hand stays by key when the model is cut upstream; the rest keeps off it', () => {
     const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id);
-    const face = 2, s = cube.faceStart[face];
+    const face = 2,
+      s = cube.faceStart[face];
     const places = [0.6, 0.6, 0.9, 0.6, 0.9, 0.9, 0.6, 0.9];
-    const placed = { face: Array(4).fill(cube.faceKey[face]), vertex: [0, 1, 2, 3].map((k) => cube.vertexKey[cube.cornerVertex[s + k]]), uv: places };
+    const placed = {
+      face: Array(4).fill(cube.faceKey[face]),
+      vertex: [0, 1, 2, 3].map((k) => cube.vertexKey[cube.cornerVertex[s + k]]),
+      uv: places,
+    };
     const first = unwrap(cube, { ...options, placed });
     expect(Array.from(uvOf(first.mesh).subarray(2 * s, 2 * s + 8))).toEqual(places.map(Math.fround));
     expect(uvFigures(first.mesh, uvOf(first.mesh)).overlap).toBe(0);
@@ -151,25 +241,38 @@ describe('unwrap', () => {
     for (let k = 0; k < 4; k++) {
       const v = cut.vertexKey.indexOf(placed.vertex[k]);
       const corners = Array.from({ length: cut.cornerCount }, (_, c) => c).filter((c) => cut.cornerVertex[c] === v);
-      expect(corners.some((c) => Math.abs(uv[2 * c] - places[2 * k]) < 1e-6 && Math.abs(uv[2 * c + 1] - places[2 * k + 1]) < 1e-6)).toBe(true);
+      expect(
+        corners.some(
+          (c) => Math.abs(uv[2 * c] - places[2 * k]) < 1e-6 && Math.abs(uv[2 * c + 1] - places[2 * k + 1]) < 1e-6,
+        ),
+      ).toBe(true);
     }
     expect(uvFigures(again.mesh, uv).stretchMax).toBeLessThan(1.01);
   });
   test('packing keeps shapes made by hand, at one density with the rest', () => {
-    const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id), s = cube.faceStart[2];
+    const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id),
+      s = cube.faceStart[2];
     // A square drawn out to a strip, twice as long as wide.
-    const placed = { face: Array(4).fill(cube.faceKey[2]), vertex: [0, 1, 2, 3].map((k) => cube.vertexKey[cube.cornerVertex[s + k]]), uv: [0, 0, 0.8, 0, 0.8, 0.4, 0, 0.4] };
-    const out = unwrap(cube, { ...options, placed, repack: true }), f = uvFigures(out.mesh, uvOf(out.mesh));
+    const placed = {
+      face: Array(4).fill(cube.faceKey[2]),
+      vertex: [0, 1, 2, 3].map((k) => cube.vertexKey[cube.cornerVertex[s + k]]),
+      uv: [0, 0, 0.8, 0, 0.8, 0.4, 0, 0.4],
+    };
+    const out = unwrap(cube, { ...options, placed, repack: true }),
+      f = uvFigures(out.mesh, uvOf(out.mesh));
     expect(f).toMatchObject({ overlap: 0, outside: 0 });
     expect(f.stretchMax).toBeCloseTo(2, 2);
     expect(f.texelDensityMax / f.texelDensityMin).toBeCloseTo(1, 2);
   });
   test('any closed body: finite, inside, no overlap worth a pixel', () => {
-    fc.assert(fc.property(closedBody, fc.double({ min: 0.3, max: 3.2, noNaN: true }), (m, seamAngle) => {
-      const out = unwrap(m, { ...options, seamAngle });
-      const uv = uvOf(out.mesh);
-      expect(uv.every((x) => x >= 0 && x <= 1)).toBe(true);
-    }), { numRuns: 40 });
+    fc.assert(
+      fc.property(closedBody, fc.double({ min: 0.3, max: 3.2, noNaN: true }), (m, seamAngle) => {
+        const out = unwrap(m, { ...options, seamAngle });
+        const uv = uvOf(out.mesh);
+        expect(uv.every((x) => x >= 0 && x <= 1)).toBe(true);
+      }),
+      { numRuns: 40 },
+    );
   });
   test('an empty mesh and a mesh without area are no harm', () => {
     expect(unwrap(meshFrom([], []), options).islands).toBe(0);

@@ -7,7 +7,30 @@ import * as changes from '../../document/changes';
 import { History } from '../../document/history';
 import type { Change } from '../../document/history';
 import { checkDocument } from '../../document/schema';
-import { addPiece, addStep, beginMove, cancel, changePick, commandFor, commands, dragMove, focusPiece, giveMaterial, keep, makeTexture, markSeams, packAll, pickWider, placeByHand, runMove, setInHand, setMode, setPick, setStage, unfold } from './actions';
+import {
+  addPiece,
+  addStep,
+  beginMove,
+  cancel,
+  changePick,
+  commandFor,
+  commands,
+  dragMove,
+  focusPiece,
+  giveMaterial,
+  keep,
+  makeTexture,
+  markSeams,
+  packAll,
+  pickWider,
+  placeByHand,
+  runMove,
+  setInHand,
+  setMode,
+  setPick,
+  setStage,
+  unfold,
+} from './actions';
 import { session } from './session';
 import { bench } from './store';
 
@@ -19,7 +42,11 @@ const moves = () => (piece().recipe.find((s) => s.kind === 'shape')?.values.move
 /** Follows the recipe to the focused step, as the worker would. */
 async function follow(): Promise<Mesh> {
   const { step, document } = bench.get();
-  const out = await evaluate(piece().recipe, { memory: new Memory(), materials: document!.materials, upTo: step ?? undefined });
+  const out = await evaluate(piece().recipe, {
+    memory: new Memory(),
+    materials: document!.materials,
+    upTo: step ?? undefined,
+  });
   const mesh = out[out.length - 1].mesh;
   bench.set({ mesh });
   return mesh;
@@ -35,7 +62,9 @@ beforeEach(async () => {
   bench.set({ document: session.history.document, piece: 'p', ready: true });
   await follow();
 });
-afterEach(() => { checkDocument(bench.get().document); }); // whatever was done, the server would take it
+afterEach(() => {
+  checkDocument(bench.get().document);
+}); // whatever was done, the server would take it
 
 describe('moves', () => {
   test('an extrusion: one change with its step, values still open, kept by Enter, undone at once', async () => {
@@ -169,13 +198,17 @@ describe('unwrap and finish', () => {
 
   test('a colour for all, one for a face, a texture only when there is a sheet; the unwrap goes in before the colour', () => {
     session.change('materials', (d) => {
-      for (const id of ['red', 'blue']) changes.addMaterial(d, { id, name: id, color: '#112233', roughness: 0.5, metalness: 0 });
+      for (const id of ['red', 'blue'])
+        changes.addMaterial(d, { id, name: id, color: '#112233', roughness: 0.5, metalness: 0 });
     });
     setStage('finish');
     giveMaterial('red');
     setPick('face', [bench.get().mesh!.faceKey[3]]);
     giveMaterial('blue');
-    expect(piece().recipe[1].values).toMatchObject({ base: 'red', colors: [{ material: 'blue', keys: [bench.get().mesh!.faceKey[3]] }] });
+    expect(piece().recipe[1].values).toMatchObject({
+      base: 'red',
+      colors: [{ material: 'blue', keys: [bench.get().mesh!.faceKey[3]] }],
+    });
     makeTexture();
     expect(bench.get().say).toMatch(/unwrap the piece first/);
     unfold();
@@ -206,7 +239,8 @@ describe('pieces and commands', () => {
   test('no two commands share a key, and each key finds its command', () => {
     const keys = commands().flatMap((c) => (c.key ? [c.key] : []));
     expect(new Set(keys).size).toBe(keys.length);
-    const press = (key: string, more: object = {}) => commandFor({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...more } as KeyboardEvent)?.id;
+    const press = (key: string, more: object = {}) =>
+      commandFor({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...more } as KeyboardEvent)?.id;
     expect(press('x')).toBe('extrude');
     expect(press('X', { shiftKey: true })).toBe('inset');
     expect(press('z', { ctrlKey: true })).toBe('undo');

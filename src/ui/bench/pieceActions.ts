@@ -9,15 +9,38 @@ import { bench, seenPieces, workedOn } from './store';
 const say = (text: string): void => bench.set({ say: text });
 const count = (n: number, one: string): string => (n === 1 ? `a ${one}` : `${n} ${one}s`);
 
-export const pickedPieces = (): readonly string[] => { const s = bench.get(); return s.picked.length ? s.picked : s.piece ? [s.piece] : []; };
+export const pickedPieces = (): readonly string[] => {
+  const s = bench.get();
+  return s.picked.length ? s.picked : s.piece ? [s.piece] : [];
+};
 
 /** Picks whole pieces; the last is worked on. */
 export function pickPieces(ids: readonly string[], how: 'set' | 'add' | 'remove' | 'toggle' = 'set'): void {
   session.settle();
-  const s = bench.get(), had = s.picked;
-  const picked = how === 'set' ? [...ids] : how === 'add' ? [...had.filter((x) => !ids.includes(x)), ...ids] : how === 'remove' ? had.filter((x) => !ids.includes(x)) : ids.reduce<string[]>((list, id) => (list.includes(id) ? list.filter((x) => x !== id) : [...list, id]), [...had]);
+  const s = bench.get(),
+    had = s.picked;
+  const picked =
+    how === 'set'
+      ? [...ids]
+      : how === 'add'
+        ? [...had.filter((x) => !ids.includes(x)), ...ids]
+        : how === 'remove'
+          ? had.filter((x) => !ids.includes(x))
+          : ids.reduce<string[]>(
+              (list, id) => (list.includes(id) ? list.filter((x) => x !== id) : [...list, id]),
+              [...had],
+            );
   const piece = picked[picked.length - 1] ?? null;
-  bench.set({ picked, piece, step: piece === s.piece ? s.step : null, inHand: null, placing: null, pick: { kind: s.pick.kind, keys: [] }, last: null, facts: null });
+  bench.set({
+    picked,
+    piece,
+    step: piece === s.piece ? s.step : null,
+    inHand: null,
+    placing: null,
+    pick: { kind: s.pick.kind, keys: [] },
+    last: null,
+    facts: null,
+  });
   refocus();
 }
 
@@ -28,60 +51,116 @@ export function deletePieces(): void {
 
 export function copyPieces(linked: boolean): void {
   const ids = pickedPieces();
-  if (ids.length === 0) { say('Pick a piece to copy first.'); return; }
+  if (ids.length === 0) {
+    say('Pick a piece to copy first.');
+    return;
+  }
   let made: string[] = [];
-  session.change(linked ? `linked copy of ${count(ids.length, 'piece')}` : `copy ${count(ids.length, 'piece')}`, (d) => { made = changes.copyPieces(d, ids, { linked }); });
+  session.change(
+    linked ? `linked copy of ${count(ids.length, 'piece')}` : `copy ${count(ids.length, 'piece')}`,
+    (d) => {
+      made = changes.copyPieces(d, ids, { linked });
+    },
+  );
   pickPieces(made);
 }
 
 export function makeOwn(): void {
-  const s = bench.get(), ids = pickedPieces().filter((id) => s.document?.pieces.some((p) => p.id === id && p.link !== null));
-  if (ids.length === 0) { say('None of what is picked is a linked copy.'); return; }
-  session.change('make its own', (d) => { for (const id of ids) changes.makeOwn(d, id); });
+  const s = bench.get(),
+    ids = pickedPieces().filter((id) => s.document?.pieces.some((p) => p.id === id && p.link !== null));
+  if (ids.length === 0) {
+    say('None of what is picked is a linked copy.');
+    return;
+  }
+  session.change('make its own', (d) => {
+    for (const id of ids) changes.makeOwn(d, id);
+  });
 }
 
-export function mirrorCopy(o: { axis: Axis; across: 'world' | 'parent' | 'pivot'; linked: boolean; frontRear: boolean }): void {
+export function mirrorCopy(o: {
+  axis: Axis;
+  across: 'world' | 'parent' | 'pivot';
+  linked: boolean;
+  frontRear: boolean;
+}): void {
   const ids = pickedPieces();
-  if (ids.length === 0) { say('Pick what to mirror first.'); return; }
+  if (ids.length === 0) {
+    say('Pick what to mirror first.');
+    return;
+  }
   let made: string[] = [];
-  session.change(`mirrored copy of ${count(ids.length, 'piece')}`, (d) => { made = changes.mirrorPieces(d, ids, o); });
+  session.change(`mirrored copy of ${count(ids.length, 'piece')}`, (d) => {
+    made = changes.mirrorPieces(d, ids, o);
+  });
   pickPieces(made);
 }
 
 export function groupPicked(): void {
-  const ids = pickedPieces(), id = changes.newId();
+  const ids = pickedPieces(),
+    id = changes.newId();
   session.change('group', (d) => changes.groupPieces(d, ids, id, 'group'));
   pickPieces([id]);
 }
 
 export function mergePicked(): void {
-  const ids = pickedPieces(), id = changes.newId();
+  const ids = pickedPieces(),
+    id = changes.newId();
   const before = bench.get().document;
   session.change('merge pieces', (d) => changes.mergePieces(d, ids, id, changes.newId()));
   if (bench.get().document !== before) pickPieces([id]);
 }
 
 export async function splitPicked(by: 'part' | 'material' | 'set'): Promise<void> {
-  const s = bench.get(), id = s.piece, source = workedOn(s);
-  if (!id || !source || source.kind !== 'mesh' || !session.worker) { say('Pick a piece to split first.'); return; }
+  const s = bench.get(),
+    id = s.piece,
+    source = workedOn(s);
+  if (!id || !source || source.kind !== 'mesh' || !session.worker) {
+    say('Pick a piece to split first.');
+    return;
+  }
   try {
     const r = await session.worker.ask('parts', { piece: source.id, by });
     if (!('parts' in r)) return;
-    if (r.parts.length < 2) { say(by === 'part' ? `${source.name} hangs together: it is one part.` : `${source.name} has only one ${by}.`); return; }
-    if (r.parts.length > 2000) { say(`${source.name} has ${r.parts.length.toLocaleString('en')} loose parts; at most 2,000 become pieces.`); return; }
-    const names = (set: string | undefined) => (by === 'material' ? s.document!.materials.find((m) => m.id === set)?.name : set) || 'the rest';
+    if (r.parts.length < 2) {
+      say(by === 'part' ? `${source.name} hangs together: it is one part.` : `${source.name} has only one ${by}.`);
+      return;
+    }
+    if (r.parts.length > 2000) {
+      say(`${source.name} has ${r.parts.length.toLocaleString('en')} loose parts; at most 2,000 become pieces.`);
+      return;
+    }
+    const names = (set: string | undefined) =>
+      (by === 'material' ? s.document!.materials.find((m) => m.id === set)?.name : set) || 'the rest';
     let made: string[] = [];
-    session.change(`split ${source.name}`, (d) => { made = changes.splitPiece(d, id, r.parts.map((p) => ({ name: by === 'part' ? `${source.name} ${p.name}` : names(p.set), by, ...(by === 'part' ? { faces: { kind: 'face' as const, keys: p.keys } } : { set: p.set }) }))); });
+    session.change(`split ${source.name}`, (d) => {
+      made = changes.splitPiece(
+        d,
+        id,
+        r.parts.map((p) => ({
+          name: by === 'part' ? `${source.name} ${p.name}` : names(p.set),
+          by,
+          ...(by === 'part' ? { faces: { kind: 'face' as const, keys: p.keys } } : { set: p.set }),
+        })),
+      );
+    });
     pickPieces(made);
-  } catch (e) { say((e as Error).message); }
+  } catch (e) {
+    say((e as Error).message);
+  }
 }
 
 /** Picked faces as a piece of their own. */
 export function detachPicked(copy: boolean): void {
-  const s = bench.get(), piece = workedOn(s);
-  if (!piece || s.pick.kind !== 'face' || s.pick.keys.length === 0) { say('Pick the faces to detach first.'); return; }
+  const s = bench.get(),
+    piece = workedOn(s);
+  if (!piece || s.pick.kind !== 'face' || s.pick.keys.length === 0) {
+    say('Pick the faces to detach first.');
+    return;
+  }
   const ids = { piece: changes.newId(), keep: changes.newId(), move: changes.newId() };
-  const focused = piece.recipe.find((x) => x.id === s.step), shape = focused?.kind === 'shape' ? focused.id : changes.newId(), after = s.step ?? piece.upTo ?? piece.recipe[piece.recipe.length - 1]?.id;
+  const focused = piece.recipe.find((x) => x.id === s.step),
+    shape = focused?.kind === 'shape' ? focused.id : changes.newId(),
+    after = s.step ?? piece.upTo ?? piece.recipe[piece.recipe.length - 1]?.id;
   session.change(copy ? 'copy faces out' : 'detach as a piece', (d) => {
     if (focused?.kind !== 'shape') changes.addStep(d, piece.id, 'shape', shape, {}, after);
     changes.detachPiece(d, s.piece!, shape, s.pick, copy, ids);
@@ -91,42 +170,71 @@ export function detachPicked(copy: boolean): void {
 
 export const setPicked = (label: string, part: Partial<Piece>): void => {
   const ids = pickedPieces();
-  if (ids.length) session.change(label, (d) => { for (const id of ids) changes.setPiece(d, id, part); });
+  if (ids.length)
+    session.change(label, (d) => {
+      for (const id of ids) changes.setPiece(d, id, part);
+    });
 };
 
 export function toggleGhost(): void {
-  const s = bench.get(), on = !s.document?.pieces.find((p) => p.id === s.piece)?.ghost;
+  const s = bench.get(),
+    on = !s.document?.pieces.find((p) => p.id === s.piece)?.ghost;
   setPicked(on ? 'ghost' : 'no ghost', { ghost: on });
 }
 
 /** Only what is picked is seen; again: all. Nothing of this is kept in the project. */
 export function isolate(): void {
   const s = bench.get();
-  if (s.only) { bench.set({ only: null }); return; }
+  if (s.only) {
+    bench.set({ only: null });
+    return;
+  }
   const ids = pickedPieces();
-  if (!s.document || ids.length === 0) { say('Pick what to see alone first.'); return; }
+  if (!s.document || ids.length === 0) {
+    say('Pick what to see alone first.');
+    return;
+  }
   bench.set({ only: changes.withChildren(s.document, ids) });
 }
 
 export function bakePlaces(): void {
-  const s = bench.get(), ids = pickedPieces().filter((id) => s.document?.pieces.some((p) => p.id === id && p.kind === 'mesh' && p.link === null));
-  if (ids.length === 0) { say('Pick pieces with recipes of their own: groups, blueprints and linked copies have none.'); return; }
-  session.change('bake placement', (d) => { for (const id of ids) changes.bakePlacement(d, id, changes.newId()); });
+  const s = bench.get(),
+    ids = pickedPieces().filter((id) =>
+      s.document?.pieces.some((p) => p.id === id && p.kind === 'mesh' && p.link === null),
+    );
+  if (ids.length === 0) {
+    say('Pick pieces with recipes of their own: groups, blueprints and linked copies have none.');
+    return;
+  }
+  session.change('bake placement', (d) => {
+    for (const id of ids) changes.bakePlacement(d, id, changes.newId());
+  });
 }
 
 // Pivots and order in space
 
 /** The box of a piece and all in it, in the world. */
 export function worldBox(ids: readonly string[]): Bounds | null {
-  const s = bench.get(), doc = s.document;
+  const s = bench.get(),
+    doc = s.document;
   if (!doc) return null;
-  const tree = changes.withChildren(doc, ids), now = changes.worlds(doc), min: [number, number, number] = [Infinity, Infinity, Infinity], max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  const tree = changes.withChildren(doc, ids),
+    now = changes.worlds(doc),
+    min: [number, number, number] = [Infinity, Infinity, Infinity],
+    max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
   for (const p of doc.pieces) {
     const b = tree.has(p.id) && p.kind === 'mesh' ? s.shown.get(p.link ?? p.id)?.bounds : undefined;
     if (!b || b.min[0] > b.max[0]) continue;
     for (let i = 0; i < 8; i++) {
-      const at = applyPoint(now.get(p.id) ?? IDENTITY, [i & 1 ? b.max[0] : b.min[0], i & 2 ? b.max[1] : b.min[1], i & 4 ? b.max[2] : b.min[2]]);
-      for (let k = 0; k < 3; k++) { min[k] = Math.min(min[k], at[k]); max[k] = Math.max(max[k], at[k]); }
+      const at = applyPoint(now.get(p.id) ?? IDENTITY, [
+        i & 1 ? b.max[0] : b.min[0],
+        i & 2 ? b.max[1] : b.min[1],
+        i & 4 ? b.max[2] : b.min[2],
+      ]);
+      for (let k = 0; k < 3; k++) {
+        min[k] = Math.min(min[k], at[k]);
+        max[k] = Math.max(max[k], at[k]);
+      }
     }
   }
   return min[0] <= max[0] ? { min, max } : null;
@@ -134,21 +242,44 @@ export function worldBox(ids: readonly string[]): Bounds | null {
 
 /** The box of a piece in its own space, with all in it. */
 export function ownBox(id: string): Bounds | null {
-  const s = bench.get(), doc = s.document, p = doc?.pieces.find((x) => x.id === id);
+  const s = bench.get(),
+    doc = s.document,
+    p = doc?.pieces.find((x) => x.id === id);
   if (!doc || !p) return null;
-  if (p.kind === 'mesh') { const b = s.shown.get(p.link ?? p.id)?.bounds; return b && b.min[0] <= b.max[0] ? b : null; }
-  const now = changes.worlds(doc), back = invert(now.get(id) ?? IDENTITY), w = worldBox([id]);
+  if (p.kind === 'mesh') {
+    const b = s.shown.get(p.link ?? p.id)?.bounds;
+    return b && b.min[0] <= b.max[0] ? b : null;
+  }
+  const now = changes.worlds(doc),
+    back = invert(now.get(id) ?? IDENTITY),
+    w = worldBox([id]);
   if (!w) return null;
-  const min: [number, number, number] = [Infinity, Infinity, Infinity], max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < 8; i++) { const at = applyPoint(back, [i & 1 ? w.max[0] : w.min[0], i & 2 ? w.max[1] : w.min[1], i & 4 ? w.max[2] : w.min[2]]); for (let k = 0; k < 3; k++) { min[k] = Math.min(min[k], at[k]); max[k] = Math.max(max[k], at[k]); } }
+  const min: [number, number, number] = [Infinity, Infinity, Infinity],
+    max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < 8; i++) {
+    const at = applyPoint(back, [
+      i & 1 ? w.max[0] : w.min[0],
+      i & 2 ? w.max[1] : w.min[1],
+      i & 4 ? w.max[2] : w.min[2],
+    ]);
+    for (let k = 0; k < 3; k++) {
+      min[k] = Math.min(min[k], at[k]);
+      max[k] = Math.max(max[k], at[k]);
+    }
+  }
   return { min, max };
 }
 
 export type PivotTo = 'centre' | 'bottom' | 'world' | 'pick';
 
 export function movePivot(to: PivotTo): void {
-  const s = bench.get(), ids = pickedPieces(), doc = s.document;
-  if (!doc || ids.length === 0) { say('Pick a piece first.'); return; }
+  const s = bench.get(),
+    ids = pickedPieces(),
+    doc = s.document;
+  if (!doc || ids.length === 0) {
+    say('Pick a piece first.');
+    return;
+  }
   const now = changes.worlds(doc);
   const pickAt = (): Triple | null => {
     if (!s.mesh || s.pick.keys.length === 0 || !s.facts || !s.piece) return null;
@@ -157,7 +288,10 @@ export function movePivot(to: PivotTo): void {
   };
   const places = ids.flatMap((id): [string, Triple][] => {
     if (to === 'world') return [[id, [0, 0, 0]]];
-    if (to === 'pick') { const at = pickAt(); return at ? [[id, at]] : []; }
+    if (to === 'pick') {
+      const at = pickAt();
+      return at ? [[id, at]] : [];
+    }
     const b = ownBox(id);
     if (!b) return [];
     const c = [0, 1, 2].map((k) => (b.min[k] + b.max[k]) / 2) as [number, number, number];
@@ -168,13 +302,24 @@ export function movePivot(to: PivotTo): void {
     }
     return [[id, applyPoint(now.get(id) ?? IDENTITY, c)]];
   });
-  if (places.length === 0) { say(to === 'pick' ? 'Pick vertices, edges or faces for the pivot to go to.' : 'There is nothing in it yet for the pivot to go by.'); return; }
-  session.change('move the pivot', (d) => { for (const [id, at] of places) changes.setPivot(d, id, at); });
+  if (places.length === 0) {
+    say(
+      to === 'pick'
+        ? 'Pick vertices, edges or faces for the pivot to go to.'
+        : 'There is nothing in it yet for the pivot to go by.',
+    );
+    return;
+  }
+  session.change('move the pivot', (d) => {
+    for (const [id, at] of places) changes.setPivot(d, id, at);
+  });
 }
 
 /** Filled in by the view: the middle of the pick in the worked-on piece's space. */
 let pickCentre: () => [number, number, number] | null = () => null;
-export const givePickCentre = (f: typeof pickCentre): void => { pickCentre = f; };
+export const givePickCentre = (f: typeof pickCentre): void => {
+  pickCentre = f;
+};
 
 export function align(axis: Axis, value: number, pivots: boolean): void {
   const ids = pickedPieces();
@@ -182,7 +327,10 @@ export function align(axis: Axis, value: number, pivots: boolean): void {
 }
 export function distribute(axis: Axis): void {
   const ids = pickedPieces();
-  if (ids.length < 3) { say('Pick three pieces or more to spread evenly.'); return; }
+  if (ids.length < 3) {
+    say('Pick three pieces or more to spread evenly.');
+    return;
+  }
   session.change(`distribute ${count(ids.length, 'piece')}`, (d) => changes.distributePieces(d, ids, axis));
 }
 
@@ -190,16 +338,27 @@ export function distribute(axis: Axis): void {
 export function setOwnSize(id: string, axis: 0 | 1 | 2, metres: number, live: boolean): void {
   const b = ownBox(id);
   const own = b ? b.max[axis] - b.min[axis] : 0;
-  if (!(own > 0) || !(metres > 0)) { say('It has no extent along that axis to be sized.'); return; }
-  session.change('size a piece', (d) => {
-    const p = changes.pieceOf(d, id), size: [number, number, number] = [...p.place.size];
-    size[axis] = (Math.sign(size[axis]) || 1) * (metres / own);
-    changes.setPlace(d, id, { size });
-  }, live ? `size ${id} ${axis}` : undefined);
+  if (!(own > 0) || !(metres > 0)) {
+    say('It has no extent along that axis to be sized.');
+    return;
+  }
+  session.change(
+    'size a piece',
+    (d) => {
+      const p = changes.pieceOf(d, id),
+        size: [number, number, number] = [...p.place.size];
+      size[axis] = (Math.sign(size[axis]) || 1) * (metres / own);
+      changes.setPlace(d, id, { size });
+    },
+    live ? `size ${id} ${axis}` : undefined,
+  );
 }
 
 export function stepPieces(by: number): void {
-  const s = bench.get(), seen = seenPieces(s), list = s.document?.pieces.filter((p) => seen.has(p.id)) ?? [], at = list.findIndex((p) => p.id === s.piece);
+  const s = bench.get(),
+    seen = seenPieces(s),
+    list = s.document?.pieces.filter((p) => seen.has(p.id)) ?? [],
+    at = list.findIndex((p) => p.id === s.piece);
   const next = list[(at + by + list.length) % list.length];
   if (next) pickPieces([next.id]);
 }

@@ -2,7 +2,16 @@
  * Tools that are worked by clicking points: one small machine each, with a title for the line over the strip, how many points it takes,
  * and what it does with them. The view only collects points; it knows none of the tools.
  */
-import { crossCheck, levelBy, nextStation, scaleBy, sharedAxis, toPlane, type Blueprint, type Point } from '../../core/blueprint/blueprint';
+import {
+  crossCheck,
+  levelBy,
+  nextStation,
+  scaleBy,
+  sharedAxis,
+  toPlane,
+  type Blueprint,
+  type Point,
+} from '../../core/blueprint/blueprint';
 import { fitCircle, fitEllipse } from '../../core/blueprint/fit';
 import { angleAt, circleThrough, distance } from '../../core/mesh/span';
 import { formatQuantity, parseQuantity } from '../../core/recipe/quantity';
@@ -30,25 +39,47 @@ const say = (text: string): void => bench.set({ say: text });
 const units = () => bench.get().document?.units ?? 'mm';
 const show = (metres: number): string => formatQuantity(metres, 'length', units());
 
-const sheet = (id: string | null): Blueprint | undefined => bench.get().document?.pieces.find((p) => p.id === id)?.blueprint;
-const editSheet = (label: string, id: string, edit: (b: Blueprint) => void): void => session.change(label, (d) => { const b = changes.pieceOf(d, id).blueprint; if (b) edit(b); });
+const sheet = (id: string | null): Blueprint | undefined =>
+  bench.get().document?.pieces.find((p) => p.id === id)?.blueprint;
+const editSheet = (label: string, id: string, edit: (b: Blueprint) => void): void =>
+  session.change(label, (d) => {
+    const b = changes.pieceOf(d, id).blueprint;
+    if (b) edit(b);
+  });
 const pixels = (points: readonly Pointed[]): Point[] => points.map((p) => p.pixel ?? [0, 0]);
 
-const pin = (kind: Tape['kind']) => (points: readonly Pointed[]): void => { void pinTape(kind, points); };
+const pin =
+  (kind: Tape['kind']) =>
+  (points: readonly Pointed[]): void => {
+    void pinTape(kind, points);
+  };
 
 /** Ties the ends to what they were snapped to, so that the measure follows the model. */
 async function pinTape(kind: Tape['kind'], points: readonly Pointed[]): Promise<void> {
-  const s = bench.get(), ends = await Promise.all(points.map(async (p): Promise<Anchor> => {
-    const piece = s.document?.pieces.find((x) => x.id === p.piece);
-    const own = piece ? changes.toOwn(s.document!, piece.id, p.at) : p.at;
-    if (!piece || p.kind === 'free' || p.kind === 'pivot' || !session.worker) return { piece: piece?.id ?? null, kind: p.kind === 'pivot' && piece ? 'pivot' : 'free', key: 0, t: 0, at: own };
-    try {
-      const r = await session.worker.ask('anchor', { piece: piece.link ?? piece.id, kind: p.kind, at: own });
-      // A point inside a face is no element: the nearest is only taken where it is the point itself.
-      if ('key' in r && distance(r.at, own) < 1e-6 * Math.max(1, Math.hypot(...own)) + 1e-7) return { piece: piece.id, kind: p.kind, key: r.key, t: r.t, at: own };
-    } catch { /* then it stays where it is in the piece */ }
-    return { piece: piece.id, kind: 'free', key: 0, t: 0, at: own };
-  }));
+  const s = bench.get(),
+    ends = await Promise.all(
+      points.map(async (p): Promise<Anchor> => {
+        const piece = s.document?.pieces.find((x) => x.id === p.piece);
+        const own = piece ? changes.toOwn(s.document!, piece.id, p.at) : p.at;
+        if (!piece || p.kind === 'free' || p.kind === 'pivot' || !session.worker)
+          return {
+            piece: piece?.id ?? null,
+            kind: p.kind === 'pivot' && piece ? 'pivot' : 'free',
+            key: 0,
+            t: 0,
+            at: own,
+          };
+        try {
+          const r = await session.worker.ask('anchor', { piece: piece.link ?? piece.id, kind: p.kind, at: own });
+          // A point inside a face is no element: the nearest is only taken where it is the point itself.
+          if ('key' in r && distance(r.at, own) < 1e-6 * Math.max(1, Math.hypot(...own)) + 1e-7)
+            return { piece: piece.id, kind: p.kind, key: r.key, t: r.t, at: own };
+        } catch {
+          /* then it stays where it is in the piece */
+        }
+        return { piece: piece.id, kind: 'free', key: 0, t: 0, at: own };
+      }),
+    );
   session.change('pin a measure', (d) => changes.addTape(d, { id: changes.newId(), kind, ends }));
 }
 
@@ -58,105 +89,263 @@ export const offeredRound = (): typeof lastRound => lastRound;
 
 function layRound(id: string, r: { u: number; v: number; a: number; b: number; turn: number }, off: number): void {
   lastRound = { a: r.a, b: r.b, turn: r.turn };
-  editSheet(Math.abs(r.a - r.b) < 1e-9 ? 'fit a circle' : 'fit an ellipse', id, (b) => { b.rounds.push({ id: changes.newId(), u: r.u, v: r.v, a: r.a, b: r.b, turn: r.turn }); });
-  say(`${Math.abs(r.a - r.b) < 1e-9 ? `A circle of ${show(2 * r.a)} diameter` : `An ellipse of ${show(2 * r.a)} × ${show(2 * r.b)}`}${off > 1e-9 ? `; the points are off it by ${show(off)} (root mean square)` : ''}.`);
+  editSheet(Math.abs(r.a - r.b) < 1e-9 ? 'fit a circle' : 'fit an ellipse', id, (b) => {
+    b.rounds.push({ id: changes.newId(), u: r.u, v: r.v, a: r.a, b: r.b, turn: r.turn });
+  });
+  say(
+    `${Math.abs(r.a - r.b) < 1e-9 ? `A circle of ${show(2 * r.a)} diameter` : `An ellipse of ${show(2 * r.a)} × ${show(2 * r.b)}`}${off > 1e-9 ? `; the points are off it by ${show(off)} (root mean square)` : ''}.`,
+  );
 }
 
 export const POINT_TOOLS: readonly PointTool[] = [
-  { id: 'tape', title: 'Measure', hint: (n) => (n ? 'Click where it ends.' : 'Click where it begins.'), least: 2, most: 2, on: 'model', done: pin('length') },
-  { id: 'angle', title: 'Measure an angle', hint: (n) => ['Click on the first arm.', 'Click the corner.', 'Click on the second arm.'][n] ?? '', least: 3, most: 3, on: 'model', done: pin('angle') },
   {
-    id: 'diameter', title: 'Measure a diameter', hint: (n) => `Click three points on the rim, inner or outer: ${3 - n} to go.`, least: 3, most: 3, on: 'model',
-    done: (p) => { if (circleThrough(p[0].at, p[1].at, p[2].at)) pin('diameter')(p); else say('Three points on one line have no circle.'); },
+    id: 'tape',
+    title: 'Measure',
+    hint: (n) => (n ? 'Click where it ends.' : 'Click where it begins.'),
+    least: 2,
+    most: 2,
+    on: 'model',
+    done: pin('length'),
   },
   {
-    id: 'level', title: 'Level', hint: (n) => (n ? 'Click a second point that should be level with it, or above it.' : 'Click a point on a line that should be level or upright.'), least: 2, most: 2, on: 'blueprint',
+    id: 'angle',
+    title: 'Measure an angle',
+    hint: (n) => ['Click on the first arm.', 'Click the corner.', 'Click on the second arm.'][n] ?? '',
+    least: 3,
+    most: 3,
+    on: 'model',
+    done: pin('angle'),
+  },
+  {
+    id: 'diameter',
+    title: 'Measure a diameter',
+    hint: (n) => `Click three points on the rim, inner or outer: ${3 - n} to go.`,
+    least: 3,
+    most: 3,
+    on: 'model',
+    done: (p) => {
+      if (circleThrough(p[0].at, p[1].at, p[2].at)) pin('diameter')(p);
+      else say('Three points on one line have no circle.');
+    },
+  },
+  {
+    id: 'level',
+    title: 'Level',
+    hint: (n) =>
+      n
+        ? 'Click a second point that should be level with it, or above it.'
+        : 'Click a point on a line that should be level or upright.',
+    least: 2,
+    most: 2,
+    on: 'blueprint',
     done: ([p, q], id) => {
       const level = levelBy(p.pixel!, q.pixel!);
-      if (level === undefined || !id) { say('Those two points are one.'); return; }
-      editSheet('level a blueprint', id, (b) => { b.level = level; });
+      if (level === undefined || !id) {
+        say('Those two points are one.');
+        return;
+      }
+      editSheet('level a blueprint', id, (b) => {
+        b.level = level;
+      });
       say(`Turned by ${formatQuantity(level, 'angle')}.`);
     },
   },
   {
-    id: 'scale', title: 'Scale', hint: (n) => (n ? 'Click the other end.' : 'Click one end of a known distance.'), least: 2, most: 2, on: 'blueprint', asks: { label: 'In reality this is', kind: 'length' },
+    id: 'scale',
+    title: 'Scale',
+    hint: (n) => (n ? 'Click the other end.' : 'Click one end of a known distance.'),
+    least: 2,
+    most: 2,
+    on: 'blueprint',
+    asks: { label: 'In reality this is', kind: 'length' },
     done: ([p, q], id, metres) => {
       const scale = scaleBy(p.pixel!, q.pixel!, metres ?? 0);
-      if (scale === undefined || !id) { say('A scale needs two different points and a length over zero.'); return; }
-      editSheet('scale a blueprint', id, (b) => { b.scale = scale; });
+      if (scale === undefined || !id) {
+        say('A scale needs two different points and a length over zero.');
+        return;
+      }
+      editSheet('scale a blueprint', id, (b) => {
+        b.scale = scale;
+      });
       say(`One pixel is ${show(scale)}.`);
     },
   },
-  { id: 'origin', title: 'Set the origin', hint: () => 'Click the cross that is to lie at the origin.', least: 1, most: 1, on: 'blueprint', done: ([p], id) => { if (id) editSheet('set the origin of a blueprint', id, (b) => { b.origin = [p.pixel![0], p.pixel![1]]; }); } },
   {
-    id: 'cut', title: 'Cut a view out', hint: (n) => (n ? 'Let go, or click, at the opposite corner.' : 'Drag a frame round the view to cut out.'), least: 2, most: 2, on: 'blueprint',
+    id: 'origin',
+    title: 'Set the origin',
+    hint: () => 'Click the cross that is to lie at the origin.',
+    least: 1,
+    most: 1,
+    on: 'blueprint',
+    done: ([p], id) => {
+      if (id)
+        editSheet('set the origin of a blueprint', id, (b) => {
+          b.origin = [p.pixel![0], p.pixel![1]];
+        });
+    },
+  },
+  {
+    id: 'cut',
+    title: 'Cut a view out',
+    hint: (n) => (n ? 'Let go, or click, at the opposite corner.' : 'Drag a frame round the view to cut out.'),
+    least: 2,
+    most: 2,
+    on: 'blueprint',
     done: ([p, q], id) => {
-      const [a, b] = pixels([p, q]), x0 = Math.min(a[0], b[0]), y0 = Math.min(a[1], b[1]), x1 = Math.max(a[0], b[0]), y1 = Math.max(a[1], b[1]);
-      if (!id || x1 - x0 < 4 || y1 - y0 < 4) { say('That is too small to be a view.'); return; }
+      const [a, b] = pixels([p, q]),
+        x0 = Math.min(a[0], b[0]),
+        y0 = Math.min(a[1], b[1]),
+        x1 = Math.max(a[0], b[0]),
+        y1 = Math.max(a[1], b[1]);
+      if (!id || x1 - x0 < 4 || y1 - y0 < 4) {
+        say('That is too small to be a view.');
+        return;
+      }
       const made = changes.newId();
       session.change('cut a view out', (d) => changes.cutBlueprint(d, id, made, [x0, y0, x1, y1]));
       bench.set({ piece: made, picked: [made] });
     },
   },
   {
-    id: 'station-u', title: 'Mark stations across', hint: () => 'Click where a section belongs; Enter ends.', least: 1, most: 1, on: 'blueprint',
-    done: ([p], id) => { if (id && p.uv) { const [u] = p.uv; editSheet('mark a station', id, (b) => { b.stations.push({ id: changes.newId(), name: nextStation(b.stations), along: 'u', at: u }); }); begin('station-u', id); } },
+    id: 'station-u',
+    title: 'Mark stations across',
+    hint: () => 'Click where a section belongs; Enter ends.',
+    least: 1,
+    most: 1,
+    on: 'blueprint',
+    done: ([p], id) => {
+      if (id && p.uv) {
+        const [u] = p.uv;
+        editSheet('mark a station', id, (b) => {
+          b.stations.push({ id: changes.newId(), name: nextStation(b.stations), along: 'u', at: u });
+        });
+        begin('station-u', id);
+      }
+    },
   },
   {
-    id: 'station-v', title: 'Mark stations upwards', hint: () => 'Click where a section belongs; Enter ends.', least: 1, most: 1, on: 'blueprint',
-    done: ([p], id) => { if (id && p.uv) { const [, v] = p.uv; editSheet('mark a station', id, (b) => { b.stations.push({ id: changes.newId(), name: nextStation(b.stations), along: 'v', at: v }); }); begin('station-v', id); } },
+    id: 'station-v',
+    title: 'Mark stations upwards',
+    hint: () => 'Click where a section belongs; Enter ends.',
+    least: 1,
+    most: 1,
+    on: 'blueprint',
+    done: ([p], id) => {
+      if (id && p.uv) {
+        const [, v] = p.uv;
+        editSheet('mark a station', id, (b) => {
+          b.stations.push({ id: changes.newId(), name: nextStation(b.stations), along: 'v', at: v });
+        });
+        begin('station-v', id);
+      }
+    },
   },
   {
-    id: 'circle', title: 'Fit a circle', hint: (n) => (n < 3 ? `Click points on the circle: ${3 - n} more.` : 'More points make it surer; Enter fits it.'), least: 3, most: 5, on: 'blueprint',
+    id: 'circle',
+    title: 'Fit a circle',
+    hint: (n) => (n < 3 ? `Click points on the circle: ${3 - n} more.` : 'More points make it surer; Enter fits it.'),
+    least: 3,
+    most: 5,
+    on: 'blueprint',
     done: (points, id) => {
-      const b = sheet(id), c = b && fitCircle(pixels(points).map((p) => toPlane(b, p)));
-      if (!c || !id) { say('Those points lie on no circle.'); return; }
+      const b = sheet(id),
+        c = b && fitCircle(pixels(points).map((p) => toPlane(b, p)));
+      if (!c || !id) {
+        say('Those points lie on no circle.');
+        return;
+      }
       layRound(id, { u: c.u, v: c.v, a: c.radius, b: c.radius, turn: 0 }, c.off);
     },
   },
   {
-    id: 'ellipse', title: 'Fit an ellipse', hint: (n) => (n < 4 ? `Click points on the ellipse: ${4 - n} more, five for one that leans.` : 'A fifth point lets it lean; Enter fits it.'), least: 4, most: 5, on: 'blueprint',
+    id: 'ellipse',
+    title: 'Fit an ellipse',
+    hint: (n) =>
+      n < 4
+        ? `Click points on the ellipse: ${4 - n} more, five for one that leans.`
+        : 'A fifth point lets it lean; Enter fits it.',
+    least: 4,
+    most: 5,
+    on: 'blueprint',
     done: (points, id) => {
-      const b = sheet(id), e = b && fitEllipse(pixels(points).map((p) => toPlane(b, p)));
-      if (!e || !id) { say('Those points lie on no ellipse.'); return; }
+      const b = sheet(id),
+        e = b && fitEllipse(pixels(points).map((p) => toPlane(b, p)));
+      if (!e || !id) {
+        say('Those points lie on no ellipse.');
+        return;
+      }
       layRound(id, e, e.off);
     },
   },
   {
-    id: 'same', title: 'The same size again', hint: () => 'Click the middle.', least: 1, most: 1, on: 'blueprint',
+    id: 'same',
+    title: 'The same size again',
+    hint: () => 'Click the middle.',
+    least: 1,
+    most: 1,
+    on: 'blueprint',
     done: ([p], id) => {
-      if (!lastRound || !id || !p.uv) { say('Fit a circle or an ellipse first.'); return; }
+      if (!lastRound || !id || !p.uv) {
+        say('Fit a circle or an ellipse first.');
+        return;
+      }
       layRound(id, { u: p.uv[0], v: p.uv[1], ...lastRound }, 0);
       begin('same', id);
     },
   },
-  { id: 'pivot', title: 'Place the pivot', hint: () => 'Click where the pivot should be.', least: 1, most: 1, on: 'model', done: ([p]) => { const ids = bench.get().picked; session.change('move the pivot', (d) => { for (const id of ids) changes.setPivot(d, id, p.at); }); } },
+  {
+    id: 'pivot',
+    title: 'Place the pivot',
+    hint: () => 'Click where the pivot should be.',
+    least: 1,
+    most: 1,
+    on: 'model',
+    done: ([p]) => {
+      const ids = bench.get().picked;
+      session.change('move the pivot', (d) => {
+        for (const id of ids) changes.setPivot(d, id, p.at);
+      });
+    },
+  },
 ];
 
 export const pointTool = (id: string): PointTool | undefined => POINT_TOOLS.find((t) => t.id === id);
 
 /** Takes a tool in hand. Those for blueprints need one picked. */
 export function begin(tool: string, on: string | null = null): void {
-  const t = pointTool(tool), s = bench.get(), piece = on ?? s.piece;
+  const t = pointTool(tool),
+    s = bench.get(),
+    piece = on ?? s.piece;
   if (!t) return;
-  if (t.on === 'blueprint' && !sheet(piece)) { say('Pick a blueprint first.'); return; }
+  if (t.on === 'blueprint' && !sheet(piece)) {
+    say('Pick a blueprint first.');
+    return;
+  }
   bench.set({ pointing: { tool, on: t.on === 'blueprint' ? piece : null, points: [] }, handle: null, say: '' });
 }
 
 export function addPoint(p: Pointed): void {
-  const now = bench.get().pointing, t = now && pointTool(now.tool);
+  const now = bench.get().pointing,
+    t = now && pointTool(now.tool);
   if (!now || !t) return;
   const points = [...now.points, p];
-  if (points.length < t.most) { bench.set({ pointing: { ...now, points } }); return; }
+  if (points.length < t.most) {
+    bench.set({ pointing: { ...now, points } });
+    return;
+  }
   bench.set({ pointing: { ...now, points } });
   if (!t.asks) finish();
 }
 
 /** Enter: with enough points the tool does its work; with none it is put down. */
 export function finish(asked?: number): boolean {
-  const now = bench.get().pointing, t = now && pointTool(now.tool);
+  const now = bench.get().pointing,
+    t = now && pointTool(now.tool);
   if (!now || !t) return false;
-  if (now.points.length < t.least) { bench.set({ pointing: null }); return true; }
+  if (now.points.length < t.least) {
+    bench.set({ pointing: null });
+    return true;
+  }
   if (t.asks && asked === undefined) return true;
   bench.set({ pointing: null });
   t.done(now.points, now.on, asked);
@@ -165,7 +354,14 @@ export function finish(asked?: number): boolean {
 
 /** A typed length for a tool that asks for one; answers what is wrong with it. */
 export function answer(text: string): string | null {
-  try { const n = parseQuantity(text, 'length', units()); if (!(n > 0)) return 'It must be more than zero.'; finish(n); return null; } catch (e) { return (e as Error).message; }
+  try {
+    const n = parseQuantity(text, 'length', units());
+    if (!(n > 0)) return 'It must be more than zero.';
+    finish(n);
+    return null;
+  } catch (e) {
+    return (e as Error).message;
+  }
 }
 
 /** What the points so far come to, for the line over the strip. */
@@ -179,18 +375,37 @@ export function soFar(): string {
 }
 
 /** Two views of one thing: the dimension they share, measured on each, and how far they disagree. */
-export function checkViews(a: string, b: string): { axis: string; by: string; inA: number; inB: number; error: number; share: number } | string {
-  const doc = bench.get().document, p = doc?.pieces.find((x) => x.id === a), q = doc?.pieces.find((x) => x.id === b);
+export function checkViews(
+  a: string,
+  b: string,
+): { axis: string; by: string; inA: number; inB: number; error: number; share: number } | string {
+  const doc = bench.get().document,
+    p = doc?.pieces.find((x) => x.id === a),
+    q = doc?.pieces.find((x) => x.id === b);
   if (!p?.blueprint || !q?.blueprint) return 'Pick two blueprints to check against each other.';
   const shared = sharedAxis(p.blueprint.side, q.blueprint.side);
   if (!shared) return 'Those two views share no dimension: tie each to a side of its own.';
   // Stations of one name on both say it best; without them, what the two frames show is compared.
-  const common = (x: Blueprint, along: 'u' | 'v', y: Blueprint, other: 'u' | 'v') => x.stations.filter((s) => s.along === along && y.stations.some((t) => t.along === other && t.name === s.name)).map((s) => s.name);
+  const common = (x: Blueprint, along: 'u' | 'v', y: Blueprint, other: 'u' | 'v') =>
+    x.stations
+      .filter((s) => s.along === along && y.stations.some((t) => t.along === other && t.name === s.name))
+      .map((s) => s.name);
   const names = common(p.blueprint, shared.inA, q.blueprint, shared.inB);
   const length = (x: Blueprint, along: 'u' | 'v') => {
-    const at = x.stations.filter((s) => s.along === along && names.includes(s.name)).sort((m, n) => (m.name < n.name ? -1 : 1)).map((s) => s.at), [x0, y0, x1, y1] = x.frame;
+    const at = x.stations
+        .filter((s) => s.along === along && names.includes(s.name))
+        .sort((m, n) => (m.name < n.name ? -1 : 1))
+        .map((s) => s.at),
+      [x0, y0, x1, y1] = x.frame;
     return names.length >= 2 ? Math.abs(at[at.length - 1] - at[0]) : (along === 'u' ? x1 - x0 : y1 - y0) * x.scale;
   };
-  const inA = length(p.blueprint, shared.inA), inB = length(q.blueprint, shared.inB);
-  return { axis: shared.axis, by: names.length >= 2 ? `stations ${names.join(', ')}` : 'what the frames show', inA, inB, ...crossCheck(inA, inB) };
+  const inA = length(p.blueprint, shared.inA),
+    inB = length(q.blueprint, shared.inB);
+  return {
+    axis: shared.axis,
+    by: names.length >= 2 ? `stations ${names.join(', ')}` : 'what the frames show',
+    inA,
+    inB,
+    ...crossCheck(inA, inB),
+  };
 }

@@ -18,7 +18,9 @@ class Session {
   worker: BenchWorker | undefined;
   private outbox: Outbox | undefined;
   private id = '';
-  get project(): string { return this.id; }
+  get project(): string {
+    return this.id;
+  }
   private leftovers: Unsent[] = [];
   private factsFor: unknown;
   private uvTimer: ReturnType<typeof setTimeout> | undefined;
@@ -31,7 +33,9 @@ class Session {
     this.worker = worker;
     worker.onProgress = (p) => bench.set({ working: { step: p.step, share: p.share } });
     worker.onTree = (t) => bench.set((s) => ({ trees: [...s.trees.filter((x) => x.piece !== t.piece), t] }));
-    const outbox = new Outbox(id, 0, (saving, revision) => { if (this.outbox === outbox) bench.set({ saving, revision }); });
+    const outbox = new Outbox(id, 0, (saving, revision) => {
+      if (this.outbox === outbox) bench.set({ saving, revision });
+    });
     this.outbox = outbox;
     try {
       this.leftovers = await outbox.sendLeftovers();
@@ -39,8 +43,16 @@ class Session {
       if (this.outbox !== outbox) return;
       outbox.startAt(revision);
       this.history = new History(document, (c) => outbox.add(c.label, c.patches));
-      const first = document.pieces.find((p) => p.kind === 'mesh' && p.visible) ?? document.pieces.find((p) => p.kind === 'mesh');
-      bench.set({ ready: true, document: this.history.document, revision, piece: first?.id ?? null, picked: first ? [first.id] : [], saving: this.leftovers.length ? { kind: 'conflict', revision } : { kind: 'saved' } });
+      const first =
+        document.pieces.find((p) => p.kind === 'mesh' && p.visible) ?? document.pieces.find((p) => p.kind === 'mesh');
+      bench.set({
+        ready: true,
+        document: this.history.document,
+        revision,
+        piece: first?.id ?? null,
+        picked: first ? [first.id] : [],
+        saving: this.leftovers.length ? { kind: 'conflict', revision } : { kind: 'saved' },
+      });
       refocus();
     } catch (e) {
       if (this.outbox === outbox) bench.set({ failed: (e as Error).message });
@@ -56,21 +68,47 @@ class Session {
   /** Changes the document. With `live`, later changes of the same key replace this one until it settles. */
   change(label: string, edit: (d: ProjectDocument) => void, live?: string): void {
     if (!this.history) return;
-    try { this.history.change(label, edit, live); } catch (e) { bench.set({ say: (e as Error).message }); }
+    try {
+      this.history.change(label, edit, live);
+    } catch (e) {
+      bench.set({ say: (e as Error).message });
+    }
     this.publish();
   }
-  settle(): void { if (this.history?.isLive) { this.history.settle(); this.publish(); } }
-  cancel(): void { if (this.history?.isLive) { this.history.cancel(); this.publish(); } }
-  undo(): void { const l = this.history?.undo(); if (l) bench.set({ say: `Undid: ${l}`, inHand: null }); this.publish(); }
-  redo(): void { const l = this.history?.redo(); if (l) bench.set({ say: `Did again: ${l}`, inHand: null }); this.publish(); }
+  settle(): void {
+    if (this.history?.isLive) {
+      this.history.settle();
+      this.publish();
+    }
+  }
+  cancel(): void {
+    if (this.history?.isLive) {
+      this.history.cancel();
+      this.publish();
+    }
+  }
+  undo(): void {
+    const l = this.history?.undo();
+    if (l) bench.set({ say: `Undid: ${l}`, inHand: null });
+    this.publish();
+  }
+  redo(): void {
+    const l = this.history?.redo();
+    if (l) bench.set({ say: `Did again: ${l}`, inHand: null });
+    this.publish();
+  }
 
   private publish(): void {
     const h = this.history;
     if (!h) return;
     const s = bench.get();
-    const piece = h.document.pieces.some((p) => p.id === s.piece) ? s.piece : h.document.pieces.find((p) => p.kind === 'mesh')?.id ?? null;
-    const there = s.document === h.document ? s.picked : s.picked.filter((id) => h.document.pieces.some((p) => p.id === id));
-    const picked = piece !== null && !there.includes(piece) ? [piece] : there.length === s.picked.length ? s.picked : there;
+    const piece = h.document.pieces.some((p) => p.id === s.piece)
+      ? s.piece
+      : (h.document.pieces.find((p) => p.kind === 'mesh')?.id ?? null);
+    const there =
+      s.document === h.document ? s.picked : s.picked.filter((id) => h.document.pieces.some((p) => p.id === id));
+    const picked =
+      piece !== null && !there.includes(piece) ? [piece] : there.length === s.picked.length ? s.picked : there;
     bench.set({ document: h.document, canUndo: h.canUndo, canRedo: h.canRedo, piece, picked });
     refocus();
   }
@@ -81,14 +119,28 @@ class Session {
     if (!s.document || !this.worker) return;
     const textures = s.shading === 'materials' || s.textures;
     const source = workedOn(s);
-    this.worker.show(s.document, source?.kind === 'mesh' ? { piece: source.id, step: s.step } : null, textures, anchorsOf(s.document), s.mode !== 'piece' || s.stage === 'unwrap' || s.stage === 'finish', (r) => {
-      const shown = new Map(bench.get().shown);
-      for (const id of r.gone) shown.delete(id);
-      for (const p of r.shown) shown.set(p.piece, p.buffers || !shown.has(p.piece) ? p : { ...shown.get(p.piece)!, reports: p.reports });
-      const part = r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited?.mesh ? meshOf(r.edited) : null };
-      bench.set({ shown, working: null, anchors: r.anchors, ...part });
-      if (r.edited !== undefined) { this.askFacts(bench.get().pick, true); this.askUv(); }
-    }, (e) => { if (!(e instanceof WorkCancelled)) bench.set({ say: e.message, working: null }); });
+    this.worker.show(
+      s.document,
+      source?.kind === 'mesh' ? { piece: source.id, step: s.step } : null,
+      textures,
+      anchorsOf(s.document),
+      s.mode !== 'piece' || s.stage === 'unwrap' || s.stage === 'finish',
+      (r) => {
+        const shown = new Map(bench.get().shown);
+        for (const id of r.gone) shown.delete(id);
+        for (const p of r.shown)
+          shown.set(p.piece, p.buffers || !shown.has(p.piece) ? p : { ...shown.get(p.piece)!, reports: p.reports });
+        const part = r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited?.mesh ? meshOf(r.edited) : null };
+        bench.set({ shown, working: null, anchors: r.anchors, ...part });
+        if (r.edited !== undefined) {
+          this.askFacts(bench.get().pick, true);
+          this.askUv();
+        }
+      },
+      (e) => {
+        if (!(e instanceof WorkCancelled)) bench.set({ say: e.message, working: null });
+      },
+    );
   }
 
   askFacts(pick: Pick, again = false): void {
@@ -96,15 +148,33 @@ class Session {
     if (!mesh || !this.worker || (!again && this.factsFor === pick)) return;
     this.factsFor = pick;
     const { indices } = resolve(mesh, pick);
-    if (indices.length === 0) { bench.set({ facts: null }); return; }
-    const at = bench.get().document, world = (at && worlds(at).get(bench.get().piece ?? '')) ?? IDENTITY;
-    void this.worker.ask('facts', { kind: pick.kind, indices, world }).then((r) => { if ('facts' in r && this.factsFor === pick) bench.set({ facts: r.facts }); }, () => undefined);
+    if (indices.length === 0) {
+      bench.set({ facts: null });
+      return;
+    }
+    const at = bench.get().document,
+      world = (at && worlds(at).get(bench.get().piece ?? '')) ?? IDENTITY;
+    void this.worker.ask('facts', { kind: pick.kind, indices, world }).then(
+      (r) => {
+        if ('facts' in r && this.factsFor === pick) bench.set({ facts: r.facts });
+      },
+      () => undefined,
+    );
   }
 
   private askUv(): void {
     clearTimeout(this.uvTimer);
     if (bench.get().stage !== 'unwrap') return;
-    this.uvTimer = setTimeout(() => void this.worker?.ask('uv', {}).then((r) => { if ('uv' in r) bench.set({ uv: r.uv }); }, () => undefined), 60);
+    this.uvTimer = setTimeout(
+      () =>
+        void this.worker?.ask('uv', {}).then(
+          (r) => {
+            if ('uv' in r) bench.set({ uv: r.uv });
+          },
+          () => undefined,
+        ),
+      60,
+    );
   }
 
   /** The other window's work: everything here that was not saved is let go. */
@@ -121,7 +191,9 @@ class Session {
       for (const l of this.leftovers) doc = applyChange(doc, l.patches);
     }
     if (!doc) return;
-    const copy = await api<ShelfEntry>(`/api/projects/${this.id}/copy`, { json: { name: `${doc.name} (mine)`, document: doc } });
+    const copy = await api<ShelfEntry>(`/api/projects/${this.id}/copy`, {
+      json: { name: `${doc.name} (mine)`, document: doc },
+    });
     await this.outbox?.forgetLeftovers();
     location.href = `/bench/${copy.id}`;
   }
@@ -129,12 +201,18 @@ class Session {
 
 /** The step to work in, by the stage: where by-hand edits, seams or colours are kept. */
 export function refocus(): void {
-  const s = bench.get(), piece = workedOn(s);
-  if (!piece) { bench.set({ step: null }); session.refresh(); return; }
+  const s = bench.get(),
+    piece = workedOn(s);
+  if (!piece) {
+    bench.set({ step: null });
+    session.refresh();
+    return;
+  }
   const end = piece.upTo === null ? piece.recipe.length : piece.recipe.findIndex((x) => x.id === piece.upTo) + 1;
   const followed = piece.recipe.slice(0, end);
   const wanted = s.stage === 'unwrap' ? 'unwrap' : s.stage === 'finish' ? 'color' : 'shape';
-  if (!(s.step && followed.some((x) => x.id === s.step))) bench.set({ step: followed.findLast((x) => x.kind === wanted)?.id ?? null });
+  if (!(s.step && followed.some((x) => x.id === s.step)))
+    bench.set({ step: followed.findLast((x) => x.kind === wanted)?.id ?? null });
   session.refresh();
 }
 
@@ -142,8 +220,12 @@ export const session = new Session();
 
 /** The elements that pinned measures hold on to. */
 function anchorsOf(doc: ProjectDocument): AskedAnchor[] {
-  return doc.tapes.flatMap((t) => t.ends.flatMap((e, i): AskedAnchor[] => {
-    const p = e.piece === null ? undefined : doc.pieces.find((x) => x.id === e.piece);
-    return p && (e.kind === 'vertex' || e.kind === 'edge' || e.kind === 'face') ? [{ name: `${t.id}/${i}`, piece: p.link ?? p.id, kind: e.kind, key: e.key, t: e.t }] : [];
-  }));
+  return doc.tapes.flatMap((t) =>
+    t.ends.flatMap((e, i): AskedAnchor[] => {
+      const p = e.piece === null ? undefined : doc.pieces.find((x) => x.id === e.piece);
+      return p && (e.kind === 'vertex' || e.kind === 'edge' || e.kind === 'face')
+        ? [{ name: `${t.id}/${i}`, piece: p.link ?? p.id, kind: e.kind, key: e.key, t: e.t }]
+        : [];
+    }),
+  );
 }

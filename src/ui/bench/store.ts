@@ -13,31 +13,89 @@ import type { Arrival } from './gather/arrivals';
 import type { SavingState } from '../saving/outbox';
 
 export type Stage = 'gather' | 'shape' | 'unwrap' | 'finish' | 'stage' | 'ship';
-export const STAGES: readonly (readonly [Stage, string])[] = [['gather', 'Gather'], ['shape', 'Shape'], ['unwrap', 'Unwrap'], ['finish', 'Finish'], ['stage', 'Stage'], ['ship', 'Ship']];
+export const STAGES: readonly (readonly [Stage, string])[] = [
+  ['gather', 'Gather'],
+  ['shape', 'Shape'],
+  ['unwrap', 'Unwrap'],
+  ['finish', 'Finish'],
+  ['stage', 'Stage'],
+  ['ship', 'Ship'],
+];
 
 export type Shading = 'clay' | 'lines' | 'xray' | 'materials' | 'checker';
-export const SHADINGS: readonly (readonly [Shading, string])[] = [['clay', 'clay with edges'], ['lines', 'lines only'], ['xray', 'x-ray'], ['materials', 'materials'], ['checker', 'checker']];
+export const SHADINGS: readonly (readonly [Shading, string])[] = [
+  ['clay', 'clay with edges'],
+  ['lines', 'lines only'],
+  ['xray', 'x-ray'],
+  ['materials', 'materials'],
+  ['checker', 'checker'],
+];
 
 export type ViewName = 'Persp' | 'Front' | 'Back' | 'Side' | 'Left' | 'Top' | 'Bottom';
 /** The other way round. */
-export const OPPOSITE: Readonly<Partial<Record<ViewName, ViewName>>> = { Front: 'Back', Back: 'Front', Side: 'Left', Left: 'Side', Top: 'Bottom', Bottom: 'Top' };
+export const OPPOSITE: Readonly<Partial<Record<ViewName, ViewName>>> = {
+  Front: 'Back',
+  Back: 'Front',
+  Side: 'Left',
+  Left: 'Side',
+  Top: 'Bottom',
+  Bottom: 'Top',
+};
 export type Handle = 'move' | 'turn' | 'size';
 export type PickMode = 'piece' | PickKind;
 
-export interface SnapKinds { grid: boolean; vertex: boolean; middle: boolean; edge: boolean; face: boolean; pivot: boolean; texel: boolean }
-export interface Snap { move: number; turn: number; on: boolean; kinds: SnapKinds }
+export interface SnapKinds {
+  grid: boolean;
+  vertex: boolean;
+  middle: boolean;
+  edge: boolean;
+  face: boolean;
+  pivot: boolean;
+  texel: boolean;
+}
+export interface Snap {
+  move: number;
+  turn: number;
+  on: boolean;
+  kinds: SnapKinds;
+}
 
 export type AxesOf = 'world' | 'parent' | 'own' | 'view' | 'surface';
 export type AboutWhat = 'pivot' | 'pick' | 'origin' | 'each';
 
 /** Pieces being moved, turned or sized: from where they began, by these values along these axes. */
-export interface Placing { id: string; handle: Handle; ids: readonly string[]; values: { x: number; y: number; z: number; angle: number }; axis: readonly [number, number, number]; frame: Affine; about: readonly [number, number, number] | 'each'; fresh: boolean; /** What of it is in the document as a change of its own. */ done: { x: number; y: number; z: number; angle: number } | null }
+export interface Placing {
+  id: string;
+  handle: Handle;
+  ids: readonly string[];
+  values: { x: number; y: number; z: number; angle: number };
+  axis: readonly [number, number, number];
+  frame: Affine;
+  about: readonly [number, number, number] | 'each';
+  fresh: boolean;
+  /** What of it is in the document as a change of its own. */ done: {
+    x: number;
+    y: number;
+    z: number;
+    angle: number;
+  } | null;
+}
 
 /** A point that was clicked: in the world, on a blueprint's picture, and what it was snapped to. */
-export interface Pointed { at: [number, number, number]; piece: string | null; kind: 'vertex' | 'edge' | 'face' | 'pivot' | 'free'; pixel?: [number, number]; uv?: [number, number] }
+export interface Pointed {
+  at: [number, number, number];
+  piece: string | null;
+  kind: 'vertex' | 'edge' | 'face' | 'pivot' | 'free';
+  pixel?: [number, number];
+  uv?: [number, number];
+}
 
 /** A tool that is worked by clicking points: which, on what, and the points so far. */
-export interface Pointing { tool: string; on: string | null; points: readonly Pointed[] }
+export interface Pointing {
+  tool: string;
+  on: string | null;
+  points: readonly Pointed[];
+}
 
 export interface BenchState {
   ready: boolean;
@@ -97,19 +155,70 @@ export interface BenchState {
 }
 
 const initial: BenchState = {
-  ready: false, failed: '', document: undefined, saving: { kind: 'saved' }, revision: 0, canUndo: undefined, canRedo: undefined, stage: 'shape', piece: null, picked: [], only: null, step: null,
-  mode: 'face', pick: { kind: 'face', keys: [] }, last: null, inHand: null, handle: null, axes: 'world', about: 'pick', soft: 0, falloff: 'smooth', pivoting: false, surface: [0, 1, 0], placing: null, pointing: null, wall: null, four: false, textures: false, shading: 'clay', view: 'Persp',
-  snap: { move: 0.001, turn: (5 * Math.PI) / 180, on: false, kinds: { grid: true, vertex: true, middle: true, edge: false, face: true, pivot: true, texel: false } }, arrivals: [], drawer: false, anchors: {}, trees: [],
-  panels: true, search: false, keysHelp: false, say: '', shown: new Map(), edited: null, mesh: null, facts: null, uv: null, working: null,
+  ready: false,
+  failed: '',
+  document: undefined,
+  saving: { kind: 'saved' },
+  revision: 0,
+  canUndo: undefined,
+  canRedo: undefined,
+  stage: 'shape',
+  piece: null,
+  picked: [],
+  only: null,
+  step: null,
+  mode: 'face',
+  pick: { kind: 'face', keys: [] },
+  last: null,
+  inHand: null,
+  handle: null,
+  axes: 'world',
+  about: 'pick',
+  soft: 0,
+  falloff: 'smooth',
+  pivoting: false,
+  surface: [0, 1, 0],
+  placing: null,
+  pointing: null,
+  wall: null,
+  four: false,
+  textures: false,
+  shading: 'clay',
+  view: 'Persp',
+  snap: {
+    move: 0.001,
+    turn: (5 * Math.PI) / 180,
+    on: false,
+    kinds: { grid: true, vertex: true, middle: true, edge: false, face: true, pivot: true, texel: false },
+  },
+  arrivals: [],
+  drawer: false,
+  anchors: {},
+  trees: [],
+  panels: true,
+  search: false,
+  keysHelp: false,
+  say: '',
+  shown: new Map(),
+  edited: null,
+  mesh: null,
+  facts: null,
+  uv: null,
+  working: null,
 };
 
 export const useBench = create<BenchState>()(() => initial);
 export const bench = { get: useBench.getState, set: useBench.setState, reset: () => useBench.setState(initial, true) };
 
-export const meshOf = ({ mesh }: Edited): Mesh => new Mesh({
-  ...mesh!,
-  attributes: { ...(mesh!.uv ? { uv: { domain: 'corner', width: 2, data: mesh!.uv } } : {}), ...(mesh!.slot ? { material: { domain: 'face', width: 1, data: mesh!.slot } } : {}), ...(mesh!.group ? { group: { domain: 'face', width: 1, data: mesh!.group } } : {}) },
-});
+export const meshOf = ({ mesh }: Edited): Mesh =>
+  new Mesh({
+    ...mesh!,
+    attributes: {
+      ...(mesh!.uv ? { uv: { domain: 'corner', width: 2, data: mesh!.uv } } : {}),
+      ...(mesh!.slot ? { material: { domain: 'face', width: 1, data: mesh!.slot } } : {}),
+      ...(mesh!.group ? { group: { domain: 'face', width: 1, data: mesh!.group } } : {}),
+    },
+  });
 
 /** The piece whose recipe is worked on: the picked one, or what it is linked to. */
 export function workedOn(s: Pick2<BenchState, 'document' | 'piece'>): Piece | undefined {
@@ -118,7 +227,8 @@ export function workedOn(s: Pick2<BenchState, 'document' | 'piece'>): Piece | un
 }
 type Pick2<T, K extends keyof T> = { [P in K]: T[P] };
 
-let seenFor: [unknown, unknown] = [null, null], seenNow: ReadonlySet<string> = new Set();
+let seenFor: [unknown, unknown] = [null, null],
+  seenNow: ReadonlySet<string> = new Set();
 /** What is seen: shown, in groups that are shown, and not left out by isolating others. */
 export function seenPieces(s: Pick2<BenchState, 'document' | 'only'>): ReadonlySet<string> {
   if (seenFor[0] !== s.document?.pieces || seenFor[1] !== s.only) {

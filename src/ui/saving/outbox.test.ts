@@ -9,8 +9,14 @@ const until = async (test: () => boolean) => {
 };
 
 type Answer = () => Promise<Response>;
-const ok = (revision: number): Answer => async () => Response.json({ revision });
-const refuse = (status: number, body: object = { error: 'No.' }): Answer => async () => Response.json(body, { status });
+const ok =
+  (revision: number): Answer =>
+  async () =>
+    Response.json({ revision });
+const refuse =
+  (status: number, body: object = { error: 'No.' }): Answer =>
+  async () =>
+    Response.json(body, { status });
 const lost: Answer = () => Promise.reject(new TypeError('fetch failed'));
 
 let sent: { base: number; id: string; label: string; patches: Patch[] }[];
@@ -26,13 +32,19 @@ function outbox(answers: Answer[], revision = 0): Outbox {
   return new Outbox('p', revision, (s) => states.push(s));
 }
 const real = globalThis.fetch;
-afterAll(() => { globalThis.fetch = real; });
+afterAll(() => {
+  globalThis.fetch = real;
+});
 
 test('changes go one at a time, in order, each on the revision before it', async () => {
   const box = outbox([ok(8), ok(9), ok(10)], 7);
   for (const name of ['a', 'b', 'c']) box.add(name, rename(name));
   await until(() => states.at(-1)?.kind === 'saved');
-  expect(sent.map((s) => [s.label, s.base])).toEqual([['a', 7], ['b', 8], ['c', 9]]);
+  expect(sent.map((s) => [s.label, s.base])).toEqual([
+    ['a', 7],
+    ['b', 8],
+    ['c', 9],
+  ]);
   expect(new Set(sent.map((s) => s.id)).size).toBe(3);
   expect(box.unsent).toEqual([]);
 });

@@ -7,7 +7,13 @@ export const dynamic = 'force-dynamic';
 
 export const GET = (): Promise<Response> => answer(async () => ({ items: await listItems(database()) }));
 
-export const POST = (request: Request): Promise<Response> => answer(async () => {
-  const v = itemSchema.validateSync(await jsonOf(request), { strict: true });
-  return addItem(database(), { kind: v.kind as LibraryKind, name: v.name, tags: v.tags, content: v.content as unknown as LibraryContent });
-});
+export const POST = (request: Request): Promise<Response> =>
+  answer(async () => {
+    const v = itemSchema.validateSync(await jsonOf(request), { strict: true });
+    return addItem(database(), {
+      kind: v.kind as LibraryKind,
+      name: v.name,
+      tags: v.tags,
+      content: v.content as unknown as LibraryContent,
+    });
+  });

@@ -9,7 +9,8 @@ export const dynamic = 'force-dynamic';
 
 export const GET = (): Promise<Response> => answer(async () => ({ projects: await listProjects(database()) }));
 
-export const POST = (request: Request): Promise<Response> => answer(async () => {
-  const v = newProjectSchema.validateSync(await jsonOf(request, 10_000), { strict: true });
-  return createProject(database(), newProject(v.name.trim(), v.purpose as Purpose, v.units as LengthUnit));
-});
+export const POST = (request: Request): Promise<Response> =>
+  answer(async () => {
+    const v = newProjectSchema.validateSync(await jsonOf(request, 10_000), { strict: true });
+    return createProject(database(), newProject(v.name.trim(), v.purpose as Purpose, v.units as LengthUnit));
+  });

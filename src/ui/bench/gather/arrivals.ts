@@ -27,7 +27,8 @@ export interface Arrival {
 const MOST = 512 * 1024 * 1024;
 const workers = new Map<string, Worker>();
 
-const update = (id: string, part: Partial<Arrival>): void => bench.set((s) => ({ arrivals: s.arrivals.map((a) => (a.id === id ? { ...a, ...part } : a)) }));
+const update = (id: string, part: Partial<Arrival>): void =>
+  bench.set((s) => ({ arrivals: s.arrivals.map((a) => (a.id === id ? { ...a, ...part } : a)) }));
 
 export function stopArrival(id: string): void {
   workers.get(id)?.terminate();
@@ -35,17 +36,35 @@ export function stopArrival(id: string): void {
   update(id, { state: 'stopped' });
 }
 
-export const forgetArrival = (id: string): void => bench.set((s) => ({ arrivals: s.arrivals.filter((a) => a.id !== id) }));
+export const forgetArrival = (id: string): void =>
+  bench.set((s) => ({ arrivals: s.arrivals.filter((a) => a.id !== id) }));
 
 /** Everything of one drop. `curves`: drawings come in as curves rather than as blueprints. */
 export async function importFiles(files: File[], curves = false): Promise<void> {
   if (files.length === 0) return;
-  const id = changes.newId(), refused: string[] = [], read: [string, Uint8Array<ArrayBuffer>][] = [];
-  const arrival: Arrival = { id, names: files.length === 1 ? files[0].name : `${files[0].name} and ${files.length - 1} more`, state: 'reading', file: files[0].name, share: 0, reports: [], notes: [], refused, drawings: [] };
+  const id = changes.newId(),
+    refused: string[] = [],
+    read: [string, Uint8Array<ArrayBuffer>][] = [];
+  const arrival: Arrival = {
+    id,
+    names: files.length === 1 ? files[0].name : `${files[0].name} and ${files.length - 1} more`,
+    state: 'reading',
+    file: files[0].name,
+    share: 0,
+    reports: [],
+    notes: [],
+    refused,
+    drawings: [],
+  };
   bench.set((s) => ({ arrivals: [arrival, ...s.arrivals].slice(0, 12), say: `Reading ${arrival.names} …` }));
   for (const f of files) {
     if (f.size > MOST) refused.push(`${f.name} is larger than 512 MB, the most that can be brought in.`);
-    else try { read.push([f.name, new Uint8Array(await f.arrayBuffer())]); } catch { refused.push(`${f.name} could not be read from the disk.`); }
+    else
+      try {
+        read.push([f.name, new Uint8Array(await f.arrayBuffer())]);
+      } catch {
+        refused.push(`${f.name} could not be read from the disk.`);
+      }
   }
   try {
     const drop = await readInWorker(id, read);
@@ -53,7 +72,10 @@ export async function importFiles(files: File[], curves = false): Promise<void> 
     update(id, { state: 'keeping', share: 0.9, refused: drop.refused });
     await keep(id, drop, curves);
   } catch (e) {
-    if (bench.get().arrivals.find((a) => a.id === id)?.state === 'stopped') { bench.set({ say: `${arrival.names} was left outside.` }); return; }
+    if (bench.get().arrivals.find((a) => a.id === id)?.state === 'stopped') {
+      bench.set({ say: `${arrival.names} was left outside.` });
+      return;
+    }
     update(id, { state: 'failed', refused: [...refused, (e as Error).message] });
     bench.set({ say: (e as Error).message });
   }
@@ -63,24 +85,49 @@ function readInWorker(id: string, files: [string, Uint8Array<ArrayBuffer>][]): P
   return new Promise((resolve, reject) => {
     const worker = new Worker(new URL('../../../workers/intake.worker.ts', import.meta.url), { type: 'module' });
     workers.set(id, worker);
-    const end = () => { worker.terminate(); workers.delete(id); };
-    worker.onmessage = (e: MessageEvent<IntakeMessage>) => {
-      if ('progress' in e.data) { update(id, e.data.progress); return; }
-      end();
-      if ('done' in e.data) resolve(e.data.done); else reject(new Error(e.data.failed));
+    const end = () => {
+      worker.terminate();
+      workers.delete(id);
     };
-    worker.onerror = (e) => { end(); reject(new Error(e.message || 'The reader stopped: there may not be enough memory for a file of this size.')); };
-    worker.postMessage(files, files.map(([, b]) => b.buffer));
+    worker.onmessage = (e: MessageEvent<IntakeMessage>) => {
+      if ('progress' in e.data) {
+        update(id, e.data.progress);
+        return;
+      }
+      end();
+      if ('done' in e.data) resolve(e.data.done);
+      else reject(new Error(e.data.failed));
+    };
+    worker.onerror = (e) => {
+      end();
+      reject(new Error(e.message || 'The reader stopped: there may not be enough memory for a file of this size.'));
+    };
+    worker.postMessage(
+      files,
+      files.map(([, b]) => b.buffer),
+    );
   });
 }
 
-const keepBlob = async (bytes: Uint8Array, type = 'application/octet-stream'): Promise<string> => (await api<{ sha: string }>('/api/blobs', { body: new Blob([bytes as Uint8Array<ArrayBuffer>]), headers: { 'Content-Type': type } })).sha;
+const keepBlob = async (bytes: Uint8Array, type = 'application/octet-stream'): Promise<string> =>
+  (
+    await api<{ sha: string }>('/api/blobs', {
+      body: new Blob([bytes as Uint8Array<ArrayBuffer>]),
+      headers: { 'Content-Type': type },
+    })
+  ).sha;
 
 /** Stores the files, then puts everything into the document by one change. */
 async function keep(id: string, drop: ReadDrop, curves: boolean): Promise<void> {
-  const edits: ((d: changes.Draft) => void)[] = [], reports: Arrival['reports'] = [], notes: string[] = [], drawings: Arrival['drawings'] = [], touched: string[] = [];
+  const edits: ((d: changes.Draft) => void)[] = [],
+    reports: Arrival['reports'] = [],
+    notes: string[] = [],
+    drawings: Arrival['drawings'] = [],
+    touched: string[] = [];
   for (const m of drop.models) {
-    const sha = await keepBlob(m.stored), images = new Map<number, string>(), blobs = await Promise.all(m.images.map((i) => keepBlob(i.bytes, i.mime)));
+    const sha = await keepBlob(m.stored),
+      images = new Map<number, string>(),
+      blobs = await Promise.all(m.images.map((i) => keepBlob(i.bytes, i.mime)));
     m.images.forEach((_, n) => images.set(n, changes.newId()));
     // The bench worker gets the bytes themselves: it need not fetch what was here a moment ago.
     await session.worker?.ask('keep', { sha, bytes: m.stored }, [m.stored.buffer as ArrayBuffer]);
@@ -92,31 +139,71 @@ async function keep(id: string, drop: ReadDrop, curves: boolean): Promise<void> 
   for (const p of drop.pictures) {
     if (p.kind === 'svg' && curves) {
       const model = await asCurves(p);
-      if (model) { edits.push(model.edit); touched.push(model.piece); notes.push(`${p.name} came in as curves.`); }
+      if (model) {
+        edits.push(model.edit);
+        touched.push(model.piece);
+        notes.push(`${p.name} came in as curves.`);
+      }
       continue;
     }
     try {
-      const shown = p.kind === 'image' ? await decoded(p) : await rasterise(p), sha = await keepBlob(shown.bytes, shown.mime), image = changes.newId(), piece = changes.newId();
+      const shown = p.kind === 'image' ? await decoded(p) : await rasterise(p),
+        sha = await keepBlob(shown.bytes, shown.mime),
+        image = changes.newId(),
+        piece = changes.newId();
       if (p.kind === 'svg') drawings.push({ name: p.name, bytes: p.bytes });
       // Several stand beside each other, not in one place.
       const aside = 1.1 * notes.length;
       touched.push(piece);
-      notes.push(`${p.name}: a blueprint, ${shown.width} × ${shown.height} px${p.kind === 'pdf' ? ' (its first page)' : ''}. True it up to give it its scale.`);
+      notes.push(
+        `${p.name}: a blueprint, ${shown.width} × ${shown.height} px${p.kind === 'pdf' ? ' (its first page)' : ''}. True it up to give it its scale.`,
+      );
       edits.push((d) => {
-        changes.addImage(d, { id: image, name: p.name, blob: sha, mime: shown.mime, width: shown.width, height: shown.height, bits: 8, use: 'picture' });
-        changes.addBlueprint(d, piece, p.name.replace(/\.[^.]*$/, ''), newBlueprint(image, shown.width, shown.height), sideTurn('front'));
+        changes.addImage(d, {
+          id: image,
+          name: p.name,
+          blob: sha,
+          mime: shown.mime,
+          width: shown.width,
+          height: shown.height,
+          bits: 8,
+          use: 'picture',
+        });
+        changes.addBlueprint(
+          d,
+          piece,
+          p.name.replace(/\.[^.]*$/, ''),
+          newBlueprint(image, shown.width, shown.height),
+          sideTurn('front'),
+        );
         if (aside) changes.setPlace(d, piece, { at: [aside, 0, 0] });
       });
-    } catch (e) { drop.refused.push((e as Error).message); }
+    } catch (e) {
+      drop.refused.push((e as Error).message);
+    }
   }
   for (const h of drop.heights) {
-    const sha = await keepBlob(h.bytes, h.mime), image = changes.newId();
+    const sha = await keepBlob(h.bytes, h.mime),
+      image = changes.newId();
     notes.push(`${h.name}: heights, ${h.width} × ${h.height} at ${h.bits} bits, kept among the project’s pictures.`);
-    edits.push((d) => changes.addImage(d, { id: image, name: h.name, blob: sha, mime: h.mime, width: h.width, height: h.height, bits: h.bits, use: 'height' }));
+    edits.push((d) =>
+      changes.addImage(d, {
+        id: image,
+        name: h.name,
+        blob: sha,
+        mime: h.mime,
+        width: h.width,
+        height: h.height,
+        bits: h.bits,
+        use: 'height',
+      }),
+    );
   }
   if (edits.length) {
     const what = drop.models[0]?.name ?? drop.pictures[0]?.name ?? drop.heights[0]?.name ?? 'files';
-    session.change(`bring in ${what}`, (d) => { for (const e of edits) e(d); });
+    session.change(`bring in ${what}`, (d) => {
+      for (const e of edits) e(d);
+    });
     const first = touched.find((t) => bench.get().document?.pieces.some((p) => p.id === t && p.kind !== 'group'));
     if (first) focusPiece(first);
   }
@@ -127,69 +214,177 @@ async function keep(id: string, drop: ReadDrop, curves: boolean): Promise<void> 
 function summary(reports: Arrival['reports'], notes: readonly string[], refused: readonly string[]): string {
   const said: string[] = [];
   for (const r of reports) {
-    const w = r.warnings, faces = r.pieces.reduce((n, p) => n + p.faces, 0);
-    said.push(`${r.file}: ${r.pieces.length} ${r.pieces.length === 1 ? 'piece' : 'pieces'}, ${faces.toLocaleString('en')} faces.${w.length ? ` ${w[0]}${w.length > 1 ? ` And ${w.length - 1} more.` : ''}` : ''}`);
+    const w = r.warnings,
+      faces = r.pieces.reduce((n, p) => n + p.faces, 0);
+    said.push(
+      `${r.file}: ${r.pieces.length} ${r.pieces.length === 1 ? 'piece' : 'pieces'}, ${faces.toLocaleString('en')} faces.${w.length ? ` ${w[0]}${w.length > 1 ? ` And ${w.length - 1} more.` : ''}` : ''}`,
+    );
   }
   const all = [...said, ...notes, ...refused];
   return all.length > 2 ? `${all.slice(0, 2).join(' ')} And ${all.length - 2} more: see Gather.` : all.join(' ');
 }
 
-function bringModel(d: changes.Draft, m: ReadModel, sha: string, ids: readonly string[], blobs: readonly string[], images: ReadonlyMap<number, string>): void {
-  m.images.forEach((im, n) => changes.addImage(d, { id: images.get(n)!, name: im.name, blob: blobs[n], mime: im.mime, width: im.width, height: im.height, bits: 8, use: 'picture' }));
+function bringModel(
+  d: changes.Draft,
+  m: ReadModel,
+  sha: string,
+  ids: readonly string[],
+  blobs: readonly string[],
+  images: ReadonlyMap<number, string>,
+): void {
+  m.images.forEach((im, n) =>
+    changes.addImage(d, {
+      id: images.get(n)!,
+      name: im.name,
+      blob: blobs[n],
+      mime: im.mime,
+      width: im.width,
+      height: im.height,
+      bits: 8,
+      use: 'picture',
+    }),
+  );
   const slots = new Map<string, string>();
   for (const x of m.materials) {
-    const own = changes.newId(), color = x.colorImage === undefined ? undefined : images.get(x.colorImage), surface = x.surfaceImage === undefined ? undefined : images.get(x.surfaceImage);
+    const own = changes.newId(),
+      color = x.colorImage === undefined ? undefined : images.get(x.colorImage),
+      surface = x.surfaceImage === undefined ? undefined : images.get(x.surfaceImage);
     slots.set(x.id, own);
-    changes.addMaterial(d, { id: own, name: x.name, color: x.color, roughness: x.roughness, metalness: x.metalness, ...(color || surface ? { maps: { ...(color ? { color } : {}), ...(surface ? { surface } : {}) } } : {}) });
+    changes.addMaterial(d, {
+      id: own,
+      name: x.name,
+      color: x.color,
+      roughness: x.roughness,
+      metalness: x.metalness,
+      ...(color || surface ? { maps: { ...(color ? { color } : {}), ...(surface ? { surface } : {}) } } : {}),
+    });
   }
   // Several pieces at the top stand in a group with the file's name.
-  const tops = m.pieces.filter((p) => p.parent < 0).length, root = tops > 1 ? changes.newId() : null;
+  const tops = m.pieces.filter((p) => p.parent < 0).length,
+    root = tops > 1 ? changes.newId() : null;
   if (root) changes.addGroup(d, root, m.name.replace(/\.[^.]*$/, ''));
   // A mesh with pieces inside it stands beside them, in a group: only groups hold others.
-  const holds = new Set(m.pieces.map((p) => p.parent)), groupOf = new Map<number, string>();
+  const holds = new Set(m.pieces.map((p) => p.parent)),
+    groupOf = new Map<number, string>();
   m.pieces.forEach((p, i) => {
-    const parent = p.parent >= 0 ? groupOf.get(p.parent)! : root, place = p.place && placeOf(p.place);
-    if (p.item < 0 || holds.has(i)) { const g = p.item < 0 ? ids[i] : changes.newId(); groupOf.set(i, g); changes.addGroup(d, g, p.name, parent, place); }
+    const parent = p.parent >= 0 ? groupOf.get(p.parent)! : root,
+      place = p.place && placeOf(p.place);
+    if (p.item < 0 || holds.has(i)) {
+      const g = p.item < 0 ? ids[i] : changes.newId();
+      groupOf.set(i, g);
+      changes.addGroup(d, g, p.name, parent, place);
+    }
     if (p.item < 0) return;
     changes.addPiece(d, ids[i], p.name, holds.has(i) ? groupOf.get(i)! : parent, [], holds.has(i) ? undefined : place);
-    if (p.same !== undefined) { changes.setPiece(d, ids[i], { link: ids[p.same] }); return; }
-    changes.addStep(d, ids[i], 'brought-in', changes.newId(), { file: m.name, piece: p.name, item: p.item, blob: sha, local: m.local, unit: m.intake.unit, up: m.intake.up, slots: Object.fromEntries(p.slots.map((x) => [x, slots.get(x) ?? x])) });
+    if (p.same !== undefined) {
+      changes.setPiece(d, ids[i], { link: ids[p.same] });
+      return;
+    }
+    changes.addStep(d, ids[i], 'brought-in', changes.newId(), {
+      file: m.name,
+      piece: p.name,
+      item: p.item,
+      blob: sha,
+      local: m.local,
+      unit: m.intake.unit,
+      up: m.intake.up,
+      slots: Object.fromEntries(p.slots.map((x) => [x, slots.get(x) ?? x])),
+    });
   });
 }
 
-async function asCurves(p: Pick<ReadPicture, 'name' | 'bytes'>): Promise<{ piece: string; edit: (d: changes.Draft) => void } | undefined> {
-  const sha = await keepBlob(p.bytes, 'image/svg+xml'), piece = changes.newId(), name = p.name.replace(/\.svg$/i, '');
+async function asCurves(
+  p: Pick<ReadPicture, 'name' | 'bytes'>,
+): Promise<{ piece: string; edit: (d: changes.Draft) => void } | undefined> {
+  const sha = await keepBlob(p.bytes, 'image/svg+xml'),
+    piece = changes.newId(),
+    name = p.name.replace(/\.svg$/i, '');
   await session.worker?.ask('keep', { sha, bytes: p.bytes });
-  return { piece, edit: (d) => { changes.addPiece(d, piece, name); changes.addStep(d, piece, 'brought-in', changes.newId(), { file: p.name, piece: name, item: 0, blob: sha, local: true }); } };
+  return {
+    piece,
+    edit: (d) => {
+      changes.addPiece(d, piece, name);
+      changes.addStep(d, piece, 'brought-in', changes.newId(), {
+        file: p.name,
+        piece: name,
+        item: 0,
+        blob: sha,
+        local: true,
+      });
+    },
+  };
 }
 
 /** A drawing that came in as a blueprint, as curves too. */
 export async function drawingAsCurves(arrival: string, name: string): Promise<void> {
-  const drawing = bench.get().arrivals.find((a) => a.id === arrival)?.drawings.find((d) => d.name === name), made = drawing && await asCurves(drawing);
+  const drawing = bench
+      .get()
+      .arrivals.find((a) => a.id === arrival)
+      ?.drawings.find((d) => d.name === name),
+    made = drawing && (await asCurves(drawing));
   if (!made) return;
   session.change(`bring in ${name} as curves`, made.edit);
   focusPiece(made.piece);
-  update(arrival, { drawings: bench.get().arrivals.find((a) => a.id === arrival)!.drawings.filter((d) => d.name !== name) });
+  update(arrival, {
+    drawings: bench
+      .get()
+      .arrivals.find((a) => a.id === arrival)!
+      .drawings.filter((d) => d.name !== name),
+  });
 }
 
 /** One unit of the file, or its up axis, for all that came from it. */
-export function setArrivalScale(report: { pieceIds: readonly string[]; file: string }, part: { unit?: number; up?: 'y' | 'z' }): void {
+export function setArrivalScale(
+  report: { pieceIds: readonly string[]; file: string },
+  part: { unit?: number; up?: 'y' | 'z' },
+): void {
   session.change(`scale ${report.file}`, (d) => {
-    for (const p of d.pieces) if (report.pieceIds.includes(p.id)) for (const s of p.recipe) if (s.kind === 'brought-in') Object.assign(s.values, part);
+    for (const p of d.pieces)
+      if (report.pieceIds.includes(p.id))
+        for (const s of p.recipe) if (s.kind === 'brought-in') Object.assign(s.values, part);
   });
-  bench.set((s) => ({ arrivals: s.arrivals.map((a) => ({ ...a, reports: a.reports.map((r) => (r.pieceIds === report.pieceIds || r.pieceIds.join() === report.pieceIds.join() ? { ...r, ...part } : r)) })) }));
+  bench.set((s) => ({
+    arrivals: s.arrivals.map((a) => ({
+      ...a,
+      reports: a.reports.map((r) =>
+        r.pieceIds === report.pieceIds || r.pieceIds.join() === report.pieceIds.join() ? { ...r, ...part } : r,
+      ),
+    })),
+  }));
 }
 
 /** A missing map, dropped later: every material of what came in that has none takes it. */
 export async function giveMissing(arrival: string, file: File, wanted: string): Promise<void> {
   try {
-    const bitmap = await createImageBitmap(file), sha = await keepBlob(new Uint8Array(await file.arrayBuffer()), file.type || 'image/png'), image = changes.newId();
-    const a = bench.get().arrivals.find((x) => x.id === arrival), ids = new Set(a?.reports.filter((r) => r.missing.includes(wanted)).flatMap((r) => r.pieceIds));
+    const bitmap = await createImageBitmap(file),
+      sha = await keepBlob(new Uint8Array(await file.arrayBuffer()), file.type || 'image/png'),
+      image = changes.newId();
+    const a = bench.get().arrivals.find((x) => x.id === arrival),
+      ids = new Set(a?.reports.filter((r) => r.missing.includes(wanted)).flatMap((r) => r.pieceIds));
     session.change(`give ${wanted}`, (d) => {
-      changes.addImage(d, { id: image, name: wanted, blob: sha, mime: file.type || 'image/png', width: bitmap.width, height: bitmap.height, bits: 8, use: 'picture' });
-      const used = new Set(d.pieces.filter((p) => ids.has(p.id)).flatMap((p) => p.recipe.flatMap((s) => (s.kind === 'brought-in' ? Object.values(s.values.slots as Record<string, string>) : []))));
+      changes.addImage(d, {
+        id: image,
+        name: wanted,
+        blob: sha,
+        mime: file.type || 'image/png',
+        width: bitmap.width,
+        height: bitmap.height,
+        bits: 8,
+        use: 'picture',
+      });
+      const used = new Set(
+        d.pieces
+          .filter((p) => ids.has(p.id))
+          .flatMap((p) =>
+            p.recipe.flatMap((s) =>
+              s.kind === 'brought-in' ? Object.values(s.values.slots as Record<string, string>) : [],
+            ),
+          ),
+      );
       for (const m of d.materials) if (used.has(m.id) && !m.maps?.color) m.maps = { ...m.maps, color: image };
     });
     update(arrival, { reports: a!.reports.map((r) => ({ ...r, missing: r.missing.filter((m) => m !== wanted) })) });
-  } catch { bench.set({ say: `${file.name} is not a picture that can be shown.` }); }
+  } catch {
+    bench.set({ say: `${file.name} is not a picture that can be shown.` });
+  }
 }

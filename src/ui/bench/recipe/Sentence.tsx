@@ -28,8 +28,20 @@ export function Sentence({ title, sentence, defs, values, special, open, ...on }
         const own = special?.(name);
         if (own !== undefined) return <Fragment key={i}>{own}</Fragment>;
         const def = defs[name];
-        return def ? <Value key={i} name={name} def={def} value={values[name] ?? def.default} onChange={(v, live) => on.onChange(name, v, live)} onSettle={on.onSettle} onCancel={on.onCancel} onOpen={open?.[name]} /> : null;
-      })}.
+        return def ? (
+          <Value
+            key={i}
+            name={name}
+            def={def}
+            value={values[name] ?? def.default}
+            onChange={(v, live) => on.onChange(name, v, live)}
+            onSettle={on.onSettle}
+            onCancel={on.onCancel}
+            onOpen={open?.[name]}
+          />
+        ) : null;
+      })}
+      .
     </span>
   );
 }

@@ -1,5 +1,16 @@
 'use client';
-import { IconCrosshair, IconFold, IconLayoutGrid, IconMagnet, IconPolygon, IconLine, IconPoint, IconRestore, IconScissors, IconShape } from '@tabler/icons-react';
+import {
+  IconCrosshair,
+  IconFold,
+  IconLayoutGrid,
+  IconMagnet,
+  IconPolygon,
+  IconLine,
+  IconPoint,
+  IconRestore,
+  IconScissors,
+  IconShape,
+} from '@tabler/icons-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { edgeKeys, mask, resolve } from '../../../core/mesh/picks';
 import { nextCorner, topologyOf } from '../../../core/mesh/topology';
@@ -12,32 +23,68 @@ import { useBench, workedOn } from '../store';
 
 type Way = 'island' | 'vertex' | 'edge' | 'face';
 type Grip = 'move' | 'turn' | 'size';
-interface Box { x0: number; y0: number; x1: number; y1: number }
-interface Live { grip: Grip; x0: number; y0: number; corners: Uint32Array; faces: number[]; box: Box; uv: Float32Array }
+interface Box {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+}
+interface Live {
+  grip: Grip;
+  x0: number;
+  y0: number;
+  corners: Uint32Array;
+  faces: number[];
+  box: Box;
+  uv: Float32Array;
+}
 
 let placings = 0;
 
 /** The sheet: UVs laid out flat, sharing its picks with the view; islands and vertices are moved, turned and sized here by hand. */
 export function Sheet() {
-  const canvas = useRef<HTMLCanvasElement>(null), frame = useRef<HTMLDivElement>(null);
-  const s = useBench(), theme = useTheme();
-  const [way, setWay] = useState<Way>('island'), [snap, setSnap] = useState(true), [size, setSize] = useState({ w: 1, h: 1 });
-  const [look, setLook] = useState({ zoom: 1, x: 0, y: 0 }), live = useRef<Live | null>(null), pan = useRef<{ x: number; y: number } | null>(null), box = useRef<{ x: number; y: number } | null>(null);
+  const canvas = useRef<HTMLCanvasElement>(null),
+    frame = useRef<HTMLDivElement>(null);
+  const s = useBench(),
+    theme = useTheme();
+  const [way, setWay] = useState<Way>('island'),
+    [snap, setSnap] = useState(true),
+    [size, setSize] = useState({ w: 1, h: 1 });
+  const [look, setLook] = useState({ zoom: 1, x: 0, y: 0 }),
+    live = useRef<Live | null>(null),
+    pan = useRef<{ x: number; y: number } | null>(null),
+    box = useRef<{ x: number; y: number } | null>(null);
   const [, redraw] = useState(0);
-  const piece = workedOn(s), step = piece?.recipe.find((x) => x.id === s.step && x.kind === 'unwrap') ?? piece?.recipe.findLast((x) => x.kind === 'unwrap');
-  const mesh = s.mesh, uv = mesh?.attributes.uv?.data as Float32Array | undefined;
+  const piece = workedOn(s),
+    step =
+      piece?.recipe.find((x) => x.id === s.step && x.kind === 'unwrap') ??
+      piece?.recipe.findLast((x) => x.kind === 'unwrap');
+  const mesh = s.mesh,
+    uv = mesh?.attributes.uv?.data as Float32Array | undefined;
   const texels = Number(step?.values.size ?? 1024);
   const islands = useMemo(() => (mesh && uv ? islandsOf(mesh, uv) : null), [mesh, uv]);
   const picked = useMemo(() => (mesh ? resolve(mesh, s.pick).indices : new Uint32Array(0)), [mesh, s.pick]);
   const placed = useMemo(() => new Set((step?.values.placed as Placed | undefined)?.face ?? []), [step]);
 
   /** Pixels of the sheet's square. */
-  const square = () => { const side = Math.max(40, Math.min(size.w - 52, size.h - 190)) * look.zoom; return { side, x: (size.w - side) / 2 + look.x, y: (size.h - 90 - side) / 2 + 36 + look.y }; };
-  const toScreen = (u: number, v: number): [number, number] => { const q = square(); return [q.x + u * q.side, q.y + (1 - v) * q.side]; };
-  const toUv = (x: number, y: number): [number, number] => { const q = square(); return [(x - q.x) / q.side, 1 - (y - q.y) / q.side]; };
+  const square = () => {
+    const side = Math.max(40, Math.min(size.w - 52, size.h - 190)) * look.zoom;
+    return { side, x: (size.w - side) / 2 + look.x, y: (size.h - 90 - side) / 2 + 36 + look.y };
+  };
+  const toScreen = (u: number, v: number): [number, number] => {
+    const q = square();
+    return [q.x + u * q.side, q.y + (1 - v) * q.side];
+  };
+  const toUv = (x: number, y: number): [number, number] => {
+    const q = square();
+    return [(x - q.x) / q.side, 1 - (y - q.y) / q.side];
+  };
 
   useEffect(() => {
-    const o = new ResizeObserver(() => { const r = frame.current!.getBoundingClientRect(); setSize({ w: r.width, h: r.height }); });
+    const o = new ResizeObserver(() => {
+      const r = frame.current!.getBoundingClientRect();
+      setSize({ w: r.width, h: r.height });
+    });
     o.observe(frame.current!);
     return () => o.disconnect();
   }, []);
@@ -48,110 +95,251 @@ export function Sheet() {
     const chosen = new Set<number>();
     const t = topologyOf(mesh);
     if (s.pick.kind === 'face') for (const f of picked) chosen.add(islands.ofFace[f]);
-    else if (way !== 'island') { for (const i of picked) for (let k = s.pick.kind === 'vertex' ? t.vertexCornerStart[i] : t.edgeCornerStart[i], end = s.pick.kind === 'vertex' ? t.vertexCornerStart[i + 1] : t.edgeCornerStart[i + 1]; k < end; k++) chosen.add(islands.ofFace[t.cornerFace[s.pick.kind === 'vertex' ? t.vertexCorner[k] : t.edgeCorner[k]]]); }
+    else if (way !== 'island') {
+      for (const i of picked)
+        for (
+          let k = s.pick.kind === 'vertex' ? t.vertexCornerStart[i] : t.edgeCornerStart[i],
+            end = s.pick.kind === 'vertex' ? t.vertexCornerStart[i + 1] : t.edgeCornerStart[i + 1];
+          k < end;
+          k++
+        )
+          chosen.add(islands.ofFace[t.cornerFace[s.pick.kind === 'vertex' ? t.vertexCorner[k] : t.edgeCorner[k]]]);
+    }
     return Array.from(islands.ofFace.keys()).filter((f) => chosen.has(islands.ofFace[f]));
   };
   const handBox = (faces: number[]): Box | null => {
     if (!mesh || !uv || faces.length === 0) return null;
     const b = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
-    for (const f of faces) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) { b.x0 = Math.min(b.x0, uv[2 * c]); b.x1 = Math.max(b.x1, uv[2 * c]); b.y0 = Math.min(b.y0, uv[2 * c + 1]); b.y1 = Math.max(b.y1, uv[2 * c + 1]); }
+    for (const f of faces)
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+        b.x0 = Math.min(b.x0, uv[2 * c]);
+        b.x1 = Math.max(b.x1, uv[2 * c]);
+        b.y0 = Math.min(b.y0, uv[2 * c + 1]);
+        b.y1 = Math.max(b.y1, uv[2 * c + 1]);
+      }
     return b;
   };
 
   // Drawing
   useEffect(() => {
-    const c = canvas.current, g = c?.getContext('2d');
+    const c = canvas.current,
+      g = c?.getContext('2d');
     if (!c || !g) return;
     const dpr = Math.min(2, window.devicePixelRatio);
-    c.width = size.w * dpr; c.height = size.h * dpr;
+    c.width = size.w * dpr;
+    c.height = size.h * dpr;
     g.setTransform(dpr, 0, 0, dpr, 0, 0);
     g.clearRect(0, 0, size.w, size.h);
     const q = square();
-    g.fillStyle = token('paper'); g.fillRect(q.x, q.y, q.side, q.side);
-    g.strokeStyle = token('line'); g.lineWidth = 1; g.strokeRect(q.x + 0.5, q.y + 0.5, q.side, q.side);
+    g.fillStyle = token('paper');
+    g.fillRect(q.x, q.y, q.side, q.side);
+    g.strokeStyle = token('line');
+    g.lineWidth = 1;
+    g.strokeRect(q.x + 0.5, q.y + 0.5, q.side, q.side);
     g.globalAlpha = 0.5;
-    for (let i = 1; i < 8; i++) { g.beginPath(); g.moveTo(q.x + (q.side * i) / 8, q.y); g.lineTo(q.x + (q.side * i) / 8, q.y + q.side); g.moveTo(q.x, q.y + (q.side * i) / 8); g.lineTo(q.x + q.side, q.y + (q.side * i) / 8); g.stroke(); }
+    for (let i = 1; i < 8; i++) {
+      g.beginPath();
+      g.moveTo(q.x + (q.side * i) / 8, q.y);
+      g.lineTo(q.x + (q.side * i) / 8, q.y + q.side);
+      g.moveTo(q.x, q.y + (q.side * i) / 8);
+      g.lineTo(q.x + q.side, q.y + (q.side * i) / 8);
+      g.stroke();
+    }
     g.globalAlpha = 1;
     if (!mesh || !uv || !islands) return;
-    const at = live.current?.uv ?? uv, t = topologyOf(mesh);
-    const path = (f: number) => { for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) { const [x, y] = toScreen(at[2 * k], at[2 * k + 1]); if (k === mesh.faceStart[f]) g.moveTo(x, y); else g.lineTo(x, y); } g.closePath(); };
-    const fillAll = (faces: Iterable<number>, style: string, alpha: number) => { g.beginPath(); for (const f of faces) path(f); g.fillStyle = style; g.globalAlpha = alpha; g.fill(); g.globalAlpha = 1; };
+    const at = live.current?.uv ?? uv,
+      t = topologyOf(mesh);
+    const path = (f: number) => {
+      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
+        const [x, y] = toScreen(at[2 * k], at[2 * k + 1]);
+        if (k === mesh.faceStart[f]) g.moveTo(x, y);
+        else g.lineTo(x, y);
+      }
+      g.closePath();
+    };
+    const fillAll = (faces: Iterable<number>, style: string, alpha: number) => {
+      g.beginPath();
+      for (const f of faces) path(f);
+      g.fillStyle = style;
+      g.globalAlpha = alpha;
+      g.fill();
+      g.globalAlpha = 1;
+    };
     fillAll(islands.ofFace.keys(), token('clay'), 0.42);
     if (s.pick.kind === 'face') fillAll(picked, token('picked'), 0.35);
     // Inner edges in ink, island borders as seams: a plum line with ticks.
-    g.strokeStyle = token('ink'); g.lineWidth = 0.9; g.globalAlpha = 0.75; g.beginPath();
+    g.strokeStyle = token('ink');
+    g.lineWidth = 0.9;
+    g.globalAlpha = 0.75;
+    g.beginPath();
     const borders: number[] = [];
-    for (let f = 0; f < mesh.faceCount; f++) for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
-      const n = nextCorner(mesh, f, k), e = t.cornerEdge[k];
-      let inner = false;
-      for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++) {
-        const o = t.edgeCorner[i];
-        if (o === k) continue;
-        const on = nextCorner(mesh, t.cornerFace[o], o), turned = mesh.cornerVertex[o] !== mesh.cornerVertex[k];
-        const [a, b] = turned ? [on, o] : [o, on];
-        if (Math.abs(uv[2 * a] - uv[2 * k]) < 1e-6 && Math.abs(uv[2 * a + 1] - uv[2 * k + 1]) < 1e-6 && Math.abs(uv[2 * b] - uv[2 * n]) < 1e-6 && Math.abs(uv[2 * b + 1] - uv[2 * n + 1]) < 1e-6) inner = true;
+    for (let f = 0; f < mesh.faceCount; f++)
+      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
+        const n = nextCorner(mesh, f, k),
+          e = t.cornerEdge[k];
+        let inner = false;
+        for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++) {
+          const o = t.edgeCorner[i];
+          if (o === k) continue;
+          const on = nextCorner(mesh, t.cornerFace[o], o),
+            turned = mesh.cornerVertex[o] !== mesh.cornerVertex[k];
+          const [a, b] = turned ? [on, o] : [o, on];
+          if (
+            Math.abs(uv[2 * a] - uv[2 * k]) < 1e-6 &&
+            Math.abs(uv[2 * a + 1] - uv[2 * k + 1]) < 1e-6 &&
+            Math.abs(uv[2 * b] - uv[2 * n]) < 1e-6 &&
+            Math.abs(uv[2 * b + 1] - uv[2 * n + 1]) < 1e-6
+          )
+            inner = true;
+        }
+        if (!inner) {
+          borders.push(k, n);
+          continue;
+        }
+        g.moveTo(...toScreen(at[2 * k], at[2 * k + 1]));
+        g.lineTo(...toScreen(at[2 * n], at[2 * n + 1]));
       }
-      if (!inner) { borders.push(k, n); continue; }
-      g.moveTo(...toScreen(at[2 * k], at[2 * k + 1])); g.lineTo(...toScreen(at[2 * n], at[2 * n + 1]));
+    g.stroke();
+    g.globalAlpha = 1;
+    g.strokeStyle = token('seam');
+    g.lineWidth = 1.2;
+    g.beginPath();
+    for (let i = 0; i < borders.length; i += 2) {
+      g.moveTo(...toScreen(at[2 * borders[i]], at[2 * borders[i] + 1]));
+      g.lineTo(...toScreen(at[2 * borders[i + 1]], at[2 * borders[i + 1] + 1]));
     }
-    g.stroke(); g.globalAlpha = 1;
-    g.strokeStyle = token('seam'); g.lineWidth = 1.2; g.beginPath();
-    for (let i = 0; i < borders.length; i += 2) { g.moveTo(...toScreen(at[2 * borders[i]], at[2 * borders[i] + 1])); g.lineTo(...toScreen(at[2 * borders[i + 1]], at[2 * borders[i + 1] + 1])); }
     g.stroke();
     if (borders.length < 4000) {
-      g.lineWidth = 1; g.beginPath();
+      g.lineWidth = 1;
+      g.beginPath();
       for (let i = 0; i < borders.length; i += 2) {
-        const [ax, ay] = toScreen(at[2 * borders[i]], at[2 * borders[i] + 1]), [bx, by] = toScreen(at[2 * borders[i + 1]], at[2 * borders[i + 1] + 1]);
+        const [ax, ay] = toScreen(at[2 * borders[i]], at[2 * borders[i] + 1]),
+          [bx, by] = toScreen(at[2 * borders[i + 1]], at[2 * borders[i + 1] + 1]);
         const l = Math.hypot(bx - ax, by - ay);
         if (l < 8) continue;
-        const nx = (-(by - ay) / l) * 2.2, ny = ((bx - ax) / l) * 2.2, count = Math.floor(l / 8);
-        for (let k = 0; k < count; k++) { const w = (k + 0.5) / count, x = ax + (bx - ax) * w, y = ay + (by - ay) * w; g.moveTo(x - nx, y - ny); g.lineTo(x + nx, y + ny); }
+        const nx = (-(by - ay) / l) * 2.2,
+          ny = ((bx - ax) / l) * 2.2,
+          count = Math.floor(l / 8);
+        for (let k = 0; k < count; k++) {
+          const w = (k + 0.5) / count,
+            x = ax + (bx - ax) * w,
+            y = ay + (by - ay) * w;
+          g.moveTo(x - nx, y - ny);
+          g.lineTo(x + nx, y + ny);
+        }
       }
       g.stroke();
     }
-    g.strokeStyle = token('picked'); g.fillStyle = token('picked'); g.lineWidth = 3; g.beginPath();
-    if (s.pick.kind === 'edge') { const on = mask(t.edgeCount, picked); for (let f = 0; f < mesh.faceCount; f++) for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) if (on[t.cornerEdge[k]]) { const n = nextCorner(mesh, f, k); g.moveTo(...toScreen(at[2 * k], at[2 * k + 1])); g.lineTo(...toScreen(at[2 * n], at[2 * n + 1])); } }
+    g.strokeStyle = token('picked');
+    g.fillStyle = token('picked');
+    g.lineWidth = 3;
+    g.beginPath();
+    if (s.pick.kind === 'edge') {
+      const on = mask(t.edgeCount, picked);
+      for (let f = 0; f < mesh.faceCount; f++)
+        for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++)
+          if (on[t.cornerEdge[k]]) {
+            const n = nextCorner(mesh, f, k);
+            g.moveTo(...toScreen(at[2 * k], at[2 * k + 1]));
+            g.lineTo(...toScreen(at[2 * n], at[2 * n + 1]));
+          }
+    }
     g.stroke();
     if (way === 'vertex') {
       const on = mask(mesh.vertexCount, s.pick.kind === 'vertex' ? picked : []);
-      for (let k = 0; k < mesh.cornerCount; k++) { const [x, y] = toScreen(at[2 * k], at[2 * k + 1]), p = on[mesh.cornerVertex[k]]; g.fillStyle = p ? token('picked') : token('ink'); g.fillRect(x - (p ? 3.5 : 1.5), y - (p ? 3.5 : 1.5), p ? 7 : 3, p ? 7 : 3); }
+      for (let k = 0; k < mesh.cornerCount; k++) {
+        const [x, y] = toScreen(at[2 * k], at[2 * k + 1]),
+          p = on[mesh.cornerVertex[k]];
+        g.fillStyle = p ? token('picked') : token('ink');
+        g.fillRect(x - (p ? 3.5 : 1.5), y - (p ? 3.5 : 1.5), p ? 7 : 3, p ? 7 : 3);
+      }
     }
     const hold = way === 'island' ? handBox(pickedFaces()) : null;
     if (hold && !live.current) {
-      const [x0, y1] = toScreen(hold.x0, hold.y0), [x1, y0] = toScreen(hold.x1, hold.y1);
-      g.strokeStyle = token('value'); g.fillStyle = token('paper'); g.lineWidth = 1.2; g.setLineDash([4, 3]); g.strokeRect(x0 - 4, y0 - 4, x1 - x0 + 8, y1 - y0 + 8); g.setLineDash([]);
-      for (const [x, y] of [[x0 - 4, y0 - 4], [x1 + 4, y0 - 4], [x0 - 4, y1 + 4], [x1 + 4, y1 + 4]]) { g.fillRect(x - 4, y - 4, 8, 8); g.strokeRect(x - 4, y - 4, 8, 8); }
-      g.beginPath(); g.moveTo((x0 + x1) / 2, y0 - 4); g.lineTo((x0 + x1) / 2, y0 - 20); g.stroke(); g.beginPath(); g.arc((x0 + x1) / 2, y0 - 24, 5, 0, 7); g.fill(); g.stroke();
+      const [x0, y1] = toScreen(hold.x0, hold.y0),
+        [x1, y0] = toScreen(hold.x1, hold.y1);
+      g.strokeStyle = token('value');
+      g.fillStyle = token('paper');
+      g.lineWidth = 1.2;
+      g.setLineDash([4, 3]);
+      g.strokeRect(x0 - 4, y0 - 4, x1 - x0 + 8, y1 - y0 + 8);
+      g.setLineDash([]);
+      for (const [x, y] of [
+        [x0 - 4, y0 - 4],
+        [x1 + 4, y0 - 4],
+        [x0 - 4, y1 + 4],
+        [x1 + 4, y1 + 4],
+      ]) {
+        g.fillRect(x - 4, y - 4, 8, 8);
+        g.strokeRect(x - 4, y - 4, 8, 8);
+      }
+      g.beginPath();
+      g.moveTo((x0 + x1) / 2, y0 - 4);
+      g.lineTo((x0 + x1) / 2, y0 - 20);
+      g.stroke();
+      g.beginPath();
+      g.arc((x0 + x1) / 2, y0 - 24, 5, 0, 7);
+      g.fill();
+      g.stroke();
     }
   });
 
-  const place = (e: { clientX: number; clientY: number }): [number, number] => { const r = frame.current!.getBoundingClientRect(); return [e.clientX - r.left, e.clientY - r.top]; };
+  const place = (e: { clientX: number; clientY: number }): [number, number] => {
+    const r = frame.current!.getBoundingClientRect();
+    return [e.clientX - r.left, e.clientY - r.top];
+  };
 
   const faceAt = (x: number, y: number): number => {
     if (!mesh || !uv) return -1;
     const [u, v] = toUv(x, y);
     for (let f = 0; f < mesh.faceCount; f++) {
       let inside = false;
-      const a = mesh.faceStart[f], b = mesh.faceStart[f + 1];
-      for (let i = a, j = b - 1; i < b; j = i++) if (uv[2 * i + 1] > v !== uv[2 * j + 1] > v && u < ((uv[2 * j] - uv[2 * i]) * (v - uv[2 * i + 1])) / (uv[2 * j + 1] - uv[2 * i + 1]) + uv[2 * i]) inside = !inside;
+      const a = mesh.faceStart[f],
+        b = mesh.faceStart[f + 1];
+      for (let i = a, j = b - 1; i < b; j = i++)
+        if (
+          uv[2 * i + 1] > v !== uv[2 * j + 1] > v &&
+          u < ((uv[2 * j] - uv[2 * i]) * (v - uv[2 * i + 1])) / (uv[2 * j + 1] - uv[2 * i + 1]) + uv[2 * i]
+        )
+          inside = !inside;
       if (inside) return f;
     }
     return -1;
   };
   const cornerAt = (x: number, y: number): number => {
-    let best = -1, near = 10;
-    if (mesh && uv) for (let k = 0; k < mesh.cornerCount; k++) { const [a, b] = toScreen(uv[2 * k], uv[2 * k + 1]), d = Math.hypot(a - x, b - y); if (d < near) { near = d; best = k; } }
+    let best = -1,
+      near = 10;
+    if (mesh && uv)
+      for (let k = 0; k < mesh.cornerCount; k++) {
+        const [a, b] = toScreen(uv[2 * k], uv[2 * k + 1]),
+          d = Math.hypot(a - x, b - y);
+        if (d < near) {
+          near = d;
+          best = k;
+        }
+      }
     return best;
   };
   const edgeAt = (x: number, y: number): number => {
-    let best = -1, near = 8;
+    let best = -1,
+      near = 8;
     if (!mesh || !uv) return -1;
     const t = topologyOf(mesh);
-    for (let f = 0; f < mesh.faceCount; f++) for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
-      const n = nextCorner(mesh, f, k), [ax, ay] = toScreen(uv[2 * k], uv[2 * k + 1]), [bx, by] = toScreen(uv[2 * n], uv[2 * n + 1]);
-      const dx = bx - ax, dy = by - ay, l = dx * dx + dy * dy, w = l > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / l)) : 0, d = Math.hypot(ax + dx * w - x, ay + dy * w - y);
-      if (d < near) { near = d; best = t.cornerEdge[k]; }
-    }
+    for (let f = 0; f < mesh.faceCount; f++)
+      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
+        const n = nextCorner(mesh, f, k),
+          [ax, ay] = toScreen(uv[2 * k], uv[2 * k + 1]),
+          [bx, by] = toScreen(uv[2 * n], uv[2 * n + 1]);
+        const dx = bx - ax,
+          dy = by - ay,
+          l = dx * dx + dy * dy,
+          w = l > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / l)) : 0,
+          d = Math.hypot(ax + dx * w - x, ay + dy * w - y);
+        if (d < near) {
+          near = d;
+          best = t.cornerEdge[k];
+        }
+      }
     return best;
   };
 
@@ -159,135 +347,314 @@ export function Sheet() {
     const b = handBox(faces);
     if (b && uv) live.current = { grip, x0: x, y0: y, corners, faces, box: b, uv: uv.slice() };
   };
-  const cornersOf = (faces: number[]): Uint32Array => Uint32Array.from(faces.flatMap((f) => Array.from({ length: mesh!.faceStart[f + 1] - mesh!.faceStart[f] }, (_, k) => mesh!.faceStart[f] + k)));
+  const cornersOf = (faces: number[]): Uint32Array =>
+    Uint32Array.from(
+      faces.flatMap((f) =>
+        Array.from({ length: mesh!.faceStart[f + 1] - mesh!.faceStart[f] }, (_, k) => mesh!.faceStart[f] + k),
+      ),
+    );
 
   const down = (e: React.PointerEvent) => {
     const [x, y] = place(e);
     if (!mesh || !uv || !islands) return;
     frame.current!.setPointerCapture(e.pointerId);
-    if (e.button !== 0 || e.altKey) { pan.current = { x, y }; return; }
+    if (e.button !== 0 || e.altKey) {
+      pan.current = { x, y };
+      return;
+    }
     const add = e.shiftKey ? 'add' : e.ctrlKey ? 'remove' : 'set';
     if (way === 'island') {
-      const faces = pickedFaces(), b = handBox(faces);
+      const faces = pickedFaces(),
+        b = handBox(faces);
       if (b) {
-        const [x0, y1] = toScreen(b.x0, b.y0), [x1, y0] = toScreen(b.x1, b.y1), near = (px: number, py: number) => Math.hypot(x - px, y - py) < 10;
-        if (near((x0 + x1) / 2, y0 - 24)) { begin('turn', x, y, faces, cornersOf(faces)); return; }
-        if (near(x0 - 4, y0 - 4) || near(x1 + 4, y0 - 4) || near(x0 - 4, y1 + 4) || near(x1 + 4, y1 + 4)) { begin('size', x, y, faces, cornersOf(faces)); return; }
+        const [x0, y1] = toScreen(b.x0, b.y0),
+          [x1, y0] = toScreen(b.x1, b.y1),
+          near = (px: number, py: number) => Math.hypot(x - px, y - py) < 10;
+        if (near((x0 + x1) / 2, y0 - 24)) {
+          begin('turn', x, y, faces, cornersOf(faces));
+          return;
+        }
+        if (near(x0 - 4, y0 - 4) || near(x1 + 4, y0 - 4) || near(x0 - 4, y1 + 4) || near(x1 + 4, y1 + 4)) {
+          begin('size', x, y, faces, cornersOf(faces));
+          return;
+        }
       }
       const f = faceAt(x, y);
-      if (f < 0) { if (add === 'set') changePick('face', [], 'set'); box.current = { x, y }; return; }
+      if (f < 0) {
+        if (add === 'set') changePick('face', [], 'set');
+        box.current = { x, y };
+        return;
+      }
       const island = Array.from(islands.ofFace.keys()).filter((g) => islands.ofFace[g] === islands.ofFace[f]);
       const had = faces.includes(f);
-      if (!had || add !== 'set') changePick('face', island.map((g) => mesh.faceKey[g]), add);
+      if (!had || add !== 'set')
+        changePick(
+          'face',
+          island.map((g) => mesh.faceKey[g]),
+          add,
+        );
       const moving = had && add === 'set' ? faces : island;
       if (add === 'set') begin('move', x, y, moving, cornersOf(moving));
     } else if (way === 'vertex') {
       const k = cornerAt(x, y);
-      if (k < 0) { if (add === 'set') changePick('vertex', [], 'set'); return; }
-      const key = mesh.vertexKey[mesh.cornerVertex[k]], had = s.pick.kind === 'vertex' && s.pick.keys.includes(key);
+      if (k < 0) {
+        if (add === 'set') changePick('vertex', [], 'set');
+        return;
+      }
+      const key = mesh.vertexKey[mesh.cornerVertex[k]],
+        had = s.pick.kind === 'vertex' && s.pick.keys.includes(key);
       if (!had || add !== 'set') changePick('vertex', [key], add);
-      const f = topologyOf(mesh).cornerFace[k], faces = Array.from(islands.ofFace.keys()).filter((g) => islands.ofFace[g] === islands.ofFace[f]);
+      const f = topologyOf(mesh).cornerFace[k],
+        faces = Array.from(islands.ofFace.keys()).filter((g) => islands.ofFace[g] === islands.ofFace[f]);
       const chosen = new Set(had ? s.pick.keys : [key]);
-      if (add === 'set') begin('move', x, y, faces, cornersOf(faces).filter((c) => chosen.has(mesh.vertexKey[mesh.cornerVertex[c]])));
+      if (add === 'set')
+        begin(
+          'move',
+          x,
+          y,
+          faces,
+          cornersOf(faces).filter((c) => chosen.has(mesh.vertexKey[mesh.cornerVertex[c]])),
+        );
     } else {
       const i = way === 'face' ? faceAt(x, y) : edgeAt(x, y);
-      if (i < 0) { if (add === 'set') changePick(way, [], 'set'); return; }
+      if (i < 0) {
+        if (add === 'set') changePick(way, [], 'set');
+        return;
+      }
       changePick(way, [way === 'face' ? mesh.faceKey[i] : edgeKeys(mesh)[i]], add);
     }
   };
 
   const moved = (e: React.PointerEvent) => {
     const [x, y] = place(e);
-    if (pan.current) { const p = pan.current; setLook((l) => ({ ...l, x: l.x + x - p.x, y: l.y + y - p.y })); pan.current = { x, y }; return; }
+    if (pan.current) {
+      const p = pan.current;
+      setLook((l) => ({ ...l, x: l.x + x - p.x, y: l.y + y - p.y }));
+      pan.current = { x, y };
+      return;
+    }
     const d = live.current;
     if (!d || !uv) return;
-    const cx = (d.box.x0 + d.box.x1) / 2, cy = (d.box.y0 + d.box.y1) / 2, [u0, v0] = toUv(d.x0, d.y0), [u1, v1] = toUv(x, y);
-    const on = snap !== e.ctrlKey, grid = (n: number) => (on ? Math.round(n * texels) / texels : n);
+    const cx = (d.box.x0 + d.box.x1) / 2,
+      cy = (d.box.y0 + d.box.y1) / 2,
+      [u0, v0] = toUv(d.x0, d.y0),
+      [u1, v1] = toUv(x, y);
+    const on = snap !== e.ctrlKey,
+      grid = (n: number) => (on ? Math.round(n * texels) / texels : n);
     let m: (u: number, v: number) => [number, number];
     if (d.grip === 'move') {
       const single = d.corners.length < d.faces.length * 3 ? d.corners[0] : -1;
       // Islands snap by their lower left corner, a vertex by itself.
-      const du = single >= 0 ? grid(uv[2 * single] + u1 - u0) - uv[2 * single] : grid(d.box.x0 + u1 - u0) - d.box.x0, dv = single >= 0 ? grid(uv[2 * single + 1] + v1 - v0) - uv[2 * single + 1] : grid(d.box.y0 + v1 - v0) - d.box.y0;
+      const du = single >= 0 ? grid(uv[2 * single] + u1 - u0) - uv[2 * single] : grid(d.box.x0 + u1 - u0) - d.box.x0,
+        dv =
+          single >= 0 ? grid(uv[2 * single + 1] + v1 - v0) - uv[2 * single + 1] : grid(d.box.y0 + v1 - v0) - d.box.y0;
       m = (u, v) => [u + du, v + dv];
     } else if (d.grip === 'turn') {
       let a = Math.atan2(v1 - cy, u1 - cx) - Math.atan2(v0 - cy, u0 - cx);
       if (on) a = (Math.round(a / (Math.PI / 36)) * Math.PI) / 36;
-      const c = Math.cos(a), n = Math.sin(a);
+      const c = Math.cos(a),
+        n = Math.sin(a);
       m = (u, v) => [cx + (u - cx) * c - (v - cy) * n, cy + (u - cx) * n + (v - cy) * c];
     } else {
       const k = Math.max(0.02, Math.hypot(u1 - cx, v1 - cy) / (Math.hypot(u0 - cx, v0 - cy) || 1));
       m = (u, v) => [cx + (u - cx) * k, cy + (v - cy) * k];
     }
     const out = uv.slice();
-    for (const c of d.corners) { const [u, v] = m(uv[2 * c], uv[2 * c + 1]); out[2 * c] = u; out[2 * c + 1] = v; }
+    for (const c of d.corners) {
+      const [u, v] = m(uv[2 * c], uv[2 * c + 1]);
+      out[2 * c] = u;
+      out[2 * c + 1] = v;
+    }
     live.current = { ...d, uv: out };
     redraw((n) => n + 1);
   };
 
   const commit = (faces: number[], at: Float32Array) => {
     if (!mesh) return;
-    const face: number[] = [], vertex: number[] = [], places: number[] = [];
+    const face: number[] = [],
+      vertex: number[] = [],
+      places: number[] = [];
     // After a packing, the others that were placed by hand stay where that put them.
-    const all = step?.values.repack ? new Set([...faces, ...Array.from(mesh.faceKey.keys()).filter((f) => placed.has(mesh.faceKey[f]))]) : faces;
-    for (const f of all) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) { face.push(mesh.faceKey[f]); vertex.push(mesh.vertexKey[mesh.cornerVertex[c]]); places.push(at[2 * c], at[2 * c + 1]); }
+    const all = step?.values.repack
+      ? new Set([...faces, ...Array.from(mesh.faceKey.keys()).filter((f) => placed.has(mesh.faceKey[f]))])
+      : faces;
+    for (const f of all)
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+        face.push(mesh.faceKey[f]);
+        vertex.push(mesh.vertexKey[mesh.cornerVertex[c]]);
+        places.push(at[2 * c], at[2 * c + 1]);
+      }
     placeByHand({ face, vertex, uv: places }, `place ${++placings}`);
     session.settle();
   };
 
   const up = (e: React.PointerEvent) => {
-    pan.current = null; box.current = null;
-    const d = live.current, [x, y] = place(e);
+    pan.current = null;
+    box.current = null;
+    const d = live.current,
+      [x, y] = place(e);
     live.current = null;
-    if (d && Math.hypot(x - d.x0, y - d.y0) > 2) commit(d.faces, d.uv); else redraw((n) => n + 1);
+    if (d && Math.hypot(x - d.x0, y - d.y0) > 2) commit(d.faces, d.uv);
+    else redraw((n) => n + 1);
   };
 
   const wheel = (e: WheelEvent) => {
     e.preventDefault();
-    const [x, y] = place(e), [u, v] = toUv(x, y), k = Math.exp(-e.deltaY * 0.0012);
+    const [x, y] = place(e),
+      [u, v] = toUv(x, y),
+      k = Math.exp(-e.deltaY * 0.0012);
     setLook((l) => {
-      const zoom = Math.max(0.2, Math.min(64, l.zoom * k)), side = Math.max(40, Math.min(size.w - 52, size.h - 190)) * zoom;
+      const zoom = Math.max(0.2, Math.min(64, l.zoom * k)),
+        side = Math.max(40, Math.min(size.w - 52, size.h - 190)) * zoom;
       return { zoom, x: x - u * side - (size.w - side) / 2, y: y - (1 - v) * side - (size.h - 90 - side) / 2 - 36 };
     });
   };
-  useEffect(() => { const el = frame.current!; el.addEventListener('wheel', wheel, { passive: false }); return () => el.removeEventListener('wheel', wheel); });
+  useEffect(() => {
+    const el = frame.current!;
+    el.addEventListener('wheel', wheel, { passive: false });
+    return () => el.removeEventListener('wheel', wheel);
+  });
 
   const nudge = (e: React.KeyboardEvent) => {
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
     const faces = way === 'island' ? pickedFaces() : [];
     if (!by || !mesh || !uv || faces.length === 0) return;
-    e.preventDefault(); e.stopPropagation();
+    e.preventDefault();
+    e.stopPropagation();
     const at = uv.slice();
-    for (const c of cornersOf(faces)) { at[2 * c] += by[0] / texels; at[2 * c + 1] += by[1] / texels; }
+    for (const c of cornersOf(faces)) {
+      at[2 * c] += by[0] / texels;
+      at[2 * c + 1] += by[1] / texels;
+    }
     commit(faces, at);
   };
 
-  const choose = (w: Way) => { setWay(w); if (w !== 'island') setMode(w); else setMode('face'); };
-  const f = s.uv, hasPlaced = pickedFaces().some((x) => mesh && placed.has(mesh.faceKey[x]));
-  const ways: [Way, string, React.ReactNode][] = [['island', 'Island', <IconShape key="i" size={18} stroke={1.6} />], ['vertex', 'Vertex', <IconPoint key="v" size={18} stroke={1.6} />], ['edge', 'Edge', <IconLine key="e" size={18} stroke={1.6} />], ['face', 'Face', <IconPolygon key="f" size={18} stroke={1.6} />]];
+  const choose = (w: Way) => {
+    setWay(w);
+    if (w !== 'island') setMode(w);
+    else setMode('face');
+  };
+  const f = s.uv,
+    hasPlaced = pickedFaces().some((x) => mesh && placed.has(mesh.faceKey[x]));
+  const ways: [Way, string, React.ReactNode][] = [
+    ['island', 'Island', <IconShape key="i" size={18} stroke={1.6} />],
+    ['vertex', 'Vertex', <IconPoint key="v" size={18} stroke={1.6} />],
+    ['edge', 'Edge', <IconLine key="e" size={18} stroke={1.6} />],
+    ['face', 'Face', <IconPolygon key="f" size={18} stroke={1.6} />],
+  ];
   const density = f && texels ? [f.texelDensityMin * texels, f.texelDensityMax * texels] : null;
   return (
-    <div ref={frame} role="application" tabIndex={0} aria-label="Sheet" data-testid="sheet" data-theme-now={theme} className="relative h-full min-w-0 overflow-hidden border-l border-line bg-bench" onPointerDown={down} onPointerMove={moved} onPointerUp={up} onKeyDown={nudge} onContextMenu={(e) => e.preventDefault()}>
+    <div
+      ref={frame}
+      role="application"
+      tabIndex={0}
+      aria-label="Sheet"
+      data-testid="sheet"
+      data-theme-now={theme}
+      className="relative h-full min-w-0 overflow-hidden border-l border-line bg-bench"
+      onPointerDown={down}
+      onPointerMove={moved}
+      onPointerUp={up}
+      onKeyDown={nudge}
+      onContextMenu={(e) => e.preventDefault()}
+    >
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" aria-hidden="true" />
       <div className="absolute left-3.5 top-2.5" onPointerDown={(e) => e.stopPropagation()}>
-        <div className="quiet flex items-center gap-2">Sheet · {piece?.name ?? 'nothing picked'} · {texels} px <button className="icon-button" aria-label="See the whole sheet" title="See the whole sheet" onClick={() => setLook({ zoom: 1, x: 0, y: 0 })}><IconCrosshair size={14} stroke={1.6} /></button></div>
-        {f && density && <dl className="mt-1 flex flex-wrap gap-x-3.5 gap-y-0.5" aria-label="Figures of the sheet">
-          <Figure name="Fill" value={`${(100 * f.coverage).toFixed(1)} %`} /><Figure name="Stretch ≤" value={f.stretchMax.toFixed(2)} title={`${f.stretchMean.toFixed(3)} on average; 1 keeps all angles`} />
-          <Figure name="Texels" value={`${Math.round((density[0] + density[1]) / 2)} / m ± ${density[1] > 0 ? Math.round((100 * (density[1] - density[0])) / (density[1] + density[0])) : 0} %`} /><Figure name="Overlaps" value={f.overlap === 0 ? '0' : `${(100 * f.overlap).toFixed(2)} %`} wrong={f.overlap > 0} />
-        </dl>}
+        <div className="quiet flex items-center gap-2">
+          Sheet · {piece?.name ?? 'nothing picked'} · {texels} px{' '}
+          <button
+            className="icon-button"
+            aria-label="See the whole sheet"
+            title="See the whole sheet"
+            onClick={() => setLook({ zoom: 1, x: 0, y: 0 })}
+          >
+            <IconCrosshair size={14} stroke={1.6} />
+          </button>
+        </div>
+        {f && density && (
+          <dl className="mt-1 flex flex-wrap gap-x-3.5 gap-y-0.5" aria-label="Figures of the sheet">
+            <Figure name="Fill" value={`${(100 * f.coverage).toFixed(1)} %`} />
+            <Figure
+              name="Stretch ≤"
+              value={f.stretchMax.toFixed(2)}
+              title={`${f.stretchMean.toFixed(3)} on average; 1 keeps all angles`}
+            />
+            <Figure
+              name="Texels"
+              value={`${Math.round((density[0] + density[1]) / 2)} / m ± ${density[1] > 0 ? Math.round((100 * (density[1] - density[0])) / (density[1] + density[0])) : 0} %`}
+            />
+            <Figure
+              name="Overlaps"
+              value={f.overlap === 0 ? '0' : `${(100 * f.overlap).toFixed(2)} %`}
+              wrong={f.overlap > 0}
+            />
+          </dl>
+        )}
       </div>
-      {!uv && <div className="absolute inset-0 grid place-items-center"><div className="text-center"><p className="quiet mb-3 w-64">{piece ? `${piece.name} has no UVs yet. Pick edges in the view and cut seams, or unfold at once by its bends.` : 'Pick a piece to unwrap.'}</p>{piece && <button className="button main" onClick={unfold}><IconFold size={15} stroke={1.6} />Unfold</button>}</div></div>}
-      <div className="strip sheet-strip absolute bottom-3.5 left-1/2 -translate-x-1/2" role="toolbar" aria-label="Sheet tools" onPointerDown={(e) => e.stopPropagation()}>
-        {ways.map(([w, label, icon]) => <button key={w} aria-pressed={way === w} title={`${label} on the sheet`} onClick={() => choose(w)}>{icon}{label}</button>)}
+      {!uv && (
+        <div className="absolute inset-0 grid place-items-center">
+          <div className="text-center">
+            <p className="quiet mb-3 w-64">
+              {piece
+                ? `${piece.name} has no UVs yet. Pick edges in the view and cut seams, or unfold at once by its bends.`
+                : 'Pick a piece to unwrap.'}
+            </p>
+            {piece && (
+              <button className="button main" onClick={unfold}>
+                <IconFold size={15} stroke={1.6} />
+                Unfold
+              </button>
+            )}
+          </div>
+        </div>
+      )}
+      <div
+        className="strip sheet-strip absolute bottom-3.5 left-1/2 -translate-x-1/2"
+        role="toolbar"
+        aria-label="Sheet tools"
+        onPointerDown={(e) => e.stopPropagation()}
+      >
+        {ways.map(([w, label, icon]) => (
+          <button key={w} aria-pressed={way === w} title={`${label} on the sheet`} onClick={() => choose(w)}>
+            {icon}
+            {label}
+          </button>
+        ))}
         <span className="divider" />
-        <button disabled={picked.length === 0} title="Cut seam (K)" onClick={() => markSeams('cut')}><IconScissors size={18} stroke={1.6} />Cut</button>
-        <button title="Unfold and pack anew (U)" disabled={!piece} onClick={unfold}><IconFold size={18} stroke={1.6} />Unfold</button>
-        <button title="Pack anew, with one density; shapes made by hand stay" disabled={!uv} onClick={packAll}><IconLayoutGrid size={18} stroke={1.6} />Pack</button>
-        <button disabled={!hasPlaced} title="Release the island: unfold and pack it with the rest" onClick={() => { if (mesh) releaseIsland(new Set(pickedFaces().map((x) => mesh.faceKey[x]))); }}><IconRestore size={18} stroke={1.6} />Release</button>
-        <button aria-pressed={snap} title="Snap to texels" onClick={() => setSnap(!snap)}><IconMagnet size={18} stroke={1.6} />Texels</button>
+        <button disabled={picked.length === 0} title="Cut seam (K)" onClick={() => markSeams('cut')}>
+          <IconScissors size={18} stroke={1.6} />
+          Cut
+        </button>
+        <button title="Unfold and pack anew (U)" disabled={!piece} onClick={unfold}>
+          <IconFold size={18} stroke={1.6} />
+          Unfold
+        </button>
+        <button title="Pack anew, with one density; shapes made by hand stay" disabled={!uv} onClick={packAll}>
+          <IconLayoutGrid size={18} stroke={1.6} />
+          Pack
+        </button>
+        <button
+          disabled={!hasPlaced}
+          title="Release the island: unfold and pack it with the rest"
+          onClick={() => {
+            if (mesh) releaseIsland(new Set(pickedFaces().map((x) => mesh.faceKey[x])));
+          }}
+        >
+          <IconRestore size={18} stroke={1.6} />
+          Release
+        </button>
+        <button aria-pressed={snap} title="Snap to texels" onClick={() => setSnap(!snap)}>
+          <IconMagnet size={18} stroke={1.6} />
+          Texels
+        </button>
       </div>
     </div>
   );
 }
 
-const Figure = ({ name, value, wrong, title }: { name: string; value: string; wrong?: boolean; title?: string }) => <div className="flex gap-1.5" title={title}><dt className="quiet">{name}</dt><dd className={`num font-semibold ${wrong ? 'text-wrong' : 'text-value'}`}>{value}</dd></div>;
-
+const Figure = ({ name, value, wrong, title }: { name: string; value: string; wrong?: boolean; title?: string }) => (
+  <div className="flex gap-1.5" title={title}>
+    <dt className="quiet">{name}</dt>
+    <dd className={`num font-semibold ${wrong ? 'text-wrong' : 'text-value'}`}>{value}</dd>
+  </div>
+);

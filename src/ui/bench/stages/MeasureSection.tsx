@@ -11,19 +11,55 @@ const TITLE = { length: 'Length', angle: 'Angle', diameter: 'Diameter' } as cons
 
 /** Measures that are pinned to the model, and ways to take new ones. */
 export function MeasureSection() {
-  const doc = useBench((s) => s.document), anchors = useBench((s) => s.anchors), wall = useBench((s) => s.wall);
+  const doc = useBench((s) => s.document),
+    anchors = useBench((s) => s.anchors),
+    wall = useBench((s) => s.wall);
   if (!doc) return null;
   const world = changes.worlds(doc);
   return (
     <Section title="Measure" aside={doc.tapes.length ? String(doc.tapes.length) : undefined}>
       <Buttons>
-        <Small onClick={() => begin('tape')} title="Between two points (Q)">Tape</Small><Small onClick={() => begin('angle')}>Angle</Small><Small onClick={() => begin('diameter')} title="Three points on a rim">Diameter</Small>
-        <Small pressed={wall !== null} onClick={() => bench.set({ wall: wall === null ? 0 : null })} title="Thickness under the pointer">Wall</Small>
+        <Small onClick={() => begin('tape')} title="Between two points (Q)">
+          Tape
+        </Small>
+        <Small onClick={() => begin('angle')}>Angle</Small>
+        <Small onClick={() => begin('diameter')} title="Three points on a rim">
+          Diameter
+        </Small>
+        <Small
+          pressed={wall !== null}
+          onClick={() => bench.set({ wall: wall === null ? 0 : null })}
+          title="Thickness under the pointer"
+        >
+          Wall
+        </Small>
       </Buttons>
-      <ul className="mt-1">{doc.tapes.map((t) => {
-        const { points, lost } = tapeEnds(doc, t, anchors, world), text = lineOf(t.id, t.kind, points, doc).text;
-        return <li key={t.id} className="row"><span className="quiet">{TITLE[t.kind]}</span><span className="flex items-center gap-1"><span className={`num ${lost ? 'text-warn' : 'font-semibold'}`} title={lost ? 'What it held on to is gone; it shows where that was.' : undefined}>{text}</span><button className="icon-button !h-5 !w-5" aria-label={`Remove ${TITLE[t.kind].toLowerCase()} ${text}`} onClick={() => session.change('remove a measure', (d) => changes.removeTape(d, t.id))}><IconX size={12} stroke={1.6} /></button></span></li>;
-      })}</ul>
+      <ul className="mt-1">
+        {doc.tapes.map((t) => {
+          const { points, lost } = tapeEnds(doc, t, anchors, world),
+            text = lineOf(t.id, t.kind, points, doc).text;
+          return (
+            <li key={t.id} className="row">
+              <span className="quiet">{TITLE[t.kind]}</span>
+              <span className="flex items-center gap-1">
+                <span
+                  className={`num ${lost ? 'text-warn' : 'font-semibold'}`}
+                  title={lost ? 'What it held on to is gone; it shows where that was.' : undefined}
+                >
+                  {text}
+                </span>
+                <button
+                  className="icon-button !h-5 !w-5"
+                  aria-label={`Remove ${TITLE[t.kind].toLowerCase()} ${text}`}
+                  onClick={() => session.change('remove a measure', (d) => changes.removeTape(d, t.id))}
+                >
+                  <IconX size={12} stroke={1.6} />
+                </button>
+              </span>
+            </li>
+          );
+        })}
+      </ul>
     </Section>
   );
 }

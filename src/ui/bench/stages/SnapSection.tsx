@@ -5,16 +5,66 @@ import { Value } from '../recipe/Value';
 import { bench, useBench, type SnapKinds } from '../store';
 import { Buttons, Section, Small } from './Fields';
 
-const move = length('Move by', 0.001, { min: 0.00001, max: 100 }), turn = angle('Turn by', 5, { min: 0.001, max: Math.PI });
-const KINDS: readonly (readonly [keyof SnapKinds, string])[] = [['grid', 'Step'], ['vertex', 'Vertex'], ['middle', 'Middle'], ['edge', 'Edge'], ['face', 'Face'], ['pivot', 'Pivot'], ['texel', 'Texel']];
+const move = length('Move by', 0.001, { min: 0.00001, max: 100 }),
+  turn = angle('Turn by', 5, { min: 0.001, max: Math.PI });
+const KINDS: readonly (readonly [keyof SnapKinds, string])[] = [
+  ['grid', 'Step'],
+  ['vertex', 'Vertex'],
+  ['middle', 'Middle'],
+  ['edge', 'Edge'],
+  ['face', 'Face'],
+  ['pivot', 'Pivot'],
+  ['texel', 'Texel'],
+];
 
 export function SnapSection() {
-  const snap = useBench((s) => s.snap), set = (part: Partial<typeof snap>) => bench.set((s) => ({ snap: { ...s.snap, ...part } }));
+  const snap = useBench((s) => s.snap),
+    set = (part: Partial<typeof snap>) => bench.set((s) => ({ snap: { ...s.snap, ...part } }));
   return (
-    <Section title="Snap" aside={<button className="icon-button" aria-pressed={snap.on} aria-label="Snapping" title="Snapping; hold Ctrl for the other way" style={snap.on ? { background: 'var(--value-wash)', color: 'var(--value)' } : undefined} onClick={() => set({ on: !snap.on })}><IconMagnet size={15} stroke={1.6} /></button>}>
-      <div className="row"><span className="quiet">Move by</span><Value name="move" def={move} value={snap.move} onChange={(v) => set({ move: v as number })} onSettle={() => undefined} onCancel={() => undefined} /></div>
-      <div className="row"><span className="quiet">Turn by</span><Value name="turn" def={turn} value={snap.turn} onChange={(v) => set({ turn: v as number })} onSettle={() => undefined} onCancel={() => undefined} /></div>
-      <Buttons>{KINDS.map(([k, label]) => <Small key={k} pressed={snap.kinds[k]} onClick={() => set({ kinds: { ...snap.kinds, [k]: !snap.kinds[k] } })}>{label}</Small>)}</Buttons>
+    <Section
+      title="Snap"
+      aside={
+        <button
+          className="icon-button"
+          aria-pressed={snap.on}
+          aria-label="Snapping"
+          title="Snapping; hold Ctrl for the other way"
+          style={snap.on ? { background: 'var(--value-wash)', color: 'var(--value)' } : undefined}
+          onClick={() => set({ on: !snap.on })}
+        >
+          <IconMagnet size={15} stroke={1.6} />
+        </button>
+      }
+    >
+      <div className="row">
+        <span className="quiet">Move by</span>
+        <Value
+          name="move"
+          def={move}
+          value={snap.move}
+          onChange={(v) => set({ move: v as number })}
+          onSettle={() => undefined}
+          onCancel={() => undefined}
+        />
+      </div>
+      <div className="row">
+        <span className="quiet">Turn by</span>
+        <Value
+          name="turn"
+          def={turn}
+          value={snap.turn}
+          onChange={(v) => set({ turn: v as number })}
+          onSettle={() => undefined}
+          onCancel={() => undefined}
+        />
+      </div>
+      <Buttons>
+        {KINDS.map(([k, label]) => (
+          <Small key={k} pressed={snap.kinds[k]} onClick={() => set({ kinds: { ...snap.kinds, [k]: !snap.kinds[k] } })}>
+            {label}
+          </Small>
+        ))}
+      </Buttons>
     </Section>
   );
 }

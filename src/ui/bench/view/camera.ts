@@ -4,7 +4,13 @@ import type { ViewName } from '../store';
 
 const FOV = 32;
 
-export interface CameraState { target: [number, number, number]; distance: number; yaw: number; pitch: number; view: ViewName }
+export interface CameraState {
+  target: [number, number, number];
+  distance: number;
+  yaw: number;
+  pitch: number;
+  view: ViewName;
+}
 
 export class Camera {
   readonly perspective = new THREE.PerspectiveCamera(FOV, 1, 0.001, 1000);
@@ -17,9 +23,15 @@ export class Camera {
   private width = 1;
   private height = 1;
 
-  get now(): THREE.PerspectiveCamera | THREE.OrthographicCamera { return this.view === 'Persp' ? this.perspective : this.straight; }
+  get now(): THREE.PerspectiveCamera | THREE.OrthographicCamera {
+    return this.view === 'Persp' ? this.perspective : this.straight;
+  }
 
-  resize(width: number, height: number): void { this.width = Math.max(1, width); this.height = Math.max(1, height); this.update(); }
+  resize(width: number, height: number): void {
+    this.width = Math.max(1, width);
+    this.height = Math.max(1, height);
+    this.update();
+  }
 
   /** Metres per pixel at a point. */
   pixel(at: THREE.Vector3): number {
@@ -28,7 +40,9 @@ export class Camera {
     return (2 * Math.max(d, 1e-6) * Math.tan((FOV * Math.PI) / 360)) / this.height;
   }
 
-  forward(): THREE.Vector3 { return new THREE.Vector3(0, 0, -1).applyQuaternion(this.now.quaternion); }
+  forward(): THREE.Vector3 {
+    return new THREE.Vector3(0, 0, -1).applyQuaternion(this.now.quaternion);
+  }
 
   private angles(): [number, number] {
     if (this.view === 'Front') return [0, 0];
@@ -41,8 +55,13 @@ export class Camera {
   }
 
   update(): void {
-    const [yaw, pitch] = this.angles(), c = this.now;
-    const offset = new THREE.Vector3(Math.sin(yaw) * Math.cos(pitch), Math.sin(pitch), Math.cos(yaw) * Math.cos(pitch)).multiplyScalar(this.distance);
+    const [yaw, pitch] = this.angles(),
+      c = this.now;
+    const offset = new THREE.Vector3(
+      Math.sin(yaw) * Math.cos(pitch),
+      Math.sin(pitch),
+      Math.cos(yaw) * Math.cos(pitch),
+    ).multiplyScalar(this.distance);
     c.position.copy(this.target).add(offset);
     c.up.set(0, 1, 0);
     if (this.view === 'Top') c.up.set(0, 0, -1);
@@ -52,11 +71,16 @@ export class Camera {
     if (c instanceof THREE.PerspectiveCamera) {
       c.aspect = aspect;
       // Clip planes follow the distance, so that jewels and islands both are safe.
-      c.near = this.distance / 200; c.far = this.distance * 200;
+      c.near = this.distance / 200;
+      c.far = this.distance * 200;
     } else {
       const h = this.distance * Math.tan((FOV * Math.PI) / 360);
-      c.left = -h * aspect; c.right = h * aspect; c.top = h; c.bottom = -h;
-      c.near = -this.distance * 100; c.far = this.distance * 100;
+      c.left = -h * aspect;
+      c.right = h * aspect;
+      c.top = h;
+      c.bottom = -h;
+      c.near = -this.distance * 100;
+      c.far = this.distance * 100;
     }
     c.updateProjectionMatrix();
     c.updateMatrixWorld(true);
@@ -64,15 +88,21 @@ export class Camera {
 
   /** Turns by pixels. A straight view becomes the perspective it was turned from. */
   orbit(dx: number, dy: number): void {
-    if (this.view !== 'Persp') { [this.yaw, this.pitch] = this.angles(); this.view = 'Persp'; }
+    if (this.view !== 'Persp') {
+      [this.yaw, this.pitch] = this.angles();
+      this.view = 'Persp';
+    }
     this.yaw -= dx * 0.008;
     this.pitch = Math.max(-1.55, Math.min(1.55, this.pitch + dy * 0.008));
     this.update();
   }
 
   pan(dx: number, dy: number): void {
-    const k = this.pixel(this.target), m = this.now.matrixWorld;
-    this.target.addScaledVector(new THREE.Vector3().setFromMatrixColumn(m, 0), -dx * k).addScaledVector(new THREE.Vector3().setFromMatrixColumn(m, 1), dy * k);
+    const k = this.pixel(this.target),
+      m = this.now.matrixWorld;
+    this.target
+      .addScaledVector(new THREE.Vector3().setFromMatrixColumn(m, 0), -dx * k)
+      .addScaledVector(new THREE.Vector3().setFromMatrixColumn(m, 1), dy * k);
     this.update();
   }
 
@@ -87,7 +117,8 @@ export class Camera {
 
   /** The point of the target's plane under the pointer. */
   private under(x: number, y: number): THREE.Vector3 {
-    const ray = this.ray(x, y), n = this.forward();
+    const ray = this.ray(x, y),
+      n = this.forward();
     const d = n.dot(ray.direction);
     return ray.at(Math.abs(d) < 1e-9 ? 0 : this.target.clone().sub(ray.origin).dot(n) / d, new THREE.Vector3());
   }
@@ -99,8 +130,20 @@ export class Camera {
   }
 
   /** What the view history keeps. */
-  get state(): CameraState { return { target: this.target.toArray(), distance: this.distance, yaw: this.yaw, pitch: this.pitch, view: this.view }; }
-  set state(s: CameraState) { this.target.fromArray(s.target); Object.assign(this, { distance: s.distance, yaw: s.yaw, pitch: s.pitch, view: s.view }); this.update(); }
+  get state(): CameraState {
+    return {
+      target: this.target.toArray(),
+      distance: this.distance,
+      yaw: this.yaw,
+      pitch: this.pitch,
+      view: this.view,
+    };
+  }
+  set state(s: CameraState) {
+    this.target.fromArray(s.target);
+    Object.assign(this, { distance: s.distance, yaw: s.yaw, pitch: s.pitch, view: s.view });
+    this.update();
+  }
 
   see(box: THREE.Box3): void {
     if (box.isEmpty()) return;

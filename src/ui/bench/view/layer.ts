@@ -17,7 +17,11 @@ export const EDGE = new THREE.Color('#2a2620');
 type Look = 'materials' | 'checker' | 'clay' | 'xray' | 'lines';
 type Surface = THREE.Material | THREE.Material[];
 
-interface Part { surface: THREE.InstancedMesh; lines: THREE.LineSegments; curves?: THREE.LineSegments }
+interface Part {
+  surface: THREE.InstancedMesh;
+  lines: THREE.LineSegments;
+  curves?: THREE.LineSegments;
+}
 
 /** One recipe's result, and everywhere it stands. */
 class Source {
@@ -33,8 +37,12 @@ class Source {
   private readonly grain: number;
 
   constructor(readonly sent: PieceShown) {
-    const b = sent.buffers!, g = this.geometry;
-    if (sent.bounds && sent.bounds.min[0] <= sent.bounds.max[0]) new THREE.Box3(new THREE.Vector3(...sent.bounds.min), new THREE.Vector3(...sent.bounds.max)).getBoundingSphere(this.sphere);
+    const b = sent.buffers!,
+      g = this.geometry;
+    if (sent.bounds && sent.bounds.min[0] <= sent.bounds.max[0])
+      new THREE.Box3(new THREE.Vector3(...sent.bounds.min), new THREE.Vector3(...sent.bounds.max)).getBoundingSphere(
+        this.sphere,
+      );
     this.grain = (2 * this.sphere.radius) / Math.sqrt(Math.max(1, b.edgePosition.length / 18));
     // The renderer would else work these out from every vertex at the first frame, only to sort by them.
     g.boundingSphere = this.sphere;
@@ -47,10 +55,31 @@ class Source {
 
   /** Puts it in its places. */
   stand(at: readonly THREE.Matrix4[], ghosts: readonly THREE.Matrix4[]): void {
-    for (const o of [...this.parts.flatMap((p) => [p.surface, p.lines, ...(p.curves ? [p.curves] : [])]), ...this.ghosts]) { this.group.remove(o); if (!(o instanceof THREE.InstancedMesh)) { o.geometry.dispose(); (o.material as THREE.Material).dispose(); } else o.dispose(); }
-    this.parts = [at.filter((m) => m.determinant() >= 0), at.filter((m) => m.determinant() < 0)].flatMap((list, mirrored) => (list.length ? [this.part(list, mirrored === 1)] : []));
-    this.ghosts = ghosts.length ? [this.lineSegments(this.sent.buffers!.edgePosition, this.sent.buffers!.edgeInk, ghosts, true), ...this.curveLines(ghosts)] : [];
-    for (const l of this.ghosts) { const m = l.material as THREE.ShaderMaterial; m.depthTest = false; m.uniforms.strength.value = 0.8; l.renderOrder = 9; }
+    for (const o of [
+      ...this.parts.flatMap((p) => [p.surface, p.lines, ...(p.curves ? [p.curves] : [])]),
+      ...this.ghosts,
+    ]) {
+      this.group.remove(o);
+      if (!(o instanceof THREE.InstancedMesh)) {
+        o.geometry.dispose();
+        (o.material as THREE.Material).dispose();
+      } else o.dispose();
+    }
+    this.parts = [at.filter((m) => m.determinant() >= 0), at.filter((m) => m.determinant() < 0)].flatMap(
+      (list, mirrored) => (list.length ? [this.part(list, mirrored === 1)] : []),
+    );
+    this.ghosts = ghosts.length
+      ? [
+          this.lineSegments(this.sent.buffers!.edgePosition, this.sent.buffers!.edgeInk, ghosts, true),
+          ...this.curveLines(ghosts),
+        ]
+      : [];
+    for (const l of this.ghosts) {
+      const m = l.material as THREE.ShaderMaterial;
+      m.depthTest = false;
+      m.uniforms.strength.value = 0.8;
+      l.renderOrder = 9;
+    }
     for (const p of this.parts) this.group.add(p.surface, p.lines, ...(p.curves ? [p.curves] : []));
     for (const l of this.ghosts) this.group.add(l);
   }
@@ -61,10 +90,17 @@ class Source {
     surface.boundingSphere = this.sphere;
     // The object itself carries the mirror, so that the card knows which side is the front.
     const flip = new THREE.Matrix4().makeScale(-1, 1, 1);
-    if (mirrored) { surface.matrixAutoUpdate = false; surface.matrix.copy(flip); }
+    if (mirrored) {
+      surface.matrixAutoUpdate = false;
+      surface.matrix.copy(flip);
+    }
     list.forEach((m, i) => surface.setMatrixAt(i, mirrored ? flip.clone().multiply(m) : m));
     const [curves] = this.curveLines(list);
-    return { surface, lines: this.lineSegments(this.sent.buffers!.edgePosition, this.sent.buffers!.edgeInk, list, false), ...(curves ? { curves } : {}) };
+    return {
+      surface,
+      lines: this.lineSegments(this.sent.buffers!.edgePosition, this.sent.buffers!.edgeInk, list, false),
+      ...(curves ? { curves } : {}),
+    };
   }
 
   private curveLines(list: readonly THREE.Matrix4[]): THREE.LineSegments[] {
@@ -75,8 +111,14 @@ class Source {
     return [lines];
   }
 
-  private lineSegments(at: Float32Array, ink: Float32Array, list: readonly THREE.Matrix4[], over: boolean): THREE.LineSegments {
-    const g = new THREE.InstancedBufferGeometry(), places = new Float32Array(16 * list.length);
+  private lineSegments(
+    at: Float32Array,
+    ink: Float32Array,
+    list: readonly THREE.Matrix4[],
+    over: boolean,
+  ): THREE.LineSegments {
+    const g = new THREE.InstancedBufferGeometry(),
+      places = new Float32Array(16 * list.length);
     g.setAttribute('position', new THREE.BufferAttribute(at, 3));
     g.setAttribute('ink', new THREE.BufferAttribute(ink, 1));
     list.forEach((m, i) => m.toArray(places, 16 * i));
@@ -90,14 +132,33 @@ class Source {
   }
 
   /** The materials of a look, made when first needed. */
-  private surfaceOf(look: Look, materials: readonly Material[], images: readonly ProjectImage[], loaded: () => void): Surface {
+  private surfaceOf(
+    look: Look,
+    materials: readonly Material[],
+    images: readonly ProjectImage[],
+    loaded: () => void,
+  ): Surface {
     const had = this.looks.get(look);
     if (had) return had;
     const b = this.sent.buffers!;
     let out: Surface;
     if (look === 'materials' && this.sent.texture && b.uv) out = ofTexture(this.sent.texture);
-    else if (look === 'materials' && b.slot) { this.sort(); out = Array.from({ length: b.slots.length + 1 }, (_, s) => ofMaterial(materials.find((m) => m.id === b.slots[s]), b.uv ? images : [], loaded)); } else out = look === 'checker' ? checker() : clay();
-    if (look === 'xray') { const m = out as THREE.MeshLambertMaterial; m.transparent = true; m.opacity = 0.28; m.depthWrite = false; }
+    else if (look === 'materials' && b.slot) {
+      this.sort();
+      out = Array.from({ length: b.slots.length + 1 }, (_, s) =>
+        ofMaterial(
+          materials.find((m) => m.id === b.slots[s]),
+          b.uv ? images : [],
+          loaded,
+        ),
+      );
+    } else out = look === 'checker' ? checker() : clay();
+    if (look === 'xray') {
+      const m = out as THREE.MeshLambertMaterial;
+      m.transparent = true;
+      m.opacity = 0.28;
+      m.depthWrite = false;
+    }
     this.looks.set(look, out);
     return out;
   }
@@ -106,19 +167,45 @@ class Source {
   private sort(): void {
     if (this.sorted) return;
     this.sorted = true;
-    const b = this.sent.buffers!, slot = b.slot!, n = b.slots.length + 1;
-    const of = (i: number) => { const s = slot[b.triangleFace[i]]; return s >= 0 && s < n - 1 ? s : n - 1; };
-    const start = new Uint32Array(n + 1), total = b.triangleFace.length, index = new Uint32Array(b.index.length);
+    const b = this.sent.buffers!,
+      slot = b.slot!,
+      n = b.slots.length + 1;
+    const of = (i: number) => {
+      const s = slot[b.triangleFace[i]];
+      return s >= 0 && s < n - 1 ? s : n - 1;
+    };
+    const start = new Uint32Array(n + 1),
+      total = b.triangleFace.length,
+      index = new Uint32Array(b.index.length);
     for (let i = 0; i < total; i++) start[of(i) + 1]++;
     for (let s = 0; s < n; s++) start[s + 1] += start[s];
     const fill = start.slice();
-    for (let i = 0; i < total; i++) { const at = fill[of(i)]++; for (let k = 0; k < 3; k++) index[3 * at + k] = b.index[3 * i + k]; }
+    for (let i = 0; i < total; i++) {
+      const at = fill[of(i)]++;
+      for (let k = 0; k < 3; k++) index[3 * at + k] = b.index[3 * i + k];
+    }
     this.geometry.setIndex(new THREE.BufferAttribute(index, 1));
-    for (let s = 0; s < n; s++) if (start[s + 1] > start[s]) this.geometry.addGroup(3 * start[s], 3 * (start[s + 1] - start[s]), s);
+    for (let s = 0; s < n; s++)
+      if (start[s + 1] > start[s]) this.geometry.addGroup(3 * start[s], 3 * (start[s + 1] - start[s]), s);
   }
 
-  dress(shading: Shading, focused: boolean, caged: boolean, pixel: number, materials: readonly Material[], images: readonly ProjectImage[], loaded: () => void): void {
-    const look: Look = shading === 'materials' ? 'materials' : shading === 'checker' ? (focused && this.sent.buffers!.uv ? 'checker' : 'clay') : shading;
+  dress(
+    shading: Shading,
+    focused: boolean,
+    caged: boolean,
+    pixel: number,
+    materials: readonly Material[],
+    images: readonly ProjectImage[],
+    loaded: () => void,
+  ): void {
+    const look: Look =
+      shading === 'materials'
+        ? 'materials'
+        : shading === 'checker'
+          ? focused && this.sent.buffers!.uv
+            ? 'checker'
+            : 'clay'
+          : shading;
     for (const p of this.parts) {
       p.surface.material = this.surfaceOf(look, materials, images, loaded);
       p.surface.visible = look !== 'lines';
@@ -145,7 +232,12 @@ class Source {
   }
 }
 
-interface Stood { source: string; world: THREE.Matrix4; back: THREE.Matrix4; locked: boolean }
+interface Stood {
+  source: string;
+  world: THREE.Matrix4;
+  back: THREE.Matrix4;
+  locked: boolean;
+}
 
 export class Layer {
   readonly group = new THREE.Group();
@@ -159,14 +251,35 @@ export class Layer {
   loaded: () => void = () => undefined;
 
   /** Takes over what the worker sent, and where everything stands. Answers whether anything changed. */
-  show(shown: ReadonlyMap<string, PieceShown>, pieces: readonly Piece[], world: ReadonlyMap<string, Affine>, seen: ReadonlySet<string>, materials: readonly Material[], images: readonly ProjectImage[]): void {
-    if (materials !== this.materials || images !== this.images) { this.materials = materials; this.images = images; this.forgetLooks(); }
+  show(
+    shown: ReadonlyMap<string, PieceShown>,
+    pieces: readonly Piece[],
+    world: ReadonlyMap<string, Affine>,
+    seen: ReadonlySet<string>,
+    materials: readonly Material[],
+    images: readonly ProjectImage[],
+  ): void {
+    if (materials !== this.materials || images !== this.images) {
+      this.materials = materials;
+      this.images = images;
+      this.forgetLooks();
+    }
     let changed = false;
-    for (const [id, s] of this.sources) if (!shown.has(id)) { this.group.remove(s.group); s.dispose(); this.sources.delete(id); changed = true; }
+    for (const [id, s] of this.sources)
+      if (!shown.has(id)) {
+        this.group.remove(s.group);
+        s.dispose();
+        this.sources.delete(id);
+        changed = true;
+      }
     for (const [id, sent] of shown) {
       if (!sent.buffers || this.sources.get(id)?.sent.hash === sent.hash) continue;
-      const old = this.sources.get(id), source = new Source(sent);
-      if (old) { this.group.remove(old.group); old.dispose(); }
+      const old = this.sources.get(id),
+        source = new Source(sent);
+      if (old) {
+        this.group.remove(old.group);
+        old.dispose();
+      }
       this.sources.set(id, source);
       this.group.add(source.group);
       this.plant(id);
@@ -176,13 +289,16 @@ export class Layer {
     if (!changed && now.every((x, i) => x === this.standing[i])) return;
     this.standing = now;
     this.stood = new Map();
-    const at = new Map<string, THREE.Matrix4[]>(), ghosts = new Map<string, THREE.Matrix4[]>();
+    const at = new Map<string, THREE.Matrix4[]>(),
+      ghosts = new Map<string, THREE.Matrix4[]>();
     for (const p of pieces) {
       if (p.kind !== 'mesh' || !seen.has(p.id)) continue;
-      const source = p.link ?? p.id, m = new THREE.Matrix4().fromArray(toMatrix4(world.get(p.id) ?? IDENTITY));
+      const source = p.link ?? p.id,
+        m = new THREE.Matrix4().fromArray(toMatrix4(world.get(p.id) ?? IDENTITY));
       const list = p.ghost ? ghosts : at;
       const had = list.get(source);
-      if (had) had.push(m); else list.set(source, [m]);
+      if (had) had.push(m);
+      else list.set(source, [m]);
       if (!p.ghost) this.stood.set(p.id, { source, world: m, back: m.clone().invert(), locked: p.locked });
     }
     for (const [id, s] of this.sources) s.stand(at.get(id) ?? [], ghosts.get(id) ?? []);
@@ -190,24 +306,39 @@ export class Layer {
 
   /** `pixel`: metres that a pixel stands for, about where things are. */
   dress(shading: Shading, focus: string | null, caged: boolean, pixel: number): void {
-    for (const [id, s] of this.sources) s.dress(shading, id === focus, caged && id === focus, pixel, this.materials, this.images, this.loaded);
+    for (const [id, s] of this.sources)
+      s.dress(shading, id === focus, caged && id === focus, pixel, this.materials, this.images, this.loaded);
   }
 
-  forgetLooks(): void { for (const s of this.sources.values()) s.forgetLooks(); }
+  forgetLooks(): void {
+    for (const s of this.sources.values()) s.forgetLooks();
+  }
 
-  keepTree(tree: TreeNote['tree']): void { this.trees.set(tree.piece, tree); this.plant(tree.piece); }
+  keepTree(tree: TreeNote['tree']): void {
+    this.trees.set(tree.piece, tree);
+    this.plant(tree.piece);
+  }
   private plant(id: string): void {
-    const tree = this.trees.get(id), s = this.sources.get(id);
+    const tree = this.trees.get(id),
+      s = this.sources.get(id);
     if (tree && s && tree.hash === s.sent.hash) s.picker.plant(tree);
   }
 
-  worldOf(piece: string): THREE.Matrix4 | undefined { return this.stood.get(piece)?.world; }
-  sourceOf(piece: string): PieceShown | undefined { const s = this.stood.get(piece); return s && this.sources.get(s.source)?.sent; }
-  outline(piece: string): Float32Array | undefined { return this.sourceOf(piece)?.buffers?.edgePosition; }
+  worldOf(piece: string): THREE.Matrix4 | undefined {
+    return this.stood.get(piece)?.world;
+  }
+  sourceOf(piece: string): PieceShown | undefined {
+    const s = this.stood.get(piece);
+    return s && this.sources.get(s.source)?.sent;
+  }
+  outline(piece: string): Float32Array | undefined {
+    return this.sourceOf(piece)?.buffers?.edgePosition;
+  }
 
   /** The nearest piece a ray meets. Locked pieces are seen, not met. */
   cast(ray: THREE.Ray, only?: (piece: string) => boolean): (Hit & { piece: string }) | null {
-    let best: (Hit & { piece: string }) | null = null, near = Infinity;
+    let best: (Hit & { piece: string }) | null = null,
+      near = Infinity;
     const local = new THREE.Ray();
     for (const [piece, s] of this.stood) {
       const source = this.sources.get(s.source);
@@ -217,24 +348,31 @@ export class Layer {
       if (!h) continue;
       h.point.applyMatrix4(s.world);
       h.distance = h.point.distanceTo(ray.origin);
-      if (h.distance < near) { near = h.distance; best = { ...h, piece }; }
+      if (h.distance < near) {
+        near = h.distance;
+        best = { ...h, piece };
+      }
     }
     return best;
   }
 
   /** Corners of the polygon a hit lies in, in the world, in their order round it. */
   polygon(piece: string, triangle: number): THREE.Vector3[] {
-    const s = this.stood.get(piece), source = s && this.sources.get(s.source);
+    const s = this.stood.get(piece),
+      source = s && this.sources.get(s.source);
     return source ? source.picker.polygon(triangle).map((p) => p.applyMatrix4(s.world)) : [];
   }
 
   /** How far the inside of a piece reaches from a point of its surface, straight inwards. */
   thickness(hit: Hit & { piece: string }, ray: THREE.Ray): number | null {
-    const s = this.stood.get(hit.piece), source = s && this.sources.get(s.source);
+    const s = this.stood.get(hit.piece),
+      source = s && this.sources.get(s.source);
     if (!source) return null;
-    const [a, b, c] = source.picker.corners(hit.triangle).map((p) => p.applyMatrix4(s.world)), n = b.sub(a).cross(c.sub(a)).normalize();
+    const [a, b, c] = source.picker.corners(hit.triangle).map((p) => p.applyMatrix4(s.world)),
+      n = b.sub(a).cross(c.sub(a)).normalize();
     if (n.dot(ray.direction) > 0) n.negate();
-    const inwards = n.clone().negate(), from = hit.point.clone().addScaledVector(inwards, 1e-5 * Math.max(1e-3, hit.distance));
+    const inwards = n.clone().negate(),
+      from = hit.point.clone().addScaledVector(inwards, 1e-5 * Math.max(1e-3, hit.distance));
     const h = source.picker.cast(new THREE.Ray(from, inwards).applyMatrix4(s.back), false);
     return h ? h.point.applyMatrix4(s.world).distanceTo(hit.point) : null;
   }
@@ -252,16 +390,26 @@ export class Layer {
   /** What a frame costs: calls for faces and lines, and distinct meshes. For tests and the benchmark. */
   get cost(): { meshes: number; surfaces: number } {
     let surfaces = 0;
-    for (const s of this.sources.values()) s.group.traverse((o) => { if (o instanceof THREE.InstancedMesh) surfaces++; });
+    for (const s of this.sources.values())
+      s.group.traverse((o) => {
+        if (o instanceof THREE.InstancedMesh) surfaces++;
+      });
     return { meshes: this.sources.size, surfaces };
   }
 
-  dispose(): void { for (const s of this.sources.values()) s.dispose(); }
+  dispose(): void {
+    for (const s of this.sources.values()) s.dispose();
+  }
 }
 
 /** Ink lines whose strength comes with each edge. */
-const inkMaterial = (): THREE.ShaderMaterial => new THREE.ShaderMaterial({
-  transparent: true, depthWrite: false, uniforms: { paint: { value: color('ink') }, strength: { value: 1 } },
-  vertexShader: 'attribute float ink; attribute mat4 place; varying float a; void main(){a=ink;gl_Position=projectionMatrix*modelViewMatrix*place*vec4(position,1.);gl_Position.z-=0.00008*gl_Position.w;}',
-  fragmentShader: 'uniform vec3 paint; uniform float strength; varying float a; void main(){gl_FragColor=vec4(paint,min(1.,a*strength));\n#include <colorspace_fragment>\n}',
-});
+const inkMaterial = (): THREE.ShaderMaterial =>
+  new THREE.ShaderMaterial({
+    transparent: true,
+    depthWrite: false,
+    uniforms: { paint: { value: color('ink') }, strength: { value: 1 } },
+    vertexShader:
+      'attribute float ink; attribute mat4 place; varying float a; void main(){a=ink;gl_Position=projectionMatrix*modelViewMatrix*place*vec4(position,1.);gl_Position.z-=0.00008*gl_Position.w;}',
+    fragmentShader:
+      'uniform vec3 paint; uniform float strength; varying float a; void main(){gl_FragColor=vec4(paint,min(1.,a*strength));\n#include <colorspace_fragment>\n}',
+  });

@@ -11,12 +11,14 @@ const offset = { polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits
 /** Soapstone: plain diffuse light, the cheapest shader there is. */
 export const clay = (): THREE.MeshLambertMaterial => new THREE.MeshLambertMaterial({ color: color('clay'), ...offset });
 
-const physical = (): THREE.MeshStandardMaterial => new THREE.MeshStandardMaterial({ color: color('clay'), roughness: 0.92, metalness: 0, ...offset });
+const physical = (): THREE.MeshStandardMaterial =>
+  new THREE.MeshStandardMaterial({ color: color('clay'), roughness: 0.92, metalness: 0, ...offset });
 
 const pictures = new Map<string, THREE.Texture>();
 /** A stored picture as a texture; the same file is loaded once. */
 export function stored(sha: string, srgb: boolean, loaded: () => void): THREE.Texture {
-  const key = `${sha}/${srgb}`, had = pictures.get(key);
+  const key = `${sha}/${srgb}`,
+    had = pictures.get(key);
   if (had) return had;
   const t = new THREE.TextureLoader().load(`/api/blobs/${sha}`, loaded, undefined, loaded);
   t.colorSpace = srgb ? THREE.SRGBColorSpace : THREE.NoColorSpace;
@@ -27,24 +29,42 @@ export function stored(sha: string, srgb: boolean, loaded: () => void): THREE.Te
 }
 
 /** A material of the project, with its pictures where `images` holds them. */
-export function ofMaterial(m: Material | undefined, images: readonly ProjectImage[] = [], loaded: () => void = () => undefined): THREE.MeshStandardMaterial {
+export function ofMaterial(
+  m: Material | undefined,
+  images: readonly ProjectImage[] = [],
+  loaded: () => void = () => undefined,
+): THREE.MeshStandardMaterial {
   const out = physical();
   if (!m) return out;
-  out.color.set(m.color); out.roughness = m.roughness; out.metalness = m.metalness;
-  const color = images.find((i) => i.id === m.maps?.color), surface = images.find((i) => i.id === m.maps?.surface);
-  if (color) { out.map = stored(color.blob, true, loaded); out.color.set('#ffffff'); }
-  if (surface) { out.roughnessMap = out.metalnessMap = stored(surface.blob, false, loaded); out.roughness = 1; out.metalness = 1; }
+  out.color.set(m.color);
+  out.roughness = m.roughness;
+  out.metalness = m.metalness;
+  const color = images.find((i) => i.id === m.maps?.color),
+    surface = images.find((i) => i.id === m.maps?.surface);
+  if (color) {
+    out.map = stored(color.blob, true, loaded);
+    out.color.set('#ffffff');
+  }
+  if (surface) {
+    out.roughnessMap = out.metalnessMap = stored(surface.blob, false, loaded);
+    out.roughness = 1;
+    out.metalness = 1;
+  }
   return out;
 }
 
 export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial {
   const picture = (data: Uint8Array, srgb: boolean) => {
     // Uploaded top row first; the model's UVs run from the bottom.
-    const flipped = new Uint8Array(data.length), row = 4 * t.size;
+    const flipped = new Uint8Array(data.length),
+      row = 4 * t.size;
     for (let y = 0; y < t.size; y++) flipped.set(data.subarray(y * row, (y + 1) * row), (t.size - 1 - y) * row);
     const p = new THREE.DataTexture(flipped, t.size, t.size, THREE.RGBAFormat);
     p.colorSpace = srgb ? THREE.SRGBColorSpace : THREE.NoColorSpace;
-    p.magFilter = THREE.LinearFilter; p.minFilter = THREE.LinearMipmapLinearFilter; p.generateMipmaps = true; p.anisotropy = 4;
+    p.magFilter = THREE.LinearFilter;
+    p.minFilter = THREE.LinearMipmapLinearFilter;
+    p.generateMipmaps = true;
+    p.anisotropy = 4;
     p.needsUpdate = true;
     return p;
   };
@@ -52,7 +72,10 @@ export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial {
   out.color.set('#ffffff');
   out.map = picture(t.color, true);
   const surface = picture(t.surface, false);
-  out.roughnessMap = surface; out.metalnessMap = surface; out.roughness = 1; out.metalness = 1;
+  out.roughnessMap = surface;
+  out.metalnessMap = surface;
+  out.roughness = 1;
+  out.metalness = 1;
   return out;
 }
 
@@ -60,17 +83,29 @@ let checkerPicture: THREE.CanvasTexture | undefined;
 /** Our checker: paper and moss cells, each with a small wedge that points up, a number at every eighth. 16 × 16 cells to the sheet. */
 export function checker(): THREE.MeshLambertMaterial {
   if (!checkerPicture) {
-    const n = 1024, cells = 16, s = n / cells, c = document.createElement('canvas');
+    const n = 1024,
+      cells = 16,
+      s = n / cells,
+      c = document.createElement('canvas');
     c.width = c.height = n;
     const g = c.getContext('2d')!;
-    for (let y = 0; y < cells; y++) for (let x = 0; x < cells; x++) {
-      const dark = (x + y) % 2 === 0;
-      g.fillStyle = dark ? '#8fa58d' : '#f3ead6';
-      g.fillRect(x * s, y * s, s, s);
-      g.fillStyle = dark ? '#a9bba6' : '#ddd2b8';
-      g.beginPath(); g.moveTo(x * s + s / 2, y * s + s * 0.25); g.lineTo(x * s + s * 0.68, y * s + s * 0.72); g.lineTo(x * s + s * 0.32, y * s + s * 0.72); g.fill();
-      if (x % 8 === 0 && y % 8 === 0) { g.fillStyle = '#3c4a3b'; g.font = `600 ${s * 0.36}px sans-serif`; g.fillText(String((x / 8) + 2 * (1 - y / 8) + 1), x * s + 4, y * s + s * 0.36); }
-    }
+    for (let y = 0; y < cells; y++)
+      for (let x = 0; x < cells; x++) {
+        const dark = (x + y) % 2 === 0;
+        g.fillStyle = dark ? '#8fa58d' : '#f3ead6';
+        g.fillRect(x * s, y * s, s, s);
+        g.fillStyle = dark ? '#a9bba6' : '#ddd2b8';
+        g.beginPath();
+        g.moveTo(x * s + s / 2, y * s + s * 0.25);
+        g.lineTo(x * s + s * 0.68, y * s + s * 0.72);
+        g.lineTo(x * s + s * 0.32, y * s + s * 0.72);
+        g.fill();
+        if (x % 8 === 0 && y % 8 === 0) {
+          g.fillStyle = '#3c4a3b';
+          g.font = `600 ${s * 0.36}px sans-serif`;
+          g.fillText(String(x / 8 + 2 * (1 - y / 8) + 1), x * s + 4, y * s + s * 0.36);
+        }
+      }
     checkerPicture = new THREE.CanvasTexture(c);
     checkerPicture.colorSpace = THREE.SRGBColorSpace;
     checkerPicture.wrapS = checkerPicture.wrapT = THREE.RepeatWrapping;
@@ -85,10 +120,16 @@ export function checker(): THREE.MeshLambertMaterial {
 /** A soft sky for reflections, made here: light from above, dark ground. */
 export function studio(renderer: THREE.WebGLRenderer): THREE.Texture {
   const scene = new THREE.Scene();
-  const dome = new THREE.Mesh(new THREE.SphereGeometry(10, 24, 12), new THREE.ShaderMaterial({
-    side: THREE.BackSide, vertexShader: 'varying vec3 p; void main(){p=normalize(position);gl_Position=projectionMatrix*modelViewMatrix*vec4(position,1.);}',
-    fragmentShader: 'varying vec3 p; void main(){float h=p.y*.5+.5;vec3 c=mix(vec3(.32,.29,.25),vec3(1.05,1.03,.98),smoothstep(.2,.95,h));c+=vec3(1.6)*pow(max(0.,dot(p,normalize(vec3(.5,.75,.45)))),24.);c+=vec3(.5)*pow(max(0.,dot(p,normalize(vec3(-.8,.3,.3)))),10.);gl_FragColor=vec4(c,1.);}',
-  }));
+  const dome = new THREE.Mesh(
+    new THREE.SphereGeometry(10, 24, 12),
+    new THREE.ShaderMaterial({
+      side: THREE.BackSide,
+      vertexShader:
+        'varying vec3 p; void main(){p=normalize(position);gl_Position=projectionMatrix*modelViewMatrix*vec4(position,1.);}',
+      fragmentShader:
+        'varying vec3 p; void main(){float h=p.y*.5+.5;vec3 c=mix(vec3(.32,.29,.25),vec3(1.05,1.03,.98),smoothstep(.2,.95,h));c+=vec3(1.6)*pow(max(0.,dot(p,normalize(vec3(.5,.75,.45)))),24.);c+=vec3(.5)*pow(max(0.,dot(p,normalize(vec3(-.8,.3,.3)))),10.);gl_FragColor=vec4(c,1.);}',
+    }),
+  );
   scene.add(dome);
   const pmrem = new THREE.PMREMGenerator(renderer);
   const out = pmrem.fromScene(scene, 0.02, 0.1, 100, { size: 64 }).texture;

@@ -8,35 +8,79 @@ import { topologyOf } from '../../../core/mesh/topology';
 import { color } from './looks';
 
 /** Wide lines over the listed edges. */
-export function edgeLines(mesh: Mesh, edges: ArrayLike<number>, paint: THREE.Color, width: number, size: THREE.Vector2, through = false): LineSegments2 {
-  const { edgeVertex } = topologyOf(mesh), p = mesh.positions, at = new Float32Array(6 * edges.length);
-  for (let i = 0; i < edges.length; i++) for (let k = 0; k < 2; k++) { const v = 3 * edgeVertex[2 * edges[i] + k]; at.set(p.subarray(v, v + 3), 6 * i + 3 * k); }
+export function edgeLines(
+  mesh: Mesh,
+  edges: ArrayLike<number>,
+  paint: THREE.Color,
+  width: number,
+  size: THREE.Vector2,
+  through = false,
+): LineSegments2 {
+  const { edgeVertex } = topologyOf(mesh),
+    p = mesh.positions,
+    at = new Float32Array(6 * edges.length);
+  for (let i = 0; i < edges.length; i++)
+    for (let k = 0; k < 2; k++) {
+      const v = 3 * edgeVertex[2 * edges[i] + k];
+      at.set(p.subarray(v, v + 3), 6 * i + 3 * k);
+    }
   return wide(at, paint, width, size, through);
 }
 
-export function wide(at: Float32Array, paint: THREE.Color, width: number, size: THREE.Vector2, through = false): LineSegments2 {
-  const material = new LineMaterial({ color: paint.getHex(), linewidth: width, depthTest: !through, transparent: true, polygonOffset: true, polygonOffsetFactor: -2, polygonOffsetUnits: -2 });
+export function wide(
+  at: Float32Array,
+  paint: THREE.Color,
+  width: number,
+  size: THREE.Vector2,
+  through = false,
+): LineSegments2 {
+  const material = new LineMaterial({
+    color: paint.getHex(),
+    linewidth: width,
+    depthTest: !through,
+    transparent: true,
+    polygonOffset: true,
+    polygonOffsetFactor: -2,
+    polygonOffsetUnits: -2,
+  });
   material.resolution.copy(size);
-  const out = new LineSegments2(new LineSegmentsGeometry().setPositions(at.length ? at : new Float32Array(6)), material);
+  const out = new LineSegments2(
+    new LineSegmentsGeometry().setPositions(at.length ? at : new Float32Array(6)),
+    material,
+  );
   out.visible = at.length > 0;
   out.renderOrder = 6;
   return out;
 }
 
 /** Seams, like stitches: a plum line with short cross ticks, lying on the surface. */
-export function stitches(mesh: Mesh, edges: ArrayLike<number>, paint: THREE.Color, size: THREE.Vector2, pixel: number): THREE.Group {
-  const t = topologyOf(mesh), p = mesh.positions, ticks: number[] = [];
-  const a = new THREE.Vector3(), b = new THREE.Vector3(), c = new THREE.Vector3(), way = new THREE.Vector3(), side = new THREE.Vector3();
+export function stitches(
+  mesh: Mesh,
+  edges: ArrayLike<number>,
+  paint: THREE.Color,
+  size: THREE.Vector2,
+  pixel: number,
+): THREE.Group {
+  const t = topologyOf(mesh),
+    p = mesh.positions,
+    ticks: number[] = [];
+  const a = new THREE.Vector3(),
+    b = new THREE.Vector3(),
+    c = new THREE.Vector3(),
+    way = new THREE.Vector3(),
+    side = new THREE.Vector3();
   const half = 4 * pixel;
   for (let i = 0; i < edges.length; i++) {
     const e = edges[i];
-    a.fromArray(p, 3 * t.edgeVertex[2 * e]); b.fromArray(p, 3 * t.edgeVertex[2 * e + 1]);
+    a.fromArray(p, 3 * t.edgeVertex[2 * e]);
+    b.fromArray(p, 3 * t.edgeVertex[2 * e + 1]);
     way.subVectors(b, a);
     const length = way.length();
     if (!(length > 0)) continue;
     const count = Math.min(60, Math.max(1, Math.floor(length / (9 * pixel))));
     // Across the edge, within the first face beside it.
-    const corner = t.edgeCorner[t.edgeCornerStart[e]], f = t.cornerFace[corner];
+    const corner = t.edgeCorner[t.edgeCornerStart[e]],
+      f = t.cornerFace[corner];
     c.set(0, 0, 0);
     for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) c.add(side.fromArray(p, 3 * mesh.cornerVertex[k]));
     side.copy(c.divideScalar(mesh.faceStart[f + 1] - mesh.faceStart[f])).sub(a);
@@ -54,19 +98,53 @@ export function stitches(mesh: Mesh, edges: ArrayLike<number>, paint: THREE.Colo
 }
 
 /** A wash over the listed faces (jade at 40 %). */
-export function faceWash(mesh: Mesh, triangles: { corners: Uint32Array; face: Uint32Array }, picked: Uint8Array, paint: THREE.Color, opacity: number): THREE.Mesh {
-  const at: number[] = [], p = mesh.positions;
-  for (let i = 0; i < triangles.face.length; i++) if (picked[triangles.face[i]]) for (let k = 0; k < 3; k++) { const v = 3 * mesh.cornerVertex[triangles.corners[3 * i + k]]; at.push(p[v], p[v + 1], p[v + 2]); }
+export function faceWash(
+  mesh: Mesh,
+  triangles: { corners: Uint32Array; face: Uint32Array },
+  picked: Uint8Array,
+  paint: THREE.Color,
+  opacity: number,
+): THREE.Mesh {
+  const at: number[] = [],
+    p = mesh.positions;
+  for (let i = 0; i < triangles.face.length; i++)
+    if (picked[triangles.face[i]])
+      for (let k = 0; k < 3; k++) {
+        const v = 3 * mesh.cornerVertex[triangles.corners[3 * i + k]];
+        at.push(p[v], p[v + 1], p[v + 2]);
+      }
   const g = new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(at, 3));
-  const out = new THREE.Mesh(g, new THREE.MeshBasicMaterial({ color: paint, transparent: true, opacity, side: THREE.DoubleSide, depthWrite: false, polygonOffset: true, polygonOffsetFactor: -1, polygonOffsetUnits: -1 }));
+  const out = new THREE.Mesh(
+    g,
+    new THREE.MeshBasicMaterial({
+      color: paint,
+      transparent: true,
+      opacity,
+      side: THREE.DoubleSide,
+      depthWrite: false,
+      polygonOffset: true,
+      polygonOffsetFactor: -1,
+      polygonOffsetUnits: -1,
+    }),
+  );
   out.renderOrder = 4;
   return out;
 }
 
-export function points(mesh: Mesh, vertices: ArrayLike<number>, paint: THREE.Color, size: number, through = false): THREE.Points {
+export function points(
+  mesh: Mesh,
+  vertices: ArrayLike<number>,
+  paint: THREE.Color,
+  size: number,
+  through = false,
+): THREE.Points {
   const at = new Float32Array(3 * vertices.length);
-  for (let i = 0; i < vertices.length; i++) at.set(mesh.positions.subarray(3 * vertices[i], 3 * vertices[i] + 3), 3 * i);
-  const out = new THREE.Points(new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(at, 3)), new THREE.PointsMaterial({ color: paint, size, sizeAttenuation: false, depthTest: !through, transparent: true }));
+  for (let i = 0; i < vertices.length; i++)
+    at.set(mesh.positions.subarray(3 * vertices[i], 3 * vertices[i] + 3), 3 * i);
+  const out = new THREE.Points(
+    new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(at, 3)),
+    new THREE.PointsMaterial({ color: paint, size, sizeAttenuation: false, depthTest: !through, transparent: true }),
+  );
   out.renderOrder = 7;
   return out;
 }
@@ -74,11 +152,28 @@ export function points(mesh: Mesh, vertices: ArrayLike<number>, paint: THREE.Col
 type Axis = 'x' | 'y' | 'z';
 /** A grid in the plane of two axes, with their lines. */
 export function ground(step: number, u: Axis, v: Axis): THREE.Group {
-  const out = new THREE.Group(), n = 24, lines: number[] = [];
+  const out = new THREE.Group(),
+    n = 24,
+    lines: number[] = [];
   const at = (a: number, b: number): number[] => (['x', 'y', 'z'] as const).map((k) => (k === u ? a : k === v ? b : 0));
-  for (let i = -n; i <= n; i++) if (i !== 0) lines.push(...at(i * step, -n * step), ...at(i * step, n * step), ...at(-n * step, i * step), ...at(n * step, i * step));
-  const line = (points: number[], paint: THREE.Color, opacity: number) => new THREE.LineSegments(new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(points, 3)), new THREE.LineBasicMaterial({ color: paint, transparent: true, opacity }));
-  out.add(line(lines, color('grid'), 0.6), line([...at(-n * step, 0), ...at(n * step, 0)], color(`axis-${u}`), 0.9), line([...at(0, -n * step), ...at(0, n * step)], color(`axis-${v}`), 0.9));
+  for (let i = -n; i <= n; i++)
+    if (i !== 0)
+      lines.push(
+        ...at(i * step, -n * step),
+        ...at(i * step, n * step),
+        ...at(-n * step, i * step),
+        ...at(n * step, i * step),
+      );
+  const line = (points: number[], paint: THREE.Color, opacity: number) =>
+    new THREE.LineSegments(
+      new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(points, 3)),
+      new THREE.LineBasicMaterial({ color: paint, transparent: true, opacity }),
+    );
+  out.add(
+    line(lines, color('grid'), 0.6),
+    line([...at(-n * step, 0), ...at(n * step, 0)], color(`axis-${u}`), 0.9),
+    line([...at(0, -n * step), ...at(0, n * step)], color(`axis-${v}`), 0.9),
+  );
   return out;
 }
 

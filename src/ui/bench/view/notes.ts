@@ -7,7 +7,12 @@ import type { Label } from './planes';
 import type { Snapped } from './snap';
 
 /** Lines of measures: pinned tapes, and what is being measured. */
-export interface MeasureLine { id: string; text: string; points: readonly (readonly [number, number, number])[]; round?: { centre: readonly [number, number, number]; radius: number; normal: readonly [number, number, number] } }
+export interface MeasureLine {
+  id: string;
+  text: string;
+  points: readonly (readonly [number, number, number])[];
+  round?: { centre: readonly [number, number, number]; radius: number; normal: readonly [number, number, number] };
+}
 
 export class Notes {
   readonly group = new THREE.Group();
@@ -15,7 +20,9 @@ export class Notes {
   private readonly measures = new THREE.Group();
   private readonly snapMark = new THREE.Group();
 
-  constructor() { this.group.add(this.measures, this.snapMark); }
+  constructor() {
+    this.group.add(this.measures, this.snapMark);
+  }
 
   setMeasures(list: readonly MeasureLine[], size: THREE.Vector2): void {
     dispose(this.measures);
@@ -25,17 +32,37 @@ export class Notes {
       const at: number[] = [];
       for (let i = 1; i < m.points.length; i++) at.push(...m.points[i - 1], ...m.points[i]);
       if (m.round) {
-        const n = new THREE.Vector3(...m.round.normal).normalize(), u = new THREE.Vector3(Math.abs(n.y) < 0.9 ? 0 : 1, Math.abs(n.y) < 0.9 ? 1 : 0, 0).cross(n).normalize(), v = n.clone().cross(u), c = new THREE.Vector3(...m.round.centre);
-        const p = (i: number) => c.clone().addScaledVector(u, m.round!.radius * Math.cos((i * Math.PI) / 48)).addScaledVector(v, m.round!.radius * Math.sin((i * Math.PI) / 48));
+        const n = new THREE.Vector3(...m.round.normal).normalize(),
+          u = new THREE.Vector3(Math.abs(n.y) < 0.9 ? 0 : 1, Math.abs(n.y) < 0.9 ? 1 : 0, 0).cross(n).normalize(),
+          v = n.clone().cross(u),
+          c = new THREE.Vector3(...m.round.centre);
+        const p = (i: number) =>
+          c
+            .clone()
+            .addScaledVector(u, m.round!.radius * Math.cos((i * Math.PI) / 48))
+            .addScaledVector(v, m.round!.radius * Math.sin((i * Math.PI) / 48));
         for (let i = 0; i < 96; i++) at.push(...p(i).toArray(), ...p(i + 1).toArray());
       }
       const line = wide(Float32Array.from(at), color('last'), 1.8, size, true);
       line.renderOrder = 15;
       this.measures.add(line);
-      const dots = new THREE.Points(new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(m.points.flat(), 3)), new THREE.PointsMaterial({ color: color('last'), size: 7 * Math.min(2, window.devicePixelRatio), sizeAttenuation: false, depthTest: false, transparent: true }));
+      const dots = new THREE.Points(
+        new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(m.points.flat(), 3)),
+        new THREE.PointsMaterial({
+          color: color('last'),
+          size: 7 * Math.min(2, window.devicePixelRatio),
+          sizeAttenuation: false,
+          depthTest: false,
+          transparent: true,
+        }),
+      );
       dots.renderOrder = 15;
       this.measures.add(dots);
-      const centre = m.round ? new THREE.Vector3(...m.round.centre) : m.points.length === 3 ? new THREE.Vector3(...m.points[1]) : new THREE.Vector3(...m.points[0]).lerp(new THREE.Vector3(...m.points[m.points.length - 1]), 0.5);
+      const centre = m.round
+        ? new THREE.Vector3(...m.round.centre)
+        : m.points.length === 3
+          ? new THREE.Vector3(...m.points[1])
+          : new THREE.Vector3(...m.points[0]).lerp(new THREE.Vector3(...m.points[m.points.length - 1]), 0.5);
       if (m.text) this.labels.push({ id: m.id, text: m.text, kind: 'measure', at: centre });
     }
   }
@@ -47,11 +74,64 @@ export class Notes {
     this.snapMark.clear();
     this.labels = this.labels.filter((l) => l.kind !== 'snap');
     if (s) {
-      const k = camera.pixel(s.at), right = new THREE.Vector3().setFromMatrixColumn(camera.now.matrixWorld, 0), up = new THREE.Vector3().setFromMatrixColumn(camera.now.matrixWorld, 1), r = 6 * k;
-      const at: number[] = [], go = (a: number, b: number) => at.push(...s.at.clone().addScaledVector(right, a * r).addScaledVector(up, b * r).toArray());
+      const k = camera.pixel(s.at),
+        right = new THREE.Vector3().setFromMatrixColumn(camera.now.matrixWorld, 0),
+        up = new THREE.Vector3().setFromMatrixColumn(camera.now.matrixWorld, 1),
+        r = 6 * k;
+      const at: number[] = [],
+        go = (a: number, b: number) =>
+          at.push(
+            ...s.at
+              .clone()
+              .addScaledVector(right, a * r)
+              .addScaledVector(up, b * r)
+              .toArray(),
+          );
       // Each kind has a shape of its own: none is told by colour alone.
-      const shape: readonly (readonly [number, number])[] = s.kind === 'vertex' ? [[-1, -1], [1, -1], [1, 1], [-1, 1]] : s.kind === 'middle' ? [[-1, -0.8], [1, -0.8], [0, 1]] : s.kind === 'edge' ? [[-1.3, 0], [1.3, 0]] : s.kind === 'grid' ? [[-1, 0], [0, 1], [1, 0], [0, -1]] : s.kind === 'pivot' ? [[-1, -1], [1, 1], [0, 0], [-1, 1], [1, -1], [0, 0]] : Array.from({ length: 12 }, (_, i) => [Math.cos((i * Math.PI) / 6), Math.sin((i * Math.PI) / 6)] as const);
-      shape.forEach((p, i) => { const q = shape[(i + 1) % shape.length]; go(p[0], p[1]); go(q[0], q[1]); });
+      const shape: readonly (readonly [number, number])[] =
+        s.kind === 'vertex'
+          ? [
+              [-1, -1],
+              [1, -1],
+              [1, 1],
+              [-1, 1],
+            ]
+          : s.kind === 'middle'
+            ? [
+                [-1, -0.8],
+                [1, -0.8],
+                [0, 1],
+              ]
+            : s.kind === 'edge'
+              ? [
+                  [-1.3, 0],
+                  [1.3, 0],
+                ]
+              : s.kind === 'grid'
+                ? [
+                    [-1, 0],
+                    [0, 1],
+                    [1, 0],
+                    [0, -1],
+                  ]
+                : s.kind === 'pivot'
+                  ? [
+                      [-1, -1],
+                      [1, 1],
+                      [0, 0],
+                      [-1, 1],
+                      [1, -1],
+                      [0, 0],
+                    ]
+                  : Array.from(
+                      { length: 12 },
+                      (_, i) => [Math.cos((i * Math.PI) / 6), Math.sin((i * Math.PI) / 6)] as const,
+                    );
+      shape.forEach((p, i) => {
+        const q = shape[(i + 1) % shape.length];
+        go(p[0], p[1]);
+        go(q[0], q[1]);
+      });
       const line = wide(Float32Array.from(at), color('last'), 2, size, true);
       line.renderOrder = 21;
       this.snapMark.add(line);

@@ -13,13 +13,25 @@ export class Picker {
   private tree: MeshBVH | undefined;
   private readonly sphere = new THREE.Sphere();
 
-  constructor(private readonly position: Float32Array, private readonly index: Uint32Array, private readonly face: Uint32Array, bounds?: Bounds) {
-    if (bounds) new THREE.Box3(new THREE.Vector3(...bounds.min), new THREE.Vector3(...bounds.max)).getBoundingSphere(this.sphere);
+  constructor(
+    private readonly position: Float32Array,
+    private readonly index: Uint32Array,
+    private readonly face: Uint32Array,
+    bounds?: Bounds,
+  ) {
+    if (bounds)
+      new THREE.Box3(new THREE.Vector3(...bounds.min), new THREE.Vector3(...bounds.max)).getBoundingSphere(this.sphere);
   }
 
   plant(tree: TreeNote['tree']): void {
-    const g = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(this.position, 3)).setIndex(new THREE.BufferAttribute(this.index, 1));
-    this.tree = MeshBVH.deserialize({ version: 1, roots: tree.roots, index: this.index, indirectBuffer: tree.indirect } as never, g, { setIndex: false });
+    const g = new THREE.BufferGeometry()
+      .setAttribute('position', new THREE.BufferAttribute(this.position, 3))
+      .setIndex(new THREE.BufferAttribute(this.index, 1));
+    this.tree = MeshBVH.deserialize(
+      { version: 1, roots: tree.roots, index: this.index, indirectBuffer: tree.indirect } as never,
+      g,
+      { setIndex: false },
+    );
   }
 
   /** The first triangle met, facing the ray where `cull` says so. Distances are in the mesh's own space. */
@@ -30,20 +42,30 @@ export class Picker {
     ray.direction.divideScalar(length);
     if (!ray.intersectsSphere(this.sphere)) return null;
     if (this.tree) {
-      const h = this.tree.raycastFirst(ray, cull ? THREE.FrontSide : THREE.DoubleSide) as { faceIndex: number; distance: number; point: THREE.Vector3 } | null;
-      return h ? { face: this.face[h.faceIndex], triangle: h.faceIndex, distance: h.distance, point: h.point.clone() } : null;
+      const h = this.tree.raycastFirst(ray, cull ? THREE.FrontSide : THREE.DoubleSide) as {
+        faceIndex: number;
+        distance: number;
+        point: THREE.Vector3;
+      } | null;
+      return h
+        ? { face: this.face[h.faceIndex], triangle: h.faceIndex, distance: h.distance, point: h.point.clone() }
+        : null;
     }
     // Without its tree, a mesh of this size would hold the page up at every move of the pointer.
     if (this.face.length > MOST) return null;
     return castRay(ray, this.position, this.index, this.face, cull) ?? null;
   }
 
-  corners(triangle: number): THREE.Vector3[] { return [0, 1, 2].map((k) => new THREE.Vector3().fromArray(this.position, 3 * this.index[3 * triangle + k])); }
+  corners(triangle: number): THREE.Vector3[] {
+    return [0, 1, 2].map((k) => new THREE.Vector3().fromArray(this.position, 3 * this.index[3 * triangle + k]));
+  }
 
   /** The polygon a triangle is part of. Its corners stand one after another in the buffers. */
   polygon(triangle: number): THREE.Vector3[] {
-    const f = this.face[triangle], at = new Set<number>();
-    let lo = triangle, hi = triangle;
+    const f = this.face[triangle],
+      at = new Set<number>();
+    let lo = triangle,
+      hi = triangle;
     while (lo > 0 && this.face[lo - 1] === f) lo--;
     while (hi + 1 < this.face.length && this.face[hi + 1] === f) hi++;
     for (let t = lo; t <= hi; t++) for (let k = 0; k < 3; k++) at.add(this.index[3 * t + k]);

@@ -3,45 +3,85 @@ import * as THREE from 'three';
 import type { Mesh } from '../../../core/mesh/mesh';
 import { topologyOf } from '../../../core/mesh/topology';
 
-export interface Hit { face: number; triangle: number; distance: number; point: THREE.Vector3 }
+export interface Hit {
+  face: number;
+  triangle: number;
+  distance: number;
+  point: THREE.Vector3;
+}
 
 /** A ray just between two triangles must not slip through. */
 const SLACK = 1e-7;
 
 /** Nearest triangle along the ray (Möller and Trumbore 1997). `cull`: only triangles that face the ray. */
-export function castRay(ray: THREE.Ray, position: Float32Array, index: Uint32Array, face: Uint32Array, cull = true): Hit | undefined {
-  const { x: ox, y: oy, z: oz } = ray.origin, { x: dx, y: dy, z: dz } = ray.direction;
-  let best = Infinity, found = -1;
+export function castRay(
+  ray: THREE.Ray,
+  position: Float32Array,
+  index: Uint32Array,
+  face: Uint32Array,
+  cull = true,
+): Hit | undefined {
+  const { x: ox, y: oy, z: oz } = ray.origin,
+    { x: dx, y: dy, z: dz } = ray.direction;
+  let best = Infinity,
+    found = -1;
   for (let i = 0; i < face.length; i++) {
-    const a = 3 * index[3 * i], b = 3 * index[3 * i + 1], c = 3 * index[3 * i + 2];
-    const ex = position[b] - position[a], ey = position[b + 1] - position[a + 1], ez = position[b + 2] - position[a + 2];
-    const fx = position[c] - position[a], fy = position[c + 1] - position[a + 1], fz = position[c + 2] - position[a + 2];
-    const px = dy * fz - dz * fy, py = dz * fx - dx * fz, pz = dx * fy - dy * fx;
+    const a = 3 * index[3 * i],
+      b = 3 * index[3 * i + 1],
+      c = 3 * index[3 * i + 2];
+    const ex = position[b] - position[a],
+      ey = position[b + 1] - position[a + 1],
+      ez = position[b + 2] - position[a + 2];
+    const fx = position[c] - position[a],
+      fy = position[c + 1] - position[a + 1],
+      fz = position[c + 2] - position[a + 2];
+    const px = dy * fz - dz * fy,
+      py = dz * fx - dx * fz,
+      pz = dx * fy - dy * fx;
     const det = ex * px + ey * py + ez * pz;
     if (cull ? det <= 1e-18 : Math.abs(det) <= 1e-18) continue;
-    const inv = 1 / det, tx = ox - position[a], ty = oy - position[a + 1], tz = oz - position[a + 2];
+    const inv = 1 / det,
+      tx = ox - position[a],
+      ty = oy - position[a + 1],
+      tz = oz - position[a + 2];
     const u = (tx * px + ty * py + tz * pz) * inv;
     if (u < -SLACK || u > 1 + SLACK) continue;
-    const qx = ty * ez - tz * ey, qy = tz * ex - tx * ez, qz = tx * ey - ty * ex;
+    const qx = ty * ez - tz * ey,
+      qy = tz * ex - tx * ez,
+      qz = tx * ey - ty * ex;
     const v = (dx * qx + dy * qy + dz * qz) * inv;
     if (v < -SLACK || u + v > 1 + SLACK) continue;
     const t = (fx * qx + fy * qy + fz * qz) * inv;
-    if (t > 0 && t < best) { best = t; found = i; }
+    if (t > 0 && t < best) {
+      best = t;
+      found = i;
+    }
   }
-  return found < 0 ? undefined : { face: face[found], triangle: found, distance: best, point: ray.at(best, new THREE.Vector3()) };
+  return found < 0
+    ? undefined
+    : { face: face[found], triangle: found, distance: best, point: ray.at(best, new THREE.Vector3()) };
 }
 
 /** The mesh's vertices on the screen: x, y in pixels, depth in −1..1 (beyond 1: behind the camera). */
-export function project(mesh: Mesh, camera: THREE.Camera, width: number, height: number, world?: THREE.Matrix4): Float32Array {
+export function project(
+  mesh: Mesh,
+  camera: THREE.Camera,
+  width: number,
+  height: number,
+  world?: THREE.Matrix4,
+): Float32Array {
   const all = new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
   if (world) all.multiply(world);
   const m = all.elements;
-  const p = mesh.positions, out = new Float32Array(p.length);
+  const p = mesh.positions,
+    out = new Float32Array(p.length);
   for (let i = 0; i < p.length; i += 3) {
-    const x = p[i], y = p[i + 1], z = p[i + 2];
+    const x = p[i],
+      y = p[i + 1],
+      z = p[i + 2];
     const w = m[3] * x + m[7] * y + m[11] * z + m[15];
-    out[i] = ((m[0] * x + m[4] * y + m[8] * z + m[12]) / w * 0.5 + 0.5) * width;
-    out[i + 1] = (0.5 - (m[1] * x + m[5] * y + m[9] * z + m[13]) / w * 0.5) * height;
+    out[i] = (((m[0] * x + m[4] * y + m[8] * z + m[12]) / w) * 0.5 + 0.5) * width;
+    out[i + 1] = (0.5 - ((m[1] * x + m[5] * y + m[9] * z + m[13]) / w) * 0.5) * height;
     out[i + 2] = w > 0 ? (m[2] * x + m[6] * y + m[10] * z + m[14]) / w : 9;
   }
   return out;
@@ -58,12 +98,22 @@ export function nearVertices(mesh: Mesh, screen: Float32Array, x: number, y: num
   return found.sort((a, b) => a[0] - b[0]).map((f) => f[1]);
 }
 
-export function nearEdges(mesh: Mesh, screen: Float32Array, x: number, y: number, reach: number): { edge: number; at: number }[] {
-  const { edgeVertex, edgeCount } = topologyOf(mesh), found: { edge: number; at: number; d: number }[] = [];
+export function nearEdges(
+  mesh: Mesh,
+  screen: Float32Array,
+  x: number,
+  y: number,
+  reach: number,
+): { edge: number; at: number }[] {
+  const { edgeVertex, edgeCount } = topologyOf(mesh),
+    found: { edge: number; at: number; d: number }[] = [];
   for (let e = 0; e < edgeCount; e++) {
-    const a = 3 * edgeVertex[2 * e], b = 3 * edgeVertex[2 * e + 1];
+    const a = 3 * edgeVertex[2 * e],
+      b = 3 * edgeVertex[2 * e + 1];
     if (screen[a + 2] > 1 || screen[b + 2] > 1) continue;
-    const dx = screen[b] - screen[a], dy = screen[b + 1] - screen[a + 1], l = dx * dx + dy * dy;
+    const dx = screen[b] - screen[a],
+      dy = screen[b + 1] - screen[a + 1],
+      l = dx * dx + dy * dy;
     const t = l > 0 ? Math.max(0, Math.min(1, ((x - screen[a]) * dx + (y - screen[a + 1]) * dy) / l)) : 0;
     const d = Math.hypot(screen[a] + dx * t - x, screen[a + 1] + dy * t - y);
     if (d <= reach) found.push({ edge: e, at: t, d });
@@ -71,39 +121,67 @@ export function nearEdges(mesh: Mesh, screen: Float32Array, x: number, y: number
   return found.sort((a, b) => a.d - b.d);
 }
 
-export interface ScreenBox { x0: number; y0: number; x1: number; y1: number }
+export interface ScreenBox {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+}
 
 /** Elements in a box on the screen. Unless `through`, only those with a face towards the viewer. */
-export function inBox(mesh: Mesh, kind: 'vertex' | 'edge' | 'face', screen: Float32Array, box: ScreenBox, through: boolean): number[] {
-  const t = topologyOf(mesh), facing = new Uint8Array(mesh.faceCount);
+export function inBox(
+  mesh: Mesh,
+  kind: 'vertex' | 'edge' | 'face',
+  screen: Float32Array,
+  box: ScreenBox,
+  through: boolean,
+): number[] {
+  const t = topologyOf(mesh),
+    facing = new Uint8Array(mesh.faceCount);
   for (let f = 0; f < mesh.faceCount; f++) {
     let area = 0;
-    const s = mesh.faceStart[f], e = mesh.faceStart[f + 1];
-    for (let c = s; c < e; c++) { const a = 3 * mesh.cornerVertex[c], b = 3 * mesh.cornerVertex[c + 1 < e ? c + 1 : s]; area += screen[a] * screen[b + 1] - screen[b] * screen[a + 1]; }
+    const s = mesh.faceStart[f],
+      e = mesh.faceStart[f + 1];
+    for (let c = s; c < e; c++) {
+      const a = 3 * mesh.cornerVertex[c],
+        b = 3 * mesh.cornerVertex[c + 1 < e ? c + 1 : s];
+      area += screen[a] * screen[b + 1] - screen[b] * screen[a + 1];
+    }
     facing[f] = through || area < 0 ? 1 : 0; // y runs down, so what faces us runs clockwise
   }
-  const inside = (v: number) => screen[3 * v + 2] <= 1 && screen[3 * v] >= box.x0 && screen[3 * v] <= box.x1 && screen[3 * v + 1] >= box.y0 && screen[3 * v + 1] <= box.y1;
+  const inside = (v: number) =>
+    screen[3 * v + 2] <= 1 &&
+    screen[3 * v] >= box.x0 &&
+    screen[3 * v] <= box.x1 &&
+    screen[3 * v + 1] >= box.y0 &&
+    screen[3 * v + 1] <= box.y1;
   const out: number[] = [];
   if (kind === 'face') {
     for (let f = 0; f < mesh.faceCount; f++) {
       if (!facing[f]) continue;
-      let x = 0, y = 0;
+      let x = 0,
+        y = 0;
       const n = mesh.faceStart[f + 1] - mesh.faceStart[f];
-      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) { x += screen[3 * mesh.cornerVertex[c]] / n; y += screen[3 * mesh.cornerVertex[c] + 1] / n; }
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+        x += screen[3 * mesh.cornerVertex[c]] / n;
+        y += screen[3 * mesh.cornerVertex[c] + 1] / n;
+      }
       if (x >= box.x0 && x <= box.x1 && y >= box.y0 && y <= box.y1) out.push(f);
     }
   } else if (kind === 'edge') {
     for (let e = 0; e < t.edgeCount; e++) {
       if (!inside(t.edgeVertex[2 * e]) || !inside(t.edgeVertex[2 * e + 1])) continue;
       let seen = false;
-      for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++) if (facing[t.cornerFace[t.edgeCorner[i]]]) seen = true;
+      for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++)
+        if (facing[t.cornerFace[t.edgeCorner[i]]]) seen = true;
       if (seen) out.push(e);
     }
   } else {
     for (let v = 0; v < mesh.vertexCount; v++) {
       if (!inside(v)) continue;
       let seen = t.vertexCornerStart[v] === t.vertexCornerStart[v + 1];
-      for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) if (facing[t.cornerFace[t.vertexCorner[i]]]) seen = true;
+      for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++)
+        if (facing[t.cornerFace[t.vertexCorner[i]]]) seen = true;
       if (seen) out.push(v);
     }
   }

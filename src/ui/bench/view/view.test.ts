@@ -39,18 +39,24 @@ describe('camera', () => {
 
   test('zooming keeps what is under the pointer there', () => {
     fc.assert(
-      fc.property(fc.double({ min: -0.9, max: 0.9, noNaN: true }), fc.double({ min: -0.9, max: 0.9, noNaN: true }), fc.double({ min: 0.3, max: 3, noNaN: true }), fc.constantFrom('Persp' as const, 'Front' as const, 'Top' as const), (x, y, factor, view) => {
-        const c = camera();
-        c.view = view;
-        c.update();
-        const n = c.forward();
-        const ray = c.ray(x, y);
-        const point = ray.at(c.target.clone().sub(ray.origin).dot(n) / ray.direction.dot(n), new THREE.Vector3());
-        c.zoom(factor, x, y);
-        const after = point.clone().project(c.now);
-        expect(after.x).toBeCloseTo(x, 4);
-        expect(after.y).toBeCloseTo(y, 4);
-      }),
+      fc.property(
+        fc.double({ min: -0.9, max: 0.9, noNaN: true }),
+        fc.double({ min: -0.9, max: 0.9, noNaN: true }),
+        fc.double({ min: 0.3, max: 3, noNaN: true }),
+        fc.constantFrom('Persp' as const, 'Front' as const, 'Top' as const),
+        (x, y, factor, view) => {
+          const c = camera();
+          c.view = view;
+          c.update();
+          const n = c.forward();
+          const ray = c.ray(x, y);
+          const point = ray.at(c.target.clone().sub(ray.origin).dot(n) / ray.direction.dot(n), new THREE.Vector3());
+          c.zoom(factor, x, y);
+          const after = point.clone().project(c.now);
+          expect(after.x).toBeCloseTo(x, 4);
+          expect(after.y).toBeCloseTo(y, 4);
+        },
+      ),
       { numRuns: 60 },
     );
   });
@@ -80,14 +86,23 @@ describe('picking', () => {
     const t = triangulate(ball);
     const index = indexOf(ball);
     fc.assert(
-      fc.property(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: 0, max: 6.28, noNaN: true }), (z, a) => {
-        const r = Math.sqrt(1 - z * z);
-        const from = new THREE.Vector3(r * Math.cos(a), z, r * Math.sin(a)).multiplyScalar(5);
-        const hit = castRay(new THREE.Ray(from, from.clone().multiplyScalar(-1).normalize()), ball.positions, index, t.face)!;
-        expect(hit.point.length()).toBeGreaterThan(0.95);
-        expect(hit.point.length()).toBeLessThanOrEqual(1.0001);
-        expect(hit.point.clone().normalize().dot(from.clone().normalize())).toBeCloseTo(1, 4);
-      }),
+      fc.property(
+        fc.double({ min: -1, max: 1, noNaN: true }),
+        fc.double({ min: 0, max: 6.28, noNaN: true }),
+        (z, a) => {
+          const r = Math.sqrt(1 - z * z);
+          const from = new THREE.Vector3(r * Math.cos(a), z, r * Math.sin(a)).multiplyScalar(5);
+          const hit = castRay(
+            new THREE.Ray(from, from.clone().multiplyScalar(-1).normalize()),
+            ball.positions,
+            index,
+            t.face,
+          )!;
+          expect(hit.point.length()).toBeGreaterThan(0.95);
+          expect(hit.point.length()).toBeLessThanOrEqual(1.0001);
+          expect(hit.point.clone().normalize().dot(from.clone().normalize())).toBeCloseTo(1, 4);
+        },
+      ),
     );
   });
 
@@ -141,7 +156,9 @@ describe('handles', () => {
     const { h, c } = setUp('move');
     const k = c.pixel(h.at);
     for (const axis of ['x', 'y', 'z'] as const) {
-      const p = new THREE.Vector3(axis === 'x' ? 1 : 0, axis === 'y' ? 1 : 0, axis === 'z' ? 1 : 0).multiplyScalar(70 * k);
+      const p = new THREE.Vector3(axis === 'x' ? 1 : 0, axis === 'y' ? 1 : 0, axis === 'z' ? 1 : 0).multiplyScalar(
+        70 * k,
+      );
       expect(h.hit(c, ...screen(c, p), W, H)).toBe(axis);
     }
     expect(h.hit(c, 5, 5, W, H)).toBeNull();

@@ -20,13 +20,38 @@ import { inBox, nearEdges, nearVertices, project, type Hit, type ScreenBox } fro
 import { Planes, type Label } from './planes';
 import { snap, type Snapped } from './snap';
 
-export interface Under { kind: PickMode; index: number; piece?: string; point: THREE.Vector3; triangle?: number }
+export interface Under {
+  kind: PickMode;
+  index: number;
+  piece?: string;
+  point: THREE.Vector3;
+  triangle?: number;
+}
 
-export interface Pane { camera: Camera; shading: Shading; x: number; y: number; width: number; height: number; past: CameraState[]; future: CameraState[] }
+export interface Pane {
+  camera: Camera;
+  shading: Shading;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  past: CameraState[];
+  future: CameraState[];
+}
 
-export interface DrawnLabel { id: string; text: string; kind: Label['kind']; x: number; y: number }
+export interface DrawnLabel {
+  id: string;
+  text: string;
+  kind: Label['kind'];
+  x: number;
+  y: number;
+}
 
-const pane = (view: ViewName): Pane => { const camera = new Camera(); camera.view = view; return { camera, shading: 'clay', x: 0, y: 0, width: 1, height: 1, past: [], future: [] }; };
+const pane = (view: ViewName): Pane => {
+  const camera = new Camera();
+  camera.view = view;
+  return { camera, shading: 'clay', x: 0, y: 0, width: 1, height: 1, past: [], future: [] };
+};
 
 export class Viewer {
   readonly handles = new Handles();
@@ -63,18 +88,34 @@ export class Viewer {
   onDraw: (labels: DrawnLabel[]) => void = () => undefined;
 
   constructor(private readonly canvas: HTMLCanvasElement) {
-    this.renderer = new THREE.WebGLRenderer({ canvas, antialias: true, alpha: true, powerPreference: 'high-performance' });
+    this.renderer = new THREE.WebGLRenderer({
+      canvas,
+      antialias: true,
+      alpha: true,
+      powerPreference: 'high-performance',
+    });
     this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
     this.renderer.setClearColor(0, 0);
     this.renderer.toneMapping = THREE.NoToneMapping;
     this.renderer.setScissorTest(true);
     this.renderer.debug.checkShaderErrors = false; // asking after each shader makes the page wait for the graphics card
-    const key = new THREE.DirectionalLight('#fff7ea', 1.5), fill = new THREE.DirectionalLight('#dfe6f2', 0.45);
+    const key = new THREE.DirectionalLight('#fff7ea', 1.5),
+      fill = new THREE.DirectionalLight('#dfe6f2', 0.45);
     key.position.set(0.5, 0.9, 0.55);
     fill.position.set(-0.7, 0.2, 0.4);
     this.own.matrixAutoUpdate = false;
     this.own.add(this.cage, this.marks, this.hoverMark);
-    this.scene.add(this.sky, key, fill, this.planes.group, this.layer.group, this.own, this.outline, this.notes.group, this.handles.group);
+    this.scene.add(
+      this.sky,
+      key,
+      fill,
+      this.planes.group,
+      this.layer.group,
+      this.own,
+      this.outline,
+      this.notes.group,
+      this.handles.group,
+    );
     this.layer.loaded = this.planes.loaded = () => this.invalidate();
     this.retheme();
     canvas.addEventListener('webglcontextrestored', () => this.invalidate());
@@ -88,9 +129,15 @@ export class Viewer {
 
   // Panes
 
-  get pane(): Pane { return this.panes[this.active]; }
-  get camera(): Camera { return this.pane.camera; }
-  private get shading(): Shading { return this.pane.shading; }
+  get pane(): Pane {
+    return this.panes[this.active];
+  }
+  get camera(): Camera {
+    return this.pane.camera;
+  }
+  private get shading(): Shading {
+    return this.pane.shading;
+  }
 
   /** One pane, or four: perspective, front, side and top. */
   setPanes(four: boolean): void {
@@ -99,16 +146,37 @@ export class Viewer {
     if (four) {
       const first = this.panes[0];
       this.panes = [first, pane('Top'), pane('Front'), pane('Side')];
-      for (const p of this.panes.slice(1)) { p.camera.target.copy(from.target); p.camera.distance = from.distance; p.shading = first.shading; }
+      for (const p of this.panes.slice(1)) {
+        p.camera.target.copy(from.target);
+        p.camera.distance = from.distance;
+        p.shading = first.shading;
+      }
       this.active = 0;
-    } else { this.panes = [this.pane]; this.active = 0; }
+    } else {
+      this.panes = [this.pane];
+      this.active = 0;
+    }
     this.layout();
   }
 
   private layout(): void {
-    const w = this.size.x, h = this.size.y, four = this.panes.length === 4, halfW = Math.floor(w / 2), halfH = Math.floor(h / 2);
+    const w = this.size.x,
+      h = this.size.y,
+      four = this.panes.length === 4,
+      halfW = Math.floor(w / 2),
+      halfH = Math.floor(h / 2);
     this.panes.forEach((p, i) => {
-      Object.assign(p, four ? { x: i % 2 ? halfW + 1 : 0, y: i > 1 ? halfH + 1 : 0, width: i % 2 ? w - halfW - 1 : halfW, height: i > 1 ? h - halfH - 1 : halfH } : { x: 0, y: 0, width: w, height: h });
+      Object.assign(
+        p,
+        four
+          ? {
+              x: i % 2 ? halfW + 1 : 0,
+              y: i > 1 ? halfH + 1 : 0,
+              width: i % 2 ? w - halfW - 1 : halfW,
+              height: i > 1 ? h - halfH - 1 : halfH,
+            }
+          : { x: 0, y: 0, width: w, height: h },
+      );
       p.camera.resize(p.width, p.height);
     });
     this.invalidate();
@@ -122,22 +190,32 @@ export class Viewer {
 
   /** Makes the pane under a point of the frame the active one; answers the point in it, and whether it changed. */
   enter(x: number, y: number): { at: [number, number]; changed: boolean } {
-    const i = this.panes.findIndex((p) => x >= p.x && x < p.x + p.width && y >= p.y && y < p.y + p.height), changed = i >= 0 && i !== this.active;
-    if (changed) { this.active = i; this.screen = null; }
+    const i = this.panes.findIndex((p) => x >= p.x && x < p.x + p.width && y >= p.y && y < p.y + p.height),
+      changed = i >= 0 && i !== this.active;
+    if (changed) {
+      this.active = i;
+      this.screen = null;
+    }
     return { at: this.inPane(x, y), changed };
   }
-  inPane(x: number, y: number): [number, number] { return [x - this.pane.x, y - this.pane.y]; }
+  inPane(x: number, y: number): [number, number] {
+    return [x - this.pane.x, y - this.pane.y];
+  }
 
   /** Draws once, at the next frame. */
   invalidate(): void {
     this.screen = null;
     if (this.asked) return;
     this.asked = true;
-    requestAnimationFrame(() => { this.asked = false; this.draw(); });
+    requestAnimationFrame(() => {
+      this.asked = false;
+      this.draw();
+    });
   }
 
   private draw(): void {
-    const r = this.renderer, caged = !!this.edited && !this.edited.same;
+    const r = this.renderer,
+      caged = !!this.edited && !this.edited.same;
     r.setScissor(0, 0, this.size.x, this.size.y);
     r.setViewport(0, 0, this.size.x, this.size.y);
     r.clear();
@@ -150,7 +228,16 @@ export class Viewer {
       this.sky.intensity = materials ? 0.15 : 1.6;
       this.layer.dress(p.shading, this.source, caged, p.camera.pixel(p.camera.target));
       this.planes.dress(p.camera.view);
-      this.floors.forEach((f, i) => { f.visible = this.groundShown && i === (p.camera.view === 'Front' || p.camera.view === 'Back' ? 1 : p.camera.view === 'Side' || p.camera.view === 'Left' ? 2 : 0); });
+      this.floors.forEach((f, i) => {
+        f.visible =
+          this.groundShown &&
+          i ===
+            (p.camera.view === 'Front' || p.camera.view === 'Back'
+              ? 1
+              : p.camera.view === 'Side' || p.camera.view === 'Left'
+                ? 2
+                : 0);
+      });
       this.handles.draw(p.camera);
       const y = this.size.y - p.y - p.height;
       r.setViewport(p.x, y, p.width, p.height);
@@ -167,14 +254,23 @@ export class Viewer {
       for (const l of [...this.planes.labels(p.camera.forward()), ...this.notes.labels]) {
         const q = l.at.clone().project(p.camera.now);
         if (q.z > 1 || Math.abs(q.x) > 1 || Math.abs(q.y) > 1) continue;
-        out.push({ id: `${i}/${l.id}`, text: l.text, kind: l.kind, x: p.x + (q.x * 0.5 + 0.5) * p.width, y: p.y + (0.5 - q.y * 0.5) * p.height });
+        out.push({
+          id: `${i}/${l.id}`,
+          text: l.text,
+          kind: l.kind,
+          x: p.x + (q.x * 0.5 + 0.5) * p.width,
+          y: p.y + (0.5 - q.y * 0.5) * p.height,
+        });
       }
     });
     return out;
   }
 
   retheme(): void {
-    for (const f of this.floors) { this.scene.remove(f); dispose(f); }
+    for (const f of this.floors) {
+      this.scene.remove(f);
+      dispose(f);
+    }
     this.floors = [ground(this.gridStep, 'x', 'z'), ground(this.gridStep, 'x', 'y'), ground(this.gridStep, 'z', 'y')];
     this.scene.add(...this.floors);
     this.layer.forgetLooks();
@@ -183,10 +279,18 @@ export class Viewer {
 
   setGround(step: number, shown: boolean): void {
     this.groundShown = shown;
-    if (step !== this.gridStep) { this.gridStep = step; this.retheme(); } else this.invalidate();
+    if (step !== this.gridStep) {
+      this.gridStep = step;
+      this.retheme();
+    } else this.invalidate();
   }
 
-  setShading(shading: Shading): void { if (this.pane.shading !== shading) { this.pane.shading = shading; this.invalidate(); } }
+  setShading(shading: Shading): void {
+    if (this.pane.shading !== shading) {
+      this.pane.shading = shading;
+      this.invalidate();
+    }
+  }
 
   // View history
 
@@ -195,14 +299,27 @@ export class Viewer {
     const p = this.pane;
     this.settled ??= this.before ?? p.camera.state;
     clearTimeout(this.remember);
-    this.remember = setTimeout(() => { if (this.settled) { p.past.push(this.settled); if (p.past.length > 100) p.past.shift(); p.future = []; } this.settled = undefined; this.before = p.camera.state; }, 350);
+    this.remember = setTimeout(() => {
+      if (this.settled) {
+        p.past.push(this.settled);
+        if (p.past.length > 100) p.past.shift();
+        p.future = [];
+      }
+      this.settled = undefined;
+      this.before = p.camera.state;
+    }, 350);
   }
   private before: CameraState | undefined;
   /** Says where the camera stands before it is moved. */
-  begin(): void { if (!this.settled) this.before = this.camera.state; }
+  begin(): void {
+    if (!this.settled) this.before = this.camera.state;
+  }
 
   back(way: -1 | 1): boolean {
-    const p = this.pane, from = way < 0 ? p.past : p.future, to = way < 0 ? p.future : p.past, s = from.pop();
+    const p = this.pane,
+      from = way < 0 ? p.past : p.future,
+      to = way < 0 ? p.future : p.past,
+      s = from.pop();
     if (!s) return false;
     to.push(p.camera.state);
     p.camera.state = s;
@@ -214,30 +331,62 @@ export class Viewer {
   // What is shown
 
   /** Takes over what the worker sent. */
-  show(shown: ReadonlyMap<string, PieceShown>, doc: ProjectDocument, world: ReadonlyMap<string, Affine>, seen: ReadonlySet<string>, focus: string | null, edited: Edited | null): void {
+  show(
+    shown: ReadonlyMap<string, PieceShown>,
+    doc: ProjectDocument,
+    world: ReadonlyMap<string, Affine>,
+    seen: ReadonlySet<string>,
+    focus: string | null,
+    edited: Edited | null,
+  ): void {
     this.focus = focus;
     this.edited = edited;
     this.source = doc.pieces.find((p) => p.id === focus)?.link ?? focus;
     this.layer.show(shown, doc.pieces, world, seen, doc.materials, doc.images);
-    this.planes.show(doc.pieces, new Map(doc.pieces.flatMap((p) => (p.kind === 'blueprint' ? [[p.id, new THREE.Matrix4().fromArray(toMatrix4(world.get(p.id) ?? IDENTITY))] as const] : []))), seen, doc.images);
-    this.pivots = doc.pieces.filter((p) => seen.has(p.id) && p.kind !== 'blueprint').map((p) => ({ piece: p.id, at: new THREE.Vector3(...applyPoint(world.get(p.id) ?? IDENTITY, p.place.pivot)) }));
+    this.planes.show(
+      doc.pieces,
+      new Map(
+        doc.pieces.flatMap((p) =>
+          p.kind === 'blueprint'
+            ? [[p.id, new THREE.Matrix4().fromArray(toMatrix4(world.get(p.id) ?? IDENTITY))] as const]
+            : [],
+        ),
+      ),
+      seen,
+      doc.images,
+    );
+    this.pivots = doc.pieces
+      .filter((p) => seen.has(p.id) && p.kind !== 'blueprint')
+      .map((p) => ({ piece: p.id, at: new THREE.Vector3(...applyPoint(world.get(p.id) ?? IDENTITY, p.place.pivot)) }));
     this.own.matrix.fromArray(toMatrix4((focus !== null && world.get(focus)) || IDENTITY));
     this.own.matrixWorldNeedsUpdate = true;
     this.own.visible = focus === null || seen.has(focus);
     this.invalidate();
   }
 
-  keepTree(tree: TreeNote['tree']): void { this.layer.keepTree(tree); }
+  keepTree(tree: TreeNote['tree']): void {
+    this.layer.keepTree(tree);
+  }
 
   /** The map from the worked-on piece's own space to the world. */
-  get ownWorld(): THREE.Matrix4 { return this.own.matrix; }
+  get ownWorld(): THREE.Matrix4 {
+    return this.own.matrix;
+  }
 
   setEdited(mesh: Mesh | null, edited: Edited | null): void {
     this.hover(null); // it marked the mesh that was
     this.mesh = mesh;
     this.edited = edited;
     this.triangles = mesh ? triangulate(mesh) : null;
-    this.picker = mesh && this.triangles ? new Picker(mesh.positions, this.triangles.corners.map((c) => mesh.cornerVertex[c]), this.triangles.face, edited?.bounds) : null;
+    this.picker =
+      mesh && this.triangles
+        ? new Picker(
+            mesh.positions,
+            this.triangles.corners.map((c) => mesh.cornerVertex[c]),
+            this.triangles.face,
+            edited?.bounds,
+          )
+        : null;
     this.screen = null;
     this.own.remove(this.cage);
     dispose(this.cage);
@@ -251,7 +400,13 @@ export class Viewer {
   }
 
   /** Marks what is picked, and the seams and open borders where those matter; whole pieces by their lines. */
-  mark(pick: Pick, last: number | null, mode: PickMode, seams: { cut: Pick; hold: Pick } | null, pieces: readonly string[]): void {
+  mark(
+    pick: Pick,
+    last: number | null,
+    mode: PickMode,
+    seams: { cut: Pick; hold: Pick } | null,
+    pieces: readonly string[],
+  ): void {
     this.own.remove(this.marks);
     dispose(this.marks);
     dispose(this.outline);
@@ -260,14 +415,16 @@ export class Viewer {
     const mesh = this.mesh;
     if (mode === 'piece') {
       pieces.slice(0, 200).forEach((id, i) => {
-        const at = this.layer.outline(id), world = this.layer.worldOf(id);
+        const at = this.layer.outline(id),
+          world = this.layer.worldOf(id);
         if (!at || !world || at.length > 600000) return;
         const o = wide(at, color(i === pieces.length - 1 && pieces.length > 1 ? 'last' : 'picked'), 1.6, this.size);
         o.applyMatrix4(world);
         this.outline.add(o);
       });
     } else if (mesh && this.triangles) {
-      const through = this.shading === 'lines' || this.shading === 'xray', k = this.camera.pixel(this.camera.target) / this.ownScale();
+      const through = this.shading === 'lines' || this.shading === 'xray',
+        k = this.camera.pixel(this.camera.target) / this.ownScale();
       if (seams) {
         this.marks.add(stitches(mesh, resolve(mesh, seams.cut).indices, color('seam'), this.size, k));
         this.marks.add(edgeLines(mesh, resolve(mesh, seams.hold).indices, color('value'), 3, this.size));
@@ -278,28 +435,48 @@ export class Viewer {
         for (let e = 0; e < t.edgeCount; e++) if (edgeValence(t, e) === 1) open.push(e);
         const dashes = edgeLines(mesh, open, color('wrong'), 1.6, this.size);
         const m = dashes.material as LineMaterial;
-        m.dashed = true; m.dashSize = 6 * k; m.gapSize = 4 * k;
+        m.dashed = true;
+        m.dashSize = 6 * k;
+        m.gapSize = 4 * k;
         dashes.computeLineDistances();
         this.marks.add(dashes);
       }
-      const { indices } = resolve(mesh, pick), jade = color('picked');
+      const { indices } = resolve(mesh, pick),
+        jade = color('picked');
       const lastAt = last === null ? [] : Array.from(resolve(mesh, { kind: pick.kind, keys: [last] }).indices);
       if (pick.kind === 'face') {
-        this.marks.add(faceWash(mesh, this.triangles, mask(mesh.faceCount, indices), jade, 0.4), edgeLines(mesh, edgesOf(mesh, indices), jade, 1.8, this.size, through));
-        if (indices.length > 1) this.marks.add(edgeLines(mesh, edgesOf(mesh, lastAt), color('last'), 2.2, this.size, through));
+        this.marks.add(
+          faceWash(mesh, this.triangles, mask(mesh.faceCount, indices), jade, 0.4),
+          edgeLines(mesh, edgesOf(mesh, indices), jade, 1.8, this.size, through),
+        );
+        if (indices.length > 1)
+          this.marks.add(edgeLines(mesh, edgesOf(mesh, lastAt), color('last'), 2.2, this.size, through));
       } else if (pick.kind === 'edge') {
         this.marks.add(edgeLines(mesh, indices, jade, 3.4, this.size, through));
         if (indices.length > 1) this.marks.add(edgeLines(mesh, lastAt, color('last'), 3.4, this.size, through));
       } else {
-        if (mode === 'vertex' && mesh.vertexCount < 20000) this.marks.add(points(mesh, Array.from({ length: mesh.vertexCount }, (_, v) => v), color('ink'), 4.5 * Math.min(2, window.devicePixelRatio)));
-        this.marks.add(points(mesh, indices, jade, 9 * Math.min(2, window.devicePixelRatio), through), points(mesh, lastAt, color('last'), 9 * Math.min(2, window.devicePixelRatio), through));
+        if (mode === 'vertex' && mesh.vertexCount < 20000)
+          this.marks.add(
+            points(
+              mesh,
+              Array.from({ length: mesh.vertexCount }, (_, v) => v),
+              color('ink'),
+              4.5 * Math.min(2, window.devicePixelRatio),
+            ),
+          );
+        this.marks.add(
+          points(mesh, indices, jade, 9 * Math.min(2, window.devicePixelRatio), through),
+          points(mesh, lastAt, color('last'), 9 * Math.min(2, window.devicePixelRatio), through),
+        );
       }
     }
     this.own.add(this.marks);
     this.invalidate();
   }
 
-  private ownScale(): number { return Math.cbrt(Math.abs(this.own.matrix.determinant())) || 1; }
+  private ownScale(): number {
+    return Math.cbrt(Math.abs(this.own.matrix.determinant())) || 1;
+  }
 
   hover(under: Under | null): void {
     if (!under && this.hoverMark.children.length === 0) return;
@@ -314,9 +491,13 @@ export class Viewer {
       else this.hoverMark.add(points(mesh, [under.index], ink, 9 * Math.min(2, window.devicePixelRatio)));
       this.own.add(this.hoverMark);
     } else if (under?.piece) {
-      const at = this.layer.outline(under.piece), world = this.layer.worldOf(under.piece);
+      const at = this.layer.outline(under.piece),
+        world = this.layer.worldOf(under.piece);
       if (at && world && at.length < 600000) {
-        const lines = new THREE.LineSegments(new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(at, 3)), new THREE.LineBasicMaterial({ color: color('ink') }));
+        const lines = new THREE.LineSegments(
+          new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(at, 3)),
+          new THREE.LineBasicMaterial({ color: color('ink') }),
+        );
         lines.applyMatrix4(world);
         this.hoverMark.add(lines);
       }
@@ -325,7 +506,12 @@ export class Viewer {
     this.invalidate();
   }
 
-  setHandles(kind: Handle | 'along' | null, at: readonly [number, number, number] | null, along?: readonly [number, number, number], axes: THREE.Matrix4 | null = null): void {
+  setHandles(
+    kind: Handle | 'along' | null,
+    at: readonly [number, number, number] | null,
+    along?: readonly [number, number, number],
+    axes: THREE.Matrix4 | null = null,
+  ): void {
     this.handles.kind = at ? kind : null;
     this.handles.setAxes(axes);
     if (at) this.handles.at.fromArray(at);
@@ -335,73 +521,136 @@ export class Viewer {
 
   // Measures and snapping
 
-  setMeasures(list: readonly MeasureLine[]): void { this.notes.setMeasures(list, this.size); this.invalidate(); }
+  setMeasures(list: readonly MeasureLine[]): void {
+    this.notes.setMeasures(list, this.size);
+    this.invalidate();
+  }
 
   /** A small mark where something would land, with a word for what it is. */
-  showSnap(s: Snapped | null): void { if (this.notes.showSnap(s, this.camera, this.size)) this.invalidate(); }
+  showSnap(s: Snapped | null): void {
+    if (this.notes.showSnap(s, this.camera, this.size)) this.invalidate();
+  }
 
   /** Where the pointer would land. `without`: pieces that are being moved. */
   snapAt(x: number, y: number, kinds: SnapKinds, without?: ReadonlySet<string>): Snapped | null {
-    const ray = this.rayAt(x, y), p = this.pane, view = p.camera.view;
-    const normal = view === 'Front' || view === 'Back' ? new THREE.Vector3(0, 0, 1) : view === 'Side' || view === 'Left' ? new THREE.Vector3(1, 0, 0) : new THREE.Vector3(0, 1, 0);
-    return snap(ray, (q) => { const s = q.clone().project(p.camera.now); return [(s.x * 0.5 + 0.5) * p.width, (0.5 - s.y * 0.5) * p.height]; }, x, y, kinds, {
-      ray: (a, b) => this.rayAt(a, b), cast: (r) => this.layer.cast(r, without && ((id) => !without.has(id))), polygon: (id, t) => this.layer.polygon(id, t), texel: (h) => this.texel(h),
-      pivots: without ? this.pivots.filter((q) => !without.has(q.piece)) : this.pivots, plane: (r) => this.planes.cast(r),
-    }, this.gridStep, new THREE.Plane(normal, 0));
+    const ray = this.rayAt(x, y),
+      p = this.pane,
+      view = p.camera.view;
+    const normal =
+      view === 'Front' || view === 'Back'
+        ? new THREE.Vector3(0, 0, 1)
+        : view === 'Side' || view === 'Left'
+          ? new THREE.Vector3(1, 0, 0)
+          : new THREE.Vector3(0, 1, 0);
+    return snap(
+      ray,
+      (q) => {
+        const s = q.clone().project(p.camera.now);
+        return [(s.x * 0.5 + 0.5) * p.width, (0.5 - s.y * 0.5) * p.height];
+      },
+      x,
+      y,
+      kinds,
+      {
+        ray: (a, b) => this.rayAt(a, b),
+        cast: (r) => this.layer.cast(r, without && ((id) => !without.has(id))),
+        polygon: (id, t) => this.layer.polygon(id, t),
+        texel: (h) => this.texel(h),
+        pivots: without ? this.pivots.filter((q) => !without.has(q.piece)) : this.pivots,
+        plane: (r) => this.planes.cast(r),
+      },
+      this.gridStep,
+      new THREE.Plane(normal, 0),
+    );
   }
 
   /** The middle of the texel a hit lies in, on the surface, where a texture is shown. */
   private texel(h: Hit & { piece: string }): THREE.Vector3 | null {
-    const sent = this.layer.sourceOf(h.piece), b = sent?.buffers, size = sent?.texture?.size, world = this.layer.worldOf(h.piece);
+    const sent = this.layer.sourceOf(h.piece),
+      b = sent?.buffers,
+      size = sent?.texture?.size,
+      world = this.layer.worldOf(h.piece);
     if (!b?.uv || !size || !world) return null;
-    const [i, j, k] = [0, 1, 2].map((q) => b.index[3 * h.triangle + q]), p = [i, j, k].map((c) => new THREE.Vector3().fromArray(b.position, 3 * c).applyMatrix4(world));
+    const [i, j, k] = [0, 1, 2].map((q) => b.index[3 * h.triangle + q]),
+      p = [i, j, k].map((c) => new THREE.Vector3().fromArray(b.position, 3 * c).applyMatrix4(world));
     const weights = new THREE.Triangle(p[0], p[1], p[2]).getBarycoord(h.point, new THREE.Vector3());
     if (!weights) return null;
-    const uv = [i, j, k].map((c) => new THREE.Vector2(b.uv![2 * c], b.uv![2 * c + 1])), at = new THREE.Vector2().addScaledVector(uv[0], weights.x).addScaledVector(uv[1], weights.y).addScaledVector(uv[2], weights.z);
+    const uv = [i, j, k].map((c) => new THREE.Vector2(b.uv![2 * c], b.uv![2 * c + 1])),
+      at = new THREE.Vector2()
+        .addScaledVector(uv[0], weights.x)
+        .addScaledVector(uv[1], weights.y)
+        .addScaledVector(uv[2], weights.z);
     at.set((Math.floor(at.x * size) + 0.5) / size, (Math.floor(at.y * size) + 0.5) / size);
-    const e = uv[1].clone().sub(uv[0]), f = uv[2].clone().sub(uv[0]), d = at.sub(uv[0]), det = e.x * f.y - e.y * f.x;
+    const e = uv[1].clone().sub(uv[0]),
+      f = uv[2].clone().sub(uv[0]),
+      d = at.sub(uv[0]),
+      det = e.x * f.y - e.y * f.x;
     if (Math.abs(det) < 1e-20) return null;
-    const s = (d.x * f.y - d.y * f.x) / det, t = (e.x * d.y - e.y * d.x) / det;
-    return p[0].clone().multiplyScalar(1 - s - t).addScaledVector(p[1], s).addScaledVector(p[2], t);
+    const s = (d.x * f.y - d.y * f.x) / det,
+      t = (e.x * d.y - e.y * d.x) / det;
+    return p[0]
+      .clone()
+      .multiplyScalar(1 - s - t)
+      .addScaledVector(p[1], s)
+      .addScaledVector(p[2], t);
   }
 
   // Pointing
 
-  rayAt(x: number, y: number): THREE.Ray { return this.camera.ray((x / this.pane.width) * 2 - 1, 1 - (y / this.pane.height) * 2); }
+  rayAt(x: number, y: number): THREE.Ray {
+    return this.camera.ray((x / this.pane.width) * 2 - 1, 1 - (y / this.pane.height) * 2);
+  }
 
   private onScreen(): Float32Array | null {
-    if (this.mesh && !this.screen) this.screen = project(this.mesh, this.camera.now, this.pane.width, this.pane.height, this.own.matrix);
+    if (this.mesh && !this.screen)
+      this.screen = project(this.mesh, this.camera.now, this.pane.width, this.pane.height, this.own.matrix);
     return this.screen;
   }
 
   /** What lies under the pointer (in the active pane), of the kind that is picked. */
   under(x: number, y: number, mode: PickMode): Under | null {
-    const ray = this.rayAt(x, y), through = this.shading === 'lines' || this.shading === 'xray';
+    const ray = this.rayAt(x, y),
+      through = this.shading === 'lines' || this.shading === 'xray';
     if (mode === 'piece') {
-      const h = this.layer.cast(ray), plane = this.planes.cast(ray);
-      if (plane && (!h || plane.distance < h.distance)) return { kind: 'piece', index: -1, piece: plane.piece, point: plane.point };
+      const h = this.layer.cast(ray),
+        plane = this.planes.cast(ray);
+      if (plane && (!h || plane.distance < h.distance))
+        return { kind: 'piece', index: -1, piece: plane.piece, point: plane.point };
       return h ? { kind: 'piece', index: -1, piece: h.piece, point: h.point, triangle: h.triangle } : null;
     }
-    const mesh = this.mesh, picker = this.picker, screen = this.onScreen();
+    const mesh = this.mesh,
+      picker = this.picker,
+      screen = this.onScreen();
     if (!mesh || !picker || !screen || !this.own.visible) return null;
-    const back = this.own.matrix.clone().invert(), cast = (r: THREE.Ray) => picker.cast(r.clone().applyMatrix4(back), this.own.matrix.determinant() > 0);
+    const back = this.own.matrix.clone().invert(),
+      cast = (r: THREE.Ray) => picker.cast(r.clone().applyMatrix4(back), this.own.matrix.determinant() > 0);
     if (mode === 'face') {
       const h = cast(ray);
       return h ? { kind: 'face', index: h.face, point: h.point.applyMatrix4(this.own.matrix) } : null;
     }
-    const p = mesh.positions, at = new THREE.Vector3(), to = new THREE.Vector3();
+    const p = mesh.positions,
+      at = new THREE.Vector3(),
+      to = new THREE.Vector3();
     const seen = (q: THREE.Vector3) => {
       if (through) return true;
-      const s = q.clone().project(this.camera.now), r = this.camera.ray(s.x, s.y), d = q.clone().sub(r.origin).dot(r.direction), h = cast(r);
+      const s = q.clone().project(this.camera.now),
+        r = this.camera.ray(s.x, s.y),
+        d = q.clone().sub(r.origin).dot(r.direction),
+        h = cast(r);
       return !h || h.point.applyMatrix4(this.own.matrix).sub(r.origin).dot(r.direction) > d - Math.max(1e-6, d * 2e-3);
     };
     if (mode === 'vertex') {
-      for (const v of nearVertices(mesh, screen, x, y, 12).slice(0, 8)) { at.fromArray(p, 3 * v).applyMatrix4(this.own.matrix); if (seen(at)) return { kind: 'vertex', index: v, point: at }; }
+      for (const v of nearVertices(mesh, screen, x, y, 12).slice(0, 8)) {
+        at.fromArray(p, 3 * v).applyMatrix4(this.own.matrix);
+        if (seen(at)) return { kind: 'vertex', index: v, point: at };
+      }
       return null;
     }
     const { edgeVertex } = topologyOf(mesh);
     for (const { edge, at: s } of nearEdges(mesh, screen, x, y, 9).slice(0, 8)) {
-      at.fromArray(p, 3 * edgeVertex[2 * edge]).lerp(to.fromArray(p, 3 * edgeVertex[2 * edge + 1]), Math.min(0.9, Math.max(0.1, s))).applyMatrix4(this.own.matrix);
+      at.fromArray(p, 3 * edgeVertex[2 * edge])
+        .lerp(to.fromArray(p, 3 * edgeVertex[2 * edge + 1]), Math.min(0.9, Math.max(0.1, s)))
+        .applyMatrix4(this.own.matrix);
       if (seen(at)) return { kind: 'edge', index: edge, point: at };
     }
     return null;
@@ -409,43 +658,65 @@ export class Viewer {
 
   /** The wall under the pointer: from its surface straight in, to where it ends. */
   wallAt(x: number, y: number): { thickness: number; point: THREE.Vector3 } | null {
-    const ray = this.rayAt(x, y), h = this.layer.cast(ray), t = h && this.layer.thickness(h, ray);
+    const ray = this.rayAt(x, y),
+      h = this.layer.cast(ray),
+      t = h && this.layer.thickness(h, ray);
     return h && t !== null ? { thickness: t, point: h.point } : null;
   }
 
   inBox(box: ScreenBox, kind: PickKind): number[] {
     const screen = this.onScreen();
-    return this.mesh && screen ? inBox(this.mesh, kind, screen, box, this.shading === 'lines' || this.shading === 'xray') : [];
+    return this.mesh && screen
+      ? inBox(this.mesh, kind, screen, box, this.shading === 'lines' || this.shading === 'xray')
+      : [];
   }
 
   /** Pieces whose pivots or middles lie in a box. */
   piecesInBox(box: ScreenBox): string[] {
     const p = this.pane;
-    return this.pivots.map((q) => q.piece).filter((id) => {
-      const b = this.layer.bounds(new Set([id]));
-      if (b.isEmpty()) return false;
-      const s = b.getCenter(new THREE.Vector3()).project(p.camera.now), x = (s.x * 0.5 + 0.5) * p.width, y = (0.5 - s.y * 0.5) * p.height;
-      return s.z <= 1 && x >= box.x0 && x <= box.x1 && y >= box.y0 && y <= box.y1;
-    });
+    return this.pivots
+      .map((q) => q.piece)
+      .filter((id) => {
+        const b = this.layer.bounds(new Set([id]));
+        if (b.isEmpty()) return false;
+        const s = b.getCenter(new THREE.Vector3()).project(p.camera.now),
+          x = (s.x * 0.5 + 0.5) * p.width,
+          y = (0.5 - s.y * 0.5) * p.height;
+        return s.z <= 1 && x >= box.x0 && x <= box.x1 && y >= box.y0 && y <= box.y1;
+      });
   }
 
   /** A picked element's key. */
   keyOf(under: Under): number {
     const mesh = this.mesh!;
-    return under.kind === 'face' ? mesh.faceKey[under.index] : under.kind === 'edge' ? edgeKeys(mesh)[under.index] : mesh.vertexKey[under.index];
+    return under.kind === 'face'
+      ? mesh.faceKey[under.index]
+      : under.kind === 'edge'
+        ? edgeKeys(mesh)[under.index]
+        : mesh.vertexKey[under.index];
   }
 
   /** Where an element's middle is in the frame: for tests and for the menu. */
   screenOf(kind: PickKind, index: number): [number, number] | null {
-    const mesh = this.mesh, s = this.onScreen();
+    const mesh = this.mesh,
+      s = this.onScreen();
     if (!mesh || !s) return null;
-    const list = kind === 'vertex' ? [index] : kind === 'edge' ? [...topologyOf(mesh).edgeVertex.subarray(2 * index, 2 * index + 2)] : [...mesh.cornerVertex.subarray(mesh.faceStart[index], mesh.faceStart[index + 1])];
-    return [this.pane.x + list.reduce((n, v) => n + s[3 * v], 0) / list.length, this.pane.y + list.reduce((n, v) => n + s[3 * v + 1], 0) / list.length];
+    const list =
+      kind === 'vertex'
+        ? [index]
+        : kind === 'edge'
+          ? [...topologyOf(mesh).edgeVertex.subarray(2 * index, 2 * index + 2)]
+          : [...mesh.cornerVertex.subarray(mesh.faceStart[index], mesh.faceStart[index + 1])];
+    return [
+      this.pane.x + list.reduce((n, v) => n + s[3 * v], 0) / list.length,
+      this.pane.y + list.reduce((n, v) => n + s[3 * v + 1], 0) / list.length,
+    ];
   }
 
   /** Where a point of the world is in the frame, in the active pane. */
   screenAt(at: readonly [number, number, number]): [number, number] {
-    const p = this.pane, s = new THREE.Vector3(...at).project(p.camera.now);
+    const p = this.pane,
+      s = new THREE.Vector3(...at).project(p.camera.now);
     return [p.x + (s.x * 0.5 + 0.5) * p.width, p.y + (0.5 - s.y * 0.5) * p.height];
   }
 
@@ -454,7 +725,13 @@ export class Viewer {
     this.begin();
     const box = what instanceof Set ? this.layer.bounds(what as ReadonlySet<string>) : new THREE.Box3();
     if (what instanceof Set) for (const id of what as ReadonlySet<string>) box.union(this.planes.bounds(id));
-    else if (what && 'min' in what) box.set(new THREE.Vector3(...(what.min as [number, number, number])), new THREE.Vector3(...(what.max as [number, number, number]))).applyMatrix4(this.own.matrix);
+    else if (what && 'min' in what)
+      box
+        .set(
+          new THREE.Vector3(...(what.min as [number, number, number])),
+          new THREE.Vector3(...(what.max as [number, number, number])),
+        )
+        .applyMatrix4(this.own.matrix);
     else box.copy(this.layer.bounds()).union(this.planes.bounds());
     const all = what === null || !this.fitted ? this.panes : [this.pane];
     for (const p of all) p.camera.see(box);
@@ -466,7 +743,9 @@ export class Viewer {
 }
 
 function edgesOf(mesh: Mesh, faces: ArrayLike<number>): number[] {
-  const { cornerEdge } = topologyOf(mesh), out = new Set<number>();
-  for (let i = 0; i < faces.length; i++) for (let c = mesh.faceStart[faces[i]]; c < mesh.faceStart[faces[i] + 1]; c++) out.add(cornerEdge[c]);
+  const { cornerEdge } = topologyOf(mesh),
+    out = new Set<number>();
+  for (let i = 0; i < faces.length; i++)
+    for (let c = mesh.faceStart[faces[i]]; c < mesh.faceStart[faces[i] + 1]; c++) out.add(cornerEdge[c]);
   return [...out];
 }

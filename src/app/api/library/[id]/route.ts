@@ -5,13 +5,20 @@ import { changeItem, itemContent, itemPartSchema, removeItem } from '@/server/li
 export const dynamic = 'force-dynamic';
 type Context = { params: Promise<{ id: string }> };
 
-export const GET = (_: Request, { params }: Context): Promise<Response> => answer(async () => itemContent(database(), (await params).id));
+export const GET = (_: Request, { params }: Context): Promise<Response> =>
+  answer(async () => itemContent(database(), (await params).id));
 
-export const PATCH = (request: Request, { params }: Context): Promise<Response> => answer(async () => {
-  await changeItem(database(), (await params).id, itemPartSchema.validateSync(await jsonOf(request, 10_000), { strict: true }));
-});
+export const PATCH = (request: Request, { params }: Context): Promise<Response> =>
+  answer(async () => {
+    await changeItem(
+      database(),
+      (await params).id,
+      itemPartSchema.validateSync(await jsonOf(request, 10_000), { strict: true }),
+    );
+  });
 
-export const DELETE = (request: Request, { params }: Context): Promise<Response> => answer(async () => {
-  sameOrigin(request);
-  await removeItem(database(), (await params).id);
-});
+export const DELETE = (request: Request, { params }: Context): Promise<Response> =>
+  answer(async () => {
+    sameOrigin(request);
+    await removeItem(database(), (await params).id);
+  });

@@ -5,13 +5,16 @@ import { changeLog, documentAt, removeProject } from '@/server/projects';
 export const dynamic = 'force-dynamic';
 type Context = { params: Promise<{ id: string }> };
 
-export const GET = (request: Request, { params }: Context): Promise<Response> => answer(async () => {
-  const { id } = await params, query = new URL(request.url).searchParams;
-  if (query.has('log')) return { log: await changeLog(database(), id) };
-  return documentAt(database(), id, query.has('revision') ? Number(query.get('revision')) : undefined);
-});
+export const GET = (request: Request, { params }: Context): Promise<Response> =>
+  answer(async () => {
+    const { id } = await params,
+      query = new URL(request.url).searchParams;
+    if (query.has('log')) return { log: await changeLog(database(), id) };
+    return documentAt(database(), id, query.has('revision') ? Number(query.get('revision')) : undefined);
+  });
 
-export const DELETE = (request: Request, { params }: Context): Promise<Response> => answer(async () => {
-  sameOrigin(request);
-  await removeProject(database(), (await params).id);
-});
+export const DELETE = (request: Request, { params }: Context): Promise<Response> =>
+  answer(async () => {
+    sameOrigin(request);
+    await removeProject(database(), (await params).id);
+  });
