@@ -2,48 +2,45 @@
 import { STLLoader } from 'three/examples/jsm/loaders/STLLoader.js';
 import { mergeVertices } from 'three/examples/jsm/utils/BufferGeometryUtils.js';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
-import { displayBuffers } from '../src/core/display/buffers';
-import { extrude } from '../src/core/edit/extrude';
-import { readObj, writeObj } from '../src/core/formats/obj';
-import { emptyScene } from '../src/core/formats/scene';
-import { readStl, writeStl } from '../src/core/formats/stl';
-import { levelBy, scaleBy, toPlane } from '../src/core/blueprint/blueprint';
-import { keyOf } from '../src/core/math/hash';
-import { box, cubeSphere } from '../src/core/make/primitives';
-import { meshFrom, type Mesh } from '../src/core/mesh/mesh';
-import { topologyOf } from '../src/core/mesh/topology';
-import { triangulate } from '../src/core/mesh/triangulate';
-import { evaluate, Memory } from '../src/core/recipe/evaluate';
-import { subdivide } from '../src/core/subdivide/catmullclark';
-import { triangleFigures } from '../src/core/uv/measure';
-import { unwrap } from '../src/core/uv/unwrap';
+import { displayBuffers } from '../src/core/display';
+import { extrude } from '../src/core/edit';
+import { readObj, writeObj, emptyScene, readStl, writeStl } from '../src/core/formats';
+import { levelBy, scaleBy, toPlane } from '../src/core/blueprint';
+import { keyOf } from '../src/core/math';
+import { box, cubeSphere } from '../src/core/make';
+import { meshFrom, type Mesh, topologyOf, triangulate } from '../src/core/mesh';
+import { followRecipe } from '../src/core/steps';
+import { Memory } from '../src/core/recipe';
+import { subdivide } from '../src/core/subdivide';
+import { triangleFigures, unwrapMesh } from '../src/core/uv';
 import { signalLamp } from '../src/demo/lamp';
 import { median, type Benchmark, type Result } from './measure';
+import { house } from './house';
 import { links, openBench, tree } from './browser';
 
 const id = keyOf('bench');
 
 /** A tube of quads along a knot that winds 2 and 3 times round a ring; seams run lengthwise at two of its sides. */
 export function knot(rings: number, sides: number): { mesh: Mesh; seams: Set<number> } {
-  const positions = new Float32Array(3 * rings * sides),
-    faces: number[][] = [];
+  const positions = new Float32Array(3 * rings * sides);
+  const faces: number[][] = [];
   const at = (t: number): [number, number, number] => {
     const r = 1 + 0.4 * Math.cos(3 * t);
     return [r * Math.cos(2 * t), 0.4 * Math.sin(3 * t), r * Math.sin(2 * t)];
   };
   for (let i = 0; i < rings; i++) {
-    const t = (2 * Math.PI * i) / rings,
-      [x, y, z] = at(t),
-      [a, b, c] = at(t + 1e-4);
+    const t = (2 * Math.PI * i) / rings;
+    const [x, y, z] = at(t);
+    const [a, b, c] = at(t + 1e-4);
     let [ux, uy, uz] = [a - x, b - y, c - z];
     const l = Math.hypot(ux, uy, uz);
     ux /= l;
     uy /= l;
     uz /= l;
     // A frame from the direction away from the ring's axis: it closes after one turn.
-    const nx0 = x,
-      nz0 = z,
-      d = nx0 * ux + nz0 * uz;
+    const nx0 = x;
+    const nz0 = z;
+    const d = nx0 * ux + nz0 * uz;
     let [nx, ny, nz] = [nx0 - d * ux, -d * uy, nz0 - d * uz];
     const m = Math.hypot(nx, ny, nz);
     nx /= m;
@@ -51,9 +48,9 @@ export function knot(rings: number, sides: number): { mesh: Mesh; seams: Set<num
     nz /= m;
     const [bx, by, bz] = [uy * nz - uz * ny, uz * nx - ux * nz, ux * ny - uy * nx];
     for (let k = 0; k < sides; k++) {
-      const w = (2 * Math.PI * k) / sides,
-        c1 = 0.14 * Math.cos(w),
-        s1 = 0.14 * Math.sin(w);
+      const w = (2 * Math.PI * k) / sides;
+      const c1 = 0.14 * Math.cos(w);
+      const s1 = 0.14 * Math.sin(w);
       positions.set([x + c1 * nx + s1 * bx, y + c1 * ny + s1 * by, z + c1 * nz + s1 * bz], 3 * (i * sides + k));
     }
   }
@@ -65,14 +62,14 @@ export function knot(rings: number, sides: number): { mesh: Mesh; seams: Set<num
         ((i + 1) % rings) * sides + ((k + 1) % sides),
         i * sides + ((k + 1) % sides),
       ]);
-  const mesh = meshFrom(positions, faces),
-    t = topologyOf(mesh),
-    seams = new Set<number>();
+  const mesh = meshFrom(positions, faces);
+  const t = topologyOf(mesh);
+  const seams = new Set<number>();
   for (let e = 0; e < t.edgeCount; e++) {
-    const a = t.edgeVertex[2 * e],
-      b = t.edgeVertex[2 * e + 1],
-      ka = a % sides,
-      kb = b % sides;
+    const a = t.edgeVertex[2 * e];
+    const b = t.edgeVertex[2 * e + 1];
+    const ka = a % sides;
+    const kb = b % sides;
     if (ka === kb && (ka === 0 || ka === sides / 2)) seams.add(e); // two seam edges in every ring of faces
     if (
       ka !== kb &&
@@ -86,8 +83,8 @@ export function knot(rings: number, sides: number): { mesh: Mesh; seams: Set<num
 
 function stretchMean(mesh: Mesh, uv: Float32Array): number {
   const f = triangleFigures(mesh, uv, triangulate(mesh));
-  let a = 0,
-    s = 0;
+  let a = 0;
+  let s = 0;
   for (let i = 0; i < f.area.length; i++)
     if (f.area[i] > 1e-14 && Number.isFinite(f.stretch[i])) {
       a += f.area[i];
@@ -98,19 +95,19 @@ function stretchMean(mesh: Mesh, uv: Float32Array): number {
 
 /** A grid of triangles with hills, with UVs. */
 function hills(triangles: number): Mesh {
-  const n = Math.round(Math.sqrt(triangles / 2)),
-    positions = new Float32Array(3 * (n + 1) ** 2),
-    faceStart = new Uint32Array(2 * n * n + 1),
-    cornerVertex = new Uint32Array(6 * n * n);
+  const n = Math.round(Math.sqrt(triangles / 2));
+  const positions = new Float32Array(3 * (n + 1) ** 2);
+  const faceStart = new Uint32Array(2 * n * n + 1);
+  const cornerVertex = new Uint32Array(6 * n * n);
   for (let j = 0; j <= n; j++)
     for (let i = 0; i <= n; i++)
       positions.set([i * 0.01, Math.sin(i * 0.05) * Math.cos(j * 0.04), j * 0.01], 3 * (j * (n + 1) + i));
   let c = 0;
   for (let j = 0; j < n; j++)
     for (let i = 0; i < n; i++) {
-      const a = j * (n + 1) + i,
-        b = a + 1,
-        d = a + n + 1;
+      const a = j * (n + 1) + i;
+      const b = a + 1;
+      const d = a + n + 1;
       cornerVertex.set([a, d, b, b, d, d + 1], c);
       c += 6;
     }
@@ -139,6 +136,7 @@ const plain = (name: string, value: number, bar: number, unit = 'ms'): Result =>
 });
 
 export const all: Benchmark[] = [
+  ...house,
   {
     name: 'subdivide',
     async run() {
@@ -159,9 +157,9 @@ export const all: Benchmark[] = [
   {
     name: 'unfold',
     async run() {
-      const { mesh, seams } = knot(300, 20),
-        t3 = triangulate(mesh);
-      let out = unwrap(mesh, {
+      const { mesh, seams } = knot(300, 20);
+      const t3 = triangulate(mesh);
+      let out = unwrapMesh(mesh, {
         cut: seams,
         hold: new Set(),
         seamAngle: Infinity,
@@ -171,7 +169,7 @@ export const all: Benchmark[] = [
         turn: true,
       });
       const t = await median(5, () => {
-        out = unwrap(mesh, {
+        out = unwrapMesh(mesh, {
           cut: seams,
           hold: new Set(),
           seamAngle: Infinity,
@@ -212,10 +210,10 @@ export const all: Benchmark[] = [
           indexData: index,
         });
         atlas.generate({}, { padding: 4, resolution: 1024 });
-        const m = atlas.getMesh(0),
-          list = new Uint32Array(m.indexCount),
-          uv = new Float32Array(2 * m.indexCount),
-          positions = new Float32Array(3 * m.vertexCount);
+        const m = atlas.getMesh(0);
+        const list = new Uint32Array(m.indexCount);
+        const uv = new Float32Array(2 * m.indexCount);
+        const positions = new Float32Array(3 * m.vertexCount);
         m.getIndexArray(list);
         const corners = Array.from({ length: m.vertexCount }, (_, v) => m.getVertex(v));
         corners.forEach((x, v) => positions.set(mesh.positions.subarray(3 * x.xref, 3 * x.xref + 3), 3 * v));
@@ -262,8 +260,8 @@ export const all: Benchmark[] = [
         bytes = writeObj(scene).obj;
       });
       const read = await median(3, () => readObj(bytes));
-      const text = new TextDecoder().decode(bytes),
-        peer = await median(1, () => new OBJLoader().parse(text), 0);
+      const text = new TextDecoder().decode(bytes);
+      const peer = await median(1, () => new OBJLoader().parse(text), 0);
       return [
         {
           ...plain('OBJ of 1 M triangles, read', read, 2500),
@@ -282,8 +280,7 @@ export const all: Benchmark[] = [
     async run() {
       const m = box({ width: 1, height: 1, depth: 1, cutX: 91, cutY: 91, cutZ: 91, onGround: true }, id);
       topologyOf(m);
-      m.faceKey;
-      m.vertexKey; // eslint-disable-line @typescript-eslint/no-unused-expressions
+      void [m.faceKey, m.vertexKey]; // worked out beforehand
       const pick = Uint32Array.from({ length: 200 }, (_, i) => 4000 + i);
       const t = await median(
         9,
@@ -296,15 +293,15 @@ export const all: Benchmark[] = [
   {
     name: 'recipe',
     async run() {
-      const doc = await signalLamp(),
-        hood = doc.pieces.find((p) => p.name === 'hood')!;
+      const doc = await signalLamp();
+      const hood = doc.pieces.find((p) => p.name === 'hood')!;
       const memory = new Memory();
       let width = 0.18;
       const t = await median(
         15,
         () => {
           width += 0.0001;
-          return evaluate(
+          return followRecipe(
             hood.recipe.map((s, i) => (i === 0 ? { ...s, values: { ...s.values, width } } : s)),
             { memory, materials: doc.materials },
           );
@@ -318,10 +315,10 @@ export const all: Benchmark[] = [
     name: 'stl',
     async run() {
       const bytes = writeStl({
-          ...emptyScene(),
-          pieces: [{ name: 'ball', parent: -1, mesh: cubeSphere({ radius: 0.5, cuts: 289 }, id) }],
-        }),
-        count = (bytes.length - 84) / 50;
+        ...emptyScene(),
+        pieces: [{ name: 'ball', parent: -1, mesh: cubeSphere({ radius: 0.5, cuts: 289 }, id) }],
+      });
+      const count = (bytes.length - 84) / 50;
       let welded = 0;
       const t = await median(5, () => {
         const mesh = readStl(bytes, 'ball.stl').pieces[0].mesh!;
@@ -349,19 +346,19 @@ export const all: Benchmark[] = [
       let worst = 0;
       for (const skew of [0.3, -0.3])
         for (let k = 0; k < 200; k++) {
-          const a = (skew * Math.PI) / 180,
-            scale = 0.001 * (1 + k / 50),
-            scan = ([u, v]: readonly [number, number]): [number, number] => [
-              300.3 + k / 7 + (Math.cos(a) * u - Math.sin(a) * v) / scale,
-              900.7 - (Math.sin(a) * u + Math.cos(a) * v) / scale,
-            ];
+          const a = (skew * Math.PI) / 180;
+          const scale = 0.001 * (1 + k / 50);
+          const scan = ([u, v]: readonly [number, number]): [number, number] => [
+            300.3 + k / 7 + (Math.cos(a) * u - Math.sin(a) * v) / scale,
+            900.7 - (Math.sin(a) * u + Math.cos(a) * v) / scale,
+          ];
           const click = (p: readonly [number, number]): [number, number] => {
-              const [x, y] = scan(p);
-              return [Math.floor(x) + 0.5, Math.floor(y) + 0.5];
-            },
-            long = 1500 * scale,
-            p = click([0, 0]),
-            q = click([long, 0]);
+            const [x, y] = scan(p);
+            return [Math.floor(x) + 0.5, Math.floor(y) + 0.5];
+          };
+          const long = 1500 * scale;
+          const p = click([0, 0]);
+          const q = click([long, 0]);
           const b = { level: levelBy(p, q)!, scale: scaleBy(p, q, long)!, origin: p };
           for (const [u, v] of [
             [0.5, 0.2],

@@ -1,4 +1,5 @@
 /** Benchmarks in a real browser: from the shelf to a usable bench, the tree with 5,000 pieces, 2,000 linked copies. */
+import { gzipSync } from 'node:zlib';
 import type { CDPSession, Page } from 'puppeteer-core';
 import { writeBundle } from '../src/document/bundle';
 import * as changes from '../src/document/changes';
@@ -10,8 +11,8 @@ type Window = typeof globalThis & {
 };
 
 async function inBrowser<T>(work: (page: Page, app: App) => Promise<T>): Promise<T> {
-  const app = await startApp(),
-    browser = await openBrowser();
+  const app = await startApp();
+  const browser = await openBrowser();
   try {
     return await work(await browser.newPage(), app);
   } finally {
@@ -38,6 +39,22 @@ export const openBench = (): Promise<number> =>
       times.push(performance.now() - start);
     }
     return times.sort((a, b) => a - b)[2];
+  });
+
+/** Kilobytes of script, compressed, that a page names before anything is done on it. */
+export const firstLoad = (): Promise<{ shelf: number; bench: number }> =>
+  inBrowser(async (page, app) => {
+    const size = async (path: string) => {
+      const html = await (await fetch(app.address + path)).text();
+      const scripts = new Set([...html.matchAll(/\/_next\/static\/chunks\/[^"'\\ ]+\.js/g)].map((m) => m[0]));
+      let bytes = 0;
+      for (const s of scripts) bytes += gzipSync(await (await fetch(app.address + s)).text()).length;
+      return bytes / 1024;
+    };
+    await page.goto(app.address);
+    const link = await page.waitForSelector('a[aria-label="Open Signal lamp"]');
+    const bench = await link!.evaluate((a) => (a as HTMLAnchorElement).pathname);
+    return { shelf: await size('/'), bench: await size(bench) };
   });
 
 async function bring(app: App, doc: ProjectDocument): Promise<string> {
@@ -70,20 +87,20 @@ export const tree = (): Promise<{ scroll: number; filter: number }> =>
           place: { at: [0.25 * i, 0, 0.5 * g], turn: [0, 0, 0], size: [1, 1, 1], lean: [0, 0, 0], pivot: [0, 0, 0] },
         });
     }
-    const id = await bring(app, doc),
-      cdp = await page.createCDPSession();
+    const id = await bring(app, doc);
+    const cdp = await page.createCDPSession();
     await cdp.send('Performance.enable');
     await page.goto(`${app.address}/bench/${id}`);
     await usable(page);
-    const steps: number[] = [],
-      typed: number[] = [],
-      frame = () =>
-        page.evaluate(
-          () =>
-            new Promise((r) => {
-              requestAnimationFrame(() => requestAnimationFrame(r));
-            }),
-        );
+    const steps: number[] = [];
+    const typed: number[] = [];
+    const frame = () =>
+      page.evaluate(
+        () =>
+          new Promise((r) => {
+            requestAnimationFrame(() => requestAnimationFrame(r));
+          }),
+      );
     for (let i = 0; i < 100; i++) {
       const before = await scriptTime(cdp);
       await page.$eval('[role=tree]', (e) => {

@@ -14,8 +14,8 @@ function alone(name: string): Result[] {
 }
 
 export async function run(args: string[]): Promise<number> {
-  const o = parseArgs(args, ['only'], ['json']),
-    json = o.flags.has('json');
+  const o = parseArgs(args, ['only'], ['json']);
+  const json = o.flags.has('json');
   const { all } = await import('./all');
   const chosen = all.filter((b) => !o.values.only || b.name.includes(o.values.only));
   if (chosen.length === 0) {

@@ -6,8 +6,8 @@ import { join } from 'node:path';
 import * as validator from 'gltf-validator';
 import { signalLamp } from '../src/demo/lamp';
 
-const root = process.cwd(),
-  dir = mkdtempSync(join(tmpdir(), 'glypta-cli-'));
+const root = process.cwd();
+const dir = mkdtempSync(join(tmpdir(), 'glypta-cli-'));
 const glypta = (args: string[], input?: string | Buffer) => {
   const r = spawnSync(join(root, 'glypta'), args, { cwd: dir, input, maxBuffer: 1 << 28 });
   return { code: r.status, out: r.stdout, text: r.stdout.toString(), err: r.stderr.toString() };
@@ -144,8 +144,8 @@ test('make: a project as the shelf exports it becomes GLB and OBJ', async () => 
   expect(
     (await validator.validateBytes(new Uint8Array(readFileSync(join(dir, 'out/signal-lamp.glb'))))).issues,
   ).toMatchObject({ numErrors: 0, numWarnings: 0 });
-  const obj = inspect('out/signal-lamp.obj'),
-    glb = inspect('out/signal-lamp.glb');
+  const obj = inspect('out/signal-lamp.obj');
+  const glb = inspect('out/signal-lamp.glb');
   expect(obj).toMatchObject({ closed: true, components: 4 });
   expect(Math.abs(glb.volume / obj.volume - 1)).toBeLessThan(1e-4);
 });

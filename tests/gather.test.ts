@@ -3,11 +3,8 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Browser, ElementHandle, Page } from 'puppeteer-core';
-import { writeStl } from '../src/core/formats/stl';
-import { writePng } from '../src/core/formats/png';
-import { emptyScene } from '../src/core/formats/scene';
-import { writeZip } from '../src/core/formats/zip';
-import { box, cubeSphere } from '../src/core/make/primitives';
+import { writeStl, writePng, emptyScene, writeZip } from '../src/core/formats';
+import { box, cubeSphere } from '../src/core/make';
 import { Sheet } from '../src/demo/drawing';
 import type { ProjectDocument } from '../src/document/types';
 import { openBrowser, startApp, type App } from './support';
@@ -73,8 +70,8 @@ const frame = async (): Promise<[number, number]> =>
     return [r.left, r.top] as [number, number];
   });
 const at = async (p: readonly [number, number, number]): Promise<[number, number]> => {
-  const [x, y] = await page.evaluate((q) => (globalThis as unknown as Window).glyptaView.screenAt(q), p),
-    [l, t] = await frame();
+  const [x, y] = await page.evaluate((q) => (globalThis as unknown as Window).glyptaView.screenAt(q), p);
+  const [l, t] = await frame();
   return [l + x, t + y];
 };
 const stage = (name: string) => click(`::-p-xpath(//nav[@aria-label="Stages"]//button[normalize-space()="${name}"])`);
@@ -101,6 +98,7 @@ const setValue = async (name: string, text: string, nth = 0) => {
 async function begin(name: string): Promise<void> {
   await page.goto(app.address);
   await click('::-p-xpath(//button[normalize-space()="New project"])');
+  await page.waitForSelector('dialog input');
   await page.type('dialog input', name);
   await click('::-p-xpath(//button[normalize-space()="Begin"])');
   await page.waitForSelector('[data-ready=true]');
@@ -127,8 +125,8 @@ afterAll(async () => {
 test('a drop of many kinds comes in, each with its report; what is broken stays outside with a sentence', async () => {
   await begin('Drop');
   await stage('Gather');
-  const cube = box({ width: 20, height: 30, depth: 40, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, 1),
-    picture = writePng({ width: 2, height: 2, data: new Uint8Array(16).fill(128) });
+  const cube = box({ width: 20, height: 30, depth: 40, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, 1);
+  const picture = writePng({ width: 2, height: 2, data: new Uint8Array(16).fill(128) });
   const zip = write(
     'hut.zip',
     writeZip(
@@ -204,26 +202,20 @@ test('the tree is a rig: grouped, turned as one, moved in the tree without movin
   await setValue('turn-y', '90');
   expect((await piece('group')).place.turn[1]).toBeCloseTo(Math.PI / 2, 9);
   // Dragged onto the group: into it, keeping its place.
-  await page.evaluate(() => {
-    const find = (n: string) =>
-        [...document.querySelectorAll('[role=treeitem]')].find((e) => e.getAttribute('aria-label') === n)!,
-      data = new DataTransfer();
-    const fire = (el: Element, type: string) => {
-      const r = el.getBoundingClientRect();
-      el.dispatchEvent(
-        new DragEvent(type, {
-          dataTransfer: data,
-          bubbles: true,
-          cancelable: true,
-          clientX: r.left + 60,
-          clientY: r.top + 16,
-        }),
-      );
-    };
-    fire(find('box 3'), 'dragstart');
-    fire(find('group'), 'dragover');
-    fire(find('group'), 'drop');
-  });
+  const rowAt = (name: string) =>
+    page.$eval(`[role=treeitem][aria-label="${name}"]`, (e) => {
+      const r = e.getBoundingClientRect();
+      return [r.left + 60, r.top + 18];
+    });
+  const [fromX, fromY] = await rowAt('box 3');
+  const [toX, toY] = await rowAt('group');
+  await page.mouse.move(fromX, fromY);
+  await page.mouse.down();
+  await page.mouse.move(fromX + 4, fromY - 8, { steps: 3 });
+  await page.mouse.move(toX, toY, { steps: 8 });
+  await sleep(200);
+  await page.mouse.up();
+  await until('it in the group', async () => (await piece('box 3')).parent === (await piece('group')).id);
   const third = await piece('box 3');
   expect(third.parent).toBe((await piece('group')).id);
   expect(third.place.at.map((x) => Math.round(x * 1e6) / 1e6)).toEqual([0, 0, 0.3]); // a quarter turn about y takes z to x
@@ -326,10 +318,10 @@ test('pieces are moved by a handle and by typed values, all as one change; merge
   await page.keyboard.press('1');
   await page.keyboard.press('m');
   await sleep(400);
-  const [x, y] = await at([0, 0, 0]),
-    [x1, y1] = await at([0.1, 0, 0]),
-    l = Math.hypot(x1 - x, y1 - y),
-    way = [(x1 - x) / l, (y1 - y) / l];
+  const [x, y] = await at([0, 0, 0]);
+  const [x1, y1] = await at([0.1, 0, 0]);
+  const l = Math.hypot(x1 - x, y1 - y);
+  const way = [(x1 - x) / l, (y1 - y) / l];
   await page.mouse.move(x + way[0] * 60, y + way[1] * 60);
   await page.mouse.down();
   for (let i = 1; i <= 8; i++) await page.mouse.move(x + way[0] * (60 + 10 * i), y + way[1] * (60 + 10 * i));
@@ -397,13 +389,13 @@ test('elements of a piece that is turned, sized and mirrored are picked and move
   const seen = await page.evaluate(() => {
     const v = (globalThis as unknown as { glyptaView: V }).glyptaView;
     return Array.from({ length: 6 }, (_, i) => {
-      const [x, y] = v.screenOf('face', i),
-        u = v.under(x, y, 'face');
+      const [x, y] = v.screenOf('face', i);
+      const u = v.under(x, y, 'face');
       return [i, x, y, u ? u.index : -1, u ? u.point.y : 0];
     });
   });
-  const top = seen.find((f) => f[3] === f[0] && Math.abs(f[4] - 0.2) < 1e-6)!,
-    [l, t] = await frame();
+  const top = seen.find((f) => f[3] === f[0] && Math.abs(f[4] - 0.2) < 1e-6)!;
+  const [l, t] = await frame();
   expect(top).toBeDefined();
   expect(seen.filter((f) => f[3] === f[0]).length).toBe(3); // three faces look this way, as of any box
   await page.mouse.click(l + top[1], t + top[2]);
@@ -415,11 +407,11 @@ test('elements of a piece that is turned, sized and mirrored are picked and move
   );
   await page.keyboard.press('m');
   await sleep(300);
-  const up = await at([0, 0.3, 0]),
-    down = await at([0, 0.2, 0]),
-    len = Math.hypot(up[0] - down[0], up[1] - down[1]),
-    way = [(up[0] - down[0]) / len, (up[1] - down[1]) / len],
-    [x0, y0] = [l + top[1], t + top[2]];
+  const up = await at([0, 0.3, 0]);
+  const down = await at([0, 0.2, 0]);
+  const len = Math.hypot(up[0] - down[0], up[1] - down[1]);
+  const way = [(up[0] - down[0]) / len, (up[1] - down[1]) / len];
+  const [x0, y0] = [l + top[1], t + top[2]];
   await page.mouse.move(x0 + way[0] * 60, y0 + way[1] * 60);
   await page.mouse.down();
   for (let i = 1; i <= 6; i++) await page.mouse.move(x0 + way[0] * (60 + 8 * i), y0 + way[1] * (60 + 8 * i));
@@ -460,12 +452,12 @@ test('a scanned drawing is levelled, scaled and given its origin by clicks, with
   const id = (await piece('side')).id;
   /** Clicks where a point of the drawing is now, whatever has been trued up so far. */
   const clickAt = async (u: number, v: number) => {
-    const b = (await document_()).pieces.find((p) => p.id === id)!.blueprint!,
-      [px, py] = s.pixel([u, v]),
-      c = Math.cos(b.level),
-      q = Math.sin(b.level),
-      dx = (px - b.origin[0]) * b.scale,
-      dy = (b.origin[1] - py) * b.scale;
+    const b = (await document_()).pieces.find((p) => p.id === id)!.blueprint!;
+    const [px, py] = s.pixel([u, v]);
+    const c = Math.cos(b.level);
+    const q = Math.sin(b.level);
+    const dx = (px - b.origin[0]) * b.scale;
+    const dy = (b.origin[1] - py) * b.scale;
     await page.keyboard.press('Home');
     await sleep(300);
     await page.mouse.click(...(await at([c * dx - q * dy, q * dx + c * dy, 0])));
@@ -544,9 +536,9 @@ test('four views, each with its own shading; views go back and forward apart fro
   ).toEqual(['Front', 'Persp', 'Side', 'Top']);
   await page.keyboard.press('j');
   await until('one', () => page.evaluate(() => (globalThis as unknown as Window).glyptaView.panes.length === 1));
-  const before = await page.evaluate(() => (globalThis as unknown as Window).glyptaView.camera.yaw),
-    [l, t] = await frame(),
-    undo = await page.$eval('[aria-label^="Undo"]', (e) => e.getAttribute('aria-label'));
+  const before = await page.evaluate(() => (globalThis as unknown as Window).glyptaView.camera.yaw);
+  const [l, t] = await frame();
+  const undo = await page.$eval('[aria-label^="Undo"]', (e) => e.getAttribute('aria-label'));
   await page.mouse.move(l + 80, t + 120);
   await page.mouse.down({ button: 'right' });
   for (let i = 0; i < 6; i++) await page.mouse.move(l + 80 + 20 * i, t + 120);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { spawnSync } from 'node:child_process';
 import type { Browser, ElementHandle, Page } from 'puppeteer-core';
-import { readZipPaths } from '../src/core/formats/zip';
+import { readZipPaths } from '../src/core/formats';
 import { openBrowser, startApp, type App } from './support';
 
 jest.setTimeout(90000);
@@ -107,6 +107,7 @@ test('a project exported is made by the command line, and imported again; rubbis
 
 test('an OBJ with its MTL comes in as pieces with materials; what is wrong with it is said; it stays after a reload', async () => {
   await click('::-p-xpath(//button[normalize-space()="New project"])');
+  await page.waitForSelector('dialog input');
   await page.type('dialog input', 'Imports');
   await click('::-p-xpath(//button[normalize-space()="Begin"])');
   await page.waitForSelector('[data-ready=true]');

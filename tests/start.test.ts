@@ -84,8 +84,8 @@ test('the server or the database killed: started again, data kept', async () => 
 
 test('a page that lost its connection keeps its changes through a reload', async () => {
   browser = await openBrowser();
-  const page = await browser.newPage(),
-    id = (await shelf(app))[0].id;
+  const page = await browser.newPage();
+  const id = (await shelf(app))[0].id;
   await page.goto(`${app.address}/bench/${id}`);
   await page.waitForSelector('[data-ready=true]');
   await page.setRequestInterception(true);
@@ -111,9 +111,9 @@ test('a page that lost its connection keeps its changes through a reload', async
 });
 
 test('the launcher killed outright: nothing is left running, and the next start finds everything', async () => {
-  const pg = postgresPid(app.data),
-    web = Number(readFileSync(join(app.data, 'web.pid'), 'utf8')),
-    launcher = Number(readFileSync(join(app.data, 'lock'), 'utf8').split('\n')[0]);
+  const pg = postgresPid(app.data);
+  const web = Number(readFileSync(join(app.data, 'web.pid'), 'utf8'));
+  const launcher = Number(readFileSync(join(app.data, 'lock'), 'utf8').split('\n')[0]);
   process.kill(launcher, 'SIGKILL');
   await until(() => !alive(pg) && !alive(web));
   app = await startApp(['--no-demo'], app.data);

@@ -9,16 +9,12 @@ export async function run(args: string[]): Promise<number> {
   const [from, to] = o.positional;
   if (/\.(png|tiff?|raw|r16)$/i.test(to)) {
     const { readHeights, writeHeightsPng, writeHeightsRaw, writeHeightsTiff } = await import('../core/formats/heights');
-    const { bytes, name } = readInput(from),
-      heights = readHeights(bytes, name);
-    writeOutput(
-      to,
-      /png$/i.test(to)
-        ? writeHeightsPng(heights)
-        : /tiff?$/i.test(to)
-          ? writeHeightsTiff(heights)
-          : writeHeightsRaw(heights),
-    );
+    const { bytes, name } = readInput(from);
+    const heights = readHeights(bytes, name);
+    let write = writeHeightsRaw;
+    if (/png$/i.test(to)) write = writeHeightsPng;
+    else if (/tiff?$/i.test(to)) write = writeHeightsTiff;
+    writeOutput(to, write(heights));
     console.error(`Wrote ${to}.`);
     return 0;
   }

@@ -21,11 +21,11 @@ const DEMOS: readonly (readonly [string, () => Promise<Demo>])[] = [
 const LIBRARY = 'library';
 /** A few things worth using again, from the demo projects. */
 async function loadLibrary(db: Database): Promise<void> {
-  const lamp = await signalLamp(),
-    bird = await heron(),
-    skiff = await pilotSkiff(),
-    id = (doc: ProjectDocument, name: string) => doc.pieces.find((p) => p.name === name)!.id,
-    material = (doc: ProjectDocument, name: string) => doc.materials.find((m) => m.name === name)!.id;
+  const lamp = await signalLamp();
+  const bird = await heron();
+  const skiff = await pilotSkiff();
+  const id = (doc: ProjectDocument, name: string) => doc.pieces.find((p) => p.name === name)!.id;
+  const material = (doc: ProjectDocument, name: string) => doc.materials.find((m) => m.name === name)!.id;
   const items: Parameters<typeof addItem>[1][] = [
     {
       kind: 'arrangement',
@@ -75,10 +75,11 @@ async function loadLibrary(db: Database): Promise<void> {
 }
 
 export async function loadDemo(db: Database, data: string): Promise<void> {
-  const mark = join(data, 'demo-loaded'),
-    text = existsSync(mark) ? readFileSync(mark, 'utf8').trim() : undefined;
+  const mark = join(data, 'demo-loaded');
+  const text = existsSync(mark) ? readFileSync(mark, 'utf8').trim() : undefined;
   // The first version noted only that it had loaded: that was the lamp.
-  const loaded = new Set(text === undefined ? [] : text === '' ? [LAMP_ID] : text.split('\n'));
+  const listed = text === '' ? [LAMP_ID] : text?.split('\n');
+  const loaded = new Set(listed ?? []);
   for (const [id, make] of DEMOS) {
     if (loaded.has(id)) continue;
     if (!(await db.projects.findByPk(id, { attributes: ['id'] }))) {

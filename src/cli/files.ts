@@ -1,10 +1,8 @@
 /** Files in and out of the command line; "-" is standard input or output. */
 import { existsSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { FileError, type Scene } from '../core/formats/scene';
+import { FileError, type Scene } from '../core/formats';
 import { Usage } from './usage';
-
-export const LARGEST = 2 ** 31 - 1;
 
 export function readInput(path: string): { bytes: Uint8Array; name: string } {
   if (path === '-') return { bytes: new Uint8Array(readFileSync(0)), name: 'input.obj' };
@@ -13,13 +11,10 @@ export function readInput(path: string): { bytes: Uint8Array; name: string } {
     return { bytes: new Uint8Array(readFileSync(path)), name: basename(path) };
   } catch (e) {
     const code = (e as NodeJS.ErrnoException).code;
-    throw new FileError(
-      code === 'EISDIR'
-        ? `${path} is a folder.`
-        : code === 'ERR_FS_FILE_TOO_LARGE'
-          ? `${path} is larger than 2 GB, the most that can be read.`
-          : `${path} cannot be read.`,
-    );
+    if (code === 'EISDIR') throw new FileError(`${path} is a folder.`);
+    if (code === 'ERR_FS_FILE_TOO_LARGE')
+      throw new FileError(`${path} is larger than 2 GB, the most that can be read.`);
+    throw new FileError(`${path} cannot be read.`);
   }
 }
 
@@ -75,13 +70,9 @@ export function writeOutput(path: string, bytes: Uint8Array): void {
     writeFileSync(path, bytes);
   } catch (e) {
     const code = (e as NodeJS.ErrnoException).code;
-    throw new FileError(
-      code === 'ENOSPC'
-        ? `The disk is full; ${path} could not be written.`
-        : code === 'ENOENT'
-          ? `There is no folder ${dirname(path)} to write to.`
-          : `${path} cannot be written.`,
-    );
+    if (code === 'ENOSPC') throw new FileError(`The disk is full; ${path} could not be written.`);
+    if (code === 'ENOENT') throw new FileError(`There is no folder ${dirname(path)} to write to.`);
+    throw new FileError(`${path} cannot be written.`);
   }
 }
 

@@ -1,6 +1,5 @@
 import { basename } from 'node:path';
-import { intakeOf } from '../core/formats/intake';
-import { reportOf, type Report } from '../core/formats/report';
+import { intakeOf, reportOf, type Report } from '../core/formats';
 import { readInput, readModel } from './files';
 import { parseArgs, Usage } from './usage';
 
@@ -8,8 +7,8 @@ import { parseArgs, Usage } from './usage';
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, [], ['json']);
   if (o.positional.length !== 1) throw new Usage('inspect needs one FILE.');
-  const path = o.positional[0],
-    json = o.flags.has('json');
+  const path = o.positional[0];
+  const json = o.flags.has('json');
   const picture = await pictureOf(path);
   if (picture) {
     console.log(
@@ -21,9 +20,9 @@ export async function run(args: string[]): Promise<number> {
     );
     return 0;
   }
-  const scene = await readModel(path),
-    r = reportOf(scene),
-    intake = intakeOf(scene, basename(path));
+  const scene = await readModel(path);
+  const r = reportOf(scene);
+  const intake = intakeOf(scene, basename(path));
   const all = {
     ...r,
     pieces: scene.pieces.filter((p) => p.mesh).length,
@@ -51,8 +50,8 @@ async function pictureOf(path: string): Promise<Record<string, unknown> | undefi
   const info = pictureInfo(bytes, name);
   if (info && !looksLikeHeights(info) && info.kind !== 'tiff') return { ...info };
   const { readHeights } = await import('../core/formats/heights');
-  const h = readHeights(bytes, name),
-    { min, max } = Math;
+  const h = readHeights(bytes, name);
+  const { min, max } = Math;
   return {
     kind: info?.kind ?? 'raw',
     width: h.width,

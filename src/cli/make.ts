@@ -1,15 +1,10 @@
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { createHash } from 'node:crypto';
-import { Memory } from '../core/recipe/evaluate';
-import { KINDS } from '../core/formats/kinds';
-import { writePng } from '../core/formats/png';
-import { FileError, safeName } from '../core/formats/scene';
+import { Memory } from '../core/recipe';
+import { KINDS, writePng, safeName } from '../core/formats';
 import { buildScene, SHIP_DEFAULTS } from '../document/build';
-import { isZip } from '../core/formats/zip';
-import { readBundle } from '../document/bundle';
-import { checkExport } from '../document/schema';
-import type { ProjectDocument } from '../document/types';
+import { readProject } from '../document/bundle';
 import { readInput, writeModel } from './files';
 import { parseArgs, Usage } from './usage';
 
@@ -24,19 +19,7 @@ export async function run(args: string[]): Promise<number> {
       `“${wrong}” is not a format that can be made; there are ${KINDS.map((k) => k.kind).join(', ')} and zip.`,
     );
   const { bytes, name } = readInput(o.positional[0]);
-  let document: ProjectDocument, files: ReadonlyMap<string, Uint8Array>;
-  if (isZip(bytes)) ({ document, files } = readBundle(bytes, name));
-  else {
-    let json: unknown;
-    try {
-      json = JSON.parse(new TextDecoder().decode(bytes));
-    } catch {
-      throw new FileError(`${name} is neither a project's ZIP nor readable JSON.`);
-    }
-    const old = checkExport(json);
-    document = old.document;
-    files = new Map(Object.entries(old.blobs).map(([sha, text]) => [sha, new Uint8Array(Buffer.from(text, 'base64'))]));
-  }
+  const { document, files } = readProject(bytes, name);
   const blob = async (sha: string): Promise<Uint8Array> => {
     const b = files.get(sha);
     if (b === undefined) throw new Error('The file behind this step is not in the project.');

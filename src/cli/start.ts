@@ -29,9 +29,9 @@ export async function run(args: string[]): Promise<number> {
   writeFileSync(lock, `${process.pid}\n${address}\n`);
 
   const cluster = new Cluster(data);
-  let web: ChildProcess | undefined,
-    stopping = false,
-    ended: (status: number) => void = () => {};
+  let web: ChildProcess | undefined;
+  let stopping = false;
+  let ended: (status: number) => void = () => {};
   const done = new Promise<number>((r) => {
     ended = r;
   });

@@ -2,28 +2,38 @@ import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { buildApplication, debianPackages, root } from './setup';
 
-/** `test`: types, lint and import boundaries, then Jest: unit tests and whole-application tests in headless Chromium. */
+/** `test`: format, types, lint, import boundaries and dead code, then Jest: unit tests and whole-application tests in headless Chromium. */
 export async function run(args: string[]): Promise<number> {
   debianPackages({ postgres: true, chromium: true });
   const bin = (name: string) => join(root, 'node_modules/.bin', name);
-  const step = (title: string, command: string, parameters: string[]) =>
+  const step = (title: string, command: string, parameters: string[], quiet: boolean) =>
     new Promise<number>((resolve) => {
-      console.error(`\n${title}`);
-      spawn(command, parameters, {
+      const child = spawn(command, parameters, {
         cwd: root,
-        stdio: ['ignore', 'inherit', 'inherit'],
+        stdio: ['ignore', quiet ? 'pipe' : 'inherit', quiet ? 'pipe' : 'inherit'],
         env: { ...process.env, FORCE_COLOR: '0' },
-      }).on('exit', (code) => resolve(code ?? 1));
+      });
+      let said = `\n${title}\n`;
+      for (const from of [child.stdout, child.stderr])
+        from?.on('data', (b) => {
+          said += String(b);
+        });
+      child.on('close', (code) => {
+        if (quiet) console.error(said.trimEnd());
+        resolve(code ?? 1);
+      });
     });
   buildApplication(); // first: it writes the types of its own routes
-  for (const [title, command, parameters] of [
-    ['Types', bin('tsc'), ['--noEmit']],
-    ['Lint', bin('eslint'), ['.', '--max-warnings', '0']],
-    ['Import boundaries', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs']],
-    ['Tests', bin('jest'), ['--testTimeout=60000', ...args]],
-  ] as const) {
-    const code = await step(title, command, [...parameters]);
-    if (code !== 0) return code;
-  }
-  return 0;
+  // The checks do not depend on one another; each says what it has to say when it has ended.
+  const checks = await Promise.all([
+    step('Format', bin('prettier'), ['--check', '--log-level', 'warn', '.'], true),
+    step('Types', bin('tsc'), ['--noEmit'], true),
+    step('Lint', bin('eslint'), ['.'], true),
+    step('Import boundaries', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs'], true),
+    step('Dead code', bin('knip'), ['--no-config-hints'], true),
+  ]);
+  const failed = checks.find((code) => code !== 0);
+  if (failed !== undefined) return failed;
+  console.error('\nTests');
+  return step('Tests', bin('jest'), ['--testTimeout=60000', '--maxWorkers=2', ...args], false);
 }

@@ -1,6 +1,5 @@
-import { unwrap } from '../core/uv/unwrap';
-import { uvFigures } from '../core/uv/measure';
-import { UV } from '../core/mesh/mesh';
+import { unwrapMesh, uvFigures } from '../core/uv';
+import { UV } from '../core/mesh';
 import { readModel, writeModel } from './files';
 import { numberOption, parseArgs, Usage } from './usage';
 
@@ -8,14 +7,14 @@ import { numberOption, parseArgs, Usage } from './usage';
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, ['seam-angle', 'padding', 'size'], ['json']);
   if (o.positional.length !== 2) throw new Usage('unfold needs IN and OUT.');
-  const angle = numberOption(o, 'seam-angle', 60, 0, 180),
-    size = numberOption(o, 'size', 1024, 16, 16384),
-    padding = numberOption(o, 'padding', 8, 0, size / 4);
+  const angle = numberOption(o, 'seam-angle', 60, 0, 180);
+  const size = numberOption(o, 'size', 1024, 16, 16384);
+  const padding = numberOption(o, 'padding', 8, 0, size / 4);
   const scene = await readModel(o.positional[0]);
   const figures: Record<string, unknown>[] = [];
   for (const piece of scene.pieces) {
     if (!piece.mesh || piece.mesh.faceCount === 0) continue;
-    const out = unwrap(piece.mesh, {
+    const out = unwrapMesh(piece.mesh, {
       cut: new Set(),
       hold: new Set(),
       seamAngle: angle >= 180 ? Infinity : (angle * Math.PI) / 180,
@@ -24,7 +23,7 @@ export async function run(args: string[]): Promise<number> {
       density: 0,
       turn: true,
     });
-    piece.mesh = out.mesh;
+    scene.pieces[scene.pieces.indexOf(piece)] = { ...piece, mesh: out.mesh };
     figures.push({
       piece: piece.name,
       ...uvFigures(out.mesh, out.mesh.attributes[UV].data),

@@ -1,6 +1,6 @@
 /** Plan drawings and a concept picture, drawn by code: ink on paper, a little turned, as scans come back. */
-import { fromHex } from '../core/formats/scene';
-import type { ImageData8 } from '../core/mesh/mesh';
+import { fromHex } from '../core/formats';
+import type { ImageData8 } from '../core/mesh';
 
 type P = readonly [number, number];
 
@@ -125,8 +125,8 @@ export class Sheet {
 
   /** The pixel of a point in metres. */
   pixel([u, v]: P): [number, number] {
-    const x = this.cos * u - this.sin * v,
-      y = this.sin * u + this.cos * v;
+    const x = this.cos * u - this.sin * v;
+    const y = this.sin * u + this.cos * v;
     return [this.origin[0] + x / this.scale, this.origin[1] - y / this.scale];
   }
 
@@ -138,21 +138,21 @@ export class Sheet {
 
   /** A polyline `px` pixels wide, its edges smooth. */
   line(points: readonly P[], px = 2, hex = '#2a2620', opacity = 1): void {
-    const color = fromHex(hex),
-      at = points.map((p) => this.pixel(p)),
-      cover = new Map<number, number>();
+    const color = fromHex(hex);
+    const at = points.map((p) => this.pixel(p));
+    const cover = new Map<number, number>();
     for (let i = 1; i < at.length; i++) {
-      const [ax, ay] = at[i - 1],
-        [bx, by] = at[i],
-        dx = bx - ax,
-        dy = by - ay,
-        l = dx * dx + dy * dy || 1,
-        r = px / 2 + 1;
+      const [ax, ay] = at[i - 1];
+      const [bx, by] = at[i];
+      const dx = bx - ax;
+      const dy = by - ay;
+      const l = dx * dx + dy * dy || 1;
+      const r = px / 2 + 1;
       for (let y = Math.floor(Math.min(ay, by) - r); y <= Math.max(ay, by) + r; y++) {
         for (let x = Math.floor(Math.min(ax, bx) - r); x <= Math.max(ax, bx) + r; x++) {
-          const t = Math.max(0, Math.min(1, ((x + 0.5 - ax) * dx + (y + 0.5 - ay) * dy) / l)),
-            d = Math.hypot(x + 0.5 - ax - t * dx, y + 0.5 - ay - t * dy),
-            a = Math.max(0, Math.min(1, px / 2 + 0.5 - d));
+          const t = Math.max(0, Math.min(1, ((x + 0.5 - ax) * dx + (y + 0.5 - ay) * dy) / l));
+          const d = Math.hypot(x + 0.5 - ax - t * dx, y + 0.5 - ay - t * dy);
+          const a = Math.max(0, Math.min(1, px / 2 + 0.5 - d));
           if (a > 0) cover.set(y * 65536 + x, Math.max(a, cover.get(y * 65536 + x) ?? 0));
         }
       }
@@ -173,8 +173,8 @@ export class Sheet {
 
   /** Fills a polygon, by its crossings with the middle of each row. */
   fill(points: readonly P[], hex: string, opacity = 1): void {
-    const color = fromHex(hex),
-      at = points.map((p) => this.pixel(p));
+    const color = fromHex(hex);
+    const at = points.map((p) => this.pixel(p));
     for (let y = Math.floor(Math.min(...at.map((p) => p[1]))); y <= Math.max(...at.map((p) => p[1])); y++) {
       const xs: number[] = [];
       at.forEach(([ax, ay], i) => {

@@ -1,6 +1,6 @@
 /** The heron automaton: a concept picture, and its body blocked out as a rig of groups, one side mirrored from the other. Metres. */
-import { newBlueprint, sideTurn } from '../core/blueprint/blueprint';
-import type { Triple } from '../core/math/affine';
+import { newBlueprint, sideTurn } from '../core/blueprint';
+import type { Triple } from '../core/math';
 import * as changes from '../document/changes';
 import { newProject } from '../document/changes';
 import { Sheet } from './drawing';
@@ -12,13 +12,13 @@ const deg = Math.PI / 180;
 
 /** The picture: a heron of plates and gears, seen from its left. */
 function concept(): Sheet {
-  const s = new Sheet(1000, 1300, 0.00105, [470, 1235], 0, '#efe8d8'),
-    ink = '#3c362d',
-    arc = (c: P, a: number, b: number, from: number, to: number): P[] =>
-      Array.from({ length: 49 }, (_, i) => {
-        const t = from + ((to - from) * i) / 48;
-        return [c[0] + a * Math.cos(t), c[1] + b * Math.sin(t)] as const;
-      });
+  const s = new Sheet(1000, 1300, 0.00105, [470, 1235], 0, '#efe8d8');
+  const ink = '#3c362d';
+  const arc = (c: P, a: number, b: number, from: number, to: number): P[] =>
+    Array.from({ length: 49 }, (_, i) => {
+      const t = from + ((to - from) * i) / 48;
+      return [c[0] + a * Math.cos(t), c[1] + b * Math.sin(t)] as const;
+    });
   const body = arc([0, 0.62], 0.3, 0.15, 0.25, 0.25 + 2 * Math.PI);
   s.fill(
     [
@@ -134,28 +134,28 @@ function concept(): Sheet {
 export async function heron(): Promise<Maker> {
   const m = new Maker(newProject('Heron automaton', 'game', 'cm'));
   m.edit('set up the project', (d) => changes.setSettings(d, { grid: 0.1, precision: 1, triangles: 6000 }));
-  const plate = m.material('Plate', '#9aa59f', 0.45, 0.8),
-    brass = m.material('Brass', '#b08a45', 0.35, 1),
-    dark = m.material('Iron', '#3c3a38', 0.6, 0.7);
-  const picture = concept(),
-    drawing = m.blueprint(
-      'concept',
-      m.picture('concept.png', picture.image),
-      {
-        ...newBlueprint('', picture.width, picture.height),
-        scale: picture.scale,
-        origin: [picture.origin[0], picture.origin[1]],
-        opacity: 0.85,
-      },
-      sideTurn('front'),
-      null,
-    );
+  const plate = m.material('Plate', '#9aa59f', 0.45, 0.8);
+  const brass = m.material('Brass', '#b08a45', 0.35, 1);
+  const dark = m.material('Iron', '#3c3a38', 0.6, 0.7);
+  const picture = concept();
+  const drawing = m.blueprint(
+    'concept',
+    m.picture('concept.png', picture.image),
+    {
+      ...newBlueprint('', picture.width, picture.height),
+      scale: picture.scale,
+      origin: [picture.origin[0], picture.origin[1]],
+      opacity: 0.85,
+    },
+    sideTurn('front'),
+    null,
+  );
   m.edit('place the picture', (d) => {
     changes.setPlace(d, drawing, { at: [0, 0, -0.45] });
     changes.setPiece(d, drawing, { locked: true });
   });
-  const bird = m.group('heron'),
-    trunk = m.group('trunk', bird);
+  const bird = m.group('heron');
+  const trunk = m.group('trunk', bird);
   const at = (id: string, place: { at?: Triple; turn?: Triple; size?: Triple }) =>
     m.edit('place', (d) => changes.setPlace(d, id, place));
   const colored = (p: PieceMaker, material: string): PieceMaker => {
@@ -207,8 +207,8 @@ export async function heron(): Promise<Maker> {
     [38, 0.13],
     [-60, 0.1],
   ];
-  let parent = m.group('neck', bird),
-    long = 0;
+  let parent = m.group('neck', bird);
+  let long = 0;
   at(parent, { at: [0.2, 0.67, 0] });
   chain.forEach(([turn, length], i) => {
     const joint = m.group(`neck joint ${i + 1}`, parent);

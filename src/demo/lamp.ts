@@ -4,8 +4,8 @@ import type { ProjectDocument } from '../document/types';
 import { Maker } from './maker';
 
 export const LAMP_ID = '5a17e2e0-0001-4000-8000-000000000001';
-const mm = 0.001,
-  deg = Math.PI / 180;
+const mm = 0.001;
+const deg = Math.PI / 180;
 const near = (a: number, b: number) => Math.abs(a - b) < 0.3 * mm;
 
 export async function signalLamp(): Promise<ProjectDocument> {

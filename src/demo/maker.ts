@@ -1,12 +1,18 @@
 /** Builds a demo project the way a person would: through the document's own changes, picking what the recipe shows at that point. */
 import { createHash } from 'node:crypto';
-import { writePng } from '../core/formats/png';
-import type { Triple } from '../core/math/affine';
-import { evaluate, Memory } from '../core/recipe/evaluate';
-import type { ImageData8, Mesh } from '../core/mesh/mesh';
-import { edgeKeys, type Pick, type PickKind } from '../core/mesh/picks';
-import { faceNormals } from '../core/mesh/normals';
-import { topologyOf } from '../core/mesh/topology';
+import { writePng } from '../core/formats';
+import type { Triple } from '../core/math';
+import { followRecipe } from '../core/steps';
+import { Memory } from '../core/recipe';
+import {
+  type ImageData8,
+  type Mesh,
+  edgeKeys,
+  type ElementPick,
+  type PickKind,
+  faceNormals,
+  topologyOf,
+} from '../core/mesh';
 import * as changes from '../document/changes';
 import { History } from '../document/history';
 import type { Blueprint, Material, ProjectDocument } from '../document/types';
@@ -43,9 +49,9 @@ export class Maker {
 
   /** A picture of the project. Its file is kept for whoever stores the project. */
   picture(name: string, image: ImageData8): string {
-    const bytes = writePng(image),
-      sha = createHash('sha256').update(bytes).digest('hex'),
-      id = this.id('picture');
+    const bytes = writePng(image);
+    const sha = createHash('sha256').update(bytes).digest('hex');
+    const id = this.id('picture');
     this.files.set(sha, bytes);
     this.change(`add ${name}`, (d) =>
       changes.addImage(d, {
@@ -96,7 +102,7 @@ export class Maker {
 
   async mesh(piece: string): Promise<Mesh> {
     const p = changes.pieceOf(this.document, piece);
-    const out = await evaluate(p.recipe, { memory: this.memory, materials: this.document.materials });
+    const out = await followRecipe(p.recipe, { memory: this.memory, materials: this.document.materials });
     const failed = out.find((o) => o.error);
     if (failed) throw new Error(`${p.name}: ${failed.error}`);
     return out[out.length - 1].mesh;
@@ -116,14 +122,14 @@ export class PieceMaker {
     return id;
   }
 
-  async faces(wanted: (look: FaceLook) => boolean): Promise<Pick> {
-    const mesh = await this.maker.mesh(this.id),
-      n = faceNormals(mesh),
-      keys: number[] = [];
+  async faces(wanted: (look: FaceLook) => boolean): Promise<ElementPick> {
+    const mesh = await this.maker.mesh(this.id);
+    const n = faceNormals(mesh);
+    const keys: number[] = [];
     for (let f = 0; f < mesh.faceCount; f++) {
       const centre: [number, number, number] = [0, 0, 0];
-      const s = mesh.faceStart[f],
-        e = mesh.faceStart[f + 1];
+      const s = mesh.faceStart[f];
+      const e = mesh.faceStart[f + 1];
       for (let c = s; c < e; c++)
         for (let k = 0; k < 3; k++) centre[k] += mesh.positions[3 * mesh.cornerVertex[c] + k] / (e - s);
       if (wanted({ centre, normal: [n[3 * f], n[3 * f + 1], n[3 * f + 2]] })) keys.push(mesh.faceKey[f]);
@@ -131,39 +137,39 @@ export class PieceMaker {
     return picked('face', keys);
   }
 
-  async edges(wanted: (look: EdgeLook) => boolean): Promise<Pick> {
-    const mesh = await this.maker.mesh(this.id),
-      t = topologyOf(mesh),
-      all = edgeKeys(mesh),
-      keys: number[] = [];
+  async edges(wanted: (look: EdgeLook) => boolean): Promise<ElementPick> {
+    const mesh = await this.maker.mesh(this.id);
+    const t = topologyOf(mesh);
+    const all = edgeKeys(mesh);
+    const keys: number[] = [];
     const at = (v: number): [number, number, number] => [
       mesh.positions[3 * v],
       mesh.positions[3 * v + 1],
       mesh.positions[3 * v + 2],
     ];
     for (let e = 0; e < t.edgeCount; e++) {
-      const from = at(t.edgeVertex[2 * e]),
-        to = at(t.edgeVertex[2 * e + 1]);
+      const from = at(t.edgeVertex[2 * e]);
+      const to = at(t.edgeVertex[2 * e + 1]);
       if (wanted({ from, to, middle: [0, 1, 2].map((k) => (from[k] + to[k]) / 2) as [number, number, number] }))
         keys.push(all[e]);
     }
     return picked('edge', keys);
   }
 
-  move(step: string, tool: string, pick: Pick, values: Record<string, unknown> = {}): void {
+  move(step: string, tool: string, pick: ElementPick, values: Record<string, unknown> = {}): void {
     this.change(tool, (d) => changes.addMove(d, this.id, step, { id: this.maker.id('move'), tool, pick, values }));
   }
 
-  color(step: string, material: string, pick: Pick): void {
+  color(step: string, material: string, pick: ElementPick): void {
     this.change('colour', (d) => changes.colorFaces(d, this.id, step, material, pick.keys));
   }
 
-  seams(step: string, pick: Pick): void {
+  seams(step: string, pick: ElementPick): void {
     this.change('cut seams', (d) => changes.markSeams(d, this.id, step, pick.keys, 'cut'));
   }
 }
 
-function picked(kind: PickKind, keys: number[]): Pick {
+function picked(kind: PickKind, keys: number[]): ElementPick {
   if (keys.length === 0) throw new Error('The demo picked nothing where it meant to.');
   return { kind, keys };
 }

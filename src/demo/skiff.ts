@@ -1,6 +1,7 @@
 /** The pilot skiff: three plan drawings, scanned a little askew, trued up, with stations and the sections that belong there. Metres. */
-import { fitCircle, fitEllipse } from '../core/blueprint/fit';
 import {
+  fitCircle,
+  fitEllipse,
   levelBy,
   newBlueprint,
   scaleBy,
@@ -8,16 +9,16 @@ import {
   toPlane,
   type Blueprint,
   type Side,
-} from '../core/blueprint/blueprint';
+} from '../core/blueprint';
 import * as changes from '../document/changes';
 import { newProject } from '../document/changes';
 import { Maker } from './maker';
 import { Sheet } from './drawing';
 
 export const SKIFF_ID = '5a17e2e0-0002-4000-8000-000000000002';
-export const LONG = 4.2,
-  BEAM = 1.56,
-  deg = Math.PI / 180;
+export const LONG = 4.2;
+export const BEAM = 1.56;
+export const deg = Math.PI / 180;
 type P = readonly [number, number];
 
 /** The hull: half its breadth, its sheer and its keel at a distance x from the middle, bow at +x. */
@@ -34,8 +35,8 @@ export const hull = {
 };
 const steps = (a: number, b: number, n: number): number[] =>
   Array.from({ length: n + 1 }, (_, i) => a + ((b - a) * i) / n);
-const BOW = 2.06,
-  STERN = -2.1;
+const BOW = 2.06;
+const STERN = -2.1;
 export const STATIONS: readonly number[] = [-1.8, -1.2, -0.6, 0, 0.6, 1.2, 1.75];
 const NAMES = 'ABCDEFG';
 /** The mast step on the plan, and the ring of the sculling notch on the body plan. */
@@ -43,8 +44,8 @@ export const MAST = { x: 0.9, radius: 0.07 };
 
 function profile(): Sheet {
   const s = new Sheet(1500, 620, 0.0031, [760, 470], 0.3 * deg);
-  const sheer = steps(STERN, BOW, 60).map((x): P => [x, hull.sheer(x)]),
-    keel = steps(STERN, BOW, 60).map((x): P => [x, hull.keel(x)]);
+  const sheer = steps(STERN, BOW, 60).map((x): P => [x, hull.sheer(x)]);
+  const keel = steps(STERN, BOW, 60).map((x): P => [x, hull.keel(x)]);
   s.line(
     [
       [STERN - 0.1, 0],
@@ -152,10 +153,10 @@ function body(): Sheet {
     '#6d6558',
   );
   STATIONS.forEach((x, i) => {
-    const a = hull.half(x),
-      b = hull.sheer(x) - hull.keel(x),
-      side = x <= 0 ? -1 : 1,
-      around = steps(0, Math.PI / 2, 32).map((t): P => [side * a * Math.sin(t), hull.sheer(x) - b * Math.cos(t)]);
+    const a = hull.half(x);
+    const b = hull.sheer(x) - hull.keel(x);
+    const side = x <= 0 ? -1 : 1;
+    const around = steps(0, Math.PI / 2, 32).map((t): P => [side * a * Math.sin(t), hull.sheer(x) - b * Math.cos(t)]);
     s.line(around, 2);
     s.word(NAMES[i], [side * (a + 0.03) - (side < 0 ? 0.06 : 0), hull.sheer(x) + 0.02 + 0.05 * (i % 2)], 0.05, 1.6);
   });
@@ -188,8 +189,8 @@ export function calibrate(
 export async function pilotSkiff(): Promise<Maker> {
   const m = new Maker(newProject('Pilot skiff', 'render', 'cm'));
   m.edit('set up the project', (d) => changes.setSettings(d, { grid: 0.5, precision: 1 }));
-  const drawings = m.group('drawings'),
-    lines = m.group('sections');
+  const drawings = m.group('drawings');
+  const lines = m.group('sections');
   const bring = (
     name: string,
     s: Sheet,
@@ -208,9 +209,9 @@ export async function pilotSkiff(): Promise<Maker> {
     return id;
   };
   const looks = { depth: 'in place' as const, opacity: 0.92 };
-  const side = bring('side view', profile(), 'front', [0, 0, -1.1], looks),
-    top = bring('plan view', plan(), 'top', [0, 0, 0], looks),
-    ends = bring('body plan', body(), 'right', [-2.6, 0, 0], looks);
+  const side = bring('side view', profile(), 'front', [0, 0, -1.1], looks);
+  const top = bring('plan view', plan(), 'top', [0, 0, 0], looks);
+  const ends = bring('body plan', body(), 'right', [-2.6, 0, 0], looks);
   calibrate(
     m,
     side,
@@ -270,27 +271,27 @@ export async function pilotSkiff(): Promise<Maker> {
   }
   // The mast step is fitted through three clicks on its rim; the fullest section through five on the body plan.
   m.edit('fit a circle', (d) => {
-    const b = changes.pieceOf(d, top).blueprint!,
-      s = plan(),
-      c = fitCircle(
-        [0.3, 2.2, 4.4].map((t): P =>
-          toPlane(b, s.pixel([MAST.x + MAST.radius * Math.cos(t), MAST.radius * Math.sin(t)])),
-        ),
-      );
+    const b = changes.pieceOf(d, top).blueprint!;
+    const s = plan();
+    const c = fitCircle(
+      [0.3, 2.2, 4.4].map((t): P =>
+        toPlane(b, s.pixel([MAST.x + MAST.radius * Math.cos(t), MAST.radius * Math.sin(t)])),
+      ),
+    );
     if (c) b.rounds.push({ id: 'mast', u: c.u, v: c.v, a: c.radius, b: c.radius, turn: 0 });
   });
   m.edit('fit an ellipse', (d) => {
-    const b = changes.pieceOf(d, ends).blueprint!,
-      s = body(),
-      x = STATIONS[3],
-      e = fitEllipse(
-        [0.2, 0.6, 1, 1.35]
-          .flatMap((t): P[] => [
-            [-hull.half(x) * Math.sin(t), hull.sheer(x) - (hull.sheer(x) - hull.keel(x)) * Math.cos(t)],
-          ])
-          .concat([[0, hull.keel(x)]])
-          .map((p) => toPlane(b, s.pixel(p))),
-      );
+    const b = changes.pieceOf(d, ends).blueprint!;
+    const s = body();
+    const x = STATIONS[3];
+    const e = fitEllipse(
+      [0.2, 0.6, 1, 1.35]
+        .flatMap((t): P[] => [
+          [-hull.half(x) * Math.sin(t), hull.sheer(x) - (hull.sheer(x) - hull.keel(x)) * Math.cos(t)],
+        ])
+        .concat([[0, hull.keel(x)]])
+        .map((p) => toPlane(b, s.pixel(p))),
+    );
     if (e) b.rounds.push({ id: 'midship', u: e.u, v: e.v, a: e.a, b: e.b, turn: e.turn });
   });
   // A section for each station, put there in one move; a circle for the mast.

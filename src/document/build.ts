@@ -1,9 +1,10 @@
 /** From a document to scenes that exporters write: every piece's recipe followed to its end. */
-import { evaluate, Memory, type Outcome } from '../core/recipe/evaluate';
-import { UV, type ImageData8, type Mesh } from '../core/mesh/mesh';
-import { IDENTITY, placeMatrix, type Affine } from '../core/math/affine';
-import { triangulate } from '../core/mesh/triangulate';
-import { emptyScene, flatten, fromHex, placed, type Scene, type SceneMaterial } from '../core/formats/scene';
+import type { Memory, Outcome } from '../core/recipe';
+import { UV, type ImageData8, type Mesh, triangulate, gatherAttributes } from '../core/mesh';
+import { IDENTITY, placeMatrix, type Affine } from '../core/math';
+import { emptyScene, flatten, fromHex, type Scene, type SceneMaterial } from '../core/formats';
+import { isEmptyGeometry, transformGeometry, type Geometry } from '../core/geometry';
+import { followDocument } from './follow';
 import type { Piece, ProjectDocument } from './types';
 
 export interface ShipOptions {
@@ -41,13 +42,13 @@ export function visiblePieces(doc: Pick<ProjectDocument, 'pieces'>): Set<string>
 }
 
 export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: BuildInput): Promise<Built> {
-  const scene = emptyScene(),
-    outcomes = new Map<string, Outcome[]>(),
-    visible = visiblePieces(doc),
-    by = new Map(doc.pieces.map((p) => [p.id, p]));
+  const scene = emptyScene();
+  const outcomes = new Map<string, Outcome[]>();
+  const visible = visiblePieces(doc);
+  const by = new Map(doc.pieces.map((p) => [p.id, p]));
   const taken = (p: Piece) => (o.pieces ? o.pieces.has(p.id) : visible.has(p.id));
-  const materials = new Map<string, SceneMaterial>(),
-    pictures = new Map<string, number>();
+  const materials = new Map<string, SceneMaterial>();
+  const pictures = new Map<string, number>();
   const picture = async (id: string | undefined): Promise<number | undefined> => {
     const image = id === undefined ? undefined : doc.images.find((i) => i.id === id);
     if (!image || !input.blob || !['image/png', 'image/jpeg', 'image/webp'].includes(image.mime)) return undefined;
@@ -63,8 +64,8 @@ export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: Bu
   const takeMaterial = async (id: string): Promise<void> => {
     const m = doc.materials.find((x) => x.id === id);
     if (!m || materials.has(id)) return;
-    const color = await picture(m.maps?.color),
-      surface = await picture(m.maps?.surface);
+    const color = await picture(m.maps?.color);
+    const surface = await picture(m.maps?.surface);
     materials.set(id, {
       id,
       name: m.name,
@@ -79,40 +80,37 @@ export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: Bu
   for (const p of doc.pieces)
     if (p.kind === 'mesh' && taken(p))
       for (let q: Piece | undefined = p; q; q = q.parent === null ? undefined : by.get(q.parent)) needed.add(q.id);
-  const at = new Map<string, number>(),
-    done = new Map<string, Mesh | undefined>();
+  const followed = followDocument(doc, {
+    memory: input.memory,
+    blob: input.blob,
+    cancelled: input.cancelled,
+    recipe: (steps) => steps.filter((s) => o.subdivide || s.kind !== 'subdivide'),
+  });
+  const at = new Map<string, number>();
+  const done = new Map<string, Geometry>();
   const list = doc.pieces.filter((p) => needed.has(p.id));
   for (const [i, piece] of list.entries()) {
     input.progress?.(i / list.length);
-    const source = piece.link !== null ? (by.get(piece.link) ?? piece) : piece;
-    let mesh = done.get(source.id);
-    if (piece.kind === 'mesh' && !done.has(source.id)) {
-      const steps = source.recipe.filter((s) => o.subdivide || s.kind !== 'subdivide');
-      const results = await evaluate(steps, {
-        memory: input.memory,
-        materials: doc.materials,
-        blob: input.blob,
-        cancelled: input.cancelled,
-        upTo: source.upTo ?? undefined,
-      });
+    if (piece.kind === 'mesh' && !done.has(piece.link ?? piece.id)) {
+      const { source, outcomes: results, shown } = await followed.piece(piece);
       outcomes.set(source.id, results);
-      mesh = results[results.length - 1]?.mesh;
       for (const r of results) if (r.error) scene.warnings.push(`${source.name}: ${r.error}`);
-      if (!mesh || (mesh.faceCount === 0 && !mesh.curves))
+      const { mesh, ...others } = shown?.geometry ?? {};
+      if (!mesh?.faceCount && isEmptyGeometry(others))
         scene.warnings.push(`${source.name} has no faces; it ships empty.`);
-      if (mesh) mesh = dress(mesh, source, scene, materials, input);
-      if (mesh) for (const slot of mesh.slots) await takeMaterial(slot);
-      if (mesh && o.triangulate) mesh = triangles(mesh);
-      done.set(source.id, mesh);
+      let dressed = mesh && dress(mesh, source, scene, materials, input);
+      for (const slot of dressed?.slots ?? []) await takeMaterial(slot);
+      if (dressed && o.triangulate) dressed = triangles(dressed);
+      done.set(source.id, { ...others, ...(dressed ? { mesh: dressed } : {}) });
     }
-    const place = placeMatrix(piece.place),
-      still = place.every((x, k) => x === IDENTITY[k]);
+    const place = placeMatrix(piece.place);
+    const still = place.every((x, k) => x === IDENTITY[k]);
     at.set(
       piece.id,
       scene.pieces.push({
         name: piece.name,
         parent: piece.parent !== null ? (at.get(piece.parent) ?? -1) : -1,
-        ...(piece.kind === 'mesh' && mesh ? { mesh } : {}),
+        ...(piece.kind === 'mesh' ? done.get(piece.link ?? piece.id) : {}),
         ...(still ? {} : { place }),
       }) - 1,
     );
@@ -126,10 +124,10 @@ export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: Bu
 function fit(scene: Scene, o: ShipOptions): Scene {
   scene.scale = { unit: o.unit, up: o.up };
   if (o.up === 'y' && o.unit === 1) return scene;
-  const k = 1 / o.unit,
-    map: Affine = o.up === 'z' ? [k, 0, 0, 0, 0, 0, -k, 0, 0, k, 0, 0] : [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0];
+  const k = 1 / o.unit;
+  const map: Affine = o.up === 'z' ? [k, 0, 0, 0, 0, 0, -k, 0, 0, k, 0, 0] : [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0];
   const flat = flatten(scene);
-  return { ...flat, pieces: flat.pieces.map((p) => (p.mesh ? { ...p, mesh: placed(p.mesh, map) } : p)) };
+  return { ...flat, pieces: flat.pieces.map((p) => ({ ...p, ...transformGeometry(p, map) })) };
 }
 
 /** A textured piece ships with one material that shows its pictures; others with the materials they use. */
@@ -170,18 +168,9 @@ function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, Sc
 }
 
 function triangles(out: Mesh): Mesh {
-  const t = triangulate(out),
-    keys = out.faceKey;
-  const attributes = { ...out.attributes };
-  for (const [name, a] of Object.entries(attributes)) {
-    if (a.domain === 'vertex') continue;
-    const from = a.domain === 'corner' ? t.corners : t.face;
-    const data =
-      a.data instanceof Int32Array ? new Int32Array(from.length * a.width) : new Float32Array(from.length * a.width);
-    for (let i = 0; i < from.length; i++)
-      for (let k = 0; k < a.width; k++) data[i * a.width + k] = a.data[from[i] * a.width + k];
-    attributes[name] = { ...a, data };
-  }
+  const t = triangulate(out);
+  const keys = out.faceKey;
+  const attributes = gatherAttributes(out.attributes, { corner: t.corners, face: t.face });
   return out.with({
     attributes,
     faceStart: Uint32Array.from({ length: t.face.length + 1 }, (_, i) => 3 * i),

@@ -2,9 +2,9 @@
  * A project as one ZIP: `project.json`, the document with its keys in order, and `files/`, each stored file under its SHA-256. The same
  * project gives the same bytes, so what is exported, imported and exported again is the same file.
  */
-import { readZipPaths, writeZip } from '../core/formats/zip';
-import { blobsOf } from './blobs';
-import { checkDocument, InvalidDocument } from './schema';
+import { isZip, readZipPaths, writeZip } from '../core/formats';
+import { blobsOf } from './references';
+import { checkDocument, checkExport, InvalidDocument } from './schema';
 import type { ProjectDocument } from './types';
 
 export interface Bundle {
@@ -12,16 +12,12 @@ export interface Bundle {
   files: Map<string, Uint8Array>;
 }
 
-const ordered = (value: unknown): unknown =>
-  Array.isArray(value)
-    ? value.map(ordered)
-    : typeof value === 'object' && value !== null
-      ? Object.fromEntries(
-          Object.keys(value)
-            .sort()
-            .map((k) => [k, ordered((value as Record<string, unknown>)[k])]),
-        )
-      : value;
+function ordered(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(ordered);
+  if (typeof value !== 'object' || value === null) return value;
+  const keys = Object.keys(value).sort();
+  return Object.fromEntries(keys.map((k) => [k, ordered((value as Record<string, unknown>)[k])]));
+}
 
 export function writeBundle(document: ProjectDocument, files: ReadonlyMap<string, Uint8Array>): Uint8Array {
   const out = new Map<string, Uint8Array>([
@@ -39,9 +35,9 @@ export function writeBundle(document: ProjectDocument, files: ReadonlyMap<string
 }
 
 /** Checks all but the files' hashes, which whoever keeps them does. */
-export function readBundle(bytes: Uint8Array, name = 'project.zip'): Bundle {
-  const paths = readZipPaths(bytes, name),
-    json = paths.get('project.json');
+function readBundle(bytes: Uint8Array, name = 'project.zip'): Bundle {
+  const paths = readZipPaths(bytes, name);
+  const json = paths.get('project.json');
   if (!json) throw new InvalidDocument(`${name} is not a project that Glypta exported.`);
   let value: { glypta?: unknown; document?: unknown };
   try {
@@ -51,8 +47,8 @@ export function readBundle(bytes: Uint8Array, name = 'project.zip'): Bundle {
   }
   if (typeof value !== 'object' || value === null || value.glypta === undefined)
     throw new InvalidDocument(`${name} is not a project that Glypta exported.`);
-  const document = checkDocument(value.document),
-    files = new Map<string, Uint8Array>();
+  const document = checkDocument(value.document);
+  const files = new Map<string, Uint8Array>();
   for (const sha of blobsOf(document)) {
     const b = paths.get(`files/${sha}`);
     if (!b) throw new InvalidDocument(`${name} lacks a file that its project uses.`);
@@ -60,3 +56,19 @@ export function readBundle(bytes: Uint8Array, name = 'project.zip'): Bundle {
   }
   return { document, files };
 }
+
+/** A project from its ZIP, or from the JSON that earlier versions exported. */
+export function readProject(bytes: Uint8Array, name = 'project.zip'): Bundle {
+  if (isZip(bytes)) return readBundle(bytes, name);
+  let json: unknown;
+  try {
+    json = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+  } catch {
+    throw new InvalidDocument(`${name} is neither a project’s ZIP nor readable JSON.`);
+  }
+  const old = checkExport(json);
+  const files = Object.entries(old.blobs).map(([sha, text]) => [sha, fromBase64(text)] as const);
+  return { document: old.document, files: new Map(files) };
+}
+
+const fromBase64 = (text: string): Uint8Array => Uint8Array.from(atob(text), (c) => c.charCodeAt(0));

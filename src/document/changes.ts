@@ -2,11 +2,11 @@
  * All changes to a document. Each takes a draft and alters it; the interface, the demo and tests call these and nothing else.
  * Where a change is already so, it does nothing, and no undo entry is made.
  */
-import type { Pick } from '../core/mesh/picks';
-import type { Placed } from '../core/uv/unwrap';
-import { moveDef } from '../core/recipe/moves';
-import { stepDef } from '../core/recipe/registry';
-import { complete, defaultsOf, type Coloured, type Move } from '../core/recipe/values';
+import type { ElementPick } from '../core/mesh';
+import type { HandPlaces } from '../core/uv';
+import { toolDef } from '../core/tools';
+import { stepDef } from '../core/steps';
+import { complete, defaultsOf, type Coloured, type Move } from '../core/recipe';
 import { newId } from './ids';
 import { pieceOf, type Draft } from './pieces';
 import {
@@ -69,22 +69,22 @@ export function setStep(doc: Draft, piece: string, step: string, part: { on?: bo
 }
 
 export function removeStep(doc: Draft, piece: string, step: string): void {
-  const p = pieceOf(doc, piece),
-    at = p.recipe.findIndex((s) => s.id === step);
+  const p = pieceOf(doc, piece);
+  const at = p.recipe.findIndex((s) => s.id === step);
   if (at < 0) return;
   if (p.upTo === step) p.upTo = p.recipe[at - 1]?.id ?? null;
   p.recipe.splice(at, 1);
 }
 
 export function copyStep(doc: Draft, piece: string, step: string, id: string): void {
-  const p = pieceOf(doc, piece),
-    at = p.recipe.findIndex((s) => s.id === step);
+  const p = pieceOf(doc, piece);
+  const at = p.recipe.findIndex((s) => s.id === step);
   p.recipe.splice(at + 1, 0, { ...(JSON.parse(JSON.stringify(p.recipe[at])) as Step), id });
 }
 
 export function moveStep(doc: Draft, piece: string, step: string, to: number): void {
-  const r = pieceOf(doc, piece).recipe,
-    from = r.findIndex((s) => s.id === step);
+  const r = pieceOf(doc, piece).recipe;
+  const from = r.findIndex((s) => s.id === step);
   if (from < 0 || from === to) return;
   const [s] = r.splice(from, 1);
   r.splice(Math.max(0, Math.min(r.length, to)), 0, s);
@@ -92,14 +92,14 @@ export function moveStep(doc: Draft, piece: string, step: string, to: number): v
 
 // Shape by hand
 
-const samePick = (a: Pick, b: Pick): boolean =>
+const samePick = (a: ElementPick, b: ElementPick): boolean =>
   a.kind === b.kind && a.keys.length === b.keys.length && a.keys.every((k, i) => k === b.keys[i]);
 
 /** Adds a move; consecutive moves, turns and sizes of one pick become one. */
 export function addMove(doc: Draft, piece: string, step: string, move: Move): void {
   const list = stepOf(doc, piece, step).values.moves as Move[];
-  const def = moveDef(move.tool),
-    last = list[list.length - 1];
+  const def = toolDef(move.tool);
+  const last = list[list.length - 1];
   if (def?.merge && last && last.tool === move.tool && samePick(last.pick, move.pick)) {
     const merged = def.merge(complete(def.values, last.values), complete(def.values, move.values));
     if (merged) {
@@ -126,23 +126,23 @@ export type Mark = 'cut' | 'hold' | 'let be';
 
 /** Marks edges: always apart, always together, or for the solver to decide. */
 export function markSeams(doc: Draft, piece: string, step: string, keys: readonly number[], mark: Mark): void {
-  const values = stepOf(doc, piece, step).values as { cut: Pick; hold: Pick };
+  const values = stepOf(doc, piece, step).values as { cut: ElementPick; hold: ElementPick };
   const set = new Set(keys);
-  const without = (p: Pick): Pick => ({ kind: 'edge', keys: p.keys.filter((k) => !set.has(k)) });
-  const cut = without(values.cut),
-    hold = without(values.hold);
+  const without = (p: ElementPick): ElementPick => ({ kind: 'edge', keys: p.keys.filter((k) => !set.has(k)) });
+  const cut = without(values.cut);
+  const hold = without(values.hold);
   values.cut = mark === 'cut' ? { kind: 'edge', keys: [...cut.keys, ...keys] } : cut;
   values.hold = mark === 'hold' ? { kind: 'edge', keys: [...hold.keys, ...keys] } : hold;
 }
 
 /** Fixes places on the sheet, and stops packing what is placed. Entries for the same corner are replaced. */
-export function placeByHand(doc: Draft, piece: string, step: string, places: Placed): void {
-  const values = stepOf(doc, piece, step).values as { placed: Placed };
+export function placeByHand(doc: Draft, piece: string, step: string, places: HandPlaces): void {
+  const values = stepOf(doc, piece, step).values as { placed: HandPlaces };
   const name = (f: number, v: number) => `${f}/${v}`;
   const fresh = new Set(places.face.map((f, i) => name(f, places.vertex[i])));
-  const face = [...places.face],
-    vertex = [...places.vertex],
-    uv = [...places.uv];
+  const face = [...places.face];
+  const vertex = [...places.vertex];
+  const uv = [...places.uv];
   values.placed.face.forEach((f, i) => {
     if (fresh.has(name(f, values.placed.vertex[i]))) return;
     face.push(f);
@@ -155,11 +155,11 @@ export function placeByHand(doc: Draft, piece: string, step: string, places: Pla
 
 /** Gives faces back to the solver; without keys, all. */
 export function releasePlaces(doc: Draft, piece: string, step: string, faces?: ReadonlySet<number>): void {
-  const values = stepOf(doc, piece, step).values as { placed: Placed };
-  const old = values.placed,
-    face: number[] = [],
-    vertex: number[] = [],
-    uv: number[] = [];
+  const values = stepOf(doc, piece, step).values as { placed: HandPlaces };
+  const old = values.placed;
+  const face: number[] = [];
+  const vertex: number[] = [];
+  const uv: number[] = [];
   if (faces)
     old.face.forEach((f, i) => {
       if (!faces.has(f)) {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import { Memory } from '../core/recipe/evaluate';
-import { volumeOf } from '../core/mesh/measure';
-import { writePng } from '../core/formats/png';
+import { Memory } from '../core/recipe';
+import { volumeOf } from '../core/mesh';
+import { writePng } from '../core/formats';
 import { signalLamp } from '../demo/lamp';
 import { buildScene, SHIP_DEFAULTS } from './build';
 import * as changes from './changes';
@@ -93,8 +93,8 @@ describe('changes', () => {
 });
 
 test('a new step has values of its own: what is written to one never shows in another', () => {
-  const a = withBox(),
-    b = withBox();
+  const a = withBox();
+  const b = withBox();
   changes.addMove(a, 'p', 'h', move('a', 1));
   expect(b.pieces[0].recipe[1].values.moves).toEqual([]);
   expect(withBox().pieces[0].recipe[1].values.moves).toEqual([]);
@@ -117,9 +117,9 @@ describe('history', () => {
     );
     fc.assert(
       fc.property(fc.array(edit, { maxLength: 15 }), (edits) => {
-        const sent: Patch[][] = [],
-          start = withBox(),
-          h = new History(withBox(), (c) => sent.push(c.patches));
+        const sent: Patch[][] = [];
+        const start = withBox();
+        const h = new History(withBox(), (c) => sent.push(c.patches));
         edits.forEach((e, i) => h.change(`edit ${i}`, e));
         const end = h.document;
         while (h.undo());
@@ -132,8 +132,8 @@ describe('history', () => {
     );
   });
   test('a live change is one entry, can be cancelled, and sends nothing until it settles', () => {
-    const sent: string[] = [],
-      h = new History(withBox(), (c) => sent.push(c.label));
+    const sent: string[] = [];
+    const h = new History(withBox(), (c) => sent.push(c.label));
     for (let i = 1; i <= 20; i++) h.change('drag', (d) => changes.setValues(d, 'p', 's', { width: i }), 'drag s');
     expect(sent).toEqual([]);
     h.settle();

@@ -9,6 +9,10 @@ enablePatches();
 
 export interface Entry {
   label: string;
+  /** When it settled, milliseconds. */
+  at: number;
+  /** A small picture of how it looked afterwards, for whoever shows the list. */
+  picture?: string;
   patches: Patch[];
   inverse: Patch[];
 }
@@ -59,7 +63,7 @@ export class History {
       this.live = { key: live, label, base, patches: patches as Patch[], inverse: inverse as Patch[] };
       return;
     }
-    this.push({ label, patches: patches as Patch[], inverse: inverse as Patch[] });
+    this.push({ label, at: Date.now(), patches: patches as Patch[], inverse: inverse as Patch[] });
   }
 
   /** Ends a live change: what it came to is one entry. */
@@ -67,7 +71,7 @@ export class History {
     if (!this.live) return;
     const { label, patches, inverse } = this.live;
     this.live = undefined;
-    this.push({ label, patches, inverse });
+    this.push({ label, at: Date.now(), patches, inverse });
   }
 
   /** Drops a live change: the document is as before it began. */
@@ -95,6 +99,18 @@ export class History {
     this.past.push(e);
     this.sent({ label: `redo ${e.label}`, patches: e.patches });
     return e.label;
+  }
+
+  /** All that was done and can still be undone or done again, in order, and how many of them stand now. */
+  list(): { entries: readonly Entry[]; done: number } {
+    return { entries: [...this.past, ...[...this.future].reverse()], done: this.past.length };
+  }
+
+  /** Undoes or does again until so many of the listed changes stand. */
+  goTo(done: number): void {
+    this.settle();
+    while (this.past.length > done && this.undo());
+    while (this.past.length < done && this.redo());
   }
 
   private push(e: Entry): void {

@@ -10,23 +10,21 @@ const FRONT: readonly (readonly [string, string])[] = [
   ['fore', 'aft'],
 ];
 
-const likeCase = (word: string, model: string): string =>
-  model === model.toUpperCase()
-    ? word.toUpperCase()
-    : model[0] === model[0].toUpperCase()
-      ? word[0].toUpperCase() + word.slice(1)
-      : word;
+function likeCase(word: string, model: string): string {
+  if (model === model.toUpperCase()) return word.toUpperCase();
+  return model[0] === model[0].toUpperCase() ? word[0].toUpperCase() + word.slice(1) : word;
+}
 
 /** The name of the other side's twin. Front and rear are swapped only when asked for. */
 export function swapSides(name: string, frontRear = false): string {
-  const pairs = frontRear ? [...PAIRS, ...FRONT] : PAIRS,
-    to = new Map<string, string>();
+  const pairs = frontRear ? [...PAIRS, ...FRONT] : PAIRS;
+  const to = new Map<string, string>();
   for (const [a, b] of pairs) {
     if (!to.has(a)) to.set(a, b);
     if (!to.has(b)) to.set(b, a);
   }
-  const list = [...to.keys()].sort((a, b) => b.length - a.length),
-    any = (form: (w: string) => string) => list.map(form).join('|');
+  const list = [...to.keys()].sort((a, b) => b.length - a.length);
+  const any = (form: (w: string) => string) => list.map(form).join('|');
   // A word stands alone, or as a part of a name in humps: "arm_left", "leftHand" and "armLeft" do, "cleft" does not.
   const forms = [
     `(?<![A-Za-z])(?:${any((w) => w)})(?![a-z])`,
@@ -37,6 +35,6 @@ export function swapSides(name: string, frontRear = false): string {
   if (out !== name) return out;
   return name.replace(
     /([._\- ])([lLrR])(?=$|[._\- ]|\d)/,
-    (_, dot: string, side: string) => dot + (side === 'l' ? 'r' : side === 'r' ? 'l' : side === 'L' ? 'R' : 'L'),
+    (_, dot: string, side: 'l' | 'r' | 'L' | 'R') => dot + { l: 'r', r: 'l', L: 'R', R: 'L' }[side],
   );
 }

@@ -1,12 +1,12 @@
 /** The tree of pieces: nothing moves in the world that was not meant to. */
 import fc from 'fast-check';
 import { produce } from 'immer';
-import { applyPoint, compose, rotation, scaling, translation, type Affine } from '../core/math/affine';
-import { evaluate, Memory } from '../core/recipe/evaluate';
-import { boundsOf, volumeOf } from '../core/mesh/measure';
-import { newBlueprint } from '../core/blueprint/blueprint';
-import { writePng } from '../core/formats/png';
-import { flatten } from '../core/formats/scene';
+import { applyPoint, compose, rotation, scaling, translation, type Affine } from '../core/math';
+import { followRecipe } from '../core/steps';
+import { Memory } from '../core/recipe';
+import { boundsOf, volumeOf } from '../core/mesh';
+import { newBlueprint } from '../core/blueprint';
+import { writePng, flatten } from '../core/formats';
 import { buildScene, SHIP_DEFAULTS } from './build';
 import * as c from './changes';
 import { swapSides } from './names';
@@ -44,15 +44,15 @@ afterEach(() => undefined);
 describe('places', () => {
   test('a change of parent leaves a piece where it stands, even out of uneven sizes', () => {
     for (const parent of [null, 'outer', 'inner'] as const) {
-      const d = rig(),
-        before = worldOf(d, 'box'),
-        after = change(d, (x) => c.movePieces(x, ['box'], parent));
+      const d = rig();
+      const before = worldOf(d, 'box');
+      const after = change(d, (x) => c.movePieces(x, ['box'], parent));
       near(worldOf(after, 'box'), before);
       checkDocument(after);
     }
-    const d = rig(),
-      beside = worldOf(d, 'beside'),
-      in2 = change(d, (x) => c.movePieces(x, ['beside'], 'inner'));
+    const d = rig();
+    const beside = worldOf(d, 'beside');
+    const in2 = change(d, (x) => c.movePieces(x, ['beside'], 'inner'));
     expect(in2.pieces.find((p) => p.id === 'beside')!.place.lean.some((l) => l !== 0)).toBe(true); // it leans in there, so as to stand straight out here
     near(worldOf(in2, 'beside'), beside);
     near(
@@ -74,9 +74,9 @@ describe('places', () => {
     checkDocument(d);
   });
   test('a moved pivot moves nothing; turning a group then turns its children about it', () => {
-    const d = rig(),
-      before = worldOf(d, 'box'),
-      moved = change(d, (x) => c.setPivot(x, 'outer', [9, 9, 9]));
+    const d = rig();
+    const before = worldOf(d, 'box');
+    const moved = change(d, (x) => c.setPivot(x, 'outer', [9, 9, 9]));
     near(worldOf(moved, 'box'), before);
     near(worldOf(moved, 'outer'), worldOf(d, 'outer'));
     near(c.pivotOf(moved, moved.pieces[0]), [9, 9, 9]);
@@ -84,16 +84,16 @@ describe('places', () => {
     near(c.pivotOf(turned, turned.pieces[0]), [9, 9, 9]);
   });
   test('one map on several, children once', () => {
-    const d = rig(),
-      by = compose(translation(1, 0, 0), rotation('z', 0.5)),
-      after = change(d, (x) => c.transformPieces(x, ['outer', 'box', 'beside'], by));
+    const d = rig();
+    const by = compose(translation(1, 0, 0), rotation('z', 0.5));
+    const after = change(d, (x) => c.transformPieces(x, ['outer', 'box', 'beside'], by));
     for (const id of ['outer', 'inner', 'box', 'beside']) near(worldOf(after, id), compose(by, worldOf(d, id)));
   });
   test('aligned, all pivots lie on the plane and nowhere else have they moved; pivots alone leave the pieces', () => {
     const d = change(rig(), (x) => c.alignPieces(x, ['box', 'beside'], 'x', 0.25));
     for (const id of ['box', 'beside']) {
-      const p = d.pieces.find((q) => q.id === id)!,
-        was = c.pivotOf(rig(), p);
+      const p = d.pieces.find((q) => q.id === id)!;
+      const was = c.pivotOf(rig(), p);
       near(c.pivotOf(d, p), [0.25, was[1], was[2]]);
     }
     const only = change(rig(), (x) => c.alignPieces(x, ['outer', 'box'], 'y', 7, true));
@@ -111,26 +111,26 @@ describe('places', () => {
       c.addPiece(d, `r${i}`, 'ring');
       c.setPlace(d, `r${i}`, { at: [Math.sin(i), i * i, 1 / (i + 1)] });
     }
-    const ids = d.pieces.map((p) => p.id),
-      out = change(d, (x) => {
-        c.alignPieces(x, ids, 'x', 0);
-        c.alignPieces(x, ids, 'z', 0);
-        c.distributePieces(x, ids, 'y');
-      });
+    const ids = d.pieces.map((p) => p.id);
+    const out = change(d, (x) => {
+      c.alignPieces(x, ids, 'x', 0);
+      c.alignPieces(x, ids, 'z', 0);
+      c.distributePieces(x, ids, 'y');
+    });
     out.pieces.forEach((p, i) => near(c.pivotOf(out, p), [0, i * 7, 0]));
   });
   test('baked, the recipe holds the place and nothing has moved', async () => {
-    const d = rig(),
-      mesh = async (x: ProjectDocument, id: string) => {
-        const o = await evaluate(x.pieces.find((p) => p.id === id)!.recipe, { memory: new Memory() });
-        return { mesh: o[o.length - 1].mesh, world: worldOf(x, id) };
-      };
+    const d = rig();
+    const mesh = async (x: ProjectDocument, id: string) => {
+      const o = await followRecipe(x.pieces.find((p) => p.id === id)!.recipe, { memory: new Memory() });
+      return { mesh: o[o.length - 1].mesh, world: worldOf(x, id) };
+    };
     const leaned = change(d, (x) => {
-        c.movePieces(x, ['box'], null);
-      }),
-      baked = change(leaned, (x) => c.bakePlacement(x, 'box', 'p')),
-      a = await mesh(leaned, 'box'),
-      b = await mesh(baked, 'box');
+      c.movePieces(x, ['box'], null);
+    });
+    const baked = change(leaned, (x) => c.bakePlacement(x, 'box', 'p'));
+    const a = await mesh(leaned, 'box');
+    const b = await mesh(baked, 'box');
     near(b.world, [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]);
     near(
       b.mesh.positions,
@@ -153,8 +153,8 @@ describe('places', () => {
 
 describe('copies', () => {
   test('linked copies follow one recipe; of a copy too; removed, the first left inherits it', () => {
-    let d = rig(),
-      ids: string[] = [];
+    let d = rig();
+    let ids: string[] = [];
     d = change(d, (x) => {
       ids = [
         ...c.copyPieces(x, ['box'], { linked: true, makeId }),
@@ -176,10 +176,10 @@ describe('copies', () => {
       for (const axis of ['x', 'y', 'z'] as const) {
         let made: string[] = [];
         const d = change(rig(), (x) => {
-            made = c.mirrorPieces(x, ['inner'], { axis, across, makeId });
-          }),
-          copy = d.pieces.find((p) => p.id === made[0])!,
-          palm = d.pieces.find((p) => p.parent === copy.id)!;
+          made = c.mirrorPieces(x, ['inner'], { axis, across, makeId });
+        });
+        const copy = d.pieces.find((p) => p.id === made[0])!;
+        const palm = d.pieces.find((p) => p.parent === copy.id)!;
         expect([copy.name, palm.name]).toEqual(['hand right', 'palm_r']);
         if (across === 'world') {
           const flip = scaling(axis === 'x' ? -1 : 1, axis === 'y' ? -1 : 1, axis === 'z' ? -1 : 1);
@@ -228,20 +228,20 @@ describe('merge, split, detach', () => {
     return flatten(scene);
   };
   test('merged and split again: the same volume in the same box', async () => {
-    const d = rig(),
-      before = await built(d),
-      merged = change(d, (x) => c.mergePieces(x, ['inner', 'beside'], 'm', 'ms')),
-      after = await built(merged);
-    const volume = (s: typeof before) => s.pieces.reduce((n, p) => n + (p.mesh ? volumeOf(p.mesh) : 0), 0),
-      box = (s: typeof before) =>
-        boundsOf(Float32Array.from(s.pieces.flatMap((p) => (p.mesh ? [...p.mesh.positions] : []))));
+    const d = rig();
+    const before = await built(d);
+    const merged = change(d, (x) => c.mergePieces(x, ['inner', 'beside'], 'm', 'ms'));
+    const after = await built(merged);
+    const volume = (s: typeof before) => s.pieces.reduce((n, p) => n + (p.mesh ? volumeOf(p.mesh) : 0), 0);
+    const box = (s: typeof before) =>
+      boundsOf(Float32Array.from(s.pieces.flatMap((p) => (p.mesh ? [...p.mesh.positions] : []))));
     expect(volume(after)).toBeCloseTo(volume(before), 4);
     near(box(after).min, box(before).min, 4);
     near(box(after).max, box(before).max, 4);
     checkDocument(merged);
-    const source = merged.pieces.find((p) => p.id === 'm')!,
-      o = await evaluate(source.recipe, { memory: new Memory() }),
-      mesh = o[0].mesh;
+    const source = merged.pieces.find((p) => p.id === 'm')!;
+    const o = await followRecipe(source.recipe, { memory: new Memory() });
+    const mesh = o[0].mesh;
     const split = change(merged, (x) => {
       c.splitPiece(
         x,
@@ -261,13 +261,13 @@ describe('merge, split, detach', () => {
   test('detached as a piece: the faces are in one or the other; copied, in both', async () => {
     let d = rig();
     d = change(d, (x) => c.addStep(x, 'beside', 'shape', 'h'));
-    const { mesh } = (await evaluate(d.pieces.find((p) => p.id === 'beside')!.recipe, { memory: new Memory() }))[1],
-      faces = { kind: 'face' as const, keys: [mesh.faceKey[0], mesh.faceKey[1]] };
+    const { mesh } = (await followRecipe(d.pieces.find((p) => p.id === 'beside')!.recipe, { memory: new Memory() }))[1];
+    const faces = { kind: 'face' as const, keys: [mesh.faceKey[0], mesh.faceKey[1]] };
     const counts = async (copy: boolean) => {
       const out = change(d, (x) =>
-          c.detachPiece(x, 'beside', 'h', faces, copy, { piece: 'new', keep: 'k', move: 'mv' }),
-        ),
-        s = await built(out);
+        c.detachPiece(x, 'beside', 'h', faces, copy, { piece: 'new', keep: 'k', move: 'mv' }),
+      );
+      const s = await built(out);
       checkDocument(out);
       return ['rock', 'rock part'].map((n) => s.pieces.find((p) => p.name === n)!.mesh!.faceCount);
     };
@@ -294,43 +294,43 @@ describe('blueprints in the tree', () => {
   };
   test('cut into views, tied to sides; its picture cannot be taken away', () => {
     const d = change(made(), (x) => {
-        c.cutBlueprint(x, 'b', 'v', [10, 10, 60, 400]);
-        c.setSide(x, 'v', 'right');
-      }),
-      v = d.pieces.find((p) => p.id === 'v')!;
+      c.cutBlueprint(x, 'b', 'v', [10, 10, 60, 400]);
+      c.setSide(x, 'v', 'right');
+    });
+    const v = d.pieces.find((p) => p.id === 'v')!;
     expect(v.blueprint).toMatchObject({ frame: [10, 10, 60, 50], side: 'right' });
     expect(v.place.turn[1]).toBeCloseTo(Math.PI / 2, 12);
     expect(() => change(d, (x) => c.removeImage(x, 'i'))).toThrow('That picture is used by plan.');
     checkDocument(d);
   });
   test('merging a group leaves a drawing in it where it is', () => {
-    const d = change(made(), (x) => c.movePieces(x, ['b'], 'inner')),
-      out = change(d, (x) => c.mergePieces(x, ['outer', 'beside'], 'm', 'ms'));
+    const d = change(made(), (x) => c.movePieces(x, ['b'], 'inner'));
+    const out = change(d, (x) => c.mergePieces(x, ['outer', 'beside'], 'm', 'ms'));
     near(worldOf(out, 'b'), worldOf(d, 'b'));
     checkDocument(out);
   });
   test('a piece put at a station stands there along the drawing, and where it stood across it', () => {
     const d = change(made(), (x) => {
-        c.setPlace(x, 'b', { turn: [0, 0.5, 0], at: [1, 0, 2] });
-        x.pieces.find((p) => p.id === 'b')!.blueprint!.stations.push({ id: 's', name: 'A', along: 'u', at: 0.7 });
-      }),
-      out = change(d, (x) => c.placeAtStation(x, 'b', 's', ['beside']));
+      c.setPlace(x, 'b', { turn: [0, 0.5, 0], at: [1, 0, 2] });
+      x.pieces.find((p) => p.id === 'b')!.blueprint!.stations.push({ id: 's', name: 'A', along: 'u', at: 0.7 });
+    });
+    const out = change(d, (x) => c.placeAtStation(x, 'b', 's', ['beside']));
     const own = c.toOwn(
+      out,
+      'b',
+      c.pivotOf(
         out,
-        'b',
-        c.pivotOf(
-          out,
-          out.pieces.find((p) => p.id === 'beside')!,
-        ),
+        out.pieces.find((p) => p.id === 'beside')!,
       ),
-      was = c.toOwn(
+    );
+    const was = c.toOwn(
+      d,
+      'b',
+      c.pivotOf(
         d,
-        'b',
-        c.pivotOf(
-          d,
-          d.pieces.find((p) => p.id === 'beside')!,
-        ),
-      );
+        d.pieces.find((p) => p.id === 'beside')!,
+      ),
+    );
     near(own, [0.7, was[1], was[2]]);
   });
   test('a round becomes a section where it lies', () => {

@@ -1,4 +1,5 @@
 /** Changes to the tree of pieces: adding, ordering, copying, mirroring, merging, splitting, placing. Each takes a draft and alters it. */
+import { renameReferences } from './references';
 import {
   compose,
   invert,
@@ -15,14 +16,13 @@ import {
   type Axis,
   type Place,
   type Triple,
-} from '../core/math/affine';
-import type { Pick } from '../core/mesh/picks';
-import type { Move } from '../core/recipe/values';
-import { defaultsOf } from '../core/recipe/values';
-import { stepDef } from '../core/recipe/registry';
+} from '../core/math';
+import type { ElementPick } from '../core/mesh';
+import { type Move, defaultsOf } from '../core/recipe';
+import { stepDef } from '../core/steps';
 import { swapSides } from './names';
 import { newId } from './ids';
-import { sideTurn } from '../core/blueprint/blueprint';
+import { sideTurn } from '../core/blueprint';
 import type { Blueprint, Piece, ProjectDocument, Step } from './types';
 
 export type Draft = ProjectDocument;
@@ -41,8 +41,8 @@ export const sourceOf = (doc: Draft, piece: Piece): Piece =>
 
 /** The names in use, to be asked many times. */
 function namer(doc: Draft): (wanted: string) => string {
-  const taken = new Set(doc.pieces.map((p) => p.name)),
-    next = new Map<string, number>();
+  const taken = new Set(doc.pieces.map((p) => p.name));
+  const next = new Map<string, number>();
   return (wanted) => {
     let name = wanted.trim() || 'piece';
     const stem = name.replace(/ \d+$/, '');
@@ -122,8 +122,8 @@ export function withChildren(doc: Draft, ids: string | readonly string[]): Set<s
 
 /** Of several pieces those that are not inside another of them. */
 export function topmost(doc: Draft, ids: Iterable<string>): string[] {
-  const set = new Set(ids),
-    by = new Map(doc.pieces.map((p) => [p.id, p]));
+  const set = new Set(ids);
+  const by = new Map(doc.pieces.map((p) => [p.id, p]));
   return doc.pieces
     .filter((p) => {
       if (!set.has(p.id)) return false;
@@ -135,8 +135,8 @@ export function topmost(doc: Draft, ids: Iterable<string>): string[] {
 
 /** Removes pieces with all in them. What is linked to a removed piece inherits its recipe: the first becomes what the others follow. */
 export function removePieces(doc: Draft, ids: readonly string[]): void {
-  const gone = withChildren(doc, ids),
-    heir = new Map<string, string>();
+  const gone = withChildren(doc, ids);
+  const heir = new Map<string, string>();
   for (const p of doc.pieces) {
     if (gone.has(p.id) || p.link === null || !gone.has(p.link)) continue;
     const had = heir.get(p.link);
@@ -165,8 +165,8 @@ export function worlds(doc: Pick2<Draft, 'pieces'>): Map<string, Affine> {
   if (had) return had;
   const out = new Map<string, Affine>();
   for (const p of doc.pieces) {
-    const own = p.place === NO_PLACE ? IDENTITY : placeMatrix(p.place),
-      above = p.parent === null ? undefined : out.get(p.parent);
+    const own = p.place === NO_PLACE ? IDENTITY : placeMatrix(p.place);
+    const above = p.parent === null ? undefined : out.get(p.parent);
     out.set(p.id, above && above !== IDENTITY ? compose(above, own) : own);
   }
   if (Object.isFrozen(doc.pieces)) remembered.set(doc.pieces, out);
@@ -177,8 +177,8 @@ type Pick2<T, K extends keyof T> = { [P in K]: T[P] };
 
 /** Puts a piece where a world map says, whatever its parent. Its pivot stays where it is in the piece. */
 export function placeInWorld(doc: Draft, id: string, world: Affine, now = worlds(doc)): void {
-  const p = pieceOf(doc, id),
-    above = p.parent === null ? IDENTITY : (now.get(p.parent) ?? IDENTITY);
+  const p = pieceOf(doc, id);
+  const above = p.parent === null ? IDENTITY : (now.get(p.parent) ?? IDENTITY);
   p.place = withAxes(placeOf(compose(invert(above), world), p.place.pivot), p.place.axes);
 }
 
@@ -202,9 +202,9 @@ export function setPlace(doc: Draft, id: string, part: Partial<Place>): void {
 
 /** Moves the pivot to a point of the world; the piece stays where it is, and so does all in it. */
 export function setPivot(doc: Draft, id: string, at: Triple, now = worlds(doc)): void {
-  const p = pieceOf(doc, id),
-    world = now.get(id) ?? IDENTITY,
-    own = applyPoint(invert(world), at);
+  const p = pieceOf(doc, id);
+  const world = now.get(id) ?? IDENTITY;
+  const own = applyPoint(invert(world), at);
   p.place = withAxes(placeOf(placeMatrix(p.place), own), p.place.axes);
 }
 
@@ -218,8 +218,8 @@ export const pivotFrame = (piece: Piece, world: Affine): Affine => {
 
 /** Turns the pivot's axes by a turn of the world; the piece and all in it stay. */
 export function turnPivot(doc: Draft, id: string, by: Affine, now = worlds(doc)): void {
-  const p = pieceOf(doc, id),
-    own = turned(placeOf(now.get(id) ?? IDENTITY).turn);
+  const p = pieceOf(doc, id);
+  const own = turned(placeOf(now.get(id) ?? IDENTITY).turn);
   p.place = withAxes(
     plain(p.place),
     placeOf(compose(invert(own), compose(by, pivotFrame(p, now.get(id) ?? IDENTITY)))).turn,
@@ -232,11 +232,11 @@ export const pivotOf = (doc: Pick2<Draft, 'pieces'>, piece: Piece, now = worlds(
 
 /** Puts several pieces on one plane: their pivots come to a value along an axis of the world. With `pivots` the pivots move and the pieces stay. */
 export function alignPieces(doc: Draft, ids: readonly string[], axis: Axis, value: number, pivots = false): void {
-  const k = 'xyz'.indexOf(axis),
-    now = worlds(doc);
+  const k = 'xyz'.indexOf(axis);
+  const now = worlds(doc);
   for (const id of pivots ? ids : topmost(doc, ids)) {
-    const at = pivotOf(doc, pieceOf(doc, id), now),
-      to: [number, number, number] = [...at];
+    const at = pivotOf(doc, pieceOf(doc, id), now);
+    const to: [number, number, number] = [...at];
     to[k] = value;
     if (pivots) setPivot(doc, id, to, now);
     else
@@ -251,14 +251,14 @@ export function alignPieces(doc: Draft, ids: readonly string[], axis: Axis, valu
 
 /** Spreads pieces evenly along an axis between the first and the last of them, by their pivots. */
 export function distributePieces(doc: Draft, ids: readonly string[], axis: Axis): void {
-  const k = 'xyz'.indexOf(axis),
-    now = worlds(doc),
-    list = topmost(doc, ids)
-      .map((id) => ({ id, at: pivotOf(doc, pieceOf(doc, id), now) }))
-      .sort((a, b) => a.at[k] - b.at[k]);
+  const k = 'xyz'.indexOf(axis);
+  const now = worlds(doc);
+  const list = topmost(doc, ids)
+    .map((id) => ({ id, at: pivotOf(doc, pieceOf(doc, id), now) }))
+    .sort((a, b) => a.at[k] - b.at[k]);
   if (list.length < 3) return;
-  const lo = list[0].at[k],
-    hi = list[list.length - 1].at[k];
+  const lo = list[0].at[k];
+  const hi = list[list.length - 1].at[k];
   list.forEach(({ id, at }, i) => {
     const d: [number, number, number] = [0, 0, 0];
     d[k] = lo + ((hi - lo) * i) / (list.length - 1) - at[k];
@@ -270,8 +270,8 @@ export function distributePieces(doc: Draft, ids: readonly string[], axis: Axis)
 export function bakePlacement(doc: Draft, id: string, stepId: string): void {
   const p = pieceOf(doc, id);
   if (p.kind !== 'mesh' || p.link !== null) return;
-  const m = placeMatrix(p.place),
-    { at, turn, size, lean } = placeOf(m);
+  const m = placeMatrix(p.place);
+  const { at, turn, size, lean } = placeOf(m);
   const def = stepDef('place')!;
   p.recipe.push({
     id: stepId,
@@ -306,12 +306,12 @@ export function movePieces(
   parent: string | null,
   before: string | null = null,
 ): void {
-  const tops = topmost(doc, ids),
-    moving = withChildren(doc, tops);
+  const tops = topmost(doc, ids);
+  const moving = withChildren(doc, tops);
   if (parent !== null && (moving.has(parent) || pieceOf(doc, parent).kind !== 'group')) return;
   const world = new Map(worlds(doc));
-  const moved = doc.pieces.filter((p) => moving.has(p.id)),
-    rest = doc.pieces.filter((p) => !moving.has(p.id));
+  const moved = doc.pieces.filter((p) => moving.has(p.id));
+  const rest = doc.pieces.filter((p) => !moving.has(p.id));
   let at = before !== null && !moving.has(before) ? rest.findIndex((p) => p.id === before) : -1;
   if (at < 0) at = rest.length;
   // Groups stand before what they hold, whatever was asked.
@@ -334,8 +334,8 @@ export function groupPieces(doc: Draft, ids: readonly string[], id: string, name
     addGroup(doc, id, name);
     return;
   }
-  const first = pieceOf(doc, tops[0]),
-    at = doc.pieces.indexOf(first);
+  const first = pieceOf(doc, tops[0]);
+  const at = doc.pieces.indexOf(first);
   doc.pieces.splice(
     at < 0 ? doc.pieces.findIndex((p) => p.id === first.id) : at,
     0,
@@ -354,30 +354,26 @@ export interface CopyOptions {
 
 /** Copies pieces with all in them. Linked copies follow the recipe of what they were copied from. Answers the ids of the new tops, in order. */
 export function copyPieces(doc: Draft, ids: readonly string[], o: CopyOptions = {}): string[] {
-  const makeId = o.makeId ?? newId,
-    tops = topmost(doc, ids),
-    tree = withChildren(doc, tops),
-    to = new Map([...tree].map((x) => [x, makeId()]));
-  const name = namer(doc),
-    copies: Piece[] = [];
+  const makeId = o.makeId ?? newId;
+  const tops = topmost(doc, ids);
+  const tree = withChildren(doc, tops);
+  const to = new Map([...tree].map((x) => [x, makeId()]));
+  const name = namer(doc);
+  const copies: Piece[] = [];
   for (const old of doc.pieces) {
     if (!tree.has(old.id)) continue;
     const p = plain(old);
     // Step and move ids seed keys: a copy keeps them, so its picks find the same places.
-    const link =
-      old.kind !== 'mesh'
-        ? null
-        : o.linked
-          ? (old.link ?? old.id)
-          : old.link !== null
-            ? (to.get(old.link) ?? old.link)
-            : null;
+    let link = null;
+    if (old.kind === 'mesh' && o.linked) link = old.link ?? old.id;
+    else if (old.kind === 'mesh' && old.link !== null) link = to.get(old.link) ?? old.link;
     copies.push({
       ...p,
       id: to.get(p.id)!,
       parent: p.parent !== null && to.has(p.parent) ? to.get(p.parent)! : p.parent,
       link,
-      recipe: link !== null ? [] : p.recipe,
+      // What was copied together goes on together: pieces taken in are those of the copy.
+      recipe: link !== null ? [] : renameReferences(p.recipe, (r) => (r.to === 'piece' && to.get(r.id)) || r.id),
       upTo: link !== null ? null : p.upTo,
       name: name(o.rename ? o.rename(p.name) : p.name),
     });
@@ -404,14 +400,14 @@ export interface MirrorOptions extends CopyOptions {
 
 /** Copies of pieces and their groups on the other side of a plane; side words in their names are swapped. Answers the new tops. */
 export function mirrorPieces(doc: Draft, ids: readonly string[], o: MirrorOptions): string[] {
-  const tops = topmost(doc, ids),
-    made = copyPieces(doc, tops, { linked: o.linked, makeId: o.makeId, rename: (n) => swapSides(n, o.frontRear) });
+  const tops = topmost(doc, ids);
+  const made = copyPieces(doc, tops, { linked: o.linked, makeId: o.makeId, rename: (n) => swapSides(n, o.frontRear) });
   const flip = scaling(o.axis === 'x' ? -1 : 1, o.axis === 'y' ? -1 : 1, o.axis === 'z' ? -1 : 1);
   const now = worlds(doc);
   tops.forEach((id, i) => {
-    const p = pieceOf(doc, id),
-      world = now.get(id) ?? IDENTITY,
-      parent = p.parent === null ? IDENTITY : (now.get(p.parent) ?? IDENTITY);
+    const p = pieceOf(doc, id);
+    const world = now.get(id) ?? IDENTITY;
+    const parent = p.parent === null ? IDENTITY : (now.get(p.parent) ?? IDENTITY);
     let map: Affine = flip;
     if (o.across === 'parent') map = compose(parent, compose(flip, invert(parent)));
     if (o.across === 'pivot') {
@@ -427,19 +423,19 @@ export function mirrorPieces(doc: Draft, ids: readonly string[], o: MirrorOption
 
 /** One piece of several, groups among them: each becomes a set inside, and keeps its recipe there. */
 export function mergePieces(doc: Draft, ids: readonly string[], id: string, stepId: string): void {
-  const tree = withChildren(doc, ids),
-    parts = doc.pieces.filter((p) => tree.has(p.id) && p.kind === 'mesh');
+  const tree = withChildren(doc, ids);
+  const parts = doc.pieces.filter((p) => tree.has(p.id) && p.kind === 'mesh');
   if (parts.length < 2) throw new Error('Pick two pieces or more to merge them.');
-  const tops = topmost(doc, ids),
-    first = pieceOf(doc, tops[0]),
-    world = worlds(doc),
-    parent = first.parent !== null && !tree.has(first.parent) ? first.parent : null;
-  const above = parent === null ? IDENTITY : (world.get(parent) ?? IDENTITY),
-    base = compose(above, placeMatrix(first.place)),
-    back = invert(base);
+  const tops = topmost(doc, ids);
+  const first = pieceOf(doc, tops[0]);
+  const world = worlds(doc);
+  const parent = first.parent !== null && !tree.has(first.parent) ? first.parent : null;
+  const above = parent === null ? IDENTITY : (world.get(parent) ?? IDENTITY);
+  const base = compose(above, placeMatrix(first.place));
+  const back = invert(base);
   const list = parts.map((p) => {
-    const source = sourceOf(doc, p),
-      end = source.upTo === null ? source.recipe.length : source.recipe.findIndex((s) => s.id === source.upTo) + 1;
+    const source = sourceOf(doc, p);
+    const end = source.upTo === null ? source.recipe.length : source.recipe.findIndex((s) => s.id === source.upTo) + 1;
     return {
       id: p.id,
       name: p.name,
@@ -447,10 +443,10 @@ export function mergePieces(doc: Draft, ids: readonly string[], id: string, step
       place: compose(back, world.get(p.id) ?? IDENTITY),
     };
   });
-  const name = first.name,
-    place = plain(first.place),
-    at = doc.pieces.findIndex((p) => p.id === tops[0]),
-    smooth = sourceOf(doc, parts[0]).smooth;
+  const name = first.name;
+  const place = plain(first.place);
+  const at = doc.pieces.findIndex((p) => p.id === tops[0]);
+  const smooth = sourceOf(doc, parts[0]).smooth;
   doc.pieces.splice(at, 0, {
     ...blank(id, '', 'mesh', parent),
     place,
@@ -471,7 +467,7 @@ export function mergePieces(doc: Draft, ids: readonly string[], id: string, step
 export interface SplitPart {
   name: string;
   by: 'part' | 'faces' | 'material' | 'set';
-  faces?: Pick;
+  faces?: ElementPick;
   set?: string;
 }
 
@@ -482,10 +478,10 @@ export function splitPiece(
   parts: readonly SplitPart[],
   makeId: () => string = newId,
 ): string[] {
-  const old = pieceOf(doc, id),
-    source = plain(sourceOf(doc, old)),
-    group = makeId(),
-    at = doc.pieces.findIndex((p) => p.id === id);
+  const old = pieceOf(doc, id);
+  const source = plain(sourceOf(doc, old));
+  const group = makeId();
+  const at = doc.pieces.findIndex((p) => p.id === id);
   if (parts.length < 2) throw new Error(`${old.name} is in one part already.`);
   const { place, parent, name } = plain(old);
   removePieces(doc, [id]);
@@ -517,13 +513,13 @@ export function detachPiece(
   doc: Draft,
   id: string,
   step: string,
-  faces: Pick,
+  faces: ElementPick,
   copy: boolean,
   ids: { piece: string; keep: string; move: string },
 ): void {
-  const old = pieceOf(doc, id),
-    source = sourceOf(doc, old),
-    at = source.recipe.findIndex((s) => s.id === step);
+  const old = pieceOf(doc, id);
+  const source = sourceOf(doc, old);
+  const at = source.recipe.findIndex((s) => s.id === step);
   const recipe = plain(source.recipe.slice(0, at + 1));
   addPiece(
     doc,
@@ -546,8 +542,8 @@ export const toOwn = (doc: Pick2<Draft, 'pieces'>, id: string, at: Triple): [num
 
 /** A part of a blueprint's picture as a blueprint of its own, beside it, with the same calibration; its origin at the frame's middle, low. */
 export function cutBlueprint(doc: Draft, id: string, made: string, frame: [number, number, number, number]): void {
-  const p = pieceOf(doc, id),
-    b = p.blueprint;
+  const p = pieceOf(doc, id);
+  const b = p.blueprint;
   if (!b) return;
   const [x0, y0, x1, y1] = frame.map((x, i) => Math.max(b.frame[i % 2], Math.min(b.frame[2 + (i % 2)], x)));
   addBlueprint(
@@ -570,22 +566,22 @@ export function setSide(doc: Draft, id: string, side: Blueprint['side']): void {
 
 /** Puts pieces with their pivots at a station of a blueprint, square to it: on the drawing where it is free to choose. */
 export function placeAtStation(doc: Draft, blueprint: string, station: string, ids: readonly string[]): void {
-  const p = pieceOf(doc, blueprint),
-    q = p.blueprint?.stations.find((s) => s.id === station);
+  const p = pieceOf(doc, blueprint);
+  const q = p.blueprint?.stations.find((s) => s.id === station);
   if (!q) throw new Error('That station is no longer there.');
-  const now = worlds(doc),
-    m = now.get(blueprint) ?? IDENTITY,
-    origin = applyPoint(m, [0, 0, 0]),
-    at = applyPoint(m, q.along === 'u' ? [q.at, 0, 0] : [0, q.at, 0]);
-  const way = at.map((x, k) => x - origin[k]),
-    far = applyPoint(m, q.along === 'u' ? [1, 0, 0] : [0, 1, 0]).map((x, k) => x - origin[k]),
-    l = Math.hypot(...far) || 1,
-    dir = far.map((x) => x / l);
+  const now = worlds(doc);
+  const m = now.get(blueprint) ?? IDENTITY;
+  const origin = applyPoint(m, [0, 0, 0]);
+  const at = applyPoint(m, q.along === 'u' ? [q.at, 0, 0] : [0, q.at, 0]);
+  const way = at.map((x, k) => x - origin[k]);
+  const far = applyPoint(m, q.along === 'u' ? [1, 0, 0] : [0, 1, 0]).map((x, k) => x - origin[k]);
+  const l = Math.hypot(...far) || 1;
+  const dir = far.map((x) => x / l);
   for (const id of topmost(doc, ids)) {
     // Only the distance along the drawing is the station's to say; where the piece stands across it is kept.
-    const pivot = pivotOf(doc, pieceOf(doc, id), now),
-      has = pivot.reduce((s, x, k) => s + (x - origin[k]) * dir[k], 0),
-      wants = way.reduce((s, x, k) => s + x * dir[k], 0);
+    const pivot = pivotOf(doc, pieceOf(doc, id), now);
+    const has = pivot.reduce((s, x, k) => s + (x - origin[k]) * dir[k], 0);
+    const wants = way.reduce((s, x, k) => s + x * dir[k], 0);
     placeInWorld(
       doc,
       id,
@@ -600,11 +596,11 @@ export function placeAtStation(doc: Draft, blueprint: string, station: string, i
 
 /** A section curve where a round was laid on a blueprint: a piece of its own, facing as the drawing does. */
 export function sectionFromRound(doc: Draft, blueprint: string, round: string, id: string, stepId: string): void {
-  const p = pieceOf(doc, blueprint),
-    r = p.blueprint?.rounds.find((x) => x.id === round);
+  const p = pieceOf(doc, blueprint);
+  const r = p.blueprint?.rounds.find((x) => x.id === round);
   if (!r) throw new Error('That round is no longer there.');
-  const m = worlds(doc).get(blueprint) ?? IDENTITY,
-    above = p.parent === null ? IDENTITY : (worlds(doc).get(p.parent) ?? IDENTITY);
+  const m = worlds(doc).get(blueprint) ?? IDENTITY;
+  const above = p.parent === null ? IDENTITY : (worlds(doc).get(p.parent) ?? IDENTITY);
   const place = placeOf(compose(invert(above), compose(m, compose(translation(r.u, r.v, 0), rotation('z', r.turn)))));
   addPiece(
     doc,

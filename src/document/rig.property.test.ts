@@ -1,11 +1,11 @@
 /** Whatever is done to the tree, in whatever order: the document stays one that would be accepted, and undo leads all the way back. */
 import fc from 'fast-check';
-import { compose, rotation, scaling, translation } from '../core/math/affine';
-import { newBlueprint } from '../core/blueprint/blueprint';
+import { compose, rotation, scaling, translation } from '../core/math';
+import { newBlueprint } from '../core/blueprint';
 import * as c from './changes';
 import { History } from './history';
 import { asDocument, checkContent, contentOfPieces, insertContent } from './library';
-import { readBundle, writeBundle } from './bundle';
+import { readProject, writeBundle } from './bundle';
 import { checkDocument } from './schema';
 import type { ProjectDocument } from './types';
 import { upgrade } from './upgrade';
@@ -136,9 +136,9 @@ test('any sequence of changes leaves a whole document; undone one by one it is t
   fc.assert(
     fc.property(fc.array(edits, { minLength: 1, maxLength: 18 }), (list) => {
       let n = 0;
-      const sent: number[] = [],
-        h = new History(start(), (x) => sent.push(x.patches.length)),
-        first = h.document;
+      const sent: number[] = [];
+      const h = new History(start(), (x) => sent.push(x.patches.length));
+      const first = h.document;
       for (const e of list) {
         h.change('edit', (d) => {
           if (d.pieces.length)
@@ -175,12 +175,12 @@ test('what is kept in the library is whole, and twice inserted it is there twice
           );
       if (d.pieces.length === 0) return;
       const content = checkContent(
-          'item',
-          JSON.parse(JSON.stringify(contentOfPieces(d, [d.pieces[a % d.pieces.length].id]))) as ReturnType<
-            typeof contentOfPieces
-          >,
-        ),
-        target = c.newProject('Target');
+        'item',
+        JSON.parse(JSON.stringify(contentOfPieces(d, [d.pieces[a % d.pieces.length].id]))) as ReturnType<
+          typeof contentOfPieces
+        >,
+      );
+      const target = c.newProject('Target');
       insertContent(target, content, () => `t${n++}`);
       insertContent(target, content, () => `t${n++}`);
       checkDocument(target);
@@ -193,10 +193,10 @@ test('what is kept in the library is whole, and twice inserted it is there twice
 });
 
 test('a bundle reads back as the document, and writes the same bytes whatever order the keys came in', () => {
-  const d = start(),
-    files = new Map([['a'.repeat(64), new Uint8Array([1, 2, 3])]]),
-    bytes = writeBundle(d, files),
-    back = readBundle(bytes);
+  const d = start();
+  const files = new Map([['a'.repeat(64), new Uint8Array([1, 2, 3])]]);
+  const bytes = writeBundle(d, files);
+  const back = readProject(bytes);
   expect(back.document).toEqual(JSON.parse(JSON.stringify(d)));
   expect(back.files.get('a'.repeat(64))).toEqual(new Uint8Array([1, 2, 3]));
   const turned = JSON.parse(JSON.stringify(d), (_, v: unknown) =>
@@ -204,17 +204,17 @@ test('a bundle reads back as the document, and writes the same bytes whatever or
   ) as ProjectDocument;
   expect(writeBundle(turned, files)).toEqual(bytes);
   expect(() => writeBundle(d, new Map())).toThrow(/missing/);
-  expect(() => readBundle(new Uint8Array([0x50, 0x4b, 3, 4, 0]))).toThrow(/not a ZIP/);
+  expect(() => readProject(new Uint8Array([0x50, 0x4b, 3, 4, 0]))).toThrow(/not a ZIP/);
 });
 
 test('documents of the first format come up once; what is complete is returned as it is', () => {
-  const d = start(),
-    { images: _i, tapes: _t, settings: _s, ...old } = d,
-    first = {
-      ...old,
-      format: 1,
-      pieces: old.pieces.filter((p) => p.kind !== 'blueprint').map(({ place: _p, link: _l, ghost: _g, ...p }) => p),
-    };
+  const d = start();
+  const { images: _i, tapes: _t, settings: _s, ...old } = d;
+  const first = {
+    ...old,
+    format: 1,
+    pieces: old.pieces.filter((p) => p.kind !== 'blueprint').map(({ place: _p, link: _l, ghost: _g, ...p }) => p),
+  };
   const up = upgrade(JSON.parse(JSON.stringify(first)));
   checkDocument(up);
   expect(upgrade(up)).toBe(up);

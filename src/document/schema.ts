@@ -1,10 +1,9 @@
 /** What may be in a document. Everything that arrives from outside passes here first. */
 import * as yup from 'yup';
-import { stepDef } from '../core/recipe/registry';
-import { moveDef } from '../core/recipe/moves';
-import { schemaOf } from '../core/recipe/values';
-import { SIDES } from '../core/blueprint/blueprint';
-import type { Part } from '../core/recipe/values';
+import { stepDef } from '../core/steps';
+import { toolDef } from '../core/tools';
+import { schemaOf } from '../core/recipe';
+import { SIDES } from '../core/blueprint';
 import { FORMAT, type Patch, type ProjectDocument, type ProjectExport } from './types';
 import { upgrade } from './upgrade';
 
@@ -243,9 +242,9 @@ export function checkDocument(value: unknown): ProjectDocument {
   } catch (e) {
     throw e instanceof InvalidDocument ? e : new InvalidDocument(sentence('The project', e));
   }
-  const ids = new Set<string>(),
-    before = new Set<string>(),
-    images = new Set(doc.images.map((i) => i.id));
+  const ids = new Set<string>();
+  const before = new Set<string>();
+  const images = new Set(doc.images.map((i) => i.id));
   for (const piece of doc.pieces) {
     if (ids.has(piece.id)) throw new InvalidDocument(`Two pieces share the id ${piece.id}.`);
     ids.add(piece.id);
@@ -264,8 +263,8 @@ export function checkDocument(value: unknown): ProjectDocument {
 
 /** Small pieces that were found good, by what they hold: a change to one of 5,000 checks that one. */
 const good = new Set<string>();
-const MOST_GOOD = 20000,
-  SHORT = 4000;
+const MOST_GOOD = 20000;
+const SHORT = 4000;
 function checkPiece(piece: unknown): void {
   const text = JSON.stringify(piece) ?? '';
   if (text.length < SHORT && good.has(text)) return;
@@ -289,18 +288,19 @@ function checkStep(step: ProjectDocument['pieces'][number]['recipe'][number], pi
   } catch (e) {
     throw new InvalidDocument(sentence(`The step “${def.title}” of ${piece}`, e));
   }
-  if (step.kind === 'merged') {
-    if (depth > 20)
+  for (const [name, value] of Object.entries(def.values)) {
+    const inner = step.values[name] === undefined ? [] : (value.recipes?.(step.values[name]) ?? []);
+    if (inner.length && depth > 20)
       throw new InvalidDocument(`${piece} is merged of pieces within pieces, deeper than can be followed.`);
-    for (const part of (step.values.parts ?? []) as Part[])
-      for (const inner of part.recipe) {
-        checkPart(inner, part.name);
-        checkStep(inner, part.name, depth + 1);
+    for (const recipe of inner)
+      for (const part of recipe) {
+        checkPart(part, piece);
+        checkStep(part, piece, depth + 1);
       }
   }
   if (step.kind !== 'shape') return;
   for (const move of (step.values.moves ?? []) as { tool: string; values: Record<string, unknown> }[]) {
-    const m = moveDef(move.tool);
+    const m = toolDef(move.tool);
     if (!m) continue;
     try {
       schemaOf(m.values).validateSync(

@@ -1,9 +1,7 @@
 /** The project document: everything that is kept of a job, as plain JSON. */
-import type { Blueprint, Station } from '../core/blueprint/blueprint';
-import type { Place } from '../core/math/affine';
-import type { Material } from '../core/recipe/define';
-import type { Step } from '../core/recipe/values';
-import type { LengthUnit } from '../core/recipe/quantity';
+import type { Blueprint, Station } from '../core/blueprint';
+import type { Place } from '../core/math';
+import type { Material, Step, LengthUnit } from '../core/recipe';
 
 export type { Blueprint, LengthUnit, Material, Place, Station, Step };
 

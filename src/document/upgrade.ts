@@ -1,5 +1,5 @@
 /** Documents of earlier formats, brought up to this one. What is already complete is returned as it is. */
-import { NO_PLACE } from '../core/math/affine';
+import { NO_PLACE } from '../core/math';
 import { FORMAT, type Piece, type ProjectDocument, type Settings } from './types';
 
 export const SETTINGS: Settings = {

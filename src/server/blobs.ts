@@ -2,7 +2,7 @@
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import type { ProjectDocument } from '../document/types';
-import { blobsOf } from '../document/blobs';
+import { blobsOf } from '../document/references';
 import type { Database } from './database';
 import { Refusal } from './refusal';
 
@@ -21,10 +21,10 @@ export async function writeBlob(
     // Parts go under a passing name until the hash is known.
     const draft = `draft-${process.pid}-${Date.now()}-${Math.random().toString(36).slice(2)}`;
     await db.blobs.create({ sha: draft, size: 0, type }, { transaction });
-    let size = 0,
-      part = 0,
-      held: Uint8Array[] = [],
-      heldSize = 0;
+    let size = 0;
+    let part = 0;
+    let held: Uint8Array[] = [];
+    let heldSize = 0;
     const flush = async () => {
       if (heldSize === 0) return;
       await db.blobParts.create({ sha: draft, part: part++, bytes: Buffer.concat(held) }, { transaction });

@@ -13,15 +13,15 @@ export async function answer(work: () => Promise<unknown>): Promise<Response> {
     const out = await work();
     return out instanceof Response ? out : Response.json(out ?? {}, { headers });
   } catch (e) {
-    const r =
-      e instanceof ValidationError
-        ? new Refusal(400, `That cannot be accepted: ${e.errors[0]}.`)
-        : e instanceof InvalidDocument
-          ? new Refusal(422, e.message)
-          : asRefusal(e);
+    const r = refusalOf(e);
     if (r.status === 500) console.error(e); // the others are known and said in full
     return Response.json({ error: r.message, ...r.details }, { status: r.status, headers });
   }
+}
+
+function refusalOf(e: unknown): Refusal {
+  if (e instanceof ValidationError) return new Refusal(400, `That cannot be accepted: ${e.errors[0]}.`);
+  return e instanceof InvalidDocument ? new Refusal(422, e.message) : asRefusal(e);
 }
 
 /** Refuses requests that another site's page sends. */

@@ -10,7 +10,7 @@ import {
   type LibraryEntry,
   type LibraryKind,
 } from '../document/library';
-import { blobsOf } from '../document/blobs';
+import { blobsOf } from '../document/references';
 import { readBlob } from './blobs';
 import type { Database, LibraryRow } from './database';
 import { Refusal } from './refusal';
@@ -48,13 +48,13 @@ async function row(
 
 export async function listItems(db: Database): Promise<LibraryEntry[]> {
   const items = await db.library.findAll({
-      attributes: ['id', 'kind', 'name', 'tags', 'changedAt'],
-      order: [
-        ['changedAt', 'DESC'],
-        ['name', 'ASC'],
-      ],
-    }),
-    uses = await db.libraryUses.findAll();
+    attributes: ['id', 'kind', 'name', 'tags', 'changedAt'],
+    order: [
+      ['changedAt', 'DESC'],
+      ['name', 'ASC'],
+    ],
+  });
+  const uses = await db.libraryUses.findAll();
   const count = new Map<string, number>();
   for (const u of uses) count.set(u.item, (count.get(u.item) ?? 0) + 1);
   return items.map((i) => ({
@@ -146,8 +146,8 @@ export async function noteUse(db: Database, id: string, project: string): Promis
 }
 
 export async function removeItem(db: Database, id: string): Promise<void> {
-  const i = await row(db, id),
-    uses = await db.libraryUses.findAll({ where: { item: id } });
+  const i = await row(db, id);
+  const uses = await db.libraryUses.findAll({ where: { item: id } });
   if (uses.length) {
     const names = await db.projects.findAll({ where: { id: uses.map((u) => u.project) }, attributes: ['name'] });
     throw new Refusal(

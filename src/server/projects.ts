@@ -5,17 +5,15 @@
 import { randomUUID } from 'node:crypto';
 import { Op, Transaction } from 'sequelize';
 import { applyChange } from '../document/history';
-import { newProject } from '../document/changes';
 import { upgrade } from '../document/upgrade';
-import { checkDocument, checkExport, InvalidDocument } from '../document/schema';
-import { isZip } from '../core/formats/zip';
-import { blobsOf } from '../document/blobs';
-import { readBundle, writeBundle } from '../document/bundle';
+import { checkDocument, InvalidDocument } from '../document/schema';
+import { blobsOf } from '../document/references';
+import { readProject, writeBundle } from '../document/bundle';
 import type { Patch, ProjectDocument } from '../document/types';
 import { readBlob, useBlobs, writeBlob } from './blobs';
 import type { Database, ProjectRow } from './database';
 import { Refusal } from './refusal';
-import { thumbnailOf } from './thumbnail';
+import { thumbnailOf, turningOf } from './thumbnail';
 
 const SNAPSHOT_EVERY = 25;
 
@@ -237,27 +235,15 @@ export async function removeProject(db: Database, id: string): Promise<void> {
 
 /** The project as one ZIP. */
 export async function exportProject(db: Database, id: string): Promise<{ name: string; bytes: Uint8Array }> {
-  const { document } = await documentAt(db, id),
-    files = new Map<string, Uint8Array>();
+  const { document } = await documentAt(db, id);
+  const files = new Map<string, Uint8Array>();
   for (const sha of blobsOf(document)) files.set(sha, new Uint8Array(await readBlob(db, sha)));
   return { name: document.name, bytes: writeBundle(document, files) };
 }
 
 /** A project from its ZIP, or from the JSON that earlier versions exported. */
 export async function importProject(db: Database, bytes: Uint8Array): Promise<ShelfEntry> {
-  let document: ProjectDocument, files: Map<string, Uint8Array>;
-  if (isZip(bytes)) ({ document, files } = readBundle(bytes));
-  else {
-    let json: unknown;
-    try {
-      json = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
-    } catch {
-      throw new Refusal(400, 'That is neither a project’s ZIP nor readable JSON.');
-    }
-    const old = checkExport(json);
-    document = old.document;
-    files = new Map(Object.entries(old.blobs).map(([sha, text]) => [sha, new Uint8Array(Buffer.from(text, 'base64'))]));
-  }
+  const { document, files } = readProject(bytes, 'The file');
   for (const [sha, data] of files) {
     const had = await writeBlob(db, [data], 'application/octet-stream');
     if (had.sha !== sha)
@@ -279,4 +265,20 @@ export async function thumbnail(db: Database, id: string): Promise<{ png: Buffer
   return { png, revision };
 }
 
-export const emptyProject = newProject;
+/** Turns drawn last, by project and revision: they are only looked at in passing, and not worth a place in the database. */
+const turns = new Map<string, Buffer>();
+const MOST_TURNS = 24;
+
+/** The model from eight sides in one picture, for the shelf to turn it. */
+export async function turning(db: Database, id: string): Promise<{ png: Buffer; revision: number }> {
+  const { revision } = await row(db, id);
+  const key = `${id}/${revision}`;
+  let png = turns.get(key);
+  if (!png) {
+    const { document } = await documentAt(db, id, revision);
+    png = Buffer.from(await turningOf(document, async (sha) => new Uint8Array(await readBlob(db, sha))));
+    turns.set(key, png);
+    if (turns.size > MOST_TURNS) turns.delete(turns.keys().next().value!);
+  }
+  return { png, revision };
+}

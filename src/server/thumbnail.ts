@@ -1,57 +1,74 @@
 /** The shelf's picture of a project: its recipes followed and drawn by core's software renderer. */
-import { evaluate, Memory } from '../core/recipe/evaluate';
-import { fromHex, placed } from '../core/formats/scene';
-import { applyPoint, IDENTITY, type Affine } from '../core/math/affine';
-import type { Mesh } from '../core/mesh/mesh';
-import { readPng, writePng } from '../core/formats/png';
-import { toPlane } from '../core/blueprint/blueprint';
-import { sketch, type SketchItem, type SketchPicture } from '../core/render/sketch';
+import { Memory } from '../core/recipe';
+import { isEmptyGeometry, transformGeometry } from '../core/geometry';
+import { followDocument } from '../document/follow';
+import { fromHex, readPng, writePng } from '../core/formats';
+import { applyPoint, IDENTITY, type Affine } from '../core/math';
+import { toPlane } from '../core/blueprint';
+import { sketch, type SketchItem, type SketchPicture } from '../core/render';
 import { visiblePieces } from '../document/build';
-import { sourceOf, worlds } from '../document/pieces';
-import type { Blueprint, ProjectDocument } from '../document/types';
+import { worlds } from '../document/pieces';
+import type { Blueprint, ProjectDocument, Step } from '../document/types';
 
 const CLAY = fromHex('#b3b9ac');
-const MOST_FACES = 400_000,
-  MOST_PIXELS = 20_000_000;
+const MOST_FACES = 400_000;
+const MOST_PIXELS = 20_000_000;
 
-export async function thumbnailOf(
-  doc: ProjectDocument,
-  blob: (sha: string) => Promise<Uint8Array>,
-): Promise<Uint8Array> {
-  const memory = new Memory(128 * 1024 * 1024),
-    items: SketchItem[] = [];
+const LOOK = { top: fromHex('#f1ede5'), bottom: fromHex('#d6cebf') };
+type Blob = (sha: string) => Promise<Uint8Array>;
+
+export async function thumbnailOf(doc: ProjectDocument, blob: Blob): Promise<Uint8Array> {
+  const { items, pictures } = await followed(doc, blob);
+  return writePng(sketch(items, { width: 480, height: 320, ...LOOK }, pictures));
+}
+
+/** The model from eight sides, side by side, in the order of a turn. */
+export async function turningOf(doc: ProjectDocument, blob: Blob): Promise<Uint8Array> {
+  const { items, pictures } = await followed(doc, blob);
+  const width = 288;
+  const height = 192;
+  const data = new Uint8Array(4 * 8 * width * height);
+  for (let k = 0; k < 8; k++) {
+    const view = sketch(items, { width, height, ...LOOK, turn: (k * Math.PI) / 4 }, pictures);
+    for (let y = 0; y < height; y++)
+      data.set(view.data.subarray(4 * y * width, 4 * (y + 1) * width), 4 * (y * 8 * width + k * width));
+  }
+  return writePng({ width: 8 * width, height, data });
+}
+
+/** What there is to be drawn: the pieces' recipes followed, and the blueprints. */
+async function followed(doc: ProjectDocument, blob: Blob): Promise<{ items: SketchItem[]; pictures: SketchPicture[] }> {
+  const memory = new Memory(128 * 1024 * 1024);
+  const items: SketchItem[] = [];
   let faces = 0;
-  const visible = visiblePieces(doc),
-    world = worlds(doc),
-    done = new Map<string, Mesh | undefined>();
+  const visible = visiblePieces(doc);
+  const world = worlds(doc);
+  const recipes = followDocument(doc, { memory, blob, recipe: lighter });
   for (const piece of doc.pieces) {
     if (piece.kind !== 'mesh' || !visible.has(piece.id) || faces > MOST_FACES) continue;
-    const source = sourceOf(doc, piece);
-    // Subdivision beyond two levels cannot be seen at this size.
-    const recipe = source.recipe
-      .filter((s) => s.kind !== 'texture')
-      .map((s) =>
-        s.kind === 'subdivide' && Number(s.values.levels) > 2 ? { ...s, values: { ...s.values, levels: 2 } } : s,
-      );
-    const steps = await evaluate(recipe, { memory, materials: doc.materials, blob, upTo: source.upTo ?? undefined });
-    if (!done.has(source.id)) done.set(source.id, steps[steps.length - 1]?.mesh);
-    const own = done.get(source.id),
-      mesh = own && placed(own, world.get(piece.id) ?? IDENTITY);
-    if (!mesh || (mesh.faceCount === 0 && !mesh.curves)) continue;
-    faces += mesh.faceCount;
-    const looks = mesh.slots
+    const { source, shown } = await recipes.piece(piece);
+    if (!shown || isEmptyGeometry(shown.geometry)) continue;
+    faces += shown.mesh.faceCount;
+    const looks = shown.mesh.slots
       .map((id) => doc.materials.find((m) => m.id === id))
       .map((m) => (m ? fromHex(m.color) : CLAY));
-    items.push({ mesh, smooth: source.smooth, color: (slot) => looks[slot] ?? CLAY });
+    const geometry = transformGeometry(shown.geometry, world.get(piece.id) ?? IDENTITY);
+    items.push({ geometry, smooth: source.smooth, color: (slot) => looks[slot] ?? CLAY });
   }
   const pictures: SketchPicture[] = [];
   for (const piece of doc.pieces)
     if (piece.blueprint && visible.has(piece.id) && pictures.length < 12)
       pictures.push(await pictureOf(doc, piece.blueprint, world.get(piece.id) ?? IDENTITY, blob));
-  return writePng(
-    sketch(items, { width: 480, height: 320, top: fromHex('#f1ede5'), bottom: fromHex('#d6cebf') }, pictures),
-  );
+  return { items, pictures };
 }
+
+/** Without textures, and subdivided no further than can be seen at this size. */
+const lighter = (steps: readonly Step[]): Step[] =>
+  steps
+    .filter((s) => s.kind !== 'texture')
+    .map((s) =>
+      s.kind === 'subdivide' && Number(s.values.levels) > 2 ? { ...s, values: { ...s.values, levels: 2 } } : s,
+    );
 
 /** A blueprint where it stands. Only PNG is unpacked here; other pictures show as paper. */
 async function pictureOf(
@@ -60,18 +77,18 @@ async function pictureOf(
   world: Affine,
   blob: (sha: string) => Promise<Uint8Array>,
 ): Promise<SketchPicture> {
-  const [x0, y0, x1, y1] = b.frame,
-    corners = (
-      [
-        [x0, y1],
-        [x1, y1],
-        [x1, y0],
-        [x0, y0],
-      ] as const
-    ).map((p) => {
-      const [u, v] = toPlane(b, p);
-      return applyPoint(world, [u, v, 0]);
-    });
+  const [x0, y0, x1, y1] = b.frame;
+  const corners = (
+    [
+      [x0, y1],
+      [x1, y1],
+      [x1, y0],
+      [x0, y0],
+    ] as const
+  ).map((p) => {
+    const [u, v] = toPlane(b, p);
+    return applyPoint(world, [u, v, 0]);
+  });
   const image = doc.images.find((i) => i.id === b.image);
   try {
     return {

@@ -1,19 +1,25 @@
 /** What the intake worker answers: models whose stored file gives the same mesh again, their pictures and materials, pictures, heights, refusals. */
-import { writeGltf, writeGlb } from '../core/formats/glb';
-import { writeHeightsPng, writeHeightsTiff } from '../core/formats/heights';
-import { writePng } from '../core/formats/png';
-import { emptyScene, type Scene } from '../core/formats/scene';
-import { writeStl } from '../core/formats/stl';
-import { write3mf } from '../core/formats/threemf';
-import { writeZip } from '../core/formats/zip';
-import { translation } from '../core/math/affine';
-import { box } from '../core/make/primitives';
-import { boundsOf, volumeOf } from '../core/mesh/measure';
-import { evaluate, Memory } from '../core/recipe/evaluate';
+import {
+  writeGltf,
+  writeGlb,
+  writeHeightsPng,
+  writeHeightsTiff,
+  writePng,
+  emptyScene,
+  type Scene,
+  writeStl,
+  write3mf,
+  writeZip,
+} from '../core/formats';
+import { translation } from '../core/math';
+import { box } from '../core/make';
+import { boundsOf, volumeOf } from '../core/mesh';
+import { followRecipe } from '../core/steps';
+import { Memory } from '../core/recipe';
 import { readDrop } from './intake';
 
-const cube = box({ width: 2, height: 2, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, 1),
-  text = (s: string) => new TextEncoder().encode(s);
+const cube = box({ width: 2, height: 2, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, 1);
+const text = (s: string) => new TextEncoder().encode(s);
 const scene = (...names: string[]): Scene => ({
   ...emptyScene(),
   pieces: names.map((name, i) => ({ name, parent: -1, mesh: cube, place: translation(5 * i, 0, 0) })),
@@ -21,7 +27,7 @@ const scene = (...names: string[]): Scene => ({
 const picture = writePng({ width: 3, height: 2, data: new Uint8Array(24).fill(90) });
 const read = (...files: [string, Uint8Array][]) => readDrop(files, () => undefined);
 const broughtIn = async (stored: Uint8Array, values: Record<string, unknown>) => {
-  const out = await evaluate([{ id: 's', kind: 'brought-in', on: true, values: { blob: 'x', ...values } }], {
+  const out = await followRecipe([{ id: 's', kind: 'brought-in', on: true, values: { blob: 'x', ...values } }], {
     memory: new Memory(),
     blob: async () => stored,
   });
@@ -30,11 +36,11 @@ const broughtIn = async (stored: Uint8Array, values: Record<string, unknown>) =>
 };
 
 test('glTF with files: what is kept is enough to read it again; one mesh in two places is told so', async () => {
-  const files = await writeGltf(scene('left', 'right'), 'pair'),
-    {
-      models: [m],
-      refused,
-    } = await read(...(files.reverse() as [string, Uint8Array][]));
+  const files = await writeGltf(scene('left', 'right'), 'pair');
+  const {
+    models: [m],
+    refused,
+  } = await read(...(files.reverse() as [string, Uint8Array][]));
   expect(refused).toEqual([]);
   expect(m.pieces.map((p) => [p.name, p.item, p.same, !!p.place])).toEqual([
     ['left', 0, undefined, false],
@@ -50,13 +56,13 @@ test('glTF with files: what is kept is enough to read it again; one mesh in two 
 });
 
 test('a unit and an up axis, guessed or said, are values of the step: changed, the piece follows', async () => {
-  const stl = writeStl(scene('block')),
-    {
-      models: [m],
-    } = await read(['block.stl', stl]);
+  const stl = writeStl(scene('block'));
+  const {
+    models: [m],
+  } = await read(['block.stl', stl]);
   expect(m.intake).toMatchObject({ unit: 0.001, unitKnown: false });
-  const lying = box({ width: 1, height: 2, depth: 3, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, 1),
-    bytes = writeStl({ ...emptyScene(), pieces: [{ name: 'a', parent: -1, mesh: lying }] });
+  const lying = box({ width: 1, height: 2, depth: 3, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, 1);
+  const bytes = writeStl({ ...emptyScene(), pieces: [{ name: 'a', parent: -1, mesh: lying }] });
   const size = (b: ReturnType<typeof boundsOf>) => b.max.map((x, k) => Math.round((x - b.min[k]) * 1e6) / 1e6);
   expect(size(boundsOf((await broughtIn(bytes, { file: 'a.stl', unit: 0.01, up: 'y' })).positions))).toEqual([
     0.01, 0.02, 0.03,
@@ -73,8 +79,8 @@ test('a unit and an up axis, guessed or said, are values of the step: changed, t
 test('OBJ with its pictures, a TIFF among them: the bench can show all; what is no picture is said', async () => {
   const tiff = writeHeightsTiff({ width: 2, height: 2, bits: 16, data: Float32Array.from([0, 0.3, 0.6, 1]) });
   const obj =
-      'mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl A\nf 1 2 3\nusemtl B\nf 1 3 2\nusemtl C\nf 2 1 3\nusemtl D\nf 3 2 1\n',
-    mtl = 'newmtl A\nmap_Kd a.png\nnewmtl B\nmap_Kd b.tif\nnewmtl C\nmap_Kd c.png\nnewmtl D\nmap_Kd d.png\n';
+    'mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl A\nf 1 2 3\nusemtl B\nf 1 3 2\nusemtl C\nf 2 1 3\nusemtl D\nf 3 2 1\n';
+  const mtl = 'newmtl A\nmap_Kd a.png\nnewmtl B\nmap_Kd b.tif\nnewmtl C\nmap_Kd c.png\nnewmtl D\nmap_Kd d.png\n';
   const {
     models: [m],
   } = await read(

@@ -1,15 +1,18 @@
 /** What was dropped, read: models with their reports, pictures ready to be shown, heights. Shared by the intake worker and its tests. */
-import { planDrop } from '../core/formats/drop';
-import { intakeOf, type Intake } from '../core/formats/intake';
-import { readHeights } from '../core/formats/heights';
-import { pictureInfo } from '../core/formats/pictures';
-import { readAny } from '../core/formats/read';
-import { readTiff } from '../core/formats/tiff';
-import { writePng } from '../core/formats/png';
-import { toHex } from '../core/formats/scene';
-import { writeZip } from '../core/formats/zip';
-import type { Affine } from '../core/math/affine';
-import type { Mesh } from '../core/mesh/mesh';
+import {
+  planDrop,
+  intakeOf,
+  type Intake,
+  readHeights,
+  pictureInfo,
+  readAny,
+  readTiff,
+  writePng,
+  toHex,
+  writeZip,
+} from '../core/formats';
+import type { Affine } from '../core/math';
+import type { Mesh } from '../core/mesh';
 
 export interface ReadPiece {
   name: string;
@@ -71,18 +74,18 @@ export async function readDrop(
   files: readonly (readonly [string, Uint8Array])[],
   progress: (file: string, share: number) => void,
 ): Promise<ReadDrop> {
-  const plan = planDrop(files),
-    out: ReadDrop = { models: [], pictures: [], heights: [], refused: plan.refused };
+  const plan = planDrop(files);
+  const out: ReadDrop = { models: [], pictures: [], heights: [], refused: plan.refused };
   for (const m of plan.models) {
     progress(m.name, 0);
     try {
       const scene = await readAny(m.bytes, m.name, m.beside, (share) => progress(m.name, 0.8 * share));
       progress(m.name, 0.85);
-      const intake = intakeOf(scene, m.name),
-        first = new Map<Mesh, number>(),
-        local = scene.pieces.some((p) => p.place),
-        images: ReadImage[] = [],
-        imageAt = new Map<number, number>();
+      const intake = intakeOf(scene, m.name);
+      const first = new Map<Mesh, number>();
+      const local = scene.pieces.some((p) => p.place);
+      const images: ReadImage[] = [];
+      const imageAt = new Map<number, number>();
       scene.images.forEach((i, n) => {
         try {
           const info = i.bytes.length ? pictureInfo(i.bytes, i.name) : undefined;

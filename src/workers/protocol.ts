@@ -1,14 +1,42 @@
-/** What the page and the bench worker say to each other. */
-import type { DisplayBuffers } from '../core/display/buffers';
-import type { Affine } from '../core/math/affine';
-import type { Bounds, Shape } from '../core/mesh/measure';
-import type { PickKind } from '../core/mesh/picks';
-import type { Warning } from '../core/recipe/define';
-import type { UvFigures } from '../core/uv/measure';
-import type { Material, Piece, ProjectDocument } from '../document/types';
-import type { ShipOptions } from '../document/build';
+/** What the page and the worker say to each other, and what answers hold. */
+import type { DisplayBuffers } from '../core/display';
+import type { Bounds, Shape, PickKind } from '../core/mesh';
+import type { Warning } from '../core/recipe';
+import type { Difference } from '../document/diff';
 
-export type MeshArrays = {
+/** From the page. The document is sent once and then kept up to date by differences, always before the requests that need it. */
+export type ToWorker =
+  | { sync: Difference[] }
+  /** Shared with the page where the browser allows: a request whose number stands in its place is to stop. */
+  | { stops: Int32Array }
+  | { id: number; call: string; query: unknown };
+
+/** From the worker. */
+export type ToPage =
+  | { id: number; ok: true; answer: unknown }
+  | { id: number; ok: false; error: string; cancelled: boolean }
+  | { id: number; progress: Progress }
+  | { note: Note };
+
+export interface Progress {
+  /** 0..1 */
+  share: number;
+  piece?: string;
+  step?: string;
+}
+
+/** Said without being asked: a tree for picking in a large piece is ready. */
+export interface Note {
+  tree: TreeNote;
+}
+export interface TreeNote {
+  piece: string;
+  hash: string;
+  roots: ArrayBuffer[];
+  indirect: Uint32Array | Uint16Array;
+}
+
+export interface MeshArrays {
   positions: Float32Array;
   faceStart: Uint32Array;
   cornerVertex: Uint32Array;
@@ -19,7 +47,7 @@ export type MeshArrays = {
   slots: readonly string[];
   group?: Int32Array;
   groups: readonly string[];
-};
+}
 
 export interface StepReport {
   step: string;
@@ -50,10 +78,12 @@ export interface Edited {
   piece: string;
   step: string;
   hash: string;
-  /** Left out for large meshes of which no elements are picked. */ mesh?: MeshArrays;
+  /** Left out for large meshes of which no elements are picked. */
+  mesh?: MeshArrays;
   shape: Shape;
   bounds: Bounds;
-  /** It is just what the piece shows. */ same: boolean;
+  /** It is just what the piece shows. */
+  same: boolean;
   lines: Float32Array;
   ink: Float32Array;
 }
@@ -62,26 +92,6 @@ export interface Focus {
   piece: string;
   step: string | null;
 }
-
-export type Request =
-  | {
-      id: number;
-      ask: 'show';
-      pieces: Piece[];
-      order: string[];
-      materials: readonly Material[];
-      focus: Focus | null;
-      textures: boolean;
-      anchors: readonly AskedAnchor[];
-      /** Vertices, edges and faces are being picked: their arrays are needed on the page however many there are. */ elements: boolean;
-    }
-  | { id: number; ask: 'facts'; kind: PickKind; indices: Uint32Array; world: Affine }
-  | { id: number; ask: 'uv' }
-  | { id: number; ask: 'ship'; document: ProjectDocument; options: ShipOptions; format: string }
-  | { id: number; ask: 'check'; document: ProjectDocument; options: ShipOptions }
-  | { id: number; ask: 'keep'; sha: string; bytes: Uint8Array }
-  | { id: number; ask: 'anchor'; piece: string; kind: 'vertex' | 'edge' | 'face'; at: [number, number, number] }
-  | { id: number; ask: 'parts'; piece: string; by: 'part' | 'material' | 'set' };
 
 export interface Facts {
   area: number;
@@ -94,7 +104,7 @@ export interface Facts {
 export interface AskedAnchor {
   name: string;
   piece: string;
-  kind: 'vertex' | 'edge' | 'face';
+  kind: PickKind;
   key: number;
   t: number;
 }
@@ -104,31 +114,4 @@ export interface PartFound {
   name: string;
   set?: string;
   keys: number[];
-}
-
-export type Reply =
-  | {
-      id: number;
-      ok: true;
-      shown: PieceShown[];
-      gone: string[];
-      edited: Edited | null | undefined;
-      anchors: FoundAnchors;
-    }
-  | { id: number; ok: true; facts: Facts }
-  | { id: number; ok: true; uv: UvFigures | null }
-  | { id: number; ok: true; file: Uint8Array; ending: string; warnings: string[] }
-  | { id: number; ok: true; warnings: string[]; triangles: number }
-  | { id: number; ok: true; key: number; t: number; at: [number, number, number] }
-  | { id: number; ok: true; parts: PartFound[] }
-  | { id: number; ok: true; kept: true }
-  | { id: number; ok: false; error: string; cancelled: boolean };
-
-/** Trees for picking in large pieces, sent when they are ready. */
-export interface TreeNote {
-  tree: { piece: string; hash: string; roots: ArrayBuffer[]; indirect: Uint32Array | Uint16Array };
-}
-
-export interface ProgressNote {
-  progress: { piece: string; step: string; share: number };
 }

@@ -15,8 +15,8 @@ import {
 import { fitCircle, fitEllipse } from './fit';
 import { applyPoint, turned } from '../math/affine';
 
-const n = fc.double({ min: -500, max: 500, noNaN: true }),
-  deg = Math.PI / 180;
+const n = fc.double({ min: -500, max: 500, noNaN: true });
+const deg = Math.PI / 180;
 
 describe('truing up', () => {
   test('a drawing skewed by 0.3° and scaled by anything is true to 0.1 % after a level, a scale and an origin', () => {
@@ -29,13 +29,13 @@ describe('truing up', () => {
         (scale, skew, ox, oy) => {
           // The truth: metres → pixels of a scan that lies askew.
           const scan = ([u, v]: Point): Point => {
-            const c = Math.cos(skew),
-              s = Math.sin(skew);
+            const c = Math.cos(skew);
+            const s = Math.sin(skew);
             return [1000 + ox + (c * u - s * v) / scale, 800 + oy - (s * u + c * v) / scale];
           };
-          const long = 1500 * scale,
-            p = scan([0, 0]),
-            q = scan([long, 0]);
+          const long = 1500 * scale;
+          const p = scan([0, 0]);
+          const q = scan([long, 0]);
           // Clicks fall anywhere within their pixel.
           const click = ([x, y]: Point): Point => [Math.floor(x) + 0.5, Math.floor(y) + 0.5];
           const b = {
@@ -55,8 +55,8 @@ describe('truing up', () => {
   test('to the plane and back', () => {
     fc.assert(
       fc.property(n, n, fc.double({ min: -3, max: 3, noNaN: true }), (x, y, level) => {
-        const b = { level, scale: 0.01, origin: [7, 9] as [number, number] },
-          [px, py] = toPixel(b, toPlane(b, [x, y]));
+        const b = { level, scale: 0.01, origin: [7, 9] as [number, number] };
+        const [px, py] = toPixel(b, toPlane(b, [x, y]));
         expect(px).toBeCloseTo(x, 6);
         expect(py).toBeCloseTo(y, 6);
       }),
@@ -77,8 +77,8 @@ describe('truing up', () => {
         [300, 4],
       ],
     ] as const) {
-      const b = { level: levelBy(p, q)!, scale: 1, origin: [0, 0] as [number, number] },
-        [u, v] = toPlane(b, q).map((x, k) => x - toPlane(b, p)[k]);
+      const b = { level: levelBy(p, q)!, scale: 1, origin: [0, 0] as [number, number] };
+      const [u, v] = toPlane(b, q).map((x, k) => x - toPlane(b, p)[k]);
       expect(Math.min(Math.abs(u), Math.abs(v))).toBeLessThan(1e-9);
       expect(Math.abs(b.level)).toBeLessThan(0.05); // turned by the little it is off, not by a quarter
     }
@@ -122,8 +122,8 @@ describe('truing up', () => {
 });
 
 describe('fitting', () => {
-  const r = fc.double({ min: 0.01, max: 100, noNaN: true }),
-    angles = fc.uniqueArray(fc.integer({ min: 0, max: 23 }), { minLength: 5, maxLength: 5 });
+  const r = fc.double({ min: 0.01, max: 100, noNaN: true });
+  const angles = fc.uniqueArray(fc.integer({ min: 0, max: 23 }), { minLength: 5, maxLength: 5 });
   test('a circle through three to five points of one is that one', () => {
     fc.assert(
       fc.property(n, n, r, angles, fc.integer({ min: 3, max: 5 }), (u, v, radius, list, count) => {
@@ -149,15 +149,15 @@ describe('fitting', () => {
         fc.double({ min: 0.2, max: 0.9, noNaN: true }),
         fc.double({ min: -1.5, max: 1.5, noNaN: true }),
         (u, v, a, flat, turn) => {
-          const b = a * flat,
-            e = fitEllipse(
-              [1, 5, 10, 16, 21].map((k): Point => {
-                const t = (k * Math.PI) / 12,
-                  x = a * Math.cos(t),
-                  y = b * Math.sin(t);
-                return [u + x * Math.cos(turn) - y * Math.sin(turn), v + x * Math.sin(turn) + y * Math.cos(turn)];
-              }),
-            )!;
+          const b = a * flat;
+          const e = fitEllipse(
+            [1, 5, 10, 16, 21].map((k): Point => {
+              const t = (k * Math.PI) / 12;
+              const x = a * Math.cos(t);
+              const y = b * Math.sin(t);
+              return [u + x * Math.cos(turn) - y * Math.sin(turn), v + x * Math.sin(turn) + y * Math.cos(turn)];
+            }),
+          )!;
           expect(e.a / a).toBeCloseTo(1, 4);
           expect(e.b / b).toBeCloseTo(1, 4);
           expect(Math.abs(Math.sin(e.turn - turn))).toBeLessThan(1e-3);
@@ -231,12 +231,12 @@ describe('fitting', () => {
 });
 
 test('the skiff’s drawings are true: stations, mast step and sections where the hull has them', async () => {
-  const { document } = await pilotSkiff(),
-    by = (name: string) => document.pieces.find((p) => p.name === name)!;
+  const { document } = await pilotSkiff();
+  const by = (name: string) => document.pieces.find((p) => p.name === name)!;
   for (const view of ['side view', 'plan view'])
     by(view).blueprint!.stations.forEach((s, i) => expect(Math.abs(s.at - STATIONS[i]) / LONG).toBeLessThan(0.001));
-  const mast = by('plan view').blueprint!.rounds[0],
-    mid = by('body plan').blueprint!.rounds[0];
+  const mast = by('plan view').blueprint!.rounds[0];
+  const mid = by('body plan').blueprint!.rounds[0];
   expect(Math.abs(mast.u - MAST.x)).toBeLessThan(0.002);
   expect(mast.a).toBeCloseTo(MAST.radius, 3);
   expect(mid.a).toBeCloseTo(hull.half(0), 2);

@@ -72,27 +72,27 @@ type Calibration = Pick<Blueprint, 'level' | 'scale' | 'origin'>;
 
 /** From a pixel to the plane, metres. */
 export function toPlane(b: Calibration, [x, y]: Point): [number, number] {
-  const c = Math.cos(b.level),
-    s = Math.sin(b.level),
-    dx = (x - b.origin[0]) * b.scale,
-    dy = (b.origin[1] - y) * b.scale;
+  const c = Math.cos(b.level);
+  const s = Math.sin(b.level);
+  const dx = (x - b.origin[0]) * b.scale;
+  const dy = (b.origin[1] - y) * b.scale;
   return [c * dx - s * dy, s * dx + c * dy];
 }
 
 /** From the plane back to a pixel. */
 export function toPixel(b: Calibration, [u, v]: Point): [number, number] {
-  const c = Math.cos(b.level),
-    s = Math.sin(b.level);
+  const c = Math.cos(b.level);
+  const s = Math.sin(b.level);
   return [b.origin[0] + (c * u + s * v) / b.scale, b.origin[1] - (c * v - s * u) / b.scale];
 }
 
 /** The level that makes the line through two pixels run exactly across, or upright where it is nearer to that. Undefined for one point. */
 export function levelBy(p: Point, q: Point): number | undefined {
-  const dx = q[0] - p[0],
-    dy = p[1] - q[1]; // up is positive
+  const dx = q[0] - p[0];
+  const dy = p[1] - q[1]; // up is positive
   if (Math.hypot(dx, dy) < 1e-9) return undefined;
-  const angle = Math.atan2(dy, dx),
-    quarter = Math.PI / 2;
+  const angle = Math.atan2(dy, dx);
+  const quarter = Math.PI / 2;
   return Math.round(angle / quarter) * quarter - angle;
 }
 
@@ -134,8 +134,8 @@ const AXES: Readonly<Record<Exclude<Side, 'free'>, readonly ['x' | 'y' | 'z', 'x
 /** The dimension that two views share, with the direction it has in each. Undefined where one is free or both show the same plane. */
 export function sharedAxis(a: Side, b: Side): { axis: 'x' | 'y' | 'z'; inA: 'u' | 'v'; inB: 'u' | 'v' } | undefined {
   if (a === 'free' || b === 'free') return undefined;
-  const p = AXES[a],
-    q = AXES[b];
+  const p = AXES[a];
+  const q = AXES[b];
   const shared = p.filter((x) => q.includes(x));
   if (shared.length !== 1) return undefined;
   return { axis: shared[0], inA: p[0] === shared[0] ? 'u' : 'v', inB: q[0] === shared[0] ? 'u' : 'v' };
@@ -150,8 +150,8 @@ export function crossCheck(a: number, b: number): { error: number; share: number
 export function nextStation(stations: readonly Station[]): string {
   const taken = new Set(stations.map((s) => s.name));
   for (let i = 0; ; i++) {
-    let name = '',
-      n = i;
+    let name = '';
+    let n = i;
     do {
       name = String.fromCharCode(65 + (n % 26)) + name;
       n = Math.floor(n / 26) - 1;

@@ -22,8 +22,8 @@ export interface FittedEllipse {
  */
 export function fitCircle(points: readonly Point[]): FittedCircle | undefined {
   if (points.length < 3) return undefined;
-  const mu = points.reduce((s, p) => s + p[0], 0) / points.length,
-    mv = points.reduce((s, p) => s + p[1], 0) / points.length;
+  const mu = points.reduce((s, p) => s + p[0], 0) / points.length;
+  const mv = points.reduce((s, p) => s + p[1], 0) / points.length;
   const size = Math.max(...points.map((p) => Math.hypot(p[0] - mu, p[1] - mv)));
   if (!(size > 0)) return undefined;
   const local = points.map(([u, v]): Point => [(u - mu) / size, (v - mv) / size]);
@@ -32,12 +32,12 @@ export function fitCircle(points: readonly Point[]): FittedCircle | undefined {
     local.map(([u, v]) => u * u + v * v),
   );
   if (!start) return undefined;
-  let u = start[0] / 2,
-    v = start[1] / 2,
-    r = Math.sqrt(start[2] + u * u + v * v);
+  let u = start[0] / 2;
+  let v = start[1] / 2;
+  let r = Math.sqrt(start[2] + u * u + v * v);
   for (let i = 0; i < 12; i++) {
-    const rows: number[][] = [],
-      off: number[] = [];
+    const rows: number[][] = [];
+    const off: number[] = [];
     for (const p of local) {
       const d = Math.hypot(p[0] - u, p[1] - v);
       if (d < 1e-12) continue;
@@ -65,8 +65,8 @@ export function fitEllipse(points: readonly Point[]): FittedEllipse | undefined 
     const c = fitCircle(points);
     return c && { u: c.u, v: c.v, a: c.radius, b: c.radius, turn: 0, off: c.off };
   }
-  const mu = points.reduce((s, p) => s + p[0], 0) / points.length,
-    mv = points.reduce((s, p) => s + p[1], 0) / points.length;
+  const mu = points.reduce((s, p) => s + p[0], 0) / points.length;
+  const mv = points.reduce((s, p) => s + p[1], 0) / points.length;
   const size = Math.max(...points.map((p) => Math.hypot(p[0] - mu, p[1] - mv)));
   if (!(size > 0)) return undefined;
   const local = points.map(([u, v]): Point => [(u - mu) / size, (v - mv) / size]);
@@ -79,18 +79,18 @@ export function fitEllipse(points: readonly Point[]): FittedEllipse | undefined 
   const [A, B, C, D, E] = tilted ? k : [k[0], 0, k[1], k[2], k[3]];
   const det = 4 * A * C - B * B;
   if (!(det > 1e-9)) return undefined;
-  const u0 = (B * E - 2 * C * D) / det,
-    v0 = (B * D - 2 * A * E) / det;
+  const u0 = (B * E - 2 * C * D) / det;
+  const v0 = (B * D - 2 * A * E) / det;
   const f = 1 + A * u0 * u0 + B * u0 * v0 + C * v0 * v0;
-  const turn = Math.abs(B) < 1e-12 && A <= C ? 0 : 0.5 * Math.atan2(B, A - C),
-    c = Math.cos(turn),
-    s = Math.sin(turn);
-  const along = A * c * c + B * c * s + C * s * s,
-    across = A * s * s - B * c * s + C * c * c;
+  const turn = Math.abs(B) < 1e-12 && A <= C ? 0 : 0.5 * Math.atan2(B, A - C);
+  const c = Math.cos(turn);
+  const s = Math.sin(turn);
+  const along = A * c * c + B * c * s + C * s * s;
+  const across = A * s * s - B * c * s + C * c * c;
   if (!(f / along > 0) || !(f / across > 0)) return undefined;
-  let a = Math.sqrt(f / along),
-    b = Math.sqrt(f / across),
-    t = turn;
+  let a = Math.sqrt(f / along);
+  let b = Math.sqrt(f / across);
+  let t = turn;
   if (b > a && tilted) {
     [a, b] = [b, a];
     t += Math.PI / 2;

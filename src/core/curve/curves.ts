@@ -1,5 +1,6 @@
 /** Curves as chains of cubic Béziers: drawn paths, section circles and ellipses. Points in metres, exact until they are shown. */
 import { applyPoint, type Affine } from '../math/affine';
+import { key2 } from '../math/hash';
 import { countedKeys } from '../mesh/keys';
 
 export interface Curves {
@@ -14,15 +15,15 @@ export interface Curves {
 }
 
 /** How far a quarter circle's handles stand from its ends, for a radius of 1: within 0.03 % of the circle. */
-export const QUARTER = 0.5522847498307936;
+const QUARTER = 0.5522847498307936;
 
 export function curvesFrom(
   list: readonly { points: readonly (readonly [number, number, number])[]; closed: boolean }[],
   seed: number,
 ): Curves {
-  const count = list.reduce((n, c) => n + c.points.length, 0),
-    points = new Float32Array(3 * count),
-    start = new Uint32Array(list.length + 1);
+  const count = list.reduce((n, c) => n + c.points.length, 0);
+  const points = new Float32Array(3 * count);
+  const start = new Uint32Array(list.length + 1);
   let n = 0;
   list.forEach((c, i) => {
     for (const p of c.points) {
@@ -39,27 +40,31 @@ export function curvesFrom(
   };
 }
 
+/** The circle of radius 1 as four cubic Béziers: each point on it followed by two handles, the first point again at the end. */
+export const UNIT_CIRCLE: readonly (readonly [number, number])[] = [
+  [1, 0],
+  [1, QUARTER],
+  [QUARTER, 1],
+  [0, 1],
+  [-QUARTER, 1],
+  [-1, QUARTER],
+  [-1, 0],
+  [-1, -QUARTER],
+  [-QUARTER, -1],
+  [0, -1],
+  [QUARTER, -1],
+  [1, -QUARTER],
+  [1, 0],
+];
+
 /** An ellipse around the origin in the plane of x and y, or of the axes asked for. Radii in metres. */
 export function ellipse(a: number, b: number, plane: 'xy' | 'xz' | 'yz', seed: number): Curves {
-  const k = QUARTER;
-  const flat: [number, number][] = [
-    [1, 0],
-    [1, k],
-    [k, 1],
-    [0, 1],
-    [-k, 1],
-    [-1, k],
-    [-1, 0],
-    [-1, -k],
-    [-k, -1],
-    [0, -1],
-    [k, -1],
-    [1, -k],
-    [1, 0],
-  ];
-  const points = flat.map(([u, v]): [number, number, number] =>
-    plane === 'xy' ? [u * a, v * b, 0] : plane === 'xz' ? [u * a, 0, v * b] : [0, v * b, u * a],
-  );
+  const onto: Record<typeof plane, (u: number, v: number) => [number, number, number]> = {
+    xy: (u, v) => [u, v, 0],
+    xz: (u, v) => [u, 0, v],
+    yz: (u, v) => [0, v, u],
+  };
+  const points = UNIT_CIRCLE.map(([u, v]) => onto[plane](u * a, v * b));
   return curvesFrom([{ points, closed: true }], seed);
 }
 
@@ -69,13 +74,39 @@ export function transformCurves(c: Curves, m: Affine): Curves {
   return { ...c, points };
 }
 
+/** Several as one. Keys are made anew under a seed; without one they stay. */
+export function mergeCurves(parts: readonly { curves: Curves; seed?: number }[]): Curves {
+  const points = new Float32Array(parts.reduce((n, p) => n + p.curves.points.length, 0));
+  const key = new Float64Array(points.length / 3);
+  const start: number[] = [0];
+  let n = 0;
+  for (const { curves, seed } of parts) {
+    points.set(curves.points, 3 * n);
+    for (let i = 0; i < curves.key.length; i++)
+      key[n + i] = seed === undefined ? curves.key[i] : key2(seed, curves.key[i]);
+    for (let i = 1; i < curves.start.length; i++) start.push(n + curves.start[i]);
+    n += curves.points.length / 3;
+  }
+  return {
+    points,
+    key,
+    start: Uint32Array.from(start),
+    closed: Uint8Array.from(parts.flatMap((p) => [...p.curves.closed])),
+  };
+}
+
+/** Mirrored across the plane through the origin, beside what is there. */
+export function mirrorCurves(c: Curves, map: Affine, seed: number): Curves {
+  return mergeCurves([{ curves: c }, { curves: transformCurves(c, map), seed }]);
+}
+
 /** A point of one cubic piece. */
 function at(p: Float32Array, o: number, t: number): [number, number, number] {
-  const s = 1 - t,
-    a = s * s * s,
-    b = 3 * s * s * t,
-    c = 3 * s * t * t,
-    d = t * t * t;
+  const s = 1 - t;
+  const a = s * s * s;
+  const b = 3 * s * s * t;
+  const c = 3 * s * t * t;
+  const d = t * t * t;
   return [0, 1, 2].map((k) => a * p[o + k] + b * p[o + 3 + k] + c * p[o + 6 + k] + d * p[o + 9 + k]) as [
     number,
     number,

@@ -7,8 +7,6 @@ import { UV } from '../mesh/mesh';
 import { cornerNormals, faceNormals } from '../mesh/normals';
 import { topologyOf } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
-import { flattenCurves, type Curves } from '../curve/curves';
-import { boundsOf } from '../mesh/measure';
 
 export interface DisplayBuffers {
   /** 3 per corner. */
@@ -35,6 +33,22 @@ export interface DisplayBuffers {
 
 const { min } = Math;
 
+export const emptyBuffers = (): DisplayBuffers => ({
+  position: new Float32Array(0),
+  normal: new Float32Array(0),
+  index: new Uint32Array(0),
+  triangleFace: new Uint32Array(0),
+  slots: [],
+  edgePosition: new Float32Array(0),
+  edgeInk: new Float32Array(0),
+  faces: 0,
+  triangles: 0,
+});
+
+/** The memory behind buffers, to be handed over rather than copied. */
+export const memoryOf = (buffers: DisplayBuffers): ArrayBuffer[] =>
+  Object.values(buffers).flatMap((x: unknown) => (ArrayBuffer.isView(x) ? [x.buffer as ArrayBuffer] : []));
+
 /** `smooth` in radians; 0 for flat. */
 export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
   const { positions: p, cornerVertex, cornerCount } = mesh;
@@ -46,15 +60,15 @@ export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
     position[3 * c + 1] = p[v + 1];
     position[3 * c + 2] = p[v + 2];
   }
-  const t = triangulate(mesh),
-    topology = topologyOf(mesh);
-  const edges = topology.edgeCount,
-    edgePosition = new Float32Array(6 * edges),
-    edgeInk = new Float32Array(2 * edges);
+  const t = triangulate(mesh);
+  const topology = topologyOf(mesh);
+  const edges = topology.edgeCount;
+  const edgePosition = new Float32Array(6 * edges);
+  const edgeInk = new Float32Array(2 * edges);
   for (let e = 0; e < edges; e++) {
     for (let k = 0; k < 2; k++) {
-      const v = 3 * topology.edgeVertex[2 * e + k],
-        o = 6 * e + 3 * k;
+      const v = 3 * topology.edgeVertex[2 * e + k];
+      const o = 6 * e + 3 * k;
       edgePosition[o] = p[v];
       edgePosition[o + 1] = p[v + 1];
       edgePosition[o + 2] = p[v + 2];
@@ -62,16 +76,16 @@ export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
     const s = topology.edgeCornerStart[e];
     let ink = 0.55;
     if (topology.edgeCornerStart[e + 1] - s === 2) {
-      const f = 3 * topology.cornerFace[topology.edgeCorner[s]],
-        g = 3 * topology.cornerFace[topology.edgeCorner[s + 1]];
+      const f = 3 * topology.cornerFace[topology.edgeCorner[s]];
+      const g = 3 * topology.cornerFace[topology.edgeCorner[s + 1]];
       const cos = normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2];
       ink = 0.18 + 0.37 * min(1, 1 - cos); // 1 − cosine stands for the angle: as good to the eye, without an arc cosine for every edge
     }
     edgeInk[2 * e] = ink;
     edgeInk[2 * e + 1] = ink;
   }
-  const uv = mesh.attributes[UV]?.data,
-    slot = mesh.attributes.material?.data;
+  const uv = mesh.attributes[UV]?.data;
+  const slot = mesh.attributes.material?.data;
   return {
     position,
     normal: cornerNormals(mesh, smooth, normals),
@@ -82,18 +96,7 @@ export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
     ...(uv ? { uv: Float32Array.from(uv) } : {}),
     ...(slot ? { slot: Int32Array.from(slot) } : {}),
     slots: mesh.slots,
-    ...(mesh.curves ? { curvePosition: curveLines(mesh.curves) } : {}),
     faces: mesh.faceCount,
     triangles: t.face.length,
   };
-}
-
-/** Curves as straight parts, fine enough for the size of what they draw. */
-function curveLines(curves: Curves): Float32Array {
-  const b = boundsOf(curves.points),
-    size = Math.hypot(b.max[0] - b.min[0], b.max[1] - b.min[1], b.max[2] - b.min[2]) || 1,
-    out: number[] = [];
-  for (const line of flattenCurves(curves, size / 4000))
-    for (let i = 1; i < line.length; i++) out.push(...line[i - 1], ...line[i]);
-  return Float32Array.from(out);
 }

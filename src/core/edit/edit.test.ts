@@ -9,7 +9,7 @@ import { topologyOf } from '../mesh/topology';
 import { extrude } from './extrude';
 import { fill } from './fill';
 import { loopCut } from './loopcut';
-import { mirror } from './mirror';
+import { mirrorMesh } from './mirror';
 import { remove } from './remove';
 import { about, compose, determinant, rotation, scaling } from '../math/affine';
 import { flipFaces, transformVertices } from './transform';
@@ -27,16 +27,16 @@ const top = (m = cube) => {
   throw new Error('no top');
 };
 const edge = (m: typeof cube, test: (a: number[], b: number[]) => boolean) => {
-  const t = topologyOf(m),
-    at = (v: number) => Array.from(m.positions.subarray(3 * v, 3 * v + 3));
+  const t = topologyOf(m);
+  const at = (v: number) => Array.from(m.positions.subarray(3 * v, 3 * v + 3));
   for (let e = 0; e < t.edgeCount; e++) if (test(at(t.edgeVertex[2 * e]), at(t.edgeVertex[2 * e + 1]))) return e;
   throw new Error('no such edge');
 };
 
 describe('extrude', () => {
   test('a cube’s top by 1 adds its area times 1, and keeps the cap’s key', () => {
-    const f = top(),
-      key = cube.faceKey[f];
+    const f = top();
+    const key = cube.faceKey[f];
     const m = extrude(cube, [f], { by: 1, along: 'normals', each: false, inset: 0 }, 7);
     expect(volumeOf(m)).toBeCloseTo(12, 5);
     expect(shapeOf(m)).toMatchObject({ closed: true, oriented: true, eulerCharacteristic: 2, faces: 10 });
@@ -216,18 +216,18 @@ describe('delete, fill, weld', () => {
 describe('mirror', () => {
   const options = { axis: 'x' as const, keep: 'positive' as const, weld: 1e-4, clip: true };
   test('half a cube across x is the cube, in one piece', () => {
-    const m = mirror(cube, options, 7);
+    const m = mirrorMesh(cube, options, 7);
     expect(volumeOf(m)).toBeCloseTo(8, 5);
     expect(shapeOf(m)).toMatchObject({ closed: true, oriented: true, eulerCharacteristic: 2, components: 1 });
   });
   test('what stood across the plane is cut at it', () => {
     const moved = transformVertices(cube, [1, 0, 0, 0.5, 0, 1, 0, 0, 0, 0, 1, 0]);
-    expect(volumeOf(mirror(moved, options, 7))).toBeCloseTo(2 * 1.5 * 4, 5);
-    expect(volumeOf(mirror(moved, { ...options, keep: 'negative' }, 7))).toBeCloseTo(2 * 0.5 * 4, 5);
+    expect(volumeOf(mirrorMesh(moved, options, 7))).toBeCloseTo(2 * 1.5 * 4, 5);
+    expect(volumeOf(mirrorMesh(moved, { ...options, keep: 'negative' }, 7))).toBeCloseTo(2 * 0.5 * 4, 5);
   });
   test('a body beside the plane becomes two', () => {
     const far = transformVertices(cube, [1, 0, 0, 5, 0, 1, 0, 0, 0, 0, 1, 0]);
-    expect(shapeOf(mirror(far, options, 7))).toMatchObject({ components: 2, closed: true, oriented: true });
+    expect(shapeOf(mirrorMesh(far, options, 7))).toMatchObject({ components: 2, closed: true, oriented: true });
   });
   test('symmetric, closed, keys unique, on any body', () => {
     fc.assert(
@@ -238,7 +238,7 @@ describe('mirror', () => {
         (m, axis, shift) => {
           const d = [0, 0, 0];
           d['xyz'.indexOf(axis)] = shift;
-          const out = mirror(
+          const out = mirrorMesh(
             transformVertices(m, [1, 0, 0, d[0], 0, 1, 0, d[1], 0, 0, 1, d[2]]),
             { ...options, axis },
             7,

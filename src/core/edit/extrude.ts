@@ -3,8 +3,10 @@
  *
  * Invariants: the caps keep their keys; a closed mesh stays closed; the Euler characteristic of a region that is a disc is kept.
  */
+import { UnionFind } from '../math/unionfind';
+import { EVERY, pulse } from '../math/pulse';
 import { key2, key3, key4, keyOf } from '../math/hash';
-import { Draft } from '../mesh/draft';
+import { MeshDraft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
 import { faceNormals } from '../mesh/normals';
 import { mask } from '../mesh/picks';
@@ -21,8 +23,8 @@ export interface ExtrudeOptions {
   inset: number;
 }
 
-const CAP = keyOf('extrude cap'),
-  WALL = keyOf('extrude wall');
+const CAP = keyOf('extrude cap');
+const WALL = keyOf('extrude wall');
 
 /** `faces` as indices; `id` seeds the keys of what is made. */
 export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOptions, id: number): Mesh {
@@ -40,50 +42,47 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
       slot[c] = region.length;
       region.push(c);
     }
-  const parent = Int32Array.from(region, (_, i) => i);
-  const find = (i: number) => {
-    while (parent[i] !== i) {
-      parent[i] = parent[parent[i]];
-      i = parent[i];
-    }
-    return i;
-  };
+  const joined = new UnionFind(region.length);
+  const find = (i: number) => joined.find(i);
   const inner = (c: number): number => {
     // the region's corner on the far side of the edge, or -1 where the region ends
     if (options.each) return -1;
-    const e = t.cornerEdge[c],
-      s = t.edgeCornerStart[e];
+    const e = t.cornerEdge[c];
+    const s = t.edgeCornerStart[e];
     if (t.edgeCornerStart[e + 1] - s !== 2) return -1;
     const o = t.edgeCorner[s] === c ? t.edgeCorner[s + 1] : t.edgeCorner[s];
     return inRegion[t.cornerFace[o]] && cornerVertex[o] !== cornerVertex[c] ? o : -1;
   };
   const edgeIsRim = new Uint8Array(region.length);
   for (let i = 0; i < region.length; i++) {
-    const c = region[i],
-      o = inner(c);
+    if ((i & EVERY) === 0) pulse();
+    const c = region[i];
+    const o = inner(c);
     if (o < 0) {
       edgeIsRim[i] = 1;
       continue;
     }
-    parent[find(slot[nextCorner(mesh, t.cornerFace[o], o)])] = find(i);
-    parent[find(slot[o])] = find(slot[nextCorner(mesh, t.cornerFace[c], c)]);
+    joined.join(slot[nextCorner(mesh, t.cornerFace[o], o)], i);
+    joined.join(slot[o], slot[nextCorner(mesh, t.cornerFace[c], c)]);
   }
   const touchesRim = new Uint8Array(region.length);
   for (let i = 0; i < region.length; i++) {
+    if ((i & EVERY) === 0) pulse();
     if (!edgeIsRim[i]) continue;
     touchesRim[find(i)] = 1;
     touchesRim[find(slot[nextCorner(mesh, t.cornerFace[region[i]], region[i])])] = 1;
   }
 
   const count = region.length;
-  const nx = new Float64Array(3 * count),
-    ins = new Float64Array(3 * count),
-    insWeight = new Float64Array(count);
+  const nx = new Float64Array(3 * count);
+  const ins = new Float64Array(3 * count);
+  const insWeight = new Float64Array(count);
   const firstD = new Float64Array(3 * count);
   for (let i = 0; i < count; i++) {
-    const c = region[i],
-      f = t.cornerFace[c],
-      r = find(i);
+    if ((i & EVERY) === 0) pulse();
+    const c = region[i];
+    const f = t.cornerFace[c];
+    const r = find(i);
     for (let k = 0; k < 3; k++) nx[3 * r + k] += normals[3 * f + k];
   }
   if (options.inset !== 0) {
@@ -100,43 +99,45 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
       insWeight[r]++;
     };
     for (let i = 0; i < count; i++) {
+      if ((i & EVERY) === 0) pulse();
       if (!edgeIsRim[i]) continue;
-      const c = region[i],
-        f = t.cornerFace[c],
-        n = nextCorner(mesh, f, c);
-      const a = 3 * cornerVertex[c],
-        b = 3 * cornerVertex[n];
-      let tx = p[b] - p[a],
-        ty = p[b + 1] - p[a + 1],
-        tz = p[b + 2] - p[a + 2];
+      const c = region[i];
+      const f = t.cornerFace[c];
+      const n = nextCorner(mesh, f, c);
+      const a = 3 * cornerVertex[c];
+      const b = 3 * cornerVertex[n];
+      let tx = p[b] - p[a];
+      let ty = p[b + 1] - p[a + 1];
+      let tz = p[b + 2] - p[a + 2];
       const l = Math.hypot(tx, ty, tz) || 1;
       tx /= l;
       ty /= l;
       tz /= l;
-      const fx = normals[3 * f],
-        fy = normals[3 * f + 1],
-        fz = normals[3 * f + 2];
-      const dx = fy * tz - fz * ty,
-        dy = fz * tx - fx * tz,
-        dz = fx * ty - fy * tx;
+      const fx = normals[3 * f];
+      const fy = normals[3 * f + 1];
+      const fz = normals[3 * f + 2];
+      const dx = fy * tz - fz * ty;
+      const dy = fz * tx - fx * tz;
+      const dz = fx * ty - fy * tx;
       add(find(i), dx, dy, dz);
       add(find(slot[n]), dx, dy, dz);
     }
   }
 
-  const draft = new Draft(mesh);
+  const draft = new MeshDraft(mesh);
   const to = new Int32Array(count).fill(-1); // fan root → its vertex after the move
   const order = new Map<number, number>();
-  const vk = mesh.vertexKey,
-    own = draft.ownPositions();
+  const vk = mesh.vertexKey;
+  const own = draft.ownPositions();
   const axis = options.along === 'normals' ? -1 : 'xyz'.indexOf(options.along);
   for (let i = 0; i < count; i++) {
+    if ((i & EVERY) === 0) pulse();
     const r = find(i);
     if (to[r] >= 0) continue;
     const v = cornerVertex[region[i]];
-    let x = 0,
-      y = 0,
-      z = 0;
+    let x = 0;
+    let y = 0;
+    let z = 0;
     if (axis >= 0) {
       if (axis === 0) x = options.by;
       else if (axis === 1) y = options.by;
@@ -182,14 +183,15 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
   }
   const wallSeed = key2(id, WALL);
   for (let i = 0; i < count; i++) {
-    const c = region[i],
-      f = t.cornerFace[c];
+    if ((i & EVERY) === 0) pulse();
+    const c = region[i];
+    const f = t.cornerFace[c];
     const vertex = to[find(i)];
     if (vertex !== cornerVertex[c]) draft.retarget(c, vertex);
     if (!edgeIsRim[i]) continue;
-    const n = nextCorner(mesh, f, c),
-      a = cornerVertex[c],
-      b = cornerVertex[n];
+    const n = nextCorner(mesh, f, c);
+    const a = cornerVertex[c];
+    const b = cornerVertex[n];
     draft.begin(options.each ? key4(wallSeed, vk[a], vk[b], mesh.faceKey[f]) : key3(wallSeed, vk[a], vk[b]), f);
     draft.at(a, c);
     draft.at(b, n);
@@ -212,11 +214,11 @@ function evenness(
   y: number,
   z: number,
 ): number {
-  let sum = 0,
-    n = 0;
+  let sum = 0;
+  let n = 0;
   for (let i = t.vertexCornerStart[vertex]; i < t.vertexCornerStart[vertex + 1]; i++) {
-    const c = t.vertexCorner[i],
-      f = 3 * t.cornerFace[c];
+    const c = t.vertexCorner[i];
+    const f = 3 * t.cornerFace[c];
     if (slot[c] < 0 || find(slot[c]) !== root) continue;
     sum += normals[f] * x + normals[f + 1] * y + normals[f + 2] * z;
     n++;

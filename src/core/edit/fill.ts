@@ -3,7 +3,7 @@
  * picked edges. The new face looks the way its neighbours do.
  */
 import { key2, key3, keyOf } from '../math/hash';
-import { Draft } from '../mesh/draft';
+import { MeshDraft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
 import { edgeLoop, type PickKind } from '../mesh/picks';
 import { edgeValence, topologyOf } from '../mesh/topology';
@@ -12,11 +12,12 @@ const FILL = keyOf('fill');
 
 /** Throws an Error with one sentence where the pick cannot be filled. */
 export function fill(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>, id: number): Mesh {
-  const outlines =
-    kind === 'vertex' ? [aroundVertices(mesh, indices)] : kind === 'edge' ? fromEdges(mesh, indices) : [];
+  let outlines: number[][] = [];
+  if (kind === 'vertex') outlines = [aroundVertices(mesh, indices)];
+  else if (kind === 'edge') outlines = fromEdges(mesh, indices);
   if (outlines.length === 0)
     throw new Error('Pick an open edge, two edges, or three or more vertices to fill between.');
-  const draft = new Draft(mesh);
+  const draft = new MeshDraft(mesh);
   for (const outline of outlines) {
     const ring = matchNeighbours(mesh, outline);
     let key = key2(id, FILL);
@@ -34,8 +35,8 @@ function cornerAt(mesh: Mesh, v: number): number {
 }
 
 function fromEdges(mesh: Mesh, edges: ArrayLike<number>): number[][] {
-  const t = topologyOf(mesh),
-    ev = t.edgeVertex;
+  const t = topologyOf(mesh);
+  const ev = t.edgeVertex;
   const list = Array.from(edges);
   if (list.length === 2) {
     const [a, b] = list.map((e) => [ev[2 * e], ev[2 * e + 1]]);
@@ -54,8 +55,8 @@ function fromEdges(mesh: Mesh, edges: ArrayLike<number>): number[][] {
       ];
     }
   }
-  const done = new Set<number>(),
-    out: number[][] = [];
+  const done = new Set<number>();
+  const out: number[][] = [];
   for (const e of list) {
     if (done.has(e)) continue;
     if (edgeValence(t, e) !== 1)
@@ -73,16 +74,16 @@ function borderLoop(mesh: Mesh, edge: number): { vertices: number[]; edges: Set<
   const edges = new Set(edgeLoop(mesh, edge));
   const next = new Map<number, number[]>();
   for (const e of edges) {
-    const a = t.edgeVertex[2 * e],
-      b = t.edgeVertex[2 * e + 1];
+    const a = t.edgeVertex[2 * e];
+    const b = t.edgeVertex[2 * e + 1];
     next.set(a, [...(next.get(a) ?? []), b]);
     next.set(b, [...(next.get(b) ?? []), a]);
   }
   for (const n of next.values()) if (n.length !== 2) return undefined;
-  const start = t.edgeVertex[2 * edge],
-    vertices = [start];
-  let before = start,
-    at = t.edgeVertex[2 * edge + 1];
+  const start = t.edgeVertex[2 * edge];
+  const vertices = [start];
+  let before = start;
+  let at = t.edgeVertex[2 * edge + 1];
   while (at !== start) {
     vertices.push(at);
     const [a, b] = next.get(at)!;
@@ -95,8 +96,8 @@ function borderLoop(mesh: Mesh, edge: number): { vertices: number[]; edges: Set<
 
 /** Vertices in order around their middle, in their own plane. */
 function aroundVertices(mesh: Mesh, indices: ArrayLike<number>): number[] {
-  const list = Array.from(indices),
-    p = mesh.positions;
+  const list = Array.from(indices);
+  const p = mesh.positions;
   if (list.length < 3) throw new Error('Pick three or more vertices to make a face.');
   const at = (v: number) => [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
   const c = [0, 0, 0];
@@ -106,8 +107,8 @@ function aroundVertices(mesh: Mesh, indices: ArrayLike<number>): number[] {
     });
   // The plane's normal: the largest cross product of two spokes.
   const spokes = list.map((v) => at(v).map((x, k) => x - c[k]));
-  let n = [0, 0, 1],
-    best = -1;
+  let n = [0, 0, 1];
+  let best = -1;
   for (const a of spokes)
     for (const b of spokes) {
       const x = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
@@ -131,16 +132,16 @@ function aroundVertices(mesh: Mesh, indices: ArrayLike<number>): number[] {
 /** Turned round if its edges run the same way as the faces beside them. */
 function matchNeighbours(mesh: Mesh, ring: number[]): number[] {
   const t = topologyOf(mesh);
-  let same = 0,
-    against = 0;
+  let same = 0;
+  let against = 0;
   for (let i = 0; i < ring.length; i++) {
-    const a = ring[i],
-      b = ring[(i + 1) % ring.length];
+    const a = ring[i];
+    const b = ring[(i + 1) % ring.length];
     for (let k = t.vertexCornerStart[a]; k < t.vertexCornerStart[a + 1]; k++) {
-      const c = t.vertexCorner[k],
-        f = t.cornerFace[c];
-      const s = mesh.faceStart[f],
-        e = mesh.faceStart[f + 1];
+      const c = t.vertexCorner[k];
+      const f = t.cornerFace[c];
+      const s = mesh.faceStart[f];
+      const e = mesh.faceStart[f + 1];
       if (mesh.cornerVertex[c + 1 < e ? c + 1 : s] === b) same++;
       if (mesh.cornerVertex[c > s ? c - 1 : e - 1] === b) against++;
     }

@@ -3,7 +3,7 @@
  * quads take the new vertices into their outline, so nothing cracks open.
  */
 import { edgeKey, key2, key3, keyOf } from '../math/hash';
-import { Draft } from '../mesh/draft';
+import { MeshDraft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
 import { edgeKeys, edgeRing } from '../mesh/picks';
 import { nextCorner, topologyOf } from '../mesh/topology';
@@ -31,11 +31,11 @@ function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id:
   const n = Math.max(1, Math.round(count));
   const ring = edgeRing(mesh, edge);
   if (ring.corners.length === 0) return mesh;
-  const t = topologyOf(mesh),
-    { cornerVertex, positions: p } = mesh;
-  const vk = mesh.vertexKey,
-    seed = key2(id, CUT);
-  const draft = new Draft(mesh);
+  const t = topologyOf(mesh);
+  const { cornerVertex, positions: p } = mesh;
+  const vk = mesh.vertexKey;
+  const seed = key2(id, CUT);
+  const draft = new MeshDraft(mesh);
   const shift = Math.max(-0.999, Math.min(0.999, slide)) / (n + 1);
 
   // Vertices on each crossed edge, from its left end (as the ring passes) to its right.
@@ -72,10 +72,10 @@ function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id:
   };
   const quads = new Set<number>();
   for (const c of ring.corners) {
-    const f = t.cornerFace[c],
-      c1 = nextCorner(mesh, f, c),
-      c2 = nextCorner(mesh, f, c1),
-      c3 = nextCorner(mesh, f, c2);
+    const f = t.cornerFace[c];
+    const c1 = nextCorner(mesh, f, c);
+    const c2 = nextCorner(mesh, f, c1);
+    const c3 = nextCorner(mesh, f, c2);
     quads.add(f);
     cut(t.cornerEdge[c], cornerVertex[c], cornerVertex[c1]);
     cut(t.cornerEdge[c2], cornerVertex[c3], cornerVertex[c2]);
@@ -88,10 +88,10 @@ function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id:
     return cutEdge.left === cornerVertex[c] ? list : list.reverse().map((x) => ({ vertex: x.vertex, at: 1 - x.at }));
   };
   for (const c of ring.corners) {
-    const f = t.cornerFace[c],
-      c1 = nextCorner(mesh, f, c),
-      c2 = nextCorner(mesh, f, c1),
-      c3 = nextCorner(mesh, f, c2);
+    const f = t.cornerFace[c];
+    const c1 = nextCorner(mesh, f, c);
+    const c2 = nextCorner(mesh, f, c1);
+    const c3 = nextCorner(mesh, f, c2);
     const near = [{ vertex: cornerVertex[c], at: 0 }, ...along(c), { vertex: cornerVertex[c1], at: 1 }];
     const far = [
       { vertex: cornerVertex[c3], at: 0 },

@@ -3,15 +3,17 @@
  * side, and vertices within the weld distance of the plane are put on it and shared.
  * Keys: originals keep theirs; a mirrored element's is made from its original's.
  */
+import { EVERY, pulse } from '../math/pulse';
 import { key2, key3, keyOf } from '../math/hash';
 import { edgeKey } from '../math/hash';
-import { Draft } from '../mesh/draft';
-import { Mesh, type Attribute } from '../mesh/mesh';
+import { MeshDraft } from '../mesh/draft';
+import { gatherAttributes } from '../mesh/gather';
+import { Mesh } from '../mesh/mesh';
 import { nextCorner } from '../mesh/topology';
 import { axisIndex, type Axis } from '../math/affine';
 
-const MIRROR = keyOf('mirror'),
-  SLICE = keyOf('slice');
+const MIRROR = keyOf('mirror');
+const SLICE = keyOf('slice');
 
 export interface MirrorOptions {
   axis: Axis;
@@ -23,16 +25,17 @@ export interface MirrorOptions {
   clip: boolean;
 }
 
-export function mirror(mesh: Mesh, options: MirrorOptions, id: number): Mesh {
-  const k = axisIndex(options.axis),
-    sign = options.keep === 'positive' ? 1 : -1;
+export function mirrorMesh(mesh: Mesh, options: MirrorOptions, id: number): Mesh {
+  const k = axisIndex(options.axis);
+  const sign = options.keep === 'positive' ? 1 : -1;
   let half = snapToPlane(mesh, k, options.weld);
   if (options.clip) half = slice(half, k, sign, id);
   const onPlane = new Uint8Array(half.vertexCount);
   for (let v = 0; v < half.vertexCount; v++) if (half.positions[3 * v + k] === 0) onPlane[v] = 1;
   // A face that lies wholly in the plane would become an inner wall between the halves.
-  const draft = new Draft(half);
+  const draft = new MeshDraft(half);
   for (let f = 0; f < half.faceCount; f++) {
+    if ((f & EVERY) === 0) pulse();
     let all = true;
     for (let c = half.faceStart[f]; c < half.faceStart[f + 1] && all; c++) all = onPlane[half.cornerVertex[c]] === 1;
     if (all) draft.drop(f);
@@ -48,9 +51,9 @@ function snapToPlane(mesh: Mesh, k: number, weld: number): Mesh {
 }
 
 function copyAcross(half: Mesh, k: number, id: number): Mesh {
-  const n = half.vertexCount,
-    corners = half.cornerCount,
-    faces = half.faceCount;
+  const n = half.vertexCount;
+  const corners = half.cornerCount;
+  const faces = half.faceCount;
   const to = new Uint32Array(n);
   let extra = 0;
   for (let v = 0; v < n; v++) to[v] = half.positions[3 * v + k] === 0 ? v : n + extra++;
@@ -59,15 +62,16 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
   for (let v = 0; v < n; v++)
     if (to[v] >= n)
       for (let a = 0; a < 3; a++) positions[3 * to[v] + a] = half.positions[3 * v + a] * (a === k ? -1 : 1);
-  const cornerVertex = new Uint32Array(2 * corners),
-    source = new Uint32Array(2 * corners),
-    faceStart = new Uint32Array(2 * faces + 1);
+  const cornerVertex = new Uint32Array(2 * corners);
+  const source = new Uint32Array(2 * corners);
+  const faceStart = new Uint32Array(2 * faces + 1);
   cornerVertex.set(half.cornerVertex);
   faceStart.set(half.faceStart);
   for (let c = 0; c < corners; c++) source[c] = c;
   for (let f = 0; f < faces; f++) {
-    const s = half.faceStart[f],
-      e = half.faceStart[f + 1];
+    if ((f & EVERY) === 0) pulse();
+    const s = half.faceStart[f];
+    const e = half.faceStart[f + 1];
     faceStart[faces + f + 1] = corners + e;
     for (let c = s; c < e; c++) {
       const from = c === s ? s : e - (c - s); // turned round, so that it still looks outwards
@@ -76,19 +80,11 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
     }
   }
   const seed = key2(id, MIRROR);
-  const attributes: Record<string, Attribute> = {};
-  for (const [name, a] of Object.entries(half.attributes)) {
-    const size = a.domain === 'corner' ? 2 * corners : a.domain === 'face' ? 2 * faces : n + extra;
-    const data = a.data instanceof Int32Array ? new Int32Array(size * a.width) : new Float32Array(size * a.width);
-    data.set(a.data);
-    const copy = (at: number, from: number) => {
-      for (let j = 0; j < a.width; j++) data[at * a.width + j] = a.data[from * a.width + j];
-    };
-    if (a.domain === 'corner') for (let c = corners; c < 2 * corners; c++) copy(c, source[c]);
-    else if (a.domain === 'face') for (let f = 0; f < faces; f++) copy(faces + f, f);
-    else for (let v = 0; v < n; v++) if (to[v] >= n) copy(to[v], v);
-    attributes[name] = { ...a, data };
-  }
+  const faceFrom = Uint32Array.from({ length: 2 * faces }, (_, f) => f % faces);
+  const vertexFrom = new Uint32Array(n + extra);
+  for (let v = 0; v < n; v++) vertexFrom[v] = v;
+  for (let v = 0; v < n; v++) vertexFrom[to[v]] = v;
+  const attributes = gatherAttributes(half.attributes, { corner: source, face: faceFrom, vertex: vertexFrom });
   return new Mesh({
     positions,
     faceStart,
@@ -108,7 +104,6 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
     },
     slots: half.slots,
     groups: half.groups,
-    edgeValues: half.edgeValues,
     lineage: half.lineage,
     textures: half.textures,
   });
@@ -118,15 +113,16 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
 export function slice(mesh: Mesh, k: number, sign: number, id: number): Mesh {
   const { positions: p, cornerVertex: cv } = mesh;
   const side = (v: number) => sign * p[3 * v + k];
-  const draft = new Draft(mesh),
-    vk = mesh.vertexKey,
-    seed = key2(id, SLICE);
+  const draft = new MeshDraft(mesh);
+  const vk = mesh.vertexKey;
+  const seed = key2(id, SLICE);
   const made = new Map<number, number>();
   for (let f = 0; f < mesh.faceCount; f++) {
-    const s = mesh.faceStart[f],
-      e = mesh.faceStart[f + 1];
-    let behind = 0,
-      before = 0;
+    if ((f & EVERY) === 0) pulse();
+    const s = mesh.faceStart[f];
+    const e = mesh.faceStart[f + 1];
+    let behind = 0;
+    let before = 0;
     for (let c = s; c < e; c++) {
       const d = side(cv[c]);
       if (d < 0) behind++;
@@ -137,11 +133,11 @@ export function slice(mesh: Mesh, k: number, sign: number, id: number): Mesh {
     if (before === 0) continue;
     draft.begin(mesh.faceKey[f], f);
     for (let c = s; c < e; c++) {
-      const n = nextCorner(mesh, f, c),
-        a = cv[c],
-        b = cv[n],
-        da = side(a),
-        db = side(b);
+      const n = nextCorner(mesh, f, c);
+      const a = cv[c];
+      const b = cv[n];
+      const da = side(a);
+      const db = side(b);
       if (da >= 0) draft.at(a, c);
       if (da * db >= 0) continue;
       const key = edgeKey(vk[a], vk[b]);

@@ -1,11 +1,11 @@
 /** Delete: faces go; with vertices or edges picked, every face that uses one. Vertices left without a face go with them. */
-import { Draft, keepVertices } from '../mesh/draft';
+import { MeshDraft, keepVertices } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
 import { mask, type PickKind } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
 
 export function remove(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): Mesh {
-  const draft = new Draft(mesh);
+  const draft = new MeshDraft(mesh);
   const t = topologyOf(mesh);
   let loose = false;
   for (let i = 0; i < indices.length; i++) {

@@ -1,7 +1,7 @@
 /** Detach, keep, merge, soft falloff, and moves along any axes about any point. */
 import fc from 'fast-check';
 import { curveLength, ellipse, flattenCurves, transformCurves } from '../curve/curves';
-import { displayBuffers } from '../display/buffers';
+import { boundsOfGeometry, displayGeometry } from '../geometry';
 import { applyPoint, compose, rotation, rotationAbout, scaling, translation, turned, about } from '../math/affine';
 import { keyOf } from '../math/hash';
 import { box, cubeSphere } from '../make/primitives';
@@ -10,17 +10,19 @@ import { elementPoint, nearestElement } from '../mesh/elements';
 import { areaOf, components, shapeOf, volumeOf } from '../mesh/measure';
 import { emptyMesh, type Mesh } from '../mesh/mesh';
 import { edgeKeys, mask, partsOf } from '../mesh/picks';
-import { evaluate, Memory, type Step } from '../recipe/evaluate';
-import { moveDef } from '../recipe/moves';
+import { followRecipe } from '../steps';
+import { Memory } from '../recipe/memory';
+import type { Step } from '../recipe/values';
+import { toolDef } from '../tools';
 import { defaultsOf } from '../recipe/values';
 import { closedBody, seeds, someOf } from '../testing/arbitrary';
 import { detach, keepFaces } from './detach';
 import { mergeMeshes } from './merge';
 import { fade, softWeights } from './soft';
-import { transformVertices } from './transform';
+import { transformMesh, transformVertices } from './transform';
 
-const id = keyOf('rig'),
-  cube = box({ width: 2, height: 2, depth: 2, cutX: 2, cutY: 2, cutZ: 2, onGround: false }, id);
+const id = keyOf('rig');
+const cube = box({ width: 2, height: 2, depth: 2, cutX: 2, cutY: 2, cutZ: 2, onGround: false }, id);
 const run = (
   mesh: Mesh,
   tool: string,
@@ -28,7 +30,7 @@ const run = (
   indices: Uint32Array,
   values: Record<string, unknown>,
 ) => {
-  const d = moveDef(tool)!;
+  const d = toolDef(tool)!;
   return d.run(mesh, { kind, indices }, { ...defaultsOf(d.values), ...values } as never, id);
 };
 
@@ -36,15 +38,15 @@ describe('detach', () => {
   test('faces keep their keys, areas and places; what hung together comes apart', () => {
     fc.assert(
       fc.property(closedBody, seeds, (m, list) => {
-        const faces = someOf(m.faceCount, list),
-          out = detach(m, faces, false, id);
+        const faces = someOf(m.faceCount, list);
+        const out = detach(m, faces, false, id);
         expect(out.faceCount).toBe(m.faceCount);
         expect(new Set(out.faceKey)).toEqual(new Set(m.faceKey));
         expect(areaOf(out)).toBeCloseTo(areaOf(m), 5);
         expect(new Set(out.vertexKey).size).toBe(out.vertexCount);
-        const picked = mask(m.faceCount, faces),
-          { of } = components(out),
-          sides = [new Set<number>(), new Set<number>()];
+        const picked = mask(m.faceCount, faces);
+        const { of } = components(out);
+        const sides = [new Set<number>(), new Set<number>()];
         for (let f = 0; f < out.faceCount; f++) sides[picked[f]].add(of[out.cornerVertex[out.faceStart[f]]]);
         for (const c of sides[0]) expect(sides[1].has(c)).toBe(false);
       }),
@@ -70,8 +72,8 @@ describe('merge', () => {
       fc.property(closedBody, closedBody, fc.constantFrom(1, -1), (a, b, sign) => {
         const out = mergeMeshes([
           { mesh: a, name: 'a', seed: 1 },
-          { mesh: b, name: 'b', seed: 2, place: compose(translation(9, 0, 0), scaling(sign * 2, 1, 1)) },
-          { mesh: a, name: 'again', seed: 3, place: translation(-9, 0, 0) },
+          { mesh: transformMesh(b, compose(translation(9, 0, 0), scaling(sign * 2, 1, 1))), name: 'b', seed: 2 },
+          { mesh: transformMesh(a, translation(-9, 0, 0)), name: 'again', seed: 3 },
         ]);
         expect(volumeOf(out) / (2 * volumeOf(a) + 2 * volumeOf(b))).toBeCloseTo(1, 1); // quads that are not flat are cut the other way when mirrored
         expect(shapeOf(out)).toMatchObject({ closed: true, oriented: true });
@@ -90,11 +92,11 @@ describe('merge', () => {
         },
       });
     const out = mergeMeshes([
-        { mesh: dressed(['x', 'y']), name: 'a', seed: 1 },
-        { mesh: dressed(['y', 'z']), name: 'b', seed: 2 },
-        { mesh: cube, name: 'c', seed: 3 },
-      ]),
-      names = Array.from(out.attributes.material.data, (s) => out.slots[s] ?? '-');
+      { mesh: dressed(['x', 'y']), name: 'a', seed: 1 },
+      { mesh: dressed(['y', 'z']), name: 'b', seed: 2 },
+      { mesh: cube, name: 'c', seed: 3 },
+    ]);
+    const names = Array.from(out.attributes.material.data, (s) => out.slots[s] ?? '-');
     expect(out.slots).toEqual(['x', 'y', 'z']);
     expect(names.slice(0, 2).concat(names.slice(24, 26), names.slice(48, 49))).toEqual(['x', 'y', 'y', 'z', '-']);
   });
@@ -112,9 +114,9 @@ describe('soft falloff', () => {
     const ball = cubeSphere({ radius: 1, cuts: 5 }, id);
     fc.assert(
       fc.property(seeds, fc.double({ min: 0.1, max: 3, noNaN: true }), (list, radius) => {
-        const picked = someOf(ball.vertexCount, list),
-          w = softWeights(ball, picked, radius, 'straight'),
-          p = ball.positions;
+        const picked = someOf(ball.vertexCount, list);
+        const w = softWeights(ball, picked, radius, 'straight');
+        const p = ball.positions;
         for (let v = 0; v < ball.vertexCount; v++) {
           const d = Math.min(
             ...Array.from(picked, (q) =>
@@ -128,9 +130,9 @@ describe('soft falloff', () => {
     );
   });
   test('a move takes along what is near, and nothing beyond', () => {
-    const grid = cubeSphere({ radius: 1, cuts: 8 }, id),
-      top = nearestElement(grid, 'vertex', [0, 1, 0]),
-      v = grid.vertexKey.indexOf(top.key);
+    const grid = cubeSphere({ radius: 1, cuts: 8 }, id);
+    const top = nearestElement(grid, 'vertex', [0, 1, 0]);
+    const v = grid.vertexKey.indexOf(top.key);
     const out = run(grid, 'move', 'vertex', Uint32Array.of(v), { y: 0.5, soft: 0.6, falloff: 'smooth' });
     expect(out.positions[3 * v + 1]).toBeCloseTo(1.5, 5);
     for (let q = 0; q < grid.vertexCount; q++)
@@ -139,8 +141,8 @@ describe('soft falloff', () => {
 });
 
 describe('moves along any axes', () => {
-  const all = Uint32Array.from({ length: cube.vertexCount }, (_, i) => i),
-    angle = fc.double({ min: -3, max: 3, noNaN: true });
+  const all = Uint32Array.from({ length: cube.vertexCount }, (_, i) => i);
+  const angle = fc.double({ min: -3, max: 3, noNaN: true });
   const matches = (m: Mesh, by: (p: number[]) => number[]) => {
     for (let i = 0; i < cube.positions.length; i += 3) {
       const q = by([...cube.positions.subarray(i, i + 3)]);
@@ -150,9 +152,9 @@ describe('moves along any axes', () => {
   test('moving, turning and sizing in a frame is doing so in the turned axes', () => {
     fc.assert(
       fc.property(angle, angle, angle, angle, (x, y, z, a) => {
-        const f = turned([x, y, z]),
-          frame = { frameX: x, frameY: y, frameZ: z },
-          back = turned([x, y, z]);
+        const f = turned([x, y, z]);
+        const frame = { frameX: x, frameY: y, frameZ: z };
+        const back = turned([x, y, z]);
         matches(run(cube, 'move', 'vertex', all, { ...frame, x: 1 }), (p) => p.map((c, k) => c + f[4 * k]));
         const axis = [back[1], back[5], back[9]] as const;
         matches(
@@ -168,10 +170,10 @@ describe('moves along any axes', () => {
   });
   test('each part about its own middle', () => {
     const two = mergeMeshes([
-        { mesh: cube, name: 'a', seed: 1 },
-        { mesh: cube, name: 'b', seed: 2, place: translation(10, 0, 0) },
-      ]),
-      faces = Uint32Array.from({ length: two.faceCount }, (_, i) => i);
+      { mesh: cube, name: 'a', seed: 1 },
+      { mesh: transformMesh(cube, translation(10, 0, 0)), name: 'b', seed: 2 },
+    ]);
+    const faces = Uint32Array.from({ length: two.faceCount }, (_, i) => i);
     expect(partsOf(two, 'face', faces)).toHaveLength(2);
     const out = run(two, 'size', 'face', faces, { x: 2, y: 2, z: 2, about: 'each' });
     expect(volumeOf(out)).toBeCloseTo(2 * 64, 3);
@@ -181,8 +183,8 @@ describe('moves along any axes', () => {
 
 describe('elements and spans', () => {
   test('the nearest element is found, and stays where it is along its edge when the mesh is renumbered', () => {
-    const e = nearestElement(cube, 'edge', [0.3, 1, 1]),
-      keys = edgeKeys(cube);
+    const e = nearestElement(cube, 'edge', [0.3, 1, 1]);
+    const keys = edgeKeys(cube);
     expect(e.at).toEqual([expect.closeTo(0.3, 6), 1, 1]);
     const moved = transformVertices(cube, translation(5, 0, 0));
     expect(elementPoint(moved, 'edge', Array.from(keys).indexOf(e.key), e.t)).toEqual([expect.closeTo(5.3, 5), 1, 1]);
@@ -192,13 +194,13 @@ describe('elements and spans', () => {
   test('angles and circles in space', () => {
     expect(angleAt([1, 0, 0], [0, 0, 0], [0, 5, 0])).toBeCloseTo(Math.PI / 2, 12);
     expect(angleAt([1, 0, 0], [0, 0, 0], [-3, 0, 0])).toBeCloseTo(Math.PI, 12);
-    const n = fc.double({ min: -5, max: 5, noNaN: true }),
-      r = fc.double({ min: 0.1, max: 9, noNaN: true });
+    const n = fc.double({ min: -5, max: 5, noNaN: true });
+    const r = fc.double({ min: 0.1, max: 9, noNaN: true });
     fc.assert(
       fc.property(n, n, n, r, n, n, (x, y, z, radius, a, b) => {
-        const m = compose(translation(x, y, z), compose(rotation('x', a), rotation('y', b))),
-          p = (t: number) => applyPoint(m, [radius * Math.cos(t), radius * Math.sin(t), 0]),
-          c = circleThrough(p(0), p(2), p(4))!;
+        const m = compose(translation(x, y, z), compose(rotation('x', a), rotation('y', b)));
+        const p = (t: number) => applyPoint(m, [radius * Math.cos(t), radius * Math.sin(t), 0]);
+        const c = circleThrough(p(0), p(2), p(4))!;
         expect(c.radius).toBeCloseTo(radius, 5);
         c.centre.forEach((v, k) => expect(v).toBeCloseTo([x, y, z][k], 4));
       }),
@@ -235,18 +237,18 @@ describe('curves', () => {
       { id: 'b', kind: 'place', on: true, values: { x: 5 } },
       { id: 'c', kind: 'mirror', on: true, values: {} },
     ];
-    const out = await evaluate(steps, { memory: new Memory() }),
-      mesh = out[1].mesh;
-    expect(Math.min(...mesh.curves!.points.filter((_, i) => i % 3 === 0))).toBe(5);
-    expect(displayBuffers(mesh).curvePosition!.length).toBeGreaterThan(60);
+    const out = await followRecipe(steps, { memory: new Memory() });
+    expect(Math.min(...out[1].geometry.curves!.points.filter((_, i) => i % 3 === 0))).toBe(5);
+    expect(boundsOfGeometry(out[2].geometry)).toMatchObject({ min: [-5, -0.5, -1], max: [5, 0.5, 1] });
+    expect(displayGeometry(out[2].geometry).curvePosition!.length).toBeGreaterThan(60);
   });
 });
 
 describe('merged pieces and kept parts, as recipes', () => {
   const start = (w: number): Step[] => [
-      { id: 'b', kind: 'box', on: true, values: { width: w, height: 1, depth: 1, onGround: false } },
-    ],
-    place = (x: number) => [1, 0, 0, x, 0, 1, 0, 0, 0, 0, 1, 0];
+    { id: 'b', kind: 'box', on: true, values: { width: w, height: 1, depth: 1, onGround: false } },
+  ];
+  const place = (x: number) => [1, 0, 0, x, 0, 1, 0, 0, 0, 0, 1, 0];
   const merged = (w: number): Step => ({
     id: 'm',
     kind: 'merged',
@@ -259,12 +261,12 @@ describe('merged pieces and kept parts, as recipes', () => {
     },
   });
   const last = async (steps: Step[]) => {
-    const o = await evaluate(steps, { memory: new Memory() });
+    const o = await followRecipe(steps, { memory: new Memory() });
     return o[o.length - 1];
   };
   test('a part is kept by a face of it, by its set; a change inside the merged piece leaves the part told apart', async () => {
-    const { mesh } = await last([merged(1)]),
-      key = mesh.faceKey[0];
+    const { mesh } = await last([merged(1)]);
+    const key = mesh.faceKey[0];
     const part = (w: number): Step[] => [
       merged(w),
       { id: 'k', kind: 'keep', on: true, values: { by: 'part', faces: { kind: 'face', keys: [key] }, name: '' } },

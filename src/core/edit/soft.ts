@@ -19,18 +19,18 @@ export function fade(x: number, shape: Falloff): number {
 
 /** A weight for every vertex: 1 for those listed. `radius` in metres, over 0. */
 export function softWeights(mesh: Mesh, vertices: ArrayLike<number>, radius: number, shape: Falloff): Float32Array {
-  const p = mesh.positions,
-    count = mesh.vertexCount,
-    weight = new Float32Array(count);
+  const p = mesh.positions;
+  const count = mesh.vertexCount;
+  const weight = new Float32Array(count);
   let size = 16;
   while (size < 2 * vertices.length) size *= 2;
-  const head = new Int32Array(size).fill(-1),
-    next = new Int32Array(count).fill(-1);
+  const head = new Int32Array(size).fill(-1);
+  const next = new Int32Array(count).fill(-1);
   const cell = (x: number, y: number, z: number) =>
     (imul(x, 73856093) ^ imul(y, 19349663) ^ imul(z, 83492791)) & (size - 1);
   for (let i = 0; i < vertices.length; i++) {
-    const v = vertices[i],
-      c = cell(floor(p[3 * v] / radius), floor(p[3 * v + 1] / radius), floor(p[3 * v + 2] / radius));
+    const v = vertices[i];
+    const c = cell(floor(p[3 * v] / radius), floor(p[3 * v + 1] / radius), floor(p[3 * v + 2] / radius));
     if (weight[v] === 1) continue;
     weight[v] = 1;
     next[v] = head[c];
@@ -38,12 +38,12 @@ export function softWeights(mesh: Mesh, vertices: ArrayLike<number>, radius: num
   }
   for (let v = 0; v < count; v++) {
     if (weight[v] === 1) continue;
-    const x = p[3 * v],
-      y = p[3 * v + 1],
-      z = p[3 * v + 2],
-      i = floor(x / radius),
-      j = floor(y / radius),
-      k = floor(z / radius);
+    const x = p[3 * v];
+    const y = p[3 * v + 1];
+    const z = p[3 * v + 2];
+    const i = floor(x / radius);
+    const j = floor(y / radius);
+    const k = floor(z / radius);
     let near = radius * radius;
     for (let a = -1; a <= 1; a++)
       for (let b = -1; b <= 1; b++)

@@ -2,7 +2,8 @@
  * Weld: vertices closer than a distance become one, at the place and with the key of the first; faces that collapse go.
  * Neighbours are found through a hashed grid of cells as wide as the distance.
  */
-import { Draft } from '../mesh/draft';
+import { EVERY, pulse } from '../math/pulse';
+import { MeshDraft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
 
 const { floor, imul } = Math;
@@ -18,16 +19,17 @@ export function joinVertices(mesh: Mesh, to: Uint32Array): Mesh {
   let any = false;
   for (let v = 0; v < to.length && !any; v++) any = to[v] !== v;
   if (!any) return mesh;
-  const draft = new Draft(mesh);
+  const draft = new MeshDraft(mesh);
   const ring: number[] = [];
   for (let f = 0; f < mesh.faceCount; f++) {
-    const s = mesh.faceStart[f],
-      e = mesh.faceStart[f + 1];
-    let changed = false,
-      repeat = false;
+    if ((f & EVERY) === 0) pulse();
+    const s = mesh.faceStart[f];
+    const e = mesh.faceStart[f + 1];
+    let changed = false;
+    let repeat = false;
     for (let c = s; c < e; c++) {
-      const v = mesh.cornerVertex[c],
-        n = mesh.cornerVertex[c + 1 < e ? c + 1 : s];
+      const v = mesh.cornerVertex[c];
+      const n = mesh.cornerVertex[c + 1 < e ? c + 1 : s];
       if (to[v] !== v) changed = true;
       if (to[v] === to[n]) repeat = true;
     }
@@ -57,28 +59,29 @@ export function nearest(positions: Float32Array, distance: number, among?: Array
   const cell = distance > 0 ? distance : 1e-9;
   let size = 16;
   while (size < 2 * n) size *= 2;
-  const head = new Int32Array(size).fill(-1),
-    next = new Int32Array(count).fill(-1);
+  const head = new Int32Array(size).fill(-1);
+  const next = new Int32Array(count).fill(-1);
   const slot = (x: number, y: number, z: number) =>
     (imul(x, 73856093) ^ imul(y, 19349663) ^ imul(z, 83492791)) & (size - 1);
-  const reach = distance > 0 ? 1 : 0,
-    limit = distance * distance;
+  const reach = distance > 0 ? 1 : 0;
+  const limit = distance * distance;
   for (let i = 0; i < n; i++) {
+    if ((i & EVERY) === 0) pulse();
     const v = among ? among[i] : i;
-    const x = positions[3 * v],
-      y = positions[3 * v + 1],
-      z = positions[3 * v + 2];
-    const cx = floor(x / cell),
-      cy = floor(y / cell),
-      cz = floor(z / cell);
+    const x = positions[3 * v];
+    const y = positions[3 * v + 1];
+    const z = positions[3 * v + 2];
+    const cx = floor(x / cell);
+    const cy = floor(y / cell);
+    const cz = floor(z / cell);
     let found = -1;
     for (let dx = -reach; dx <= reach && found < 0; dx++)
       for (let dy = -reach; dy <= reach && found < 0; dy++)
         for (let dz = -reach; dz <= reach && found < 0; dz++) {
           for (let w = head[slot(cx + dx, cy + dy, cz + dz)]; w >= 0; w = next[w]) {
-            const ex = positions[3 * w] - x,
-              ey = positions[3 * w + 1] - y,
-              ez = positions[3 * w + 2] - z;
+            const ex = positions[3 * w] - x;
+            const ey = positions[3 * w + 1] - y;
+            const ez = positions[3 * w + 2] - z;
             if (ex * ex + ey * ey + ez * ez <= limit) {
               found = w;
               break;

@@ -21,8 +21,8 @@ const dependsOn = (bytes: Uint8Array): string =>
   new TextDecoder().decode(bytes.length > 1 << 22 ? bytes.subarray(0, 1 << 22) : bytes);
 
 export function planDrop(files: readonly (readonly [string, Uint8Array])[]): DropPlan {
-  const plan: DropPlan = { models: [], pictures: [], heights: [], refused: [] },
-    all: Files = new Map();
+  const plan: DropPlan = { models: [], pictures: [], heights: [], refused: [] };
+  const all: Files = new Map();
   for (const [path, bytes] of files) {
     const name = safeName(path);
     try {
@@ -40,22 +40,22 @@ export function planDrop(files: readonly (readonly [string, Uint8Array])[]): Dro
       plan.refused.push((e as Error).message);
     }
   }
-  const used = new Set<string>(),
-    beside = (names: Iterable<string>) =>
-      new Map(
-        [...names].flatMap((n) => {
-          const b = all.get(n);
-          return b ? [[n, b] as const] : [];
-        }),
-      );
+  const used = new Set<string>();
+  const beside = (names: Iterable<string>) =>
+    new Map(
+      [...names].flatMap((n) => {
+        const b = all.get(n);
+        return b ? [[n, b] as const] : [];
+      }),
+    );
   const models = [...all].filter(([n, b]) => {
     const k = KINDS.find((x) => x.mark?.(b)) ?? kindByEnding(n);
     return k && k.kind !== 'svg';
   });
   for (const [name, bytes] of models) {
     used.add(name);
-    const names = new Set<string>(),
-      text = /\.(obj|gltf)$/i.test(name) ? dependsOn(bytes) : '';
+    const names = new Set<string>();
+    const text = /\.(obj|gltf)$/i.test(name) ? dependsOn(bytes) : '';
     for (const m of text.matchAll(/^mtllib\s+(.+?)\s*$/gm)) {
       const mtl = safeName(m[1]);
       names.add(mtl);

@@ -4,7 +4,7 @@ import { closedBody } from '../testing/arbitrary';
 import { box, cylinder } from '../make/primitives';
 import { areaOf, shapeOf, volumeOf } from '../mesh/measure';
 import { UV, type Mesh } from '../mesh/mesh';
-import { unwrap } from '../uv/unwrap';
+import { unwrapMesh } from '../uv/unwrap';
 import { readGlb, writeGlb } from './glb';
 import { readObj, writeObj } from './obj';
 import { objZip } from './pack';
@@ -19,7 +19,7 @@ const text = (s: string) => new TextEncoder().encode(s);
 const CUBE =
   'o cube\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 1\nv 1 0 1\nv 1 1 1\nv 0 1 1\nf 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n';
 const dressed = (m: Mesh): Mesh => {
-  const uv = unwrap(m, {
+  const uv = unwrapMesh(m, {
     cut: new Set(),
     hold: new Set(),
     seamAngle: 0.8,
@@ -56,8 +56,8 @@ describe('numbers', () => {
     const out = new Uint8Array(64);
     fc.assert(
       fc.property(fc.float({ noNaN: true, noDefaultInfinity: true }), (x) => {
-        const end = writeNumber(out, 0, x),
-          r = new NumberReader(out.slice(0, end));
+        const end = writeNumber(out, 0, x);
+        const r = new NumberReader(out.slice(0, end));
         expect(Math.fround(r.number(end)) + 0).toBe(Math.fround(x) + 0);
       }),
       { numRuns: 2000 },
@@ -188,10 +188,10 @@ describe('round trips', () => {
   test('OBJ reads back equal: places, faces, UVs, materials, groups', () => {
     fc.assert(
       fc.property(closedBody, (body) => {
-        const mesh = dressed(body),
-          { obj, mtl } = writeObj(sceneOf(mesh), 'x.mtl');
-        const back = readObj(obj, 'x.obj', { beside: new Map([['x.mtl', mtl]]) }),
-          m = back.pieces[0].mesh!;
+        const mesh = dressed(body);
+        const { obj, mtl } = writeObj(sceneOf(mesh), 'x.mtl');
+        const back = readObj(obj, 'x.obj', { beside: new Map([['x.mtl', mtl]]) });
+        const m = back.pieces[0].mesh!;
         expect(back.warnings).toEqual([]);
         expect(back.pieces[0].name).toBe('body');
         expect(m.positions.map((x) => x + 0)).toEqual(mesh.positions.map((x) => x + 0)); // −0 comes back as 0
@@ -212,15 +212,15 @@ describe('round trips', () => {
   test('GLB passes the validator without errors or warnings, and comes back closed, of the same size, with names and UVs', async () => {
     await fc.assert(
       fc.asyncProperty(closedBody, async (body) => {
-        const mesh = dressed(body),
-          bytes = await writeGlb(sceneOf(mesh));
+        const mesh = dressed(body);
+        const bytes = await writeGlb(sceneOf(mesh));
         const report = (await validator.validateBytes(bytes)) as {
           issues: { numErrors: number; numWarnings: number; messages: unknown[] };
         };
         expect(report.issues.messages.filter((m) => (m as { severity: number }).severity < 2)).toEqual([]);
         expect(report.issues).toMatchObject({ numErrors: 0, numWarnings: 0 });
-        const back = await readGlb(bytes),
-          m = back.pieces[1].mesh!;
+        const back = await readGlb(bytes);
+        const m = back.pieces[1].mesh!;
         expect(back.pieces.map((p) => [p.name, p.parent])).toEqual([
           ['holder', -1],
           ['body', 0],

@@ -9,7 +9,8 @@ import { countedKeys, Mesh, UV, uvSets, type Attribute } from '../mesh/mesh';
 import { nearest } from '../edit/weld';
 import { cornerNormals } from '../mesh/normals';
 import { triangulate } from '../mesh/triangulate';
-import { emptyScene, FileError, placed, safeName, toLinear, toSrgb, type Scene } from './scene';
+import { transformMesh } from '../edit/transform';
+import { emptyScene, FileError, safeName, toLinear, toSrgb, type Scene } from './scene';
 
 /** Faces that meet at less than this look smooth, where the mesh brings no normals of its own. Radians. */
 export const SMOOTH_ANGLE = 0.7;
@@ -18,13 +19,13 @@ export const SMOOTH_ANGLE = 0.7;
 function withoutLean(scene: Scene): Scene {
   const rest: Affine[] = [];
   const pieces = scene.pieces.map((p, i) => {
-    const above = p.parent >= 0 ? rest[p.parent] : IDENTITY,
-      local = p.place ? compose(above, p.place) : above;
+    const above = p.parent >= 0 ? rest[p.parent] : IDENTITY;
+    const local = p.place ? compose(above, p.place) : above;
     rest[i] = IDENTITY;
     if (local === IDENTITY || placeOf(local).lean.every((x) => Math.abs(x) < 1e-7))
       return { ...p, place: local === IDENTITY ? undefined : local };
     rest[i] = local;
-    return { ...p, place: undefined, mesh: p.mesh && placed(p.mesh, local) };
+    return { ...p, place: undefined, mesh: p.mesh && transformMesh(p.mesh, local) };
   });
   return { ...scene, pieces };
 }
@@ -49,9 +50,9 @@ export async function writeGltf(scene: Scene, stem: string): Promise<[string, Ui
 }
 
 function documentOf(input: Scene): Document {
-  const scene = withoutLean(input),
-    doc = new Document(),
-    shared = new Map<Mesh, ReturnType<Document['createMesh']>>();
+  const scene = withoutLean(input);
+  const doc = new Document();
+  const shared = new Map<Mesh, ReturnType<Document['createMesh']>>();
   const buffer = doc.createBuffer();
   const textures = scene.images.map((i) => doc.createTexture(i.name).setImage(i.bytes).setMimeType(i.mime));
   const materials = new Map(
@@ -126,17 +127,17 @@ interface Part {
 
 /** Triangles by material and group, each with its own run of vertices. */
 function parts(mesh: Mesh): Part[] {
-  const t = triangulate(mesh),
-    p = mesh.positions;
+  const t = triangulate(mesh);
+  const p = mesh.positions;
   const own = mesh.attributes.normal;
   const normals = own ? normalised(own.data as Float32Array) : cornerNormals(mesh, SMOOTH_ANGLE);
   const sets = uvSets(mesh).map((n) => mesh.attributes[n].data);
-  const material = mesh.attributes.material?.data,
-    group = mesh.attributes.group?.data;
+  const material = mesh.attributes.material?.data;
+  const group = mesh.attributes.group?.data;
   const byPart = new Map<string, number[]>();
   for (let i = 0; i < t.face.length; i++) {
-    const f = t.face[i],
-      key = `${material ? material[f] : -1}/${group ? group[f] : -1}`;
+    const f = t.face[i];
+    const key = `${material ? material[f] : -1}/${group ? group[f] : -1}`;
     const list = byPart.get(key);
     if (list) list.push(i);
     else byPart.set(key, [i]);
@@ -149,8 +150,8 @@ function parts(mesh: Mesh): Part[] {
     let n = 0;
     for (const i of list)
       for (let k = 0; k < 3; k++) {
-        const c = t.corners[3 * i + k],
-          v = mesh.cornerVertex[c];
+        const c = t.corners[3 * i + k];
+        const v = mesh.cornerVertex[c];
         const had = known.get(v) ?? [];
         let at = had.find((j) => same(corners[j], c));
         if (at === undefined) {
@@ -166,8 +167,8 @@ function parts(mesh: Mesh): Part[] {
       for (const s of sets) if (s[2 * a] !== s[2 * b] || s[2 * a + 1] !== s[2 * b + 1]) return false;
       return true;
     }
-    const position = new Float32Array(3 * corners.length),
-      normal = new Float32Array(3 * corners.length);
+    const position = new Float32Array(3 * corners.length);
+    const normal = new Float32Array(3 * corners.length);
     const uv = sets.map(() => new Float32Array(2 * corners.length));
     corners.forEach((c, i) => {
       const v = mesh.cornerVertex[c];
@@ -256,9 +257,9 @@ export async function readGltf(
   if (typeof json !== 'object' || json === null || typeof json.asset?.version !== 'string')
     throw new FileError(`${name} is not a glTF: it does not say its version.`);
   refuseOutside(json, name);
-  const resources: Record<string, Uint8Array<ArrayBuffer>> = {},
-    missing: string[] = [],
-    lost: string[] = [];
+  const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
+  const missing: string[] = [];
+  const lost: string[] = [];
   const take = (uri: string | undefined, needed: boolean) => {
     if (!uri || uri.startsWith('data:')) return;
     const data = beside.get(safeName(safeUri(uri)));
@@ -306,8 +307,8 @@ const safeUri = (uri: string): string => {
 };
 
 function sceneOf(doc: Document, name: string): Scene {
-  const scene = emptyScene(),
-    meshes = new Map<unknown, Mesh>();
+  const scene = emptyScene();
+  const meshes = new Map<unknown, Mesh>();
   scene.scale = { unit: 1, up: 'y' };
   const root = doc.getRoot();
   const images = new Map(root.listTextures().map((t, i) => [t, i]));
@@ -319,9 +320,9 @@ function sceneOf(doc: Document, name: string): Scene {
     });
   const ids = new Map(root.listMaterials().map((m, i) => [m, `material ${i + 1}`]));
   for (const [m, id] of ids) {
-    const c = m.getBaseColorFactor(),
-      texture = m.getBaseColorTexture(),
-      surface = m.getMetallicRoughnessTexture();
+    const c = m.getBaseColorFactor();
+    const texture = m.getBaseColorTexture();
+    const surface = m.getMetallicRoughnessTexture();
     scene.materials.push({
       id,
       name: m.getName() || id,
@@ -334,8 +335,8 @@ function sceneOf(doc: Document, name: string): Scene {
   }
   const walk = (node: Node, parent: number): void => {
     const mesh = node.getMesh();
-    const local = fromMatrix4(node.getMatrix()),
-      still = local.every((x, i) => x === IDENTITY[i]);
+    const local = fromMatrix4(node.getMatrix());
+    const still = local.every((x, i) => x === IDENTITY[i]);
     let own = mesh ? meshes.get(mesh) : undefined;
     if (mesh && !own)
       meshes.set(mesh, (own = joined(mesh.listPrimitives(), (m) => (m ? ids.get(m)! : ''), name, scene)));
@@ -373,14 +374,14 @@ function joined(
   file: string,
   scene: Scene,
 ): Mesh {
-  const position: number[] = [],
-    normal: number[] = [],
-    uv: number[][] = [];
-  const index: number[] = [],
-    material: number[] = [],
-    group: number[] = [],
-    slots: string[] = [],
-    groups: string[] = [];
+  const position: number[] = [];
+  const normal: number[] = [];
+  const uv: number[][] = [];
+  const index: number[] = [];
+  const material: number[] = [];
+  const group: number[] = [];
+  const slots: string[] = [];
+  const groups: string[] = [];
   const sets = Math.max(
     0,
     ...primitives.map((p) => [0, 1, 2, 3].filter((i) => p.getAttribute(`TEXCOORD_${i}`)).length),
@@ -393,9 +394,9 @@ function joined(
       scene.warnings.push(`${file}: lines and points in a mesh were skipped; only triangles are read.`);
       continue;
     }
-    const base = position.length / 3,
-      n = at.getCount(),
-      e: number[] = [];
+    const base = position.length / 3;
+    const n = at.getCount();
+    const e: number[] = [];
     for (let i = 0; i < n; i++) {
       at.getElement(i, e);
       position.push(e[0], e[1], e[2]);
@@ -417,10 +418,10 @@ function joined(
         } else uv[s].push(0, 0);
       }
     }
-    const slot = id(p.getMaterial()),
-      g = (p.getExtras() as { group?: unknown }).group;
-    const m = slot ? indexOf(slots, slot) : -1,
-      gi = typeof g === 'string' ? indexOf(groups, g) : -1;
+    const slot = id(p.getMaterial());
+    const g = (p.getExtras() as { group?: unknown }).group;
+    const m = slot ? indexOf(slots, slot) : -1;
+    const gi = typeof g === 'string' ? indexOf(groups, g) : -1;
     const list = p.getIndices()?.getArray();
     const count = list ? list.length : n;
     for (let i = 0; i + 2 < count; i += 3) {

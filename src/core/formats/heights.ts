@@ -14,31 +14,32 @@ export interface HeightPicture {
 }
 
 export function readHeights(bytes: Uint8Array, fileName: string): HeightPicture {
-  const name = safeName(fileName),
-    info = pictureInfo(bytes, name);
+  const name = safeName(fileName);
+  const info = pictureInfo(bytes, name);
   if (info?.kind === 'png') {
-    const png = guarded(name, () => decodePng(bytes)),
-      full = 2 ** png.depth - 1;
+    const png = guarded(name, () => decodePng(bytes));
+    const full = 2 ** png.depth - 1;
     const data = new Float32Array(png.width * png.height);
     for (let i = 0; i < data.length; i++) data[i] = png.data[i * png.channels] / full;
     return { width: png.width, height: png.height, bits: png.depth === 16 ? 16 : 8, data };
   }
   if (info?.kind === 'tiff') {
-    const [t] = guarded(name, () => decodeTiff(bytes, { pages: [0] })),
-      step = t.samplesPerPixel,
-      float = t.data instanceof Float32Array || t.data instanceof Float64Array;
-    const data = new Float32Array(t.width * t.height),
-      full = float ? 1 : t.bitsPerSample === 16 ? 65535 : 255;
+    const [t] = guarded(name, () => decodeTiff(bytes, { pages: [0] }));
+    const step = t.samplesPerPixel;
+    const float = t.data instanceof Float32Array || t.data instanceof Float64Array;
+    const data = new Float32Array(t.width * t.height);
+    const bits = t.bitsPerSample === 16 ? 16 : 8;
+    const full = float ? 1 : 2 ** bits - 1;
     for (let i = 0; i < data.length; i++) {
       const x = t.data[i * step] / full;
       data[i] = Number.isFinite(x) ? x : 0;
     }
-    return { width: t.width, height: t.height, bits: float ? 32 : t.bitsPerSample === 16 ? 16 : 8, data };
+    return { width: t.width, height: t.height, bits: float ? 32 : bits, data };
   }
   const side = Math.sqrt(bytes.length / 2);
   if (/\.(raw|r16)$/i.test(name) && Number.isInteger(side) && side > 1) {
-    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength),
-      data = new Float32Array(side * side);
+    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+    const data = new Float32Array(side * side);
     for (let i = 0; i < data.length; i++) data[i] = view.getUint16(2 * i, true) / 65535;
     return { width: side, height: side, bits: 16, data };
   }
@@ -73,30 +74,30 @@ export function writeHeightsPng(h: HeightPicture): Uint8Array {
 
 export function writeHeightsRaw(h: HeightPicture): Uint8Array {
   if (h.width !== h.height) throw new FileError('Raw heights are square; this picture is not.');
-  const out = new Uint8Array(2 * h.data.length),
-    view = new DataView(out.buffer);
+  const out = new Uint8Array(2 * h.data.length);
+  const view = new DataView(out.buffer);
   h.data.forEach((x, i) => view.setUint16(2 * i, sample(x, 65535), true));
   return out;
 }
 
 /** Baseline TIFF (revision 6.0), one strip, not compressed; 32 bits as floats, else 16. */
 export function writeHeightsTiff(h: HeightPicture): Uint8Array {
-  const size = h.bits === 32 ? 4 : 2,
-    entries: [number, number, number, number][] = [
-      [256, 4, 1, h.width],
-      [257, 4, 1, h.height],
-      [258, 3, 1, 8 * size],
-      [259, 3, 1, 1],
-      [262, 3, 1, 1],
-      [273, 4, 1, 8],
-      [277, 3, 1, 1],
-      [278, 4, 1, h.height],
-      [279, 4, 1, size * h.data.length],
-      [339, 3, 1, h.bits === 32 ? 3 : 1],
-    ];
-  const at = 8 + size * h.data.length,
-    out = new Uint8Array(at + 2 + 12 * entries.length + 4),
-    view = new DataView(out.buffer);
+  const size = h.bits === 32 ? 4 : 2;
+  const entries: [number, number, number, number][] = [
+    [256, 4, 1, h.width],
+    [257, 4, 1, h.height],
+    [258, 3, 1, 8 * size],
+    [259, 3, 1, 1],
+    [262, 3, 1, 1],
+    [273, 4, 1, 8],
+    [277, 3, 1, 1],
+    [278, 4, 1, h.height],
+    [279, 4, 1, size * h.data.length],
+    [339, 3, 1, h.bits === 32 ? 3 : 1],
+  ];
+  const at = 8 + size * h.data.length;
+  const out = new Uint8Array(at + 2 + 12 * entries.length + 4);
+  const view = new DataView(out.buffer);
   view.setUint16(0, 0x4949);
   view.setUint16(2, 42, true);
   view.setUint32(4, at, true);

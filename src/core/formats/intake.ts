@@ -1,5 +1,7 @@
 /** What is said of a file that comes in: what it holds, how large it is, what is wrong with it, and guesses of what it does not say. */
-import { boundsOf, shapeOf } from '../mesh/measure';
+import { boundsOfGeometry } from '../geometry';
+import { joinBounds, shapeOf, type Bounds } from '../mesh/measure';
+import { emptyMesh } from '../mesh/mesh';
 import { flatten, type Scene } from './scene';
 
 export interface PieceIntake {
@@ -30,20 +32,11 @@ export interface Intake {
 }
 
 export function intakeOf(scene: Scene, file: string): Intake {
-  const flat = flatten(scene),
-    lo = [Infinity, Infinity, Infinity],
-    hi = [-Infinity, -Infinity, -Infinity];
-  for (const p of flat.pieces) {
-    for (const at of [p.mesh?.positions, p.mesh?.curves?.points]) {
-      if (!at?.length) continue;
-      const b = boundsOf(at);
-      for (let k = 0; k < 3; k++) {
-        lo[k] = Math.min(lo[k], b.min[k]);
-        hi[k] = Math.max(hi[k], b.max[k]);
-      }
-    }
-  }
-  const size = [0, 1, 2].map((k) => (hi[k] >= lo[k] ? hi[k] - lo[k] : 0)) as [number, number, number];
+  const flat = flatten(scene);
+  let bounds: Bounds | null = null;
+  for (const p of flat.pieces) bounds = joinBounds(bounds, boundsOfGeometry(p));
+  const { min: lo, max: hi } = bounds ?? { min: [0, 0, 0], max: [0, 0, 0] };
+  const size = [0, 1, 2].map((k) => hi[k] - lo[k]) as [number, number, number];
   const kind = /\.(\w+)$/.exec(file)?.[1].toLowerCase() ?? '';
   return {
     file,
@@ -57,8 +50,8 @@ export function intakeOf(scene: Scene, file: string): Intake {
     up: scene.scale?.up ?? guessUp(lo, hi, kind),
     upKnown: scene.scale?.up !== undefined,
     pieces: scene.pieces.flatMap((p) => {
-      if (!p.mesh) return [];
-      const s = shapeOf(p.mesh);
+      if (!p.mesh && !p.curves) return [];
+      const s = shapeOf(p.mesh ?? emptyMesh());
       return [
         {
           name: p.name,
@@ -68,7 +61,7 @@ export function intakeOf(scene: Scene, file: string): Intake {
           openEdges: s.openEdges,
           nonManifoldEdges: s.nonManifoldEdges,
           doubledFaces: s.doubledFaces,
-          curves: p.mesh.curves?.closed.length ?? 0,
+          curves: p.curves?.closed.length ?? 0,
         },
       ];
     }),
@@ -82,7 +75,8 @@ export function intakeOf(scene: Scene, file: string): Intake {
 export function guessUnit(longest: number, kind: string): number {
   if (!(longest > 0)) return 1;
   if (kind === 'stl') return longest < 0.5 ? 1 : 0.001;
-  return longest <= 30 ? 1 : longest <= 300 ? 0.01 : 0.001;
+  if (longest <= 30) return 1;
+  return longest <= 300 ? 0.01 : 0.001;
 }
 
 /** A guess at the up axis: what stands on the plane z = 0 and not on y = 0 has z up; with no such sign, as its kind mostly has it. */

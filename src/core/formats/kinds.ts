@@ -109,7 +109,17 @@ export const KINDS: readonly FormatKind[] = [
 export const endingOf = (name: string): string => /\.([a-z0-9]+)$/i.exec(name)?.[1].toLowerCase() ?? '';
 export const kindByEnding = (name: string): FormatKind | undefined =>
   KINDS.find((k) => k.endings.includes(endingOf(name)));
-export const isModel = (name: string): boolean => kindByEnding(name) !== undefined;
+
+/** Endings of pictures that can be built on: as pixels, or drawings that become pixels or curves. */
+const PICTURE_ENDINGS = ['png', 'jpg', 'jpeg', 'webp', 'tif', 'tiff', 'pdf', 'svg'];
+const BESIDE_ENDINGS = ['mtl', 'bin', 'zip', 'raw', 'r16'];
+const accept = (endings: readonly string[]): string => endings.map((e) => `.${e}`).join();
+
+/** For file pickers: pictures alone, and everything that can be brought in. */
+export const ACCEPT_PICTURES = accept(PICTURE_ENDINGS);
+export const ACCEPT_MODELS = accept([
+  ...new Set([...KINDS.flatMap((k) => k.endings), ...BESIDE_ENDINGS, ...PICTURE_ENDINGS]),
+]);
 /** "OBJ, GLB or STL", for sentences. */
 export const kindTitles = (): string =>
   KINDS.map((k) => k.title)

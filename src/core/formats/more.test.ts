@@ -6,10 +6,10 @@ import { curvesFrom, ellipse, curveLength } from '../curve/curves';
 import { compose, placeMatrix, rotation, scaling, translation } from '../math/affine';
 import { keyOf } from '../math/hash';
 import { areaOf, boundsOf, shapeOf, volumeOf } from '../mesh/measure';
-import { emptyMesh, UV, type Mesh } from '../mesh/mesh';
+import { UV, type Mesh } from '../mesh/mesh';
 import { triangleCount } from '../mesh/triangulate';
 import { box, cubeSphere } from '../make/primitives';
-import { unwrap } from '../uv/unwrap';
+import { unwrapMesh } from '../uv/unwrap';
 import { closedBody } from '../testing/arbitrary';
 import { planDrop } from './drop';
 import { readGltf, writeGltf, readGlb, writeGlb } from './glb';
@@ -76,7 +76,7 @@ describe('round trips', () => {
       fc.property(closedBody, fc.boolean(), (m, dressed) => {
         const color = Float32Array.from({ length: 4 * m.vertexCount }, (_c, i) => (i % 4 === 3 ? 1 : (i % 256) / 255));
         const own = dressed
-          ? unwrap(m, {
+          ? unwrapMesh(m, {
               cut: new Set(),
               hold: new Set(),
               seamAngle: 0.8,
@@ -126,8 +126,8 @@ describe('round trips', () => {
   test('glTF with its buffer beside it, and the validator content', async () => {
     await fc.assert(
       fc.asyncProperty(closedBody, async (m) => {
-        const files = await writeGltf(sceneOf(m), 'body'),
-          beside = new Map(files.slice(1));
+        const files = await writeGltf(sceneOf(m), 'body');
+        const beside = new Map(files.slice(1));
         same(m, (await readGltf(files[0][1], 'body.gltf', beside)).pieces[0].mesh!);
         const report = await validator.validateBytes(files[0][1], {
           externalResourceFunction: async (uri: string) => beside.get(uri)!,
@@ -138,14 +138,14 @@ describe('round trips', () => {
     );
   });
   test('a tree of places goes out as nodes and comes back where it stood; a linked mesh is written once', async () => {
-    const turn = fc.double({ min: -3, max: 3, noNaN: true }),
-      size = fc.double({ min: 0.2, max: 3, noNaN: true }),
-      at = fc.double({ min: -5, max: 5, noNaN: true });
+    const turn = fc.double({ min: -3, max: 3, noNaN: true });
+    const size = fc.double({ min: 0.2, max: 3, noNaN: true });
+    const at = fc.double({ min: -5, max: 5, noNaN: true });
     await fc.assert(
       fc.asyncProperty(turn, turn, size, size, at, async (a, b, s, t, d) => {
-        const outer = compose(translation(d, 1, 0), compose(rotation('y', a), scaling(s, t, 1))),
-          inner = compose(translation(0, d, 2), rotation('x', b)),
-          mirrored = compose(translation(4, 0, 0), scaling(-1, 1, 1));
+        const outer = compose(translation(d, 1, 0), compose(rotation('y', a), scaling(s, t, 1)));
+        const inner = compose(translation(0, d, 2), rotation('x', b));
+        const mirrored = compose(translation(4, 0, 0), scaling(-1, 1, 1));
         const scene: Scene = {
           ...emptyScene(),
           pieces: [
@@ -154,14 +154,14 @@ describe('round trips', () => {
             { name: 'twin', parent: -1, mesh: cube, place: mirrored },
           ],
         };
-        const bytes = await writeGlb(scene),
-          back = await readGlb(bytes, 'arm.glb');
+        const bytes = await writeGlb(scene);
+        const back = await readGlb(bytes, 'arm.glb');
         expect((await validator.validateBytes(bytes)).issues.numErrors).toBe(0);
-        const meant = flatten(scene),
-          got = flatten(back);
+        const meant = flatten(scene);
+        const got = flatten(back);
         for (const i of [1, 2]) {
-          const p = boundsOf(meant.pieces[i].mesh!.positions),
-            q = boundsOf(got.pieces[i].mesh!.positions);
+          const p = boundsOf(meant.pieces[i].mesh!.positions);
+          const q = boundsOf(got.pieces[i].mesh!.positions);
           for (let k = 0; k < 3; k++) {
             expect(q.min[k]).toBeCloseTo(p.min[k], 3);
             expect(q.max[k]).toBeCloseTo(p.max[k], 3);
@@ -181,16 +181,16 @@ describe('round trips', () => {
     expect(twins.pieces[0].mesh).toBe(twins.pieces[2].mesh);
   });
   test('SVG: curves come back within a thousandth of a millimetre', () => {
-    const n = fc.double({ min: -0.4, max: 0.4, noNaN: true }),
-      p = fc.tuple(n, n).map(([x, y]): [number, number, number] => [x, y, 0]);
+    const n = fc.double({ min: -0.4, max: 0.4, noNaN: true });
+    const p = fc.tuple(n, n).map(([x, y]): [number, number, number] => [x, y, 0]);
     fc.assert(
       fc.property(fc.array(fc.tuple(p, p, p), { minLength: 1, maxLength: 6 }), p, (pieces, start) => {
-        const c = curvesFrom([{ points: [start, ...pieces.flat()], closed: false }], 1),
-          scene: Scene = {
-            ...emptyScene(),
-            pieces: [{ name: 'line', parent: -1, mesh: emptyMesh().with({ curves: c }) }],
-          };
-        const back = readSvg(writeSvg(scene), 'line.svg').pieces[0].mesh!.curves!;
+        const c = curvesFrom([{ points: [start, ...pieces.flat()], closed: false }], 1);
+        const scene: Scene = {
+          ...emptyScene(),
+          pieces: [{ name: 'line', parent: -1, curves: c }],
+        };
+        const back = readSvg(writeSvg(scene), 'line.svg').pieces[0].curves!;
         expect(back.points.length).toBe(c.points.length);
         // The page puts its corner at the origin, and a curve along a straight line may become the line: ends and length are what is kept.
         const [ox, oy] = [back.points[0] - c.points[0], back.points[1] - c.points[1]];
@@ -205,18 +205,16 @@ describe('round trips', () => {
   });
   test('heights: every kind keeps its samples', () => {
     const picture = (bits: 8 | 16 | 32) =>
-      fc
-        .integer({ min: 2, max: 9 })
-        .chain((n) =>
-          fc
-            .array(fc.integer({ min: 0, max: bits === 8 ? 255 : 65535 }), { minLength: n * n, maxLength: n * n })
-            .map((v): HeightPicture => ({
-              width: n,
-              height: n,
-              bits,
-              data: Float32Array.from(v, (x) => (bits === 32 ? x / 7 - 100 : x / (bits === 8 ? 255 : 65535))),
-            })),
-        );
+      fc.integer({ min: 2, max: 9 }).chain((n) =>
+        fc
+          .array(fc.integer({ min: 0, max: bits === 8 ? 255 : 65535 }), { minLength: n * n, maxLength: n * n })
+          .map((v): HeightPicture => ({
+            width: n,
+            height: n,
+            bits,
+            data: Float32Array.from(v, (x) => (bits === 32 ? x / 7 - 100 : x / (bits === 8 ? 255 : 65535))),
+          })),
+      );
     for (const [bits, write, name] of [
       [8, writeHeightsPng, 'h.png'],
       [16, writeHeightsPng, 'h.png'],
@@ -240,12 +238,12 @@ describe('round trips', () => {
         k.kind === 'svg'
           ? {
               ...emptyScene(),
-              pieces: [{ name: 'ring', parent: -1, mesh: emptyMesh().with({ curves: ellipse(1, 1, 'xy', 1) }) }],
+              pieces: [{ name: 'ring', parent: -1, curves: ellipse(1, 1, 'xy', 1) }],
             }
           : sceneOf(cube);
-      const files = await k.write(scene, 'thing'),
-        back = await readAny(files[0][1], `thing.${k.endings[0]}`, new Map(files.slice(1)));
-      if (k.kind === 'svg') expect(curveLength(back.pieces[0].mesh!.curves!)).toBeCloseTo(2 * Math.PI, 2);
+      const files = await k.write(scene, 'thing');
+      const back = await readAny(files[0][1], `thing.${k.endings[0]}`, new Map(files.slice(1)));
+      if (k.kind === 'svg') expect(curveLength(back.pieces[0].curves!)).toBeCloseTo(2 * Math.PI, 2);
       else expect(volumeOf(back.pieces[0].mesh!)).toBeCloseTo(8, 4);
       if (k.mark) expect((await readAny(files[0][1], 'thing.obj', new Map(files.slice(1)))).pieces.length).toBe(1); // a file that lies about its kind
     }
@@ -416,8 +414,8 @@ describe('glTF', () => {
         },
       ],
     };
-    const files = new Map(await writeGltf(scene, 'x')),
-      main = files.get('x.gltf')!;
+    const files = new Map(await writeGltf(scene, 'x'));
+    const main = files.get('x.gltf')!;
     expect((await readGltf(main, 'x.gltf', files)).images).toHaveLength(1);
     files.delete('tar.png');
     const back = await readGltf(main, 'x.gltf', files);
@@ -425,14 +423,14 @@ describe('glTF', () => {
     expect(back.materials[0].colorImage).toBeUndefined();
   });
   test('a GLB that reaches outside is refused', async () => {
-    const bytes = await writeGlb(sceneOf(cube)),
-      s = new TextDecoder('latin1').decode(bytes),
-      json = JSON.parse(s.slice(20, 20 + new DataView(bytes.buffer).getUint32(12, true))) as { images?: unknown[] };
+    const bytes = await writeGlb(sceneOf(cube));
+    const s = new TextDecoder('latin1').decode(bytes);
+    const json = JSON.parse(s.slice(20, 20 + new DataView(bytes.buffer).getUint32(12, true))) as { images?: unknown[] };
     json.images = [{ uri: 'http://elsewhere.example/x.png' }];
-    const body = text(JSON.stringify(json).padEnd(Math.ceil(JSON.stringify(json).length / 4) * 4)),
-      rest = bytes.slice(20 + new DataView(bytes.buffer).getUint32(12, true)),
-      out = new Uint8Array(20 + body.length + rest.length),
-      v = new DataView(out.buffer);
+    const body = text(JSON.stringify(json).padEnd(Math.ceil(JSON.stringify(json).length / 4) * 4));
+    const rest = bytes.slice(20 + new DataView(bytes.buffer).getUint32(12, true));
+    const out = new Uint8Array(20 + body.length + rest.length);
+    const v = new DataView(out.buffer);
     out.set(bytes.slice(0, 20));
     out.set(body, 20);
     out.set(rest, 20 + body.length);
@@ -449,12 +447,12 @@ describe('SVG', () => {
         '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="50mm" viewBox="0 0 200 100"><g transform="translate(100 50) rotate(30)"><circle r="20"/></g><rect x="1" y="1" width="10" height="4"/><path d="M0 0h10v10z"/><defs><circle r="5"/></defs></svg>',
       ),
       'a.svg',
-    ).pieces[0].mesh!.curves!;
+    ).pieces[0].curves!;
     expect(s.closed.length).toBe(3);
     const at = (i: number) => [...s.points.slice(3 * s.start[i], 3 * s.start[i + 1])];
-    const round = at(0),
-      xs = round.filter((_, i) => i % 3 === 0),
-      ys = round.filter((_, i) => i % 3 === 1);
+    const round = at(0);
+    const xs = round.filter((_, i) => i % 3 === 0);
+    const ys = round.filter((_, i) => i % 3 === 1);
     expect((Math.min(...xs) + Math.max(...xs)) / 2).toBeCloseTo(0.05, 5);
     expect((Math.min(...ys) + Math.max(...ys)) / 2).toBeCloseTo(0.025, 5);
     expect(
@@ -479,7 +477,7 @@ describe('SVG', () => {
       'bad.svg',
     );
     expect(s.warnings[0]).toMatch(/scripts.*left aside/);
-    expect(s.pieces[0].mesh!.curves!.closed.length).toBe(1);
+    expect(s.pieces[0].curves!.closed.length).toBe(1);
   });
   test.each([
     ['<html/>', /not an SVG/],
@@ -497,8 +495,8 @@ describe('SVG', () => {
 
 describe('pictures', () => {
   const png = (w: number, h: number, bits = 8, type = 2) => {
-    const b = new Uint8Array(33),
-      v = new DataView(b.buffer);
+    const b = new Uint8Array(33);
+    const v = new DataView(b.buffer);
     b.set([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]);
     v.setUint32(16, w);
     v.setUint32(20, h);
@@ -542,9 +540,9 @@ describe('pictures', () => {
 });
 
 describe('drops', () => {
-  const mtl = 'newmtl Tar\nKd 0.1 0.1 0.1\nmap_Kd -s 1 1 1 tar map.png\n',
-    obj = 'mtllib hut.mtl\nusemtl Tar\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n',
-    picture = writePng({ width: 2, height: 2, data: new Uint8Array(16).fill(200) });
+  const mtl = 'newmtl Tar\nKd 0.1 0.1 0.1\nmap_Kd -s 1 1 1 tar map.png\n';
+  const obj = 'mtllib hut.mtl\nusemtl Tar\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n';
+  const picture = writePng({ width: 2, height: 2, data: new Uint8Array(16).fill(200) });
   test('a model, its MTL and its maps in any order and any folder; a picture that is not its own stands alone', () => {
     const all: [string, Uint8Array][] = [
       ['maps/tar map.png', picture],
@@ -639,7 +637,7 @@ test('placing by a matrix and by its place are the same', () => {
 
 describe('SVG transforms and units', () => {
   const points = (inner: string, attributes = 'width="1m" height="1m" viewBox="0 0 1 1"') => [
-    ...readSvg(text(`<svg xmlns="x" ${attributes}>${inner}</svg>`), 'a.svg').pieces[0].mesh!.curves!.points,
+    ...readSvg(text(`<svg xmlns="x" ${attributes}>${inner}</svg>`), 'a.svg').pieces[0].curves!.points,
   ];
   const line = (transform: string) => {
     const p = points(`<g transform="${transform}"><line x1="0" y1="0" x2="0.5" y2="0"/></g>`);
@@ -677,7 +675,7 @@ describe('SVG transforms and units', () => {
     const c = readSvg(
       text('<svg xmlns="x" width="1m" height="1m" viewBox="0 0 1 1"><path d="M0.9 0.5A0.4 0.4 0 1 1 0.1 0.5"/></svg>'),
       'a.svg',
-    ).pieces[0].mesh!.curves!;
+    ).pieces[0].curves!;
     expect(curveLength(c)).toBeCloseTo(Math.PI * 0.4, 3);
   });
   test('relative, short and smooth commands', () => {
@@ -686,7 +684,7 @@ describe('SVG transforms and units', () => {
         '<svg xmlns="x" width="1m" height="1m" viewBox="0 0 10 10"><path d="M1 1h2v2H1z m4 0q1 1 2 0t2 0M1 6c0 1 1 2 2 2s2-1 2-2"/></svg>',
       ),
       'a.svg',
-    ).pieces[0].mesh!.curves!;
+    ).pieces[0].curves!;
     expect([...c.closed]).toEqual([1, 0, 0]);
     expect([...c.start]).toEqual([0, 13, 20, 27]);
   });

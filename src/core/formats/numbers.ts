@@ -93,10 +93,10 @@ export class NumberReader {
       negative = true;
       i++;
     } else if (b[i] === 43) i++;
-    let n = 0,
-      digits = 0,
-      scale = 0,
-      any = false;
+    let n = 0;
+    let digits = 0;
+    let scale = 0;
+    let any = false;
     for (; i < end; i++) {
       const d = b[i] - 48;
       if (d < 0 || d > 9) break;
@@ -120,10 +120,10 @@ export class NumberReader {
       }
     }
     if (any && i < end && (b[i] === 101 || b[i] === 69)) {
-      let j = i + 1,
-        minus = false,
-        e = 0,
-        some = false;
+      let j = i + 1;
+      let minus = false;
+      let e = 0;
+      let some = false;
       if (b[j] === 45) {
         minus = true;
         j++;
@@ -144,12 +144,13 @@ export class NumberReader {
       while (i < end && b[i] !== 32 && b[i] !== 9) i++;
       this.at = i;
       const text = String.fromCharCode(...b.subarray(start, Math.min(i, start + 40))).trim();
-      return /^[+-]?inf/i.test(text) ? (text[0] === '-' ? -Infinity : Infinity) : NaN;
+      if (!/^[+-]?inf/i.test(text)) return NaN;
+      return text[0] === '-' ? -Infinity : Infinity;
     }
     this.at = i;
-    if (scale !== 0)
-      n =
-        scale > 0 ? (scale <= 22 ? n * POW[scale] : n * 10 ** scale) : scale >= -22 ? n / POW[-scale] : n * 10 ** scale;
+    if (scale < -22 || scale > 22) n *= 10 ** scale;
+    else if (scale > 0) n *= POW[scale];
+    else if (scale < 0) n /= POW[-scale];
     return negative ? -n : n;
   }
 }

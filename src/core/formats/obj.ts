@@ -79,13 +79,13 @@ class Reader {
   ) {}
 
   run(): void {
-    const b = this.bytes,
-      n = b.length,
-      reader = new NumberReader(b);
-    const SPACE = 32,
-      TAB = 9;
-    let at = 0,
-      next = 0;
+    const b = this.bytes;
+    const n = b.length;
+    const reader = new NumberReader(b);
+    const SPACE = 32;
+    const TAB = 9;
+    let at = 0;
+    let next = 0;
     while (at < n) {
       let end = at;
       while (end < n && b[end] !== 10) end++;
@@ -95,16 +95,16 @@ class Reader {
       while (i < end && (b[i] === SPACE || b[i] === TAB)) i++;
       let stop = end;
       if (stop > i && b[stop - 1] === 13) stop--;
-      const c = b[i],
-        d = b[i + 1];
+      const c = b[i];
+      const d = b[i + 1];
       if (c === 118 && (d === SPACE || d === TAB)) {
         reader.at = i + 1;
         this.vertex(reader, stop);
       } else if (c === 102 && (d === SPACE || d === TAB)) this.face(i + 1, stop);
       else if (c === 118 && d === 116) {
         reader.at = i + 2;
-        const u = reader.number(stop),
-          w = reader.number(stop);
+        const u = reader.number(stop);
+        const w = reader.number(stop);
         this.vt.push(finite(u));
         this.vt.push(finite(w));
       } else if (c === 118 && d === 110) {
@@ -139,9 +139,9 @@ class Reader {
   }
 
   private vertex(reader: NumberReader, end: number): void {
-    const x = reader.number(end),
-      y = reader.number(end),
-      z = reader.number(end);
+    const x = reader.number(end);
+    const y = reader.number(end);
+    const z = reader.number(end);
     if (!(Math.abs(x) < 3e38 && Math.abs(y) < 3e38 && Math.abs(z) < 3e38)) {
       this.badVertices.add(this.v.length / 3);
       this.bad = true;
@@ -160,23 +160,23 @@ class Reader {
   }
 
   private face(at: number, end: number): void {
-    const b = this.bytes,
-      start = this.cv.length;
-    const vs = this.v.length / 3,
-      ts = this.vt.length / 2,
-      ns = this.vn.length / 3;
-    let i = at,
-      wrong = 0,
-      wrongIndex = 0,
-      flaw = false;
+    const b = this.bytes;
+    const start = this.cv.length;
+    const vs = this.v.length / 3;
+    const ts = this.vt.length / 2;
+    const ns = this.vn.length / 3;
+    let i = at;
+    let wrong = 0;
+    let wrongIndex = 0;
+    let flaw = false;
     this.faces++;
     for (;;) {
       while (i < end && (b[i] === 32 || b[i] === 9)) i++;
       if (i >= end || b[i] === 35) break;
       const v = this.integer(i, end);
       i = this.next;
-      let t = 0,
-        n = 0;
+      let t = 0;
+      let n = 0;
       if (b[i] === 47 && i < end) {
         i++;
         if (b[i] !== 47) {
@@ -240,7 +240,7 @@ class Reader {
       return drop(
         'faces of fewer than three points',
         () =>
-          `${this.name}: face ${this.faces} has ${size === 1 ? 'one point' : size === 0 ? 'no points' : 'two points'}. Skipped that face.`,
+          `${this.name}: face ${this.faces} has ${['no points', 'one point', 'two points'][size]}. Skipped that face.`,
       );
     if (this.object < 0) {
       this.objects.push('');
@@ -255,8 +255,8 @@ class Reader {
   private next = 0;
   private integer(i: number, end: number): number {
     const b = this.bytes;
-    let negative = false,
-      n = 0;
+    let negative = false;
+    let n = 0;
     if (b[i] === 45) {
       negative = true;
       i++;
@@ -305,6 +305,7 @@ class Reader {
       this.objects.push('');
     }
     this.readLibraries();
+    this.sortFaces();
     const base = this.name.replace(/\.[^.]*$/, '');
     for (let o = 0; o < this.objects.length; o++) {
       const mesh = this.meshOf(o);
@@ -315,12 +316,30 @@ class Reader {
     return scene;
   };
 
+  /** Faces in the order of their objects, and where each object's begin: a file of thousands of objects is gone through once. */
+  private facesOf = new Uint32Array(0);
+  private objectStart = new Uint32Array(1);
+  private sortFaces(): void {
+    const start = new Uint32Array(this.objects.length + 1);
+    const of = this.faceObject.data;
+    const count = this.faceEnd.length;
+    for (let f = 0; f < count; f++) start[of[f] + 1]++;
+    for (let o = 0; o < this.objects.length; o++) start[o + 1] += start[o];
+    const next = start.slice();
+    this.facesOf = new Uint32Array(count);
+    for (let f = 0; f < count; f++) this.facesOf[next[of[f]]++] = f;
+    this.objectStart = start;
+    this.to = new Int32Array(this.v.length / 3).fill(-1);
+  }
+
+  /** For each vertex of the file its number in the object being made; all -1 between objects. */
+  private to = new Int32Array(0);
+
   private meshOf(o: number): Mesh {
-    const faces: number[] = [];
-    for (let f = 0; f < this.faceEnd.length; f++) if (this.faceObject.data[f] === o) faces.push(f);
-    let corners = 0,
-      anyUv = false,
-      anyNormal = false;
+    const faces = this.facesOf.subarray(this.objectStart[o], this.objectStart[o + 1]);
+    let corners = 0;
+    let anyUv = false;
+    let anyNormal = false;
     for (const f of faces) {
       const s = f ? this.faceEnd.data[f - 1] : 0;
       corners += this.faceEnd.data[f] - s;
@@ -329,33 +348,33 @@ class Reader {
         if (this.cn.data[c] >= 0) anyNormal = true;
       }
     }
-    const total = this.v.length / 3,
-      all = this.objects.length === 1;
-    const to = new Int32Array(total).fill(-1);
-    let n = 0;
+    const total = this.v.length / 3;
+    const all = this.objects.length === 1;
+    const to = this.to;
+    const used: number[] = [];
     if (all)
       for (let v = 0; v < total; v++) {
-        if (!this.bad || !this.badVertices.has(v)) to[v] = n++;
+        if (!this.bad || !this.badVertices.has(v)) to[v] = used.push(v) - 1;
       }
-    const faceStart = new Uint32Array(faces.length + 1),
-      cornerVertex = new Uint32Array(corners);
-    const uv = anyUv ? new Float32Array(2 * corners) : undefined,
-      normal = anyNormal ? new Float32Array(3 * corners) : undefined;
-    const material = new Int32Array(faces.length),
-      group = new Int32Array(faces.length);
-    const slots: string[] = [],
-      slotOf = new Map<number, number>(),
-      groups: string[] = [],
-      groupOf = new Map<number, number>();
+    const faceStart = new Uint32Array(faces.length + 1);
+    const cornerVertex = new Uint32Array(corners);
+    const uv = anyUv ? new Float32Array(2 * corners) : undefined;
+    const normal = anyNormal ? new Float32Array(3 * corners) : undefined;
+    const material = new Int32Array(faces.length);
+    const group = new Int32Array(faces.length);
+    const slots: string[] = [];
+    const slotOf = new Map<number, number>();
+    const groups: string[] = [];
+    const groupOf = new Map<number, number>();
     let k = 0;
     for (let i = 0; i < faces.length; i++) {
       const f = faces[i];
       for (let c = f ? this.faceEnd.data[f - 1] : 0; c < this.faceEnd.data[f]; c++, k++) {
         const v = this.cv.data[c];
-        if (to[v] < 0) to[v] = n++;
+        if (to[v] < 0) to[v] = used.push(v) - 1;
         cornerVertex[k] = to[v];
-        const t = this.ct.data[c],
-          q = this.cn.data[c];
+        const t = this.ct.data[c];
+        const q = this.cn.data[c];
         if (uv && t >= 0) {
           uv[2 * k] = this.vt.data[2 * t];
           uv[2 * k + 1] = this.vt.data[2 * t + 1];
@@ -366,9 +385,15 @@ class Reader {
       material[i] = local(this.faceMaterial.data[f], slotOf, slots, this.materials);
       group[i] = local(this.faceGroup.data[f], groupOf, groups, this.groups);
     }
+    const n = used.length;
     const positions = new Float32Array(3 * n);
-    for (let v = 0; v < total; v++)
-      if (to[v] >= 0) for (let j = 0; j < 3; j++) positions[3 * to[v] + j] = this.v.data[3 * v + j];
+    for (let i = 0; i < n; i++) {
+      const v = 3 * used[i];
+      positions[3 * i] = this.v.data[v];
+      positions[3 * i + 1] = this.v.data[v + 1];
+      positions[3 * i + 2] = this.v.data[v + 2];
+      to[used[i]] = -1;
+    }
     const attributes: Record<string, Attribute> = {};
     if (uv) attributes[UV] = { domain: 'corner', width: 2, data: uv };
     if (normal) attributes.normal = { domain: 'corner', width: 3, data: normal };
@@ -440,7 +465,7 @@ function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, U
     }
     const had = scene.images.findIndex((i) => i.name === name);
     if (had >= 0) return had;
-    const mime = data[0] === 0xff ? 'image/jpeg' : data[0] === 0x52 ? 'image/webp' : 'image/png';
+    const mime = ({ 0xff: 'image/jpeg', 0x52: 'image/webp' } as const)[data[0]] ?? 'image/png';
     return scene.images.push({ name, mime, bytes: data }) - 1;
   };
   const left = new Set<string>();
@@ -485,8 +510,8 @@ export function writeObj(input: Scene, mtlName = 'materials.mtl'): ObjOut {
       4 * name.length +
       64 +
       slotText(mesh!);
-  let out = new Uint8Array(size),
-    at = 0;
+  let out = new Uint8Array(size);
+  let at = 0;
   const room = (n: number) => {
     if (at + n > out.length) {
       const bigger = new Uint8Array(2 * out.length + n);
@@ -501,12 +526,12 @@ export function writeObj(input: Scene, mtlName = 'materials.mtl'): ObjOut {
   text(`# Glypta\n`);
   if (scene.materials.length) text(`mtllib ${oneLine(mtlName)}\n`);
   const names = uniqueNames(scene.materials);
-  let vBase = 1,
-    tBase = 1,
-    nBase = 1;
+  let vBase = 1;
+  let tBase = 1;
+  let nBase = 1;
   for (const { mesh: m, name } of named) {
-    const mesh = m!,
-      p = mesh.positions;
+    const mesh = m!;
+    const p = mesh.positions;
     text(`o ${oneLine(name)}\n`);
     for (let i = 0; i < p.length; i += 3) {
       room(64);
@@ -517,10 +542,10 @@ export function writeObj(input: Scene, mtlName = 'materials.mtl'): ObjOut {
       }
       out[at++] = 10;
     }
-    const uv = mesh.attributes[UV],
-      normal = mesh.attributes.normal;
-    const t = uv && distinct(uv.data as Float32Array, 2),
-      n = normal && distinct(normal.data as Float32Array, 3);
+    const uv = mesh.attributes[UV];
+    const normal = mesh.attributes.normal;
+    const t = uv && distinct(uv.data as Float32Array, 2);
+    const n = normal && distinct(normal.data as Float32Array, 3);
     if (t)
       for (let i = 0; i < t.count; i++) {
         room(48);
@@ -543,10 +568,10 @@ export function writeObj(input: Scene, mtlName = 'materials.mtl'): ObjOut {
         }
         out[at++] = 10;
       }
-    const material = mesh.attributes.material?.data,
-      group = mesh.attributes.group?.data;
-    let slot = -2,
-      g = -2;
+    const material = mesh.attributes.material?.data;
+    const group = mesh.attributes.group?.data;
+    let slot = -2;
+    let g = -2;
     for (let f = 0; f < mesh.faceCount; f++) {
       if (group && group[f] !== g) {
         g = group[f];
@@ -584,8 +609,8 @@ const slotText = (mesh: Mesh): number => Object.keys(mesh.attributes).length * 6
 const oneLine = (s: string): string => s.replace(/[\r\n\\]+/g, ' ').trim() || 'unnamed';
 
 function uniqueNames(materials: readonly SceneMaterial[]): Map<string, string> {
-  const taken = new Set<string>(),
-    out = new Map<string, string>();
+  const taken = new Set<string>();
+  const out = new Map<string, string>();
   for (const m of materials) {
     let name = oneLine(m.name);
     for (let i = 2; taken.has(name); i++) name = `${oneLine(m.name)} ${i}`;
@@ -614,13 +639,13 @@ function writeMtl(scene: Scene, names: Map<string, string>): string {
 
 /** Distinct tuples of a corner attribute: their number for each corner, and the first corner that has each. */
 function distinct(data: Float32Array, width: 2 | 3): { of: Uint32Array; first: Uint32Array; count: number } {
-  const n = data.length / width,
-    bits = new Int32Array(data.buffer, data.byteOffset, data.length);
+  const n = data.length / width;
+  const bits = new Int32Array(data.buffer, data.byteOffset, data.length);
   let size = 16;
   while (size < 2 * n) size *= 2;
-  const table = new Int32Array(size).fill(-1),
-    of = new Uint32Array(n),
-    first = new Uint32Array(n);
+  const table = new Int32Array(size).fill(-1);
+  const of = new Uint32Array(n);
+  const first = new Uint32Array(n);
   let count = 0;
   const { imul } = Math;
   for (let c = 0; c < n; c++) {

@@ -30,9 +30,9 @@ export function pictureInfo(bytes: Uint8Array, name: string): PictureInfo | unde
 }
 
 function headOf(b: Uint8Array, name: string): PictureInfo | undefined {
-  const v = new DataView(b.buffer, b.byteOffset, b.byteLength),
-    is = (at: number, text: string) =>
-      b.length >= at + text.length && [...text].every((c, i) => b[at + i] === c.charCodeAt(0));
+  const v = new DataView(b.buffer, b.byteOffset, b.byteLength);
+  const is = (at: number, text: string) =>
+    b.length >= at + text.length && [...text].every((c, i) => b[at + i] === c.charCodeAt(0));
   const short = () => new FileError(`${name} is a picture that is cut short.`);
   if (b[0] === 0x89 && is(1, 'PNG')) {
     if (b.length < 33) throw short();
@@ -108,16 +108,16 @@ function headOf(b: Uint8Array, name: string): PictureInfo | undefined {
 }
 
 function tiffHead(v: DataView, name: string, little: boolean): PictureInfo {
-  const at = v.getUint32(4, little),
-    out: PictureInfo = { kind: 'tiff', mime: 'image/tiff', width: 0, height: 0, bits: 1, channels: 1 };
+  const at = v.getUint32(4, little);
+  const out: PictureInfo = { kind: 'tiff', mime: 'image/tiff', width: 0, height: 0, bits: 1, channels: 1 };
   if (at + 2 > v.byteLength) throw new FileError(`${name} is a picture that is cut short.`);
   for (let i = 0, n = v.getUint16(at, little); i < n; i++) {
     const e = at + 2 + 12 * i;
     if (e + 12 > v.byteLength) break;
-    const tag = v.getUint16(e, little),
-      short = v.getUint16(e + 2, little) === 3,
-      count = v.getUint32(e + 4, little),
-      value = short ? v.getUint16(e + 8, little) : v.getUint32(e + 8, little);
+    const tag = v.getUint16(e, little);
+    const short = v.getUint16(e + 2, little) === 3;
+    const count = v.getUint32(e + 4, little);
+    const value = short ? v.getUint16(e + 8, little) : v.getUint32(e + 8, little);
     if (tag === 256) out.width = value;
     else if (tag === 257) out.height = value;
     else if (tag === 277) out.channels = value;

@@ -38,36 +38,33 @@ interface Element {
 const MOST = 200_000_000;
 
 export function readPly(bytes: Uint8Array, fileName = 'file.ply', progress?: (share: number) => void): Scene {
-  const name = safeName(fileName),
-    scene = emptyScene();
+  const name = safeName(fileName);
+  const scene = emptyScene();
   if (bytes.length === 0) throw new FileError(`${name} is empty.`);
   const { elements, format, start } = header(bytes, name);
   const next = format === 'ascii' ? words(bytes, start, name) : numbers(bytes, start, format === 'little', name);
-  let positions = new Float32Array(0),
-    colors: Float32Array | undefined,
-    uv: Float32Array | undefined,
-    cornerUv: number[] | undefined;
-  const corner = new GrowInt(1024),
-    faceEnd = new GrowInt(1024);
-  let bad = 0,
-    thin = 0;
+  let positions = new Float32Array(0);
+  let colors: Float32Array | undefined;
+  let uv: Float32Array | undefined;
+  let cornerUv: number[] | undefined;
+  const corner = new GrowInt(1024);
+  const faceEnd = new GrowInt(1024);
+  let bad = 0;
+  let thin = 0;
   for (const e of elements) {
     const at = (...names: string[]) => e.properties.findIndex((p) => names.includes(p.name) && !p.count);
     if (e.name === 'vertex') {
       const [x, y, z] = [at('x'), at('y'), at('z')];
       if (x < 0 || y < 0 || z < 0) throw new FileError(`${name} says nothing of where its vertices are.`);
-      const rgb = [at('red', 'r'), at('green', 'g'), at('blue', 'b')],
-        st = [at('u', 's', 'texture_u'), at('v', 't', 'texture_v')];
+      const rgb = [at('red', 'r'), at('green', 'g'), at('blue', 'b')];
+      const st = [at('u', 's', 'texture_u'), at('v', 't', 'texture_v')];
       positions = new Float32Array(3 * e.count);
       if (rgb.every((c) => c >= 0)) colors = new Float32Array(4 * e.count).fill(1);
       if (st.every((c) => c >= 0)) uv = new Float32Array(2 * e.count);
-      const full =
-          rgb[0] >= 0 && e.properties[rgb[0]].kind[0] !== 'f'
-            ? e.properties[rgb[0]].kind[1] === '2'
-              ? 65535
-              : 255
-            : 1,
-        row = new Float64Array(e.properties.length);
+      const colorKind = rgb[0] >= 0 ? e.properties[rgb[0]].kind : 'f';
+      const whole = colorKind[1] === '2' ? 65535 : 255;
+      const full = colorKind[0] === 'f' ? 1 : whole;
+      const row = new Float64Array(e.properties.length);
       for (let i = 0; i < e.count; i++) {
         if ((i & 0x3ffff) === 0) progress?.((0.5 * i) / e.count);
         for (let k = 0; k < row.length; k++) {
@@ -89,11 +86,11 @@ export function readPly(bytes: Uint8Array, fileName = 'file.ply', progress?: (sh
       continue;
     }
     const list =
-        e.name === 'face' ? e.properties.findIndex((p) => p.count && /^vertex_ind(ex|ices)$/.test(p.name)) : -1,
-      tex = list >= 0 ? e.properties.findIndex((p) => p.count && p.name === 'texcoord') : -1;
+      e.name === 'face' ? e.properties.findIndex((p) => p.count && /^vertex_ind(ex|ices)$/.test(p.name)) : -1;
+    const tex = list >= 0 ? e.properties.findIndex((p) => p.count && p.name === 'texcoord') : -1;
     if (tex >= 0) cornerUv = [];
-    const held: number[] = [],
-      heldUv: number[] = [];
+    const held: number[] = [];
+    const heldUv: number[] = [];
     for (let i = 0; i < e.count; i++) {
       if ((i & 0x3ffff) === 0) progress?.(0.5 + (0.3 * i) / e.count);
       held.length = 0;
@@ -136,8 +133,8 @@ export function readPly(bytes: Uint8Array, fileName = 'file.ply', progress?: (sh
     scene.warnings.push(
       `${name}: ${thin} ${thin === 1 ? 'face has' : 'faces have'} fewer than three different corners. Skipped.`,
     );
-  const cornerVertex = new Uint32Array(corner.data.subarray(0, corner.length)),
-    faceStart = new Uint32Array(faceEnd.length + 1);
+  const cornerVertex = new Uint32Array(corner.data.subarray(0, corner.length));
+  const faceStart = new Uint32Array(faceEnd.length + 1);
   faceStart.set(faceEnd.data.subarray(0, faceEnd.length), 1);
   const attributes: Record<string, Attribute> = {};
   if (colors) attributes.color = { domain: 'vertex', width: 4, data: colors };
@@ -165,36 +162,34 @@ export function readPly(bytes: Uint8Array, fileName = 'file.ply', progress?: (sh
   return scene;
 }
 
+const FORMATS: ReadonlyMap<string, 'ascii' | 'little' | 'big'> = new Map([
+  ['ascii', 'ascii'],
+  ['binary_little_endian', 'little'],
+  ['binary_big_endian', 'big'],
+]);
+
 function header(
   bytes: Uint8Array,
   name: string,
 ): { elements: Element[]; format: 'ascii' | 'little' | 'big'; start: number } {
-  const text = new TextDecoder('latin1').decode(bytes.subarray(0, 65536)),
-    end = /^end_header[ \t]*\r?\n/m.exec(text);
+  const text = new TextDecoder('latin1').decode(bytes.subarray(0, 65536));
+  const end = /^end_header[ \t]*\r?\n/m.exec(text);
   if (!/^ply\s/.test(text) || !end)
     throw new FileError(`${name} is not a PLY that can be read: its head does not end.`);
   const elements: Element[] = [];
   let format: 'ascii' | 'little' | 'big' | undefined;
   for (const line of text.slice(0, end.index).split(/\r?\n/)) {
     const w = line.trim().split(/\s+/);
-    if (w[0] === 'format')
-      format =
-        w[1] === 'ascii'
-          ? 'ascii'
-          : w[1] === 'binary_little_endian'
-            ? 'little'
-            : w[1] === 'binary_big_endian'
-              ? 'big'
-              : undefined;
+    if (w[0] === 'format') format = FORMATS.get(w[1]);
     else if (w[0] === 'element') {
       const count = Number(w[2]);
       if (!Number.isInteger(count) || count < 0 || count > MOST)
         throw new FileError(`${name} says it has ${w[2]} of ${w[1]}, which cannot be.`);
       elements.push({ name: w[1], count, properties: [] });
     } else if (w[0] === 'property' && elements.length) {
-      const list = w[1] === 'list',
-        kind = KINDS[list ? w[3] : w[1]],
-        count = list ? KINDS[w[2]] : undefined;
+      const list = w[1] === 'list';
+      const kind = KINDS[list ? w[3] : w[1]];
+      const count = list ? KINDS[w[2]] : undefined;
       if (!kind || (list && !count))
         throw new FileError(`${name} has a property of a kind that is not known: ${line.trim()}.`);
       elements[elements.length - 1].properties.push({ name: list ? w[4] : w[2], kind, ...(count ? { count } : {}) });
@@ -261,14 +256,14 @@ export function writePly(input: Scene, text = false): Uint8Array {
   const parts = flatten(input).pieces.flatMap((p, i) =>
     p.mesh && p.mesh.vertexCount ? [{ mesh: p.mesh, name: p.name, seed: i }] : [],
   );
-  const mesh = parts.length === 1 ? parts[0].mesh : mergeMeshes(parts),
-    p = mesh.positions,
-    color =
-      mesh.attributes.color?.domain === 'vertex' && mesh.attributes.color.width === 4
-        ? mesh.attributes.color.data
-        : undefined;
-  const uv = mesh.attributes[UV]?.data,
-    large = mesh.faceStart.some((s, f) => f > 0 && s - mesh.faceStart[f - 1] > 255);
+  const mesh = parts.length === 1 ? parts[0].mesh : mergeMeshes(parts);
+  const p = mesh.positions;
+  const color =
+    mesh.attributes.color?.domain === 'vertex' && mesh.attributes.color.width === 4
+      ? mesh.attributes.color.data
+      : undefined;
+  const uv = mesh.attributes[UV]?.data;
+  const large = mesh.faceStart.some((s, f) => f > 0 && s - mesh.faceStart[f - 1] > 255);
   const head = [
     'ply',
     `format ${text ? 'ascii' : 'binary_little_endian'} 1.0`,
@@ -298,8 +293,8 @@ export function writePly(input: Scene, text = false): Uint8Array {
         ].join(' '),
       );
     for (let f = 0; f < mesh.faceCount; f++) {
-      const s = mesh.faceStart[f],
-        e = mesh.faceStart[f + 1];
+      const s = mesh.faceStart[f];
+      const e = mesh.faceStart[f + 1];
       out.push(
         [e - s, ...mesh.cornerVertex.subarray(s, e), ...(uv ? [2 * (e - s), ...uv.subarray(2 * s, 2 * e)] : [])].join(
           ' ',
@@ -308,15 +303,15 @@ export function writePly(input: Scene, text = false): Uint8Array {
     }
     return new TextEncoder().encode(`${head}${out.join('\n')}\n`);
   }
-  const start = new TextEncoder().encode(head),
-    counted = large ? 4 : 1;
+  const start = new TextEncoder().encode(head);
+  const counted = large ? 4 : 1;
   const bytes = new Uint8Array(
-      start.length +
-        mesh.vertexCount * (12 + (color ? 3 : 0)) +
-        mesh.faceCount * counted * (uv ? 2 : 1) +
-        mesh.cornerCount * (uv ? 12 : 4),
-    ),
-    view = new DataView(bytes.buffer);
+    start.length +
+      mesh.vertexCount * (12 + (color ? 3 : 0)) +
+      mesh.faceCount * counted * (uv ? 2 : 1) +
+      mesh.cornerCount * (uv ? 12 : 4),
+  );
+  const view = new DataView(bytes.buffer);
   bytes.set(start);
   let o = start.length;
   const count = (n: number) => {
@@ -330,8 +325,8 @@ export function writePly(input: Scene, text = false): Uint8Array {
     if (color) for (let k = 0; k < 3; k++) bytes[o++] = byte(color[4 * v + k]);
   }
   for (let f = 0; f < mesh.faceCount; f++) {
-    const s = mesh.faceStart[f],
-      e = mesh.faceStart[f + 1];
+    const s = mesh.faceStart[f];
+    const e = mesh.faceStart[f + 1];
     count(e - s);
     for (let c = s; c < e; c++, o += 4) view.setUint32(o, mesh.cornerVertex[c], true);
     if (!uv) continue;

@@ -14,9 +14,9 @@ export function readPng(bytes: Uint8Array, name = 'picture.png'): ImageData8 {
   } catch {
     throw new FileError(`${name} is not a PNG that can be read.`);
   }
-  const { width, height, channels, depth } = png,
-    data = new Uint8Array(4 * width * height);
-  const scale = depth === 16 ? 1 / 257 : depth < 8 ? 255 / (2 ** depth - 1) : 1;
+  const { width, height, channels, depth } = png;
+  const data = new Uint8Array(4 * width * height);
+  const scale = 255 / (2 ** depth - 1); // 1 for the usual eight bits, 1 / 257 for sixteen
   for (let i = 0; i < width * height; i++) {
     const at = (k: number) => Math.round(png.data[i * channels + k] * scale);
     if (png.palette) {

@@ -11,8 +11,8 @@ export async function readAny(
 ): Promise<Scene> {
   const name = safeName(fileName);
   if (bytes.length === 0) throw new FileError(`${name} is empty.`);
-  const input: ReadInput = { bytes, name, beside, progress },
-    named = kindByEnding(name);
+  const input: ReadInput = { bytes, name, beside, progress };
+  const named = kindByEnding(name);
   const marked = KINDS.find((k) => k.mark?.(bytes));
   if (marked) {
     const scene = await marked.read(input);

@@ -42,12 +42,12 @@ export function mergeScene(scene: Scene): Mesh {
 }
 
 export function reportOf(scene: Scene): Report {
-  const mesh = mergeScene(scene),
-    s = shapeOf(mesh);
+  const mesh = mergeScene(scene);
+  const s = shapeOf(mesh);
   const meshes = scene.pieces.filter((p) => p.mesh);
   const sets = Math.max(0, ...meshes.map((p) => uvSets(p.mesh!).length));
-  const groups = new Set<string>(),
-    used = new Set<string>();
+  const groups = new Set<string>();
+  const used = new Set<string>();
   for (const p of meshes) {
     for (const g of p.mesh!.groups) groups.add(g);
     for (const id of p.mesh!.slots) used.add(scene.materials.find((m) => m.id === id)?.name ?? id);

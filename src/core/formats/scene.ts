@@ -1,7 +1,6 @@
 /** What files hold, between core and any format: pieces with meshes in a tree, materials, pictures, and a report of what came in. */
-import { flipFaces, transformVertices } from '../edit/transform';
-import { compose, determinant, IDENTITY, type Affine } from '../math/affine';
-import type { Mesh } from '../mesh/mesh';
+import { transformGeometry, type Geometry } from '../geometry';
+import { compose, IDENTITY, type Affine } from '../math/affine';
 
 export interface SceneMaterial {
   /** Unique within the scene; mesh slots name it. */
@@ -23,11 +22,10 @@ export interface SceneImage {
   bytes: Uint8Array;
 }
 
-export interface ScenePiece {
+export interface ScenePiece extends Geometry {
   name: string;
   /** Index into `pieces`, or -1. Always lower than the piece's own index. */
   parent: number;
-  mesh?: Mesh;
   /** From the piece's space to its parent's; as it is where not given. */
   place?: Affine;
 }
@@ -51,49 +49,14 @@ export interface Scale {
 
 export const emptyScene = (): Scene => ({ pieces: [], materials: [], images: [], warnings: [] });
 
-export function placed(mesh: Mesh, m: Affine): Mesh {
-  if (m === IDENTITY) return mesh;
-  const out = transformVertices(mesh, m),
-    own = out.attributes.normal;
-  if (own) {
-    // Normals turn with the cofactors of the map: right for uneven sizes too.
-    const c = [
-      m[5] * m[10] - m[6] * m[9],
-      m[6] * m[8] - m[4] * m[10],
-      m[4] * m[9] - m[5] * m[8],
-      m[2] * m[9] - m[1] * m[10],
-      m[0] * m[10] - m[2] * m[8],
-      m[1] * m[8] - m[0] * m[9],
-      m[1] * m[6] - m[2] * m[5],
-      m[2] * m[4] - m[0] * m[6],
-      m[0] * m[5] - m[1] * m[4],
-    ];
-    const data = new Float32Array(own.data.length),
-      from = own.data,
-      sign = determinant(m) < 0 ? -1 : 1;
-    for (let i = 0; i < data.length; i += 3) {
-      const x = c[0] * from[i] + c[1] * from[i + 1] + c[2] * from[i + 2],
-        y = c[3] * from[i] + c[4] * from[i + 1] + c[5] * from[i + 2],
-        z = c[6] * from[i] + c[7] * from[i + 1] + c[8] * from[i + 2];
-      const l = (Math.hypot(x, y, z) || 1) * sign;
-      data[i] = x / l;
-      data[i + 1] = y / l;
-      data[i + 2] = z / l;
-    }
-    const turned = out.withAttribute('normal', { ...own, data });
-    return sign < 0 ? flipFaces(turned) : turned;
-  }
-  return determinant(m) < 0 ? flipFaces(out) : out;
-}
-
-/** The same scene with every mesh put where it stands: for files that know no places. */
+/** The same scene with everything put where it stands: for files that know no places. */
 export function flatten(scene: Scene): Scene {
   if (!scene.pieces.some((p) => p.place)) return scene;
   const world: Affine[] = [];
   const pieces = scene.pieces.map((p, i): ScenePiece => {
     const above = p.parent >= 0 ? world[p.parent] : IDENTITY;
-    world[i] = !p.place ? above : above === IDENTITY ? p.place : compose(above, p.place);
-    return { name: p.name, parent: p.parent, ...(p.mesh ? { mesh: placed(p.mesh, world[i]) } : {}) };
+    world[i] = p.place ? compose(above, p.place) : above;
+    return { name: p.name, parent: p.parent, ...transformGeometry(p, world[i]) };
   });
   return { ...scene, pieces };
 }

@@ -11,8 +11,8 @@ import { triangulate } from '../mesh/triangulate';
 import { FileError, flatten, safeName, emptyScene, type Scene } from './scene';
 
 const { imul, hypot } = Math;
-const HEAD = 84,
-  RECORD = 50;
+const HEAD = 84;
+const RECORD = 50;
 
 export const looksBinary = (bytes: Uint8Array): boolean => {
   if (bytes.length < HEAD) return false;
@@ -25,8 +25,8 @@ export const looksBinary = (bytes: Uint8Array): boolean => {
 };
 
 export function readStl(bytes: Uint8Array, fileName = 'file.stl', progress?: (share: number) => void): Scene {
-  const name = safeName(fileName),
-    scene = emptyScene();
+  const name = safeName(fileName);
+  const scene = emptyScene();
   if (bytes.length === 0) throw new FileError(`${name} is empty.`);
   const solids = looksBinary(bytes)
     ? [readBinary(bytes, name, scene, progress)]
@@ -50,8 +50,8 @@ interface Solid {
 
 function readBinary(bytes: Uint8Array, name: string, scene: Scene, progress?: (share: number) => void): Solid {
   if (bytes.length < HEAD) throw new FileError(`${name} is not an STL: it is shorter than an STL's own head.`);
-  const claimed = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(80, true),
-    whole = Math.floor((bytes.length - HEAD) / RECORD);
+  const claimed = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(80, true);
+  const whole = Math.floor((bytes.length - HEAD) / RECORD);
   if (claimed > 0 && (whole === 0 || claimed > 50 * whole))
     throw new FileError(
       whole === 0
@@ -62,8 +62,8 @@ function readBinary(bytes: Uint8Array, name: string, scene: Scene, progress?: (s
     scene.warnings.push(
       `${name} is cut short: it says ${claimed.toLocaleString('en')} triangles and holds ${whole.toLocaleString('en')}. Those were read.`,
     );
-  const count = Math.min(claimed, whole),
-    at = new Int32Array(9 * count);
+  const count = Math.min(claimed, whole);
+  const at = new Int32Array(9 * count);
   // Records are 50 bytes, so coordinates lie on even bytes: read as halves, two at a time.
   const source = bytes.byteOffset % 2 === 0 ? bytes : bytes.slice();
   const half = new Uint16Array(source.buffer, source.byteOffset + HEAD, (count * RECORD) >> 1);
@@ -75,12 +75,12 @@ function readBinary(bytes: Uint8Array, name: string, scene: Scene, progress?: (s
 }
 
 function readText(bytes: Uint8Array, name: string, scene: Scene, progress?: (share: number) => void): Solid[] {
-  const text = new TextDecoder().decode(bytes),
-    solids: Solid[] = [];
-  let list: number[] = [],
-    current = '',
-    bad = 0,
-    open = false;
+  const text = new TextDecoder().decode(bytes);
+  const solids: Solid[] = [];
+  let list: number[] = [];
+  let current = '';
+  let bad = 0;
+  let open = false;
   const close = () => {
     const whole = Math.floor(list.length / 9);
     if (list.length % 9) bad++;
@@ -123,9 +123,9 @@ function readText(bytes: Uint8Array, name: string, scene: Scene, progress?: (sha
 
 /** Triangles by the bits of their coordinates as a mesh with shared vertices. Triangles that collapse are skipped, and said. */
 export function weldTriangles(at: Int32Array, count: number, name: string, scene: Scene, seed: number): Mesh {
-  let size = 1 << 12,
-    n = 0,
-    room = 1 << 11;
+  let size = 1 << 12;
+  let n = 0;
+  let room = 1 << 11;
   while (size < 3.5 * count) size *= 2; // never full: a closed mesh has half as many vertices as triangles, loose triangles three each
   const table = new Int32Array(size).fill(-1);
   let vertex = new Int32Array(3 * room);
@@ -141,9 +141,9 @@ export function weldTriangles(at: Int32Array, count: number, name: string, scene
     }
   }
   for (let c = 0, o = 0; c < corner.length; c++, o += 3) {
-    const x = at[o],
-      y = at[o + 1],
-      z = at[o + 2];
+    const x = at[o];
+    const y = at[o + 1];
+    const z = at[o + 2];
     let h = imul(x, 0x9e3779b1) ^ imul(y, 0x85ebca6b) ^ imul(z, 0xc2b2ae35);
     h = (h ^ (h >>> 15)) & (size - 1);
     for (;;) {
@@ -171,9 +171,9 @@ export function weldTriangles(at: Int32Array, count: number, name: string, scene
   }
   let kept = 0;
   for (let t = 0; t < count; t++) {
-    const a = corner[3 * t],
-      b = corner[3 * t + 1],
-      c = corner[3 * t + 2];
+    const a = corner[3 * t];
+    const b = corner[3 * t + 1];
+    const c = corner[3 * t + 2];
     if (a === b || b === c || c === a) continue;
     corner[kept++] = a;
     corner[kept++] = b;
@@ -205,16 +205,16 @@ export function writeStl(input: Scene, text = false): Uint8Array {
   );
   const n = new Float32Array(3);
   const normal = (p: Float32Array, a: number, b: number, c: number) => {
-    const ux = p[b] - p[a],
-      uy = p[b + 1] - p[a + 1],
-      uz = p[b + 2] - p[a + 2],
-      vx = p[c] - p[a],
-      vy = p[c + 1] - p[a + 1],
-      vz = p[c + 2] - p[a + 2];
-    const x = uy * vz - uz * vy,
-      y = uz * vx - ux * vz,
-      z = ux * vy - uy * vx,
-      l = hypot(x, y, z) || 1;
+    const ux = p[b] - p[a];
+    const uy = p[b + 1] - p[a + 1];
+    const uz = p[b + 2] - p[a + 2];
+    const vx = p[c] - p[a];
+    const vy = p[c + 1] - p[a + 1];
+    const vz = p[c + 2] - p[a + 2];
+    const x = uy * vz - uz * vy;
+    const y = uz * vx - ux * vz;
+    const z = ux * vy - uy * vx;
+    const l = hypot(x, y, z) || 1;
     n[0] = x / l;
     n[1] = y / l;
     n[2] = z / l;
@@ -222,8 +222,8 @@ export function writeStl(input: Scene, text = false): Uint8Array {
   if (text) {
     const out: string[] = [];
     for (const { name, mesh, t } of meshes) {
-      const p = mesh.positions,
-        title = name.replace(/\s+/g, ' ').trim();
+      const p = mesh.positions;
+      const title = name.replace(/\s+/g, ' ').trim();
       out.push(`solid ${title}`);
       for (let i = 0; i < t.corners.length; i += 3) {
         const v = [0, 1, 2].map((k) => 3 * mesh.cornerVertex[t.corners[i + k]]);
@@ -240,18 +240,18 @@ export function writeStl(input: Scene, text = false): Uint8Array {
     }
     return new TextEncoder().encode(`${out.join('\n')}\n`);
   }
-  const count = meshes.reduce((s, m) => s + m.t.face.length, 0),
-    bytes = new Uint8Array(HEAD + RECORD * count),
-    view = new DataView(bytes.buffer);
+  const count = meshes.reduce((s, m) => s + m.t.face.length, 0);
+  const bytes = new Uint8Array(HEAD + RECORD * count);
+  const view = new DataView(bytes.buffer);
   bytes.set(new TextEncoder().encode('Glypta, binary STL'));
   view.setUint32(80, count, true);
   let o = HEAD;
   for (const { mesh, t } of meshes) {
     const p = mesh.positions;
     for (let i = 0; i < t.corners.length; i += 3, o += RECORD) {
-      const a = 3 * mesh.cornerVertex[t.corners[i]],
-        b = 3 * mesh.cornerVertex[t.corners[i + 1]],
-        c = 3 * mesh.cornerVertex[t.corners[i + 2]];
+      const a = 3 * mesh.cornerVertex[t.corners[i]];
+      const b = 3 * mesh.cornerVertex[t.corners[i + 1]];
+      const c = 3 * mesh.cornerVertex[t.corners[i + 2]];
       normal(p, a, b, c);
       for (let k = 0; k < 3; k++) {
         view.setFloat32(o + 4 * k, n[k], true);

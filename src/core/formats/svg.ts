@@ -3,10 +3,9 @@
  * plane of x and y. Scripts, outside links and pictures in it are left aside, and said.
  */
 import { SVGPathData } from 'svg-pathdata';
-import { curvesFrom, QUARTER } from '../curve/curves';
+import { curvesFrom, UNIT_CIRCLE } from '../curve/curves';
 import { applyPoint, compose, IDENTITY, rotation, scaling, translation, type Affine } from '../math/affine';
 import { keyOf } from '../math/hash';
-import { emptyMesh } from '../mesh/mesh';
 import { emptyScene, FileError, flatten, safeName, type Scene } from './scene';
 import { escapeXml, readXml } from './xml';
 
@@ -35,6 +34,19 @@ const lengthOf = (text: string | undefined): number | undefined => {
   return m ? Number(m[1]) * UNITS[(m[2] ?? '').toLowerCase()] : undefined;
 };
 
+const radians = (degrees: number | undefined): number => ((degrees ?? 0) * Math.PI) / 180;
+
+/** The transform functions of SVG, by name. */
+const TRANSFORMS: Readonly<Record<string, (n: readonly number[]) => Affine>> = {
+  matrix: (n) => [n[0], n[2], 0, n[4], n[1], n[3], 0, n[5], 0, 0, 1, 0],
+  translate: (n) => translation(n[0], n[1] ?? 0, 0),
+  scale: (n) => scaling(n[0], n[1] ?? n[0], 1),
+  rotate: ([degrees, x = 0, y = 0]) =>
+    compose(translation(x, y, 0), compose(rotation('z', radians(degrees)), translation(-x, -y, 0))),
+  skewX: (n) => [1, Math.tan(radians(n[0])), 0, 0, 0, 1, 0, 0, 0, 0, 1, 0],
+  skewY: (n) => [1, 0, 0, 0, Math.tan(radians(n[0])), 1, 0, 0, 0, 0, 1, 0],
+};
+
 function transformOf(text: string | undefined): Affine {
   let out = IDENTITY;
   for (const [, what, list] of (text ?? '').matchAll(/(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^)]*)\)/g)) {
@@ -43,23 +55,7 @@ function transformOf(text: string | undefined): Affine {
       .split(/[\s,]+/)
       .map(Number);
     if (n.some((x) => !Number.isFinite(x))) continue;
-    const rad = ((n[0] ?? 0) * Math.PI) / 180;
-    const m: Affine =
-      what === 'matrix'
-        ? [n[0], n[2], 0, n[4], n[1], n[3], 0, n[5], 0, 0, 1, 0]
-        : what === 'translate'
-          ? translation(n[0], n[1] ?? 0, 0)
-          : what === 'scale'
-            ? scaling(n[0], n[1] ?? n[0], 1)
-            : what === 'rotate'
-              ? compose(
-                  translation(n[1] ?? 0, n[2] ?? 0, 0),
-                  compose(rotation('z', rad), translation(-(n[1] ?? 0), -(n[2] ?? 0), 0)),
-                )
-              : what === 'skewX'
-                ? [1, Math.tan(rad), 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]
-                : [1, 0, 0, 0, Math.tan(rad), 1, 0, 0, 0, 0, 1, 0];
-    out = compose(out, m);
+    out = compose(out, TRANSFORMS[what](n));
   }
   return out;
 }
@@ -80,8 +76,8 @@ function polygon(list: readonly number[], closed: boolean): Chain[] {
 
 function pathChains(d: string): Chain[] {
   const out: Chain[] = [];
-  let points: P3[] = [],
-    start: P3 = [0, 0, 0];
+  let points: P3[] = [];
+  let start: P3 = [0, 0, 0];
   const end = (closed: boolean) => {
     if (points.length > 3) out.push({ points, closed });
     points = [];
@@ -145,27 +141,10 @@ function shape(tag: string, a: Readonly<Record<string, string>>): Chain[] {
         : [];
     case 'circle':
     case 'ellipse': {
-      const rx = tag === 'circle' ? n('r') : n('rx'),
-        ry = tag === 'circle' ? n('r') : n('ry'),
-        k = QUARTER;
+      const rx = tag === 'circle' ? n('r') : n('rx');
+      const ry = tag === 'circle' ? n('r') : n('ry');
       if (!(rx > 0 && ry > 0)) return [];
-      const at = (
-        [
-          [1, 0],
-          [1, k],
-          [k, 1],
-          [0, 1],
-          [-k, 1],
-          [-1, k],
-          [-1, 0],
-          [-1, -k],
-          [-k, -1],
-          [0, -1],
-          [k, -1],
-          [1, -k],
-          [1, 0],
-        ] as const
-      ).map(([u, v]): P3 => [n('cx') + u * rx, n('cy') + v * ry, 0]);
+      const at = UNIT_CIRCLE.map(([u, v]): P3 => [n('cx') + u * rx, n('cy') + v * ry, 0]);
       return [{ points: at, closed: true }];
     }
     default:
@@ -174,31 +153,32 @@ function shape(tag: string, a: Readonly<Record<string, string>>): Chain[] {
 }
 
 export function readSvg(bytes: Uint8Array, fileName = 'file.svg'): Scene {
-  const name = safeName(fileName),
-    scene = emptyScene(),
-    chains: Chain[] = [];
+  const name = safeName(fileName);
+  const scene = emptyScene();
+  const chains: Chain[] = [];
   if (bytes.length === 0) throw new FileError(`${name} is empty.`);
-  let root = false,
-    base: Affine = scaling(PX, -PX, 1),
-    hidden = 0,
-    points = 0;
-  const stack: Affine[] = [],
-    outside = new Set<string>(),
-    broken: string[] = [];
+  let root = false;
+  let base: Affine = scaling(PX, -PX, 1);
+  let hidden = 0;
+  let points = 0;
+  const stack: Affine[] = [];
+  const outside = new Set<string>();
+  const broken: string[] = [];
   readXml(bytes, name, {
     open(tag, a) {
       if (!root) {
         if (tag !== 'svg') throw new FileError(`${name} is not an SVG.`);
         root = true;
         const box = (a.viewBox ?? '')
-            .trim()
-            .split(/[\s,]+/)
-            .map(Number),
-          w = lengthOf(a.width),
-          h = lengthOf(a.height);
+          .trim()
+          .split(/[\s,]+/)
+          .map(Number);
+        const w = lengthOf(a.width);
+        const h = lengthOf(a.height);
         if (box.length === 4 && box.every(Number.isFinite) && box[2] > 0 && box[3] > 0) {
-          const sx = w !== undefined && w > 0 ? w / box[2] : h !== undefined && h > 0 ? h / box[3] : PX,
-            sy = h !== undefined && h > 0 ? h / box[3] : sx;
+          const byHeight = h !== undefined && h > 0 ? h / box[3] : undefined;
+          const sx = w !== undefined && w > 0 ? w / box[2] : (byHeight ?? PX);
+          const sy = byHeight ?? sx;
           base = compose(scaling(sx, -sy, 1), translation(-box[0], -box[1] - box[3], 0));
         } else if (h !== undefined) base = compose(translation(0, h, 0), base);
       }
@@ -245,7 +225,7 @@ export function readSvg(bytes: Uint8Array, fileName = 'file.svg'): Scene {
   scene.pieces.push({
     name: name.replace(/\.svg$/i, '') || 'drawing',
     parent: -1,
-    mesh: emptyMesh().with({ curves: curvesFrom(chains, keyOf(name)) }),
+    curves: curvesFrom(chains, keyOf(name)),
   });
   scene.scale = { unit: 1, up: 'y' };
   return scene;
@@ -253,12 +233,12 @@ export function readSvg(bytes: Uint8Array, fileName = 'file.svg'): Scene {
 
 /** Writes the curves of a scene, seen along z, as SVG in millimetres. Outlines of faces are not drawn. */
 export function writeSvg(input: Scene): Uint8Array {
-  const curves = flatten(input).pieces.flatMap((p) => (p.mesh?.curves ? [{ name: p.name, c: p.mesh.curves }] : []));
+  const curves = flatten(input).pieces.flatMap((p) => (p.curves ? [{ name: p.name, c: p.curves }] : []));
   if (curves.length === 0) throw new FileError('There are no curves to write into an SVG.');
-  let x0 = Infinity,
-    y0 = Infinity,
-    x1 = -Infinity,
-    y1 = -Infinity;
+  let x0 = Infinity;
+  let y0 = Infinity;
+  let x1 = -Infinity;
+  let y1 = -Infinity;
   for (const { c } of curves)
     for (let i = 0; i < c.points.length; i += 3) {
       x0 = Math.min(x0, c.points[i]);
@@ -266,9 +246,9 @@ export function writeSvg(input: Scene): Uint8Array {
       y0 = Math.min(y0, c.points[i + 1]);
       y1 = Math.max(y1, c.points[i + 1]);
     }
-  const n = (x: number) => String(Math.round(x * 1e9) / 1e6),
-    w = Math.max(x1 - x0, 1e-6),
-    h = Math.max(y1 - y0, 1e-6);
+  const n = (x: number) => String(Math.round(x * 1e9) / 1e6);
+  const w = Math.max(x1 - x0, 1e-6);
+  const h = Math.max(y1 - y0, 1e-6);
   const out = [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${n(w)}mm" height="${n(h)}mm" viewBox="${n(x0)} ${n(-y1)} ${n(w)} ${n(h)}" fill="none" stroke="black" stroke-width="0.2">`,
   ];

@@ -36,22 +36,22 @@ const placeFrom = (text: string | undefined): Affine => {
 };
 
 export function read3mf(bytes: Uint8Array, fileName = 'file.3mf', progress?: (share: number) => void): Scene {
-  const name = safeName(fileName),
-    scene = emptyScene();
-  const files = readZip(bytes, name),
-    model = [...files].find(([n]) => /\.model$/i.test(n));
+  const name = safeName(fileName);
+  const scene = emptyScene();
+  const files = readZip(bytes, name);
+  const model = [...files].find(([n]) => /\.model$/i.test(n));
   if (!model) throw new FileError(`${name} is not a 3MF: it holds no model.`);
   progress?.(0.2);
-  const things = new Map<string, Thing>(),
-    colors = new Map<string, string[]>(),
-    items: { id: string; place: Affine }[] = [];
-  let unit = 0.001,
-    now: Thing | undefined,
-    base: string | undefined,
-    objectColor: [string, number] | undefined,
-    bad = 0,
-    thin = 0,
-    other = false;
+  const things = new Map<string, Thing>();
+  const colors = new Map<string, string[]>();
+  const items: { id: string; place: Affine }[] = [];
+  let unit = 0.001;
+  let now: Thing | undefined;
+  let base: string | undefined;
+  let objectColor: [string, number] | undefined;
+  let bad = 0;
+  let thin = 0;
+  let other = false;
   const slotOf = (t: Thing, set: string | undefined, index: string | undefined): number => {
     const id = set === undefined ? undefined : colors.get(set)?.[Number(index ?? 0)];
     if (id === undefined) return -1;
@@ -71,18 +71,18 @@ export function read3mf(bytes: Uint8Array, fileName = 'file.3mf', progress?: (sh
           break;
         case 'base':
         case 'color': {
-          const list = base === undefined ? undefined : colors.get(base),
-            hex = a.displaycolor ?? a.color ?? '';
+          const list = base === undefined ? undefined : colors.get(base);
+          const hex = a.displaycolor ?? a.color ?? '';
           if (!list) break;
-          const id = `${base}/${list.length}`,
-            [r, g, b] = fromHex(hex.slice(0, 7)),
-            m: SceneMaterial = {
-              id,
-              name: a.name ?? `colour ${hex.slice(0, 7)}`,
-              color: [r, g, b, hex.length === 9 ? parseInt(hex.slice(7), 16) / 255 : 1],
-              roughness: 0.7,
-              metalness: 0,
-            };
+          const id = `${base}/${list.length}`;
+          const [r, g, b] = fromHex(hex.slice(0, 7));
+          const m: SceneMaterial = {
+            id,
+            name: a.name ?? `colour ${hex.slice(0, 7)}`,
+            color: [r, g, b, hex.length === 9 ? parseInt(hex.slice(7), 16) / 255 : 1],
+            roughness: 0.7,
+            metalness: 0,
+          };
           scene.materials.push(m);
           list.push(id);
           break;
@@ -110,8 +110,8 @@ export function read3mf(bytes: Uint8Array, fileName = 'file.3mf', progress?: (sh
           break;
         case 'triangle': {
           if (!now) break;
-          const v = [Number(a.v1), Number(a.v2), Number(a.v3)],
-            n = now.vertex.length / 3;
+          const v = [Number(a.v1), Number(a.v2), Number(a.v3)];
+          const n = now.vertex.length / 3;
           if (v.some((q) => !(q >= 0 && q < n))) {
             bad++;
             break;
@@ -121,13 +121,8 @@ export function read3mf(bytes: Uint8Array, fileName = 'file.3mf', progress?: (sh
             break;
           }
           for (const q of v) now.corner.push(q);
-          now.slot.push(
-            a.pid !== undefined || a.p1 !== undefined
-              ? slotOf(now, a.pid ?? objectColor?.[0], a.p1)
-              : objectColor
-                ? slotOf(now, objectColor[0], String(objectColor[1]))
-                : -1,
-          );
+          if (a.pid !== undefined || a.p1 !== undefined) now.slot.push(slotOf(now, a.pid ?? objectColor?.[0], a.p1));
+          else now.slot.push(objectColor ? slotOf(now, objectColor[0], String(objectColor[1])) : -1);
           break;
         }
         case 'component':
@@ -170,8 +165,8 @@ export function read3mf(bytes: Uint8Array, fileName = 'file.3mf', progress?: (sh
 }
 
 function meshOf(t: Thing, file: string): Mesh {
-  const faces = t.slot.length,
-    attributes: Record<string, Attribute> = {};
+  const faces = t.slot.length;
+  const attributes: Record<string, Attribute> = {};
   if (t.slots.length)
     attributes.material = { domain: 'face', width: 1, data: Int32Array.from(t.slot.data.subarray(0, faces)) };
   return new Mesh({
@@ -186,10 +181,10 @@ function meshOf(t: Thing, file: string): Mesh {
 
 /** Writes a scene as 3MF: one object for each mesh, in its place, in the unit asked for (metres where nothing is said). */
 export function write3mf(input: Scene): Uint8Array {
-  const scene = flatten(input),
-    out: string[] = [],
-    materials = scene.materials,
-    index = new Map(materials.map((m, i) => [m.id, i]));
+  const scene = flatten(input);
+  const out: string[] = [];
+  const materials = scene.materials;
+  const index = new Map(materials.map((m, i) => [m.id, i]));
   const unit = Object.entries(UNITS).find(([, s]) => s === (input.scale?.unit ?? 1))?.[0] ?? 'meter';
   out.push(
     '<?xml version="1.0" encoding="UTF-8"?>',
@@ -212,11 +207,11 @@ export function write3mf(input: Scene): Uint8Array {
   const items: number[] = [];
   scene.pieces.forEach((p, i) => {
     if (!p.mesh || p.mesh.faceCount === 0) return;
-    const id = i + 2,
-      m = p.mesh,
-      t = triangulate(m),
-      at = m.positions,
-      slot = m.attributes.material?.data;
+    const id = i + 2;
+    const m = p.mesh;
+    const t = triangulate(m);
+    const at = m.positions;
+    const slot = m.attributes.material?.data;
     const first = m.slots.map((s) => index.get(s)).find((x) => x !== undefined);
     items.push(id);
     out.push(

@@ -12,10 +12,10 @@ export function readTiff(bytes: Uint8Array, name = 'picture.tiff'): ImageData8 {
       `${name} cannot be read: ${e instanceof Error && /unsupported/i.test(e.message) ? 'it is a kind of TIFF that is not known here' : 'it is broken or cut short'}.`,
     );
   }
-  const n = t.samplesPerPixel,
-    float = t.data instanceof Float32Array || t.data instanceof Float64Array,
-    scale = float ? 255 : 255 / (2 ** t.bitsPerSample - 1),
-    out = new Uint8Array(4 * t.width * t.height);
+  const n = t.samplesPerPixel;
+  const float = t.data instanceof Float32Array || t.data instanceof Float64Array;
+  const scale = float ? 255 : 255 / (2 ** t.bitsPerSample - 1);
+  const out = new Uint8Array(4 * t.width * t.height);
   const level = (x: number) => Math.max(0, Math.min(255, Math.round(x * scale)));
   for (let i = 0; i < t.width * t.height; i++) {
     const grey = n < 3;

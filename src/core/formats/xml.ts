@@ -9,8 +9,8 @@ export interface XmlEvents {
 }
 
 export function readXml(bytes: Uint8Array, name: string, on: XmlEvents): void {
-  const parser = new SaxesParser({ xmlns: false, position: false }),
-    decoder = new TextDecoder();
+  const parser = new SaxesParser({ xmlns: false, position: false });
+  const decoder = new TextDecoder();
   const local = (tag: string) => tag.slice(tag.indexOf(':') + 1);
   parser.on('doctype', (d) => {
     if (/<!ENTITY/i.test(d)) throw new FileError(`${name} declares entities of its own, which are not followed.`);

@@ -32,8 +32,8 @@ export function readZip(bytes: Uint8Array, name = 'file.zip', limit = MAX_UNPACK
 }
 
 function unpack(bytes: Uint8Array, name: string, limit: number): Record<string, Uint8Array> {
-  let total = 0,
-    count = 0;
+  let total = 0;
+  let count = 0;
   try {
     return unzipSync(bytes, {
       filter: (f) => {

@@ -2,6 +2,7 @@
  * Simple bodies. Keys come from grid coordinates, so that changing a count keeps as many elements as make sense: coordinates are
  * counted from both ends (the first row is always the first, the last always the last).
  */
+import { EVERY, pulse } from '../math/pulse';
 import { key2, key3, key4, keyOf } from '../math/hash';
 import { Mesh } from '../mesh/mesh';
 
@@ -25,6 +26,7 @@ class Builder {
   }
 
   face(key: number, ...vertices: number[]): void {
+    if ((this.faceKey.length & EVERY) === 0) pulse();
     this.cornerVertex.push(...vertices);
     this.faceStart.push(this.cornerVertex.length);
     this.faceKey.push(key);
@@ -60,8 +62,8 @@ export interface BoxOptions {
 
 /** Width along x, height along y, depth along z, each divided. Centred; on the ground if asked. */
 export function box(o: BoxOptions, id: number): Mesh {
-  const n = [count(o.cutX, 1), count(o.cutY, 1), count(o.cutZ, 1)],
-    size = [o.width, o.height, o.depth];
+  const n = [count(o.cutX, 1), count(o.cutY, 1), count(o.cutZ, 1)];
+  const size = [o.width, o.height, o.depth];
   const b = new Builder();
   const seed = key2(id, keyOf('box'));
   const lift = o.onGround ? o.height / 2 : 0;
@@ -74,8 +76,8 @@ export function box(o: BoxOptions, id: number): Mesh {
     );
   for (let axis = 0; axis < 3; axis++)
     for (const end of [0, 1]) {
-      const u = (axis + 1) % 3,
-        v = (axis + 2) % 3;
+      const u = (axis + 1) % 3;
+      const v = (axis + 2) % 3;
       const corner = (i: number, j: number) => {
         const at3 = [0, 0, 0];
         at3[axis] = end * n[axis];
@@ -105,16 +107,16 @@ export interface CylinderOptions {
 
 /** Upright, along y. A top radius of 0 makes a cone. */
 export function cylinder(o: CylinderOptions, id: number): Mesh {
-  const sides = count(o.sides, 3),
-    rows = count(o.rows, 1);
-  const b = new Builder(),
-    seed = key2(id, keyOf('cylinder'));
+  const sides = count(o.sides, 3);
+  const rows = count(o.rows, 1);
+  const b = new Builder();
+  const seed = key2(id, keyOf('cylinder'));
   const base = o.onGround ? 0 : -o.height / 2;
   const pointed = o.topRadius === 0;
   const at = (i: number, j: number) => {
-    const a = (2 * Math.PI * (i % sides)) / sides,
-      s = j / rows,
-      r = o.radius + (o.topRadius - o.radius) * s;
+    const a = (2 * Math.PI * (i % sides)) / sides;
+    const s = j / rows;
+    const r = o.radius + (o.topRadius - o.radius) * s;
     if (pointed && j === rows) return b.vertex(key2(seed, keyOf('apex')), 0, base + o.height, 0);
     return b.vertex(key4(seed, 5, i % sides, rank(j, rows)), r * Math.cos(a), base + o.height * s, -r * Math.sin(a));
   };
@@ -145,10 +147,10 @@ export function cylinder(o: CylinderOptions, id: number): Mesh {
 
 /** A flat grid in the ground plane, looking up. */
 export function plane(o: { width: number; depth: number; cutX: number; cutZ: number }, id: number): Mesh {
-  const nx = count(o.cutX, 1),
-    nz = count(o.cutZ, 1),
-    b = new Builder(),
-    seed = key2(id, keyOf('plane'));
+  const nx = count(o.cutX, 1);
+  const nz = count(o.cutZ, 1);
+  const b = new Builder();
+  const seed = key2(id, keyOf('plane'));
   const at = (i: number, k: number) =>
     b.vertex(key3(seed, rank(i, nx), rank(k, nz)), o.width * (i / nx - 0.5), 0, o.depth * (k / nz - 0.5));
   for (let k = 0; k < nz; k++)
@@ -159,14 +161,14 @@ export function plane(o: { width: number; depth: number; cutX: number; cutZ: num
 
 /** A sphere of rings and sides, with triangles at the poles. */
 export function ringSphere(o: { radius: number; sides: number; rings: number }, id: number): Mesh {
-  const sides = count(o.sides, 3),
-    rings = count(o.rings, 2),
-    b = new Builder(),
-    seed = key2(id, keyOf('ring sphere'));
+  const sides = count(o.sides, 3);
+  const rings = count(o.rings, 2);
+  const b = new Builder();
+  const seed = key2(id, keyOf('ring sphere'));
   const at = (i: number, j: number) => {
     if (j === 0 || j === rings) return b.vertex(key3(seed, 2, j === 0 ? 0 : 1), 0, j === 0 ? -o.radius : o.radius, 0);
-    const polar = (Math.PI * j) / rings,
-      a = (2 * Math.PI * (i % sides)) / sides;
+    const polar = (Math.PI * j) / rings;
+    const a = (2 * Math.PI * (i % sides)) / sides;
     return b.vertex(
       key4(seed, 1, i % sides, rank(j, rings)),
       o.radius * Math.sin(polar) * Math.cos(a),
@@ -193,9 +195,9 @@ export function cubeSphere(o: { radius: number; cuts: number }, id: number): Mes
   );
   const positions = cube.positions.slice();
   for (let i = 0; i < positions.length; i += 3) {
-    const x = Math.tan((positions[i] * Math.PI) / 4),
-      y = Math.tan((positions[i + 1] * Math.PI) / 4),
-      z = Math.tan((positions[i + 2] * Math.PI) / 4);
+    const x = Math.tan((positions[i] * Math.PI) / 4);
+    const y = Math.tan((positions[i + 1] * Math.PI) / 4);
+    const z = Math.tan((positions[i + 2] * Math.PI) / 4);
     const k = o.radius / Math.hypot(x, y, z);
     positions[i] = x * k;
     positions[i + 1] = y * k;

@@ -18,9 +18,9 @@ import {
   type Affine,
 } from './affine';
 
-const n = fc.double({ min: -4, max: 4, noNaN: true }),
-  size = fc.double({ min: 0.1, max: 5, noNaN: true }),
-  sign = fc.constantFrom(1, -1);
+const n = fc.double({ min: -4, max: 4, noNaN: true });
+const size = fc.double({ min: 0.1, max: 5, noNaN: true });
+const sign = fc.constantFrom(1, -1);
 const map: fc.Arbitrary<Affine> = fc
   .tuple(n, n, n, size, size, size, sign, n, n)
   .map(([a, b, c, x, y, z, s, t, u]) =>
@@ -78,8 +78,8 @@ test('turning about any axis: about x, y, z as such, and by its own angle', () =
   near(rotationAbout([0, 0, 1], 0.7), rotation('z', 0.7));
   fc.assert(
     fc.property(n, n, n, (x, y, a) => {
-      const l = Math.hypot(x, y, 1),
-        d = [x / l, y / l, 1 / l] as const;
+      const l = Math.hypot(x, y, 1);
+      const d = [x / l, y / l, 1 / l] as const;
       near(applyPoint(rotationAbout(d, a), d), d);
       expect(determinant(rotationAbout(d, a))).toBeCloseTo(1, 9);
     }),

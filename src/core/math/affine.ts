@@ -26,8 +26,8 @@ export const translation = (x: number, y: number, z: number): Affine => [1, 0, 0
 
 /** Turn about an axis by an angle in radians, counter-clockwise seen against the axis. */
 export function rotation(axis: Axis, angle: number): Affine {
-  const c = Math.cos(angle),
-    s = Math.sin(angle);
+  const c = Math.cos(angle);
+  const s = Math.sin(angle);
   if (axis === 'x') return [1, 0, 0, 0, 0, c, -s, 0, 0, s, c, 0];
   if (axis === 'y') return [c, 0, s, 0, 0, 1, 0, 0, -s, 0, c, 0];
   return [c, -s, 0, 0, s, c, 0, 0, 0, 0, 1, 0];
@@ -35,10 +35,10 @@ export function rotation(axis: Axis, angle: number): Affine {
 
 /** Turn about any direction (unit length) by an angle in radians, after Rodrigues. */
 export function rotationAbout(d: Triple, angle: number): Affine {
-  const c = Math.cos(angle),
-    s = Math.sin(angle),
-    t = 1 - c,
-    [x, y, z] = d;
+  const c = Math.cos(angle);
+  const s = Math.sin(angle);
+  const t = 1 - c;
+  const [x, y, z] = d;
   return [
     t * x * x + c,
     t * x * y - s * z,
@@ -93,15 +93,15 @@ export function invert(m: Affine): Affine {
   const d = determinant(m);
   if (!(Math.abs(d) > 1e-300)) return IDENTITY;
   const k = 1 / d;
-  const a = (m[5] * m[10] - m[6] * m[9]) * k,
-    b = (m[2] * m[9] - m[1] * m[10]) * k,
-    c = (m[1] * m[6] - m[2] * m[5]) * k;
-  const e = (m[6] * m[8] - m[4] * m[10]) * k,
-    f = (m[0] * m[10] - m[2] * m[8]) * k,
-    g = (m[2] * m[4] - m[0] * m[6]) * k;
-  const i = (m[4] * m[9] - m[5] * m[8]) * k,
-    j = (m[1] * m[8] - m[0] * m[9]) * k,
-    l = (m[0] * m[5] - m[1] * m[4]) * k;
+  const a = (m[5] * m[10] - m[6] * m[9]) * k;
+  const b = (m[2] * m[9] - m[1] * m[10]) * k;
+  const c = (m[1] * m[6] - m[2] * m[5]) * k;
+  const e = (m[6] * m[8] - m[4] * m[10]) * k;
+  const f = (m[0] * m[10] - m[2] * m[8]) * k;
+  const g = (m[2] * m[4] - m[0] * m[6]) * k;
+  const i = (m[4] * m[9] - m[5] * m[8]) * k;
+  const j = (m[1] * m[8] - m[0] * m[9]) * k;
+  const l = (m[0] * m[5] - m[1] * m[4]) * k;
   return [
     a,
     b,
@@ -214,20 +214,20 @@ export function placeOf(m: Affine, pivot: Triple = ZERO): Place {
     return l > 1e-150 ? [l, [a[0] / l, a[1] / l, a[2] / l]] : [0, [...otherwise]];
   };
   const [sx, x] = unit(col(0), [1, 0, 0]);
-  const c1 = col(1),
-    u01 = dot(x, c1);
+  const c1 = col(1);
+  const u01 = dot(x, c1);
   const [sy, y] = unit(
     [c1[0] - u01 * x[0], c1[1] - u01 * x[1], c1[2] - u01 * x[2]],
     Math.abs(x[1]) < 0.9 ? [0, 1, 0] : [0, 0, 1],
   );
-  const c2 = col(2),
-    u02 = dot(x, c2),
-    u12 = dot(y, c2);
+  const c2 = col(2);
+  const u02 = dot(x, c2);
+  const u12 = dot(y, c2);
   const z: [number, number, number] = [x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0]];
-  let sz = dot(z, c2),
-    size0 = sx,
-    lean0 = u01,
-    lean1 = u02;
+  let sz = dot(z, c2);
+  let size0 = sx;
+  let lean0 = u01;
+  let lean1 = u02;
   let r = [x[0], y[0], z[0], x[1], y[1], z[1], x[2], y[2], z[2]];
   if (sz < 0) {
     // mirrored: the first axis carries the sign

@@ -16,10 +16,10 @@ function mix(h: number): number {
 
 /** Ordered hash of two keys. */
 export function key2(a: number, b: number): number {
-  const al = a >>> 0,
-    ah = (a / TWO32) >>> 0,
-    bl = b >>> 0,
-    bh = (b / TWO32) >>> 0;
+  const al = a >>> 0;
+  const ah = (a / TWO32) >>> 0;
+  const bl = b >>> 0;
+  const bh = (b / TWO32) >>> 0;
   let h1 = mix(al ^ 0x9e3779b9);
   let h2 = mix(ah ^ imul(al, 0x27d4eb2f) ^ 0x7f4a7c15);
   h1 = mix(imul(h1, 31) ^ bl ^ imul(h2, 0x165667b1));
@@ -35,8 +35,8 @@ export const edgeKey = (a: number, b: number): number => (a < b ? key2(a, b) : k
 
 /** A key from text, for step and move ids and for roles. */
 export function keyOf(text: string): number {
-  let h1 = 0x2f0b4a27,
-    h2 = 0x41c6ce57;
+  let h1 = 0x2f0b4a27;
+  let h2 = 0x41c6ce57;
   for (let i = 0; i < text.length; i++) {
     const c = text.charCodeAt(i);
     h1 = imul(h1 ^ c, 0x9e3779b1);

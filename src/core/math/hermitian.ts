@@ -6,7 +6,12 @@
  * Order: geometric nested dissection, for the unknowns of a mesh know where they are.
  */
 
+import { pulse } from './pulse';
+
 const { max } = Math;
+
+/** Columns are dear: overtaken work looks every 256 of them whether it is to stop. */
+const SOME = 0xff;
 
 /** Entries of the lower or upper triangle, each pair once: row, column, real, imaginary; diagonal real. Repeats are summed. */
 export class HermitianBuilder {
@@ -48,18 +53,18 @@ export class HermitianBuilder {
 
   /** Columns of the strictly upper triangle after renumbering: entry (i, k), i < k, in column k. */
   upper(position: Int32Array): { start: Int32Array; row: Int32Array; re: Float64Array; im: Float64Array } {
-    const n = this.n,
-      start = new Int32Array(n + 1);
+    const n = this.n;
+    const start = new Int32Array(n + 1);
     for (let e = 0; e < this.count; e++) start[max(position[this.rows[e]], position[this.cols[e]]) + 1]++;
     for (let k = 0; k < n; k++) start[k + 1] += start[k];
-    const fill = start.slice(0, n),
-      row = new Int32Array(this.count),
-      re = new Float64Array(this.count),
-      im = new Float64Array(this.count);
+    const fill = start.slice(0, n);
+    const row = new Int32Array(this.count);
+    const re = new Float64Array(this.count);
+    const im = new Float64Array(this.count);
     for (let e = 0; e < this.count; e++) {
-      const i = position[this.rows[e]],
-        j = position[this.cols[e]],
-        flip = i > j;
+      const i = position[this.rows[e]];
+      const j = position[this.cols[e]];
+      const flip = i > j;
       const at = fill[flip ? i : j]++;
       row[at] = flip ? j : i;
       re[at] = this.re[e];
@@ -81,10 +86,11 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
   const a = matrix.upper(position);
 
   // Elimination tree and column counts.
-  const parent = new Int32Array(n).fill(-1),
-    flag = new Int32Array(n),
-    counts = new Int32Array(n);
+  const parent = new Int32Array(n).fill(-1);
+  const flag = new Int32Array(n);
+  const counts = new Int32Array(n);
   for (let k = 0; k < n; k++) {
+    if ((k & SOME) === 0) pulse();
     flag[k] = k;
     for (let p = a.start[k]; p < a.start[k + 1]; p++) {
       for (let i = a.row[p]; flag[i] !== k; i = parent[i]) {
@@ -96,16 +102,17 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
   }
   const lp = new Int32Array(n + 1);
   for (let k = 0; k < n; k++) lp[k + 1] = lp[k] + counts[k];
-  const li = new Int32Array(lp[n]),
-    lr = new Float64Array(lp[n]),
-    lm = new Float64Array(lp[n]);
-  const d = new Float64Array(n),
-    yr = new Float64Array(n),
-    ym = new Float64Array(n);
-  const pattern = new Int32Array(n),
-    filled = new Int32Array(n);
+  const li = new Int32Array(lp[n]);
+  const lr = new Float64Array(lp[n]);
+  const lm = new Float64Array(lp[n]);
+  const d = new Float64Array(n);
+  const yr = new Float64Array(n);
+  const ym = new Float64Array(n);
+  const pattern = new Int32Array(n);
+  const filled = new Int32Array(n);
   flag.fill(-1);
   for (let k = 0; k < n; k++) {
+    if ((k & SOME) === 0) pulse();
     let top = n;
     flag[k] = k;
     for (let p = a.start[k]; p < a.start[k + 1]; p++) {
@@ -121,9 +128,9 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
     }
     let dk = matrix.diagonal[order[k]];
     for (; top < n; top++) {
-      const i = pattern[top],
-        xr = yr[i],
-        xm = ym[i];
+      const i = pattern[top];
+      const xr = yr[i];
+      const xm = ym[i];
       yr[i] = 0;
       ym[i] = 0;
       const end = lp[i] + filled[i];
@@ -144,8 +151,8 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
   }
   return {
     solve(re, im) {
-      const xr = new Float64Array(n),
-        xm = new Float64Array(n);
+      const xr = new Float64Array(n);
+      const xm = new Float64Array(n);
       for (let i = 0; i < n; i++) {
         xr[i] = re[order[i]];
         xm[i] = im[order[i]];
@@ -157,6 +164,7 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
           xm[r] -= lr[p] * xm[j] + lm[p] * xr[j];
         }
       for (let j = 0; j < n; j++) {
+        if ((j & SOME) === 0) pulse();
         xr[j] /= d[j];
         xm[j] /= d[j];
       }
@@ -167,6 +175,7 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
           xm[j] -= lr[p] * xm[r] - lm[p] * xr[r];
         }
       for (let i = 0; i < n; i++) {
+        if ((i & SOME) === 0) pulse();
         re[order[i]] = xr[i];
         im[order[i]] = xm[i];
       }
@@ -193,8 +202,8 @@ export function dissectionOrder(
       order.set(list, end - list.length);
       return;
     }
-    const lo = [Infinity, Infinity, Infinity],
-      hi = [-Infinity, -Infinity, -Infinity];
+    const lo = [Infinity, Infinity, Infinity];
+    const hi = [-Infinity, -Infinity, -Infinity];
     for (const v of list)
       for (let k = 0; k < 3; k++) {
         const x = points[3 * v + k];
@@ -202,7 +211,7 @@ export function dissectionOrder(
         if (x > hi[k]) hi[k] = x;
       }
     const d = [hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]];
-    const k = d[0] >= d[1] && d[0] >= d[2] ? 0 : d[1] >= d[2] ? 1 : 2;
+    const k = d.indexOf(Math.max(...d));
     const sorted = Float64Array.from(list, (v) => points[3 * v + k]).sort();
     const middle = sorted[list.length >> 1];
     const right = ++stamp;
@@ -216,9 +225,9 @@ export function dissectionOrder(
       order.set(list, end - list.length);
       return;
     }
-    const l: number[] = [],
-      r: number[] = [],
-      s: number[] = [];
+    const l: number[] = [];
+    const r: number[] = [];
+    const s: number[] = [];
     for (const v of list) {
       if (side[v] === right) {
         r.push(v);

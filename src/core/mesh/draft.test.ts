@@ -1,6 +1,6 @@
 import { keyOf } from '../math/hash';
 import { box, plane } from '../make/primitives';
-import { Draft, keepVertices } from './draft';
+import { MeshDraft, keepVertices } from './draft';
 import { shapeOf } from './measure';
 import { meshFrom } from './mesh';
 
@@ -8,7 +8,7 @@ const id = keyOf('t');
 const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, id);
 
 test('a draft without changes is the mesh', () => {
-  const m = new Draft(cube).finish();
+  const m = new MeshDraft(cube).finish();
   expect(m.positions).toEqual(cube.positions);
   expect(m.cornerVertex).toEqual(cube.cornerVertex);
   expect(m.vertexKey).toEqual(cube.vertexKey);
@@ -23,7 +23,7 @@ test('dropping a face drops the vertices only it used, not those that were loose
       [1, 4, 2],
     ],
   );
-  const draft = new Draft(m);
+  const draft = new MeshDraft(m);
   draft.drop(1);
   draft.drop(1); // twice is once
   const out = draft.finish();
@@ -38,7 +38,7 @@ test('new faces take attributes from where they say: a face, a corner, or betwee
     .withAttribute('uv', { domain: 'corner', width: 2, data: Float32Array.from([0, 0, 1, 0, 1, 1, 0, 1]) })
     .withAttribute('material', { domain: 'face', width: 1, data: Int32Array.from([7]) })
     .withAttribute('weight', { domain: 'vertex', width: 1, data: Float32Array.from([1, 2, 3, 4]) });
-  const draft = new Draft(p);
+  const draft = new MeshDraft(p);
   const v = draft.vertex(99, 0, 1, 0, 0, 2, 0.5);
   draft.begin(1, 0);
   draft.at(0, 0);
@@ -60,14 +60,14 @@ test('new faces take attributes from where they say: a face, a corner, or betwee
 
 test('moving in a draft leaves the source as it was', () => {
   const before = cube.positions.slice();
-  const draft = new Draft(cube);
+  const draft = new MeshDraft(cube);
   draft.ownPositions()[0] = 42;
   expect(draft.finish().positions[0]).toBe(42);
   expect(cube.positions).toEqual(before);
 });
 
 test('many new elements: the lists grow', () => {
-  const draft = new Draft(cube);
+  const draft = new MeshDraft(cube);
   for (let i = 0; i < 1000; i++) {
     const a = draft.vertex(1000 + 3 * i, i, 0, 0);
     const b = draft.vertex(1001 + 3 * i, i, 1, 0);

@@ -2,10 +2,12 @@
  * A mesh being edited. Tools drop faces, point corners at other vertices, add vertices and faces, and say where each new corner
  * takes its attributes from; `finish` copies what is kept in bulk and carries every attribute along. Kept elements keep their keys.
  */
+import { EVERY, pulse } from '../math/pulse';
 import { GrowFloat, GrowInt } from '../math/grow';
+import { blank, gatherAttribute, gatherAttributes } from './gather';
 import { Mesh, type Attribute, type LineageLayer } from './mesh';
 
-export class Draft {
+export class MeshDraft {
   readonly source: Mesh;
   /** Positions of the source's vertices; written only after `ownPositions`. */
   private moved: Float32Array | undefined;
@@ -95,15 +97,16 @@ export class Draft {
     let keptCorners = s.cornerCount;
     if (this.droppedCount)
       for (let f = 0; f < s.faceCount; f++) if (this.dropped[f]) keptCorners -= s.faceStart[f + 1] - s.faceStart[f];
-    const faces = keptFaces + this.faceKeys.length,
-      corners = keptCorners + this.corner.length;
-    const faceStart = new Uint32Array(faces + 1),
-      cornerVertex = new Uint32Array(corners);
-    const faceFrom = new Int32Array(faces),
-      cornerKept = new Int32Array(keptCorners);
-    let n = 0,
-      c = 0;
+    const faces = keptFaces + this.faceKeys.length;
+    const corners = keptCorners + this.corner.length;
+    const faceStart = new Uint32Array(faces + 1);
+    const cornerVertex = new Uint32Array(corners);
+    const faceFrom = new Int32Array(faces);
+    const cornerKept = new Int32Array(keptCorners);
+    let n = 0;
+    let c = 0;
     for (let f = 0; f < s.faceCount; f++) {
+      if ((f & EVERY) === 0) pulse();
       if (this.dropped[f]) continue;
       faceFrom[n] = f;
       for (let d = s.faceStart[f]; d < s.faceStart[f + 1]; d++) {
@@ -113,6 +116,8 @@ export class Draft {
       faceStart[++n] = c;
     }
     for (let f = 0, d = 0; f < this.faceKeys.length; f++) {
+      if ((f & EVERY) === 0) pulse();
+      if ((f & EVERY) === 0) pulse();
       faceFrom[n] = this.faceSource.data[f];
       for (let k = 0; k < this.faceSize.data[f]; k++) cornerVertex[c++] = this.corner.data[d++];
       faceStart[++n] = c;
@@ -122,9 +127,10 @@ export class Draft {
     for (let f = 0; f < keptFaces; f++) faceKey[f] = sourceKeys[faceFrom[f]];
     for (let f = keptFaces; f < faces; f++) faceKey[f] = this.faceKeys.data[f - keptFaces];
 
+    pulse();
     const vertices = s.vertexCount + this.newKeys.length;
-    const positions = new Float32Array(3 * vertices),
-      vertexKey = new Float64Array(vertices);
+    const positions = new Float32Array(3 * vertices);
+    const vertexKey = new Float64Array(vertices);
     positions.set(this.moved ?? s.positions);
     positions.set(this.newPositions.data.subarray(0, this.newPositions.length), 3 * s.vertexCount);
     vertexKey.set(s.vertexKey);
@@ -132,7 +138,7 @@ export class Draft {
 
     const attributes: Record<string, Attribute> = {};
     for (const [name, a] of Object.entries(s.attributes))
-      attributes[name] = this.carry(a, faces, faceFrom, cornerKept, corners);
+      attributes[name] = this.carry(a, faceFrom, cornerKept, corners);
 
     const mesh = new Mesh({
       positions,
@@ -143,34 +149,25 @@ export class Draft {
       attributes,
       slots: s.slots,
       groups: s.groups,
-      edgeValues: s.edgeValues,
       textures: s.textures,
-      curves: s.curves,
       lineage: this.layer ? [...s.lineage, this.layer as LineageLayer] : s.lineage,
     });
     return this.droppedCount || this.cornerVertex ? dropUnused(mesh, s) : mesh;
   }
 
-  private carry(a: Attribute, faces: number, faceFrom: Int32Array, cornerKept: Int32Array, corners: number): Attribute {
-    const w = a.width,
-      from = a.data;
-    const make = (n: number) => (from instanceof Int32Array ? new Int32Array(n) : new Float32Array(n));
+  private carry(a: Attribute, faceFrom: Int32Array, cornerKept: Int32Array, corners: number): Attribute {
+    const w = a.width;
+    const from = a.data;
     const lerp = (data: Float32Array | Int32Array, to: number, i: number, j: number, t: number) => {
       for (let k = 0; k < w; k++) {
-        const x = i >= 0 ? from[i * w + k] : 0,
-          y = j >= 0 ? from[j * w + k] : x;
+        const x = i >= 0 ? from[i * w + k] : 0;
+        const y = j >= 0 ? from[j * w + k] : x;
         data[to * w + k] = t === 0 ? x : x + (y - x) * t;
       }
     };
-    if (a.domain === 'face') {
-      const data = make(faces * w);
-      for (let f = 0; f < faces; f++)
-        for (let k = 0; k < w; k++)
-          data[f * w + k] = faceFrom[f] >= 0 ? from[faceFrom[f] * w + k] : from instanceof Int32Array ? -1 : 0;
-      return { ...a, data };
-    }
+    if (a.domain === 'face') return gatherAttribute(a, faceFrom);
     if (a.domain === 'vertex') {
-      const data = make((this.source.vertexCount + this.newKeys.length) * w);
+      const data = blank(from, (this.source.vertexCount + this.newKeys.length) * w);
       data.set(from);
       for (let v = 0; v < this.newKeys.length; v++)
         lerp(
@@ -182,7 +179,7 @@ export class Draft {
         );
       return { ...a, data };
     }
-    const data = make(corners * w);
+    const data = blank(from, corners * w);
     for (let c = 0; c < cornerKept.length; c++)
       for (let k = 0; k < w; k++) data[c * w + k] = from[cornerKept[c] * w + k];
     for (let c = 0; c < this.corner.length; c++)
@@ -201,8 +198,10 @@ export class Draft {
 function dropUnused(mesh: Mesh, before: Mesh): Mesh {
   const keep = new Uint8Array(mesh.vertexCount);
   const was = new Uint8Array(before.vertexCount);
+  pulse();
   for (const v of before.cornerVertex) was[v] = 1;
   for (let v = 0; v < before.vertexCount; v++) if (!was[v]) keep[v] = 1;
+  pulse();
   for (const v of mesh.cornerVertex) keep[v] = 1;
   return keepVertices(mesh, keep);
 }
@@ -213,10 +212,11 @@ export function keepVertices(mesh: Mesh, keep: Uint8Array): Mesh {
   let n = 0;
   for (let v = 0; v < mesh.vertexCount; v++) if (keep[v]) to[v] = n++;
   if (n === mesh.vertexCount) return mesh;
-  const positions = new Float32Array(3 * n),
-    vertexKey = new Float64Array(n),
-    keys = mesh.vertexKey;
+  const positions = new Float32Array(3 * n);
+  const vertexKey = new Float64Array(n);
+  const keys = mesh.vertexKey;
   for (let v = 0; v < mesh.vertexCount; v++) {
+    if ((v & EVERY) === 0) pulse();
     const i = to[v];
     if (i < 0) continue;
     vertexKey[i] = keys[v];
@@ -224,16 +224,8 @@ export function keepVertices(mesh: Mesh, keep: Uint8Array): Mesh {
     positions[3 * i + 1] = mesh.positions[3 * v + 1];
     positions[3 * i + 2] = mesh.positions[3 * v + 2];
   }
-  const attributes: Record<string, Attribute> = {};
-  for (const [name, a] of Object.entries(mesh.attributes)) {
-    if (a.domain !== 'vertex') {
-      attributes[name] = a;
-      continue;
-    }
-    const data = a.data instanceof Int32Array ? new Int32Array(n * a.width) : new Float32Array(n * a.width);
-    for (let v = 0; v < mesh.vertexCount; v++)
-      if (to[v] >= 0) for (let k = 0; k < a.width; k++) data[to[v] * a.width + k] = a.data[v * a.width + k];
-    attributes[name] = { ...a, data };
-  }
+  const from = new Uint32Array(n);
+  for (let v = 0; v < to.length; v++) if (to[v] >= 0) from[to[v]] = v;
+  const attributes = gatherAttributes(mesh.attributes, { vertex: from });
   return mesh.with({ positions, vertexKey, cornerVertex: mesh.cornerVertex.map((v) => to[v]), attributes });
 }

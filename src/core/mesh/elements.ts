@@ -1,33 +1,33 @@
 /** Single elements of a mesh: where they are, and which is nearest to a point. */
 import type { Mesh } from './mesh';
-import { keysOf, type PickKind } from './picks';
+import { countOf, keysOf, type PickKind } from './picks';
 import { topologyOf } from './topology';
 
 type P3 = [number, number, number];
 
 /** A vertex's place, a point along an edge (t from 0 to 1, from the end with the lower key), or the middle of a face. */
 export function elementPoint(mesh: Mesh, kind: PickKind, index: number, t = 0.5): P3 {
-  const p = mesh.positions,
-    at = (v: number): P3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
+  const p = mesh.positions;
+  const at = (v: number): P3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
   if (kind === 'vertex') return at(index);
   if (kind === 'edge') {
-    const [i, j] = ends(mesh, index),
-      a = at(i),
-      b = at(j);
+    const [i, j] = ends(mesh, index);
+    const a = at(i);
+    const b = at(j);
     return [a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t, a[2] + (b[2] - a[2]) * t];
   }
-  const out: P3 = [0, 0, 0],
-    s = mesh.faceStart[index],
-    e = mesh.faceStart[index + 1];
+  const out: P3 = [0, 0, 0];
+  const s = mesh.faceStart[index];
+  const e = mesh.faceStart[index + 1];
   for (let c = s; c < e; c++) for (let k = 0; k < 3; k++) out[k] += p[3 * mesh.cornerVertex[c] + k] / (e - s);
   return out;
 }
 
 /** An edge's ends, the one with the lower key first: the order does not depend on how the mesh is numbered. */
 function ends(mesh: Mesh, edge: number): [number, number] {
-  const { edgeVertex } = topologyOf(mesh),
-    a = edgeVertex[2 * edge],
-    b = edgeVertex[2 * edge + 1];
+  const { edgeVertex } = topologyOf(mesh);
+  const a = edgeVertex[2 * edge];
+  const b = edgeVertex[2 * edge + 1];
   return mesh.vertexKey[a] <= mesh.vertexKey[b] ? [a, b] : [b, a];
 }
 
@@ -37,18 +37,18 @@ export function nearestElement(
   kind: PickKind,
   point: readonly number[],
 ): { key: number; t: number; at: P3 } {
-  let best = -1,
-    near = Infinity,
-    t = 0.5;
-  const count = kind === 'vertex' ? mesh.vertexCount : kind === 'face' ? mesh.faceCount : topologyOf(mesh).edgeCount;
+  let best = -1;
+  let near = Infinity;
+  let t = 0.5;
+  const count = countOf(mesh, kind);
   for (let i = 0; i < count; i++) {
-    let at: P3,
-      share = 0.5;
+    let at: P3;
+    let share = 0.5;
     if (kind === 'edge') {
-      const [v, w] = ends(mesh, i),
-        p = mesh.positions;
-      let dot = 0,
-        l = 0;
+      const [v, w] = ends(mesh, i);
+      const p = mesh.positions;
+      let dot = 0;
+      let l = 0;
       for (let k = 0; k < 3; k++) {
         const d = p[3 * w + k] - p[3 * v + k];
         dot += (point[k] - p[3 * v + k]) * d;

@@ -1,4 +1,7 @@
 /** Measures of a mesh: area, volume, bounds, components, Euler characteristic, borders and places that are not manifold. */
+import { UnionFind } from '../math/unionfind';
+import { EVERY, pulse } from '../math/pulse';
+import { applyPoint, type Affine } from '../math/affine';
 import type { Mesh } from './mesh';
 import { topologyOf, type Topology } from './topology';
 import { triangleCount, triangulate } from './triangulate';
@@ -12,8 +15,8 @@ export interface Bounds {
 
 export function boundsOf(positions: Float32Array): Bounds {
   if (positions.length === 0) return { min: [0, 0, 0], max: [0, 0, 0] };
-  const min: Bounds['min'] = [Infinity, Infinity, Infinity],
-    max: Bounds['max'] = [-Infinity, -Infinity, -Infinity];
+  const min: Bounds['min'] = [Infinity, Infinity, Infinity];
+  const max: Bounds['max'] = [-Infinity, -Infinity, -Infinity];
   for (let i = 0; i < positions.length; i += 3) {
     for (let k = 0; k < 3; k++) {
       const x = positions[i + k];
@@ -24,22 +27,62 @@ export function boundsOf(positions: Float32Array): Bounds {
   return { min, max };
 }
 
+/** The least box around both; null stands for nothing. */
+export function joinBounds(a: Bounds | null, b: Bounds | null): Bounds | null {
+  if (!a || !b) return a ?? b;
+  const min = [0, 1, 2].map((k) => Math.min(a.min[k], b.min[k])) as Bounds['min'];
+  const max = [0, 1, 2].map((k) => Math.max(a.max[k], b.max[k])) as Bounds['max'];
+  return { min, max };
+}
+
+/** Of the listed points only; null for none. */
+export function boundsOfPoints(positions: ArrayLike<number>, points: ArrayLike<number>): Bounds | null {
+  if (points.length === 0) return null;
+  const min: Bounds['min'] = [Infinity, Infinity, Infinity];
+  const max: Bounds['max'] = [-Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < points.length; i++)
+    for (let k = 0; k < 3; k++) {
+      const x = positions[3 * points[i] + k];
+      if (x < min[k]) min[k] = x;
+      if (x > max[k]) max[k] = x;
+    }
+  return { min, max };
+}
+
+/** Of the eight corners of a box after a map. */
+export function mappedBounds(b: Bounds, map: Affine): Bounds {
+  const corners = new Float64Array(24);
+  for (let i = 0; i < 8; i++)
+    corners.set(
+      applyPoint(map, [b[i & 1 ? 'max' : 'min'][0], b[i & 2 ? 'max' : 'min'][1], b[i & 4 ? 'max' : 'min'][2]]),
+      3 * i,
+    );
+  return boundsOfPoints(corners, [0, 1, 2, 3, 4, 5, 6, 7])!;
+}
+
+export const centreOfBounds = (b: Bounds): [number, number, number] => [
+  (b.min[0] + b.max[0]) / 2,
+  (b.min[1] + b.max[1]) / 2,
+  (b.min[2] + b.max[2]) / 2,
+];
+
 /** Surface area in m² of the triangulated faces, of all or of those with mask[f] set. */
 export function areaOf(mesh: Mesh, mask?: Uint8Array): number {
   const { positions: p, cornerVertex } = mesh;
   const t = triangulate(mesh);
   let sum = 0;
   for (let i = 0; i < t.face.length; i++) {
+    if ((i & EVERY) === 0) pulse();
     if (mask && !mask[t.face[i]]) continue;
-    const a = 3 * cornerVertex[t.corners[3 * i]],
-      b = 3 * cornerVertex[t.corners[3 * i + 1]],
-      c = 3 * cornerVertex[t.corners[3 * i + 2]];
-    const ux = p[b] - p[a],
-      uy = p[b + 1] - p[a + 1],
-      uz = p[b + 2] - p[a + 2];
-    const vx = p[c] - p[a],
-      vy = p[c + 1] - p[a + 1],
-      vz = p[c + 2] - p[a + 2];
+    const a = 3 * cornerVertex[t.corners[3 * i]];
+    const b = 3 * cornerVertex[t.corners[3 * i + 1]];
+    const c = 3 * cornerVertex[t.corners[3 * i + 2]];
+    const ux = p[b] - p[a];
+    const uy = p[b + 1] - p[a + 1];
+    const uz = p[b + 2] - p[a + 2];
+    const vx = p[c] - p[a];
+    const vy = p[c + 1] - p[a + 1];
+    const vz = p[c + 2] - p[a + 2];
     sum += hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
   }
   return sum;
@@ -49,24 +92,24 @@ export function areaOf(mesh: Mesh, mask?: Uint8Array): number {
 export function volumeOf(mesh: Mesh): number {
   const { positions: p, cornerVertex } = mesh;
   const { min, max } = boundsOf(p);
-  const ox = (min[0] + max[0]) / 2,
-    oy = (min[1] + max[1]) / 2,
-    oz = (min[2] + max[2]) / 2;
+  const ox = (min[0] + max[0]) / 2;
+  const oy = (min[1] + max[1]) / 2;
+  const oz = (min[2] + max[2]) / 2;
   const t = triangulate(mesh);
   let sum = 0;
   for (let i = 0; i < t.corners.length; i += 3) {
-    const a = 3 * cornerVertex[t.corners[i]],
-      b = 3 * cornerVertex[t.corners[i + 1]],
-      c = 3 * cornerVertex[t.corners[i + 2]];
-    const ax = p[a] - ox,
-      ay = p[a + 1] - oy,
-      az = p[a + 2] - oz;
-    const bx = p[b] - ox,
-      by = p[b + 1] - oy,
-      bz = p[b + 2] - oz;
-    const cx = p[c] - ox,
-      cy = p[c + 1] - oy,
-      cz = p[c + 2] - oz;
+    const a = 3 * cornerVertex[t.corners[i]];
+    const b = 3 * cornerVertex[t.corners[i + 1]];
+    const c = 3 * cornerVertex[t.corners[i + 2]];
+    const ax = p[a] - ox;
+    const ay = p[a + 1] - oy;
+    const az = p[a + 2] - oz;
+    const bx = p[b] - ox;
+    const by = p[b + 1] - oy;
+    const bz = p[b + 2] - oz;
+    const cx = p[c] - ox;
+    const cy = p[c + 1] - oy;
+    const cz = p[c + 2] - oz;
     sum += ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx);
   }
   return sum / 6;
@@ -75,29 +118,12 @@ export function volumeOf(mesh: Mesh): number {
 /** Number of each vertex's component (joined through faces), and how many there are. A vertex no face uses is a component of its own. */
 export function components(mesh: Mesh): { of: Uint32Array; count: number } {
   const { faceStart, cornerVertex, faceCount, vertexCount } = mesh;
-  const parent = new Uint32Array(vertexCount);
-  for (let i = 0; i < vertexCount; i++) parent[i] = i;
-  const find = (i: number) => {
-    while (parent[i] !== i) {
-      parent[i] = parent[parent[i]];
-      i = parent[i];
-    }
-    return i;
-  };
+  const joined = new UnionFind(vertexCount);
   for (let f = 0; f < faceCount; f++) {
-    if (faceStart[f] === faceStart[f + 1]) continue;
-    const a = find(cornerVertex[faceStart[f]]);
-    for (let c = faceStart[f] + 1; c < faceStart[f + 1]; c++) parent[find(cornerVertex[c])] = a;
+    if ((f & EVERY) === 0) pulse();
+    for (let c = faceStart[f] + 1; c < faceStart[f + 1]; c++) joined.join(cornerVertex[c], cornerVertex[faceStart[f]]);
   }
-  const number = new Int32Array(vertexCount).fill(-1);
-  const of = new Uint32Array(vertexCount);
-  let count = 0;
-  for (let v = 0; v < vertexCount; v++) {
-    const r = find(v);
-    if (number[r] < 0) number[r] = count++;
-    of[v] = number[r];
-  }
-  return { of, count };
+  return joined.parts();
 }
 
 export interface Shape {
@@ -116,14 +142,26 @@ export interface Shape {
   doubledFaces: number;
 }
 
+/** All of it follows from connectivity alone, so it is worked out once for all meshes that share theirs. */
+const shapes = new WeakMap<Uint32Array, Shape>();
+
 export function shapeOf(mesh: Mesh): Shape {
+  const known = shapes.get(mesh.cornerVertex);
+  if (known && known.faces === mesh.faceCount && known.vertices === mesh.vertexCount) return { ...known };
+  const shape = findShape(mesh);
+  shapes.set(mesh.cornerVertex, shape);
+  return { ...shape };
+}
+
+function findShape(mesh: Mesh): Shape {
   const t = topologyOf(mesh);
-  let open = 0,
-    non = 0,
-    oriented = true;
+  let open = 0;
+  let non = 0;
+  let oriented = true;
   for (let e = 0; e < t.edgeCount; e++) {
-    const s = t.edgeCornerStart[e],
-      k = t.edgeCornerStart[e + 1] - s;
+    if ((e & EVERY) === 0) pulse();
+    const s = t.edgeCornerStart[e];
+    const k = t.edgeCornerStart[e + 1] - s;
     if (k === 1) open++;
     else if (k > 2) non++;
     else if (mesh.cornerVertex[t.edgeCorner[s]] === mesh.cornerVertex[t.edgeCorner[s + 1]]) oriented = false;
@@ -151,8 +189,9 @@ export function doubledFaces(mesh: Mesh, t: Topology = topologyOf(mesh)): number
   const found: number[] = [];
   const { faceStart, cornerVertex } = mesh;
   for (let f = 0; f < mesh.faceCount; f++) {
-    const s = faceStart[f],
-      size = faceStart[f + 1] - s;
+    if ((f & EVERY) === 0) pulse();
+    const s = faceStart[f];
+    const size = faceStart[f + 1] - s;
     if (size === 0) continue;
     const v = cornerVertex[s];
     for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {

@@ -60,8 +60,8 @@ describe('triangulation', () => {
     // An L of area 3, looking up z.
     const m = meshFrom([0, 0, 0, 2, 0, 0, 2, 1, 0, 1, 1, 0, 1, 2, 0, 0, 2, 0], [[0, 1, 2, 3, 4, 5]]);
     expect(areaOf(m)).toBeCloseTo(3, 6);
-    const t = triangulate(m),
-      p = m.positions;
+    const t = triangulate(m);
+    const p = m.positions;
     for (let i = 0; i < t.corners.length; i += 3) {
       const [a, b, c] = [0, 1, 2].map((k) => 3 * m.cornerVertex[t.corners[i + k]]);
       expect((p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a])).toBeGreaterThan(0);

@@ -4,7 +4,6 @@
  */
 
 import { countedKeys } from './keys';
-import type { Curves } from '../curve/curves';
 
 export type Domain = 'vertex' | 'face' | 'corner';
 
@@ -51,12 +50,8 @@ export interface MeshParts {
   slots?: readonly string[];
   /** Group names; the face attribute `group` holds indices into it. */
   groups?: readonly string[];
-  /** Values on edges by edge key (crease, for example): keyed, so renumbering needs no work. */
-  edgeValues?: Readonly<Record<string, ReadonlyMap<number, number>>>;
   lineage?: readonly LineageLayer[];
   textures?: MeshTextures;
-  /** Curves that lie beside the faces, or alone. */
-  curves?: Curves;
 }
 
 export class Mesh {
@@ -66,10 +61,8 @@ export class Mesh {
   readonly attributes: Attributes;
   readonly slots: readonly string[];
   readonly groups: readonly string[];
-  readonly edgeValues: Readonly<Record<string, ReadonlyMap<number, number>>>;
   readonly lineage: readonly LineageLayer[];
   readonly textures?: MeshTextures;
-  readonly curves?: Curves;
   private vertexKeys: Lazy;
   private faceKeys: Lazy;
 
@@ -82,10 +75,8 @@ export class Mesh {
     this.attributes = parts.attributes ?? {};
     this.slots = parts.slots ?? [];
     this.groups = parts.groups ?? [];
-    this.edgeValues = parts.edgeValues ?? {};
     this.lineage = parts.lineage ?? [];
     this.textures = parts.textures;
-    this.curves = parts.curves;
   }
 
   get vertexCount(): number {
@@ -119,10 +110,8 @@ export class Mesh {
       attributes: this.attributes,
       slots: this.slots,
       groups: this.groups,
-      edgeValues: this.edgeValues,
       lineage: this.lineage,
       textures: this.textures,
-      curves: this.curves,
       ...stripUndefinedKeys(changes),
     });
   }
@@ -134,15 +123,13 @@ export class Mesh {
     return this.with({ attributes });
   }
 
-  /** Bytes held, for the evaluator's memory budget. */
-  get byteSize(): number {
-    let bytes = this.positions.byteLength + this.faceStart.byteLength + this.cornerVertex.byteLength;
-    if (typeof this.vertexKeys !== 'function') bytes += this.vertexKeys.byteLength;
-    if (typeof this.faceKeys !== 'function') bytes += this.faceKeys.byteLength;
-    for (const a of Object.values(this.attributes)) bytes += a.data.byteLength;
-    if (this.curves) bytes += this.curves.points.byteLength;
-    if (this.textures) bytes += 8 * this.textures.size ** 2;
-    return bytes;
+  /** Every array it holds so far; pictures of textures stand as what they will take. */
+  arrays(): ArrayBufferView[] {
+    const out: ArrayBufferView[] = [this.positions, this.faceStart, this.cornerVertex];
+    if (typeof this.vertexKeys !== 'function') out.push(this.vertexKeys);
+    if (typeof this.faceKeys !== 'function') out.push(this.faceKeys);
+    for (const a of Object.values(this.attributes)) out.push(a.data);
+    return out;
   }
 }
 

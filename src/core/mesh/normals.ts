@@ -1,4 +1,5 @@
 /** Normals: of faces (Newell's method, exact for planar polygons, area-weighted otherwise) and of corners, smooth up to an angle. */
+import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from './mesh';
 import { topologyOf, nextCorner, previousCorner } from './topology';
 
@@ -9,24 +10,25 @@ export function faceNormals(mesh: Mesh, scaled = false): Float32Array {
   const { positions: p, faceStart, cornerVertex, faceCount } = mesh;
   const out = new Float32Array(3 * faceCount);
   for (let f = 0; f < faceCount; f++) {
-    const s = faceStart[f],
-      e = faceStart[f + 1];
-    let x = 0,
-      y = 0,
-      z = 0;
+    if ((f & EVERY) === 0) pulse();
+    const s = faceStart[f];
+    const e = faceStart[f + 1];
+    let x = 0;
+    let y = 0;
+    let z = 0;
     const o = 3 * cornerVertex[s];
-    const ox = p[o],
-      oy = p[o + 1],
-      oz = p[o + 2];
+    const ox = p[o];
+    const oy = p[o + 1];
+    const oz = p[o + 2];
     for (let c = s + 1; c + 1 < e; c++) {
-      const a = 3 * cornerVertex[c],
-        b = 3 * cornerVertex[c + 1];
-      const ax = p[a] - ox,
-        ay = p[a + 1] - oy,
-        az = p[a + 2] - oz;
-      const bx = p[b] - ox,
-        by = p[b + 1] - oy,
-        bz = p[b + 2] - oz;
+      const a = 3 * cornerVertex[c];
+      const b = 3 * cornerVertex[c + 1];
+      const ax = p[a] - ox;
+      const ay = p[a + 1] - oy;
+      const az = p[a + 2] - oz;
+      const bx = p[b] - ox;
+      const by = p[b + 1] - oy;
+      const bz = p[b + 2] - oz;
       x += ay * bz - az * by;
       y += az * bx - ax * bz;
       z += ax * by - ay * bx;
@@ -60,28 +62,29 @@ export function cornerNormals(mesh: Mesh, angle: number, normals = faceNormals(m
   const weight = new Float32Array(cornerCount);
   for (let f = 0; f < faceCount; f++)
     for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
-      const o = 3 * cornerVertex[c],
-        a = 3 * cornerVertex[nextCorner(mesh, f, c)],
-        b = 3 * cornerVertex[previousCorner(mesh, f, c)];
-      const ax = p[a] - p[o],
-        ay = p[a + 1] - p[o + 1],
-        az = p[a + 2] - p[o + 2];
-      const bx = p[b] - p[o],
-        by = p[b + 1] - p[o + 1],
-        bz = p[b + 2] - p[o + 2];
+      const o = 3 * cornerVertex[c];
+      const a = 3 * cornerVertex[nextCorner(mesh, f, c)];
+      const b = 3 * cornerVertex[previousCorner(mesh, f, c)];
+      const ax = p[a] - p[o];
+      const ay = p[a + 1] - p[o + 1];
+      const az = p[a + 2] - p[o + 2];
+      const bx = p[b] - p[o];
+      const by = p[b + 1] - p[o + 1];
+      const bz = p[b + 2] - p[o + 2];
       const l = sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz));
       weight[c] = l > 0 ? acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / l))) : 0;
     }
   // The corner across the edge that leaves each corner, where the two faces smooth into one another; −1 where they do not.
-  const over = new Int32Array(cornerCount).fill(-1),
-    { edgeCornerStart, edgeCorner, edgeCount, cornerFace } = t;
+  const over = new Int32Array(cornerCount).fill(-1);
+  const { edgeCornerStart, edgeCorner, edgeCount, cornerFace } = t;
   for (let e = 0; e < edgeCount; e++) {
+    if ((e & EVERY) === 0) pulse();
     const s = edgeCornerStart[e];
     if (edgeCornerStart[e + 1] - s !== 2) continue;
-    const c = edgeCorner[s],
-      d = edgeCorner[s + 1],
-      f = 3 * cornerFace[c],
-      g = 3 * cornerFace[d];
+    const c = edgeCorner[s];
+    const d = edgeCorner[s + 1];
+    const f = 3 * cornerFace[c];
+    const g = 3 * cornerFace[d];
     if (normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2] < cosLimit)
       continue;
     over[c] = d;
@@ -91,24 +94,27 @@ export function cornerNormals(mesh: Mesh, angle: number, normals = faceNormals(m
   const done = new Uint8Array(cornerCount);
   let run = new Int32Array(64);
   for (let start = 0; start < cornerCount; start++) {
+    if ((start & EVERY) === 0) pulse();
     if (done[start]) continue;
     const v = cornerVertex[start];
-    let n = 1,
-      x = 0,
-      y = 0,
-      z = 0;
+    let n = 1;
+    let x = 0;
+    let y = 0;
+    let z = 0;
     run[0] = start;
     done[start] = 1;
     for (let way = 0; way < 2; way++) {
       for (let c = start; ;) {
-        const f = cornerFace[c],
-          s = faceStart[f],
-          e = faceStart[f + 1];
-        const d = over[way === 0 ? c : c > s ? c - 1 : e - 1];
+        const f = cornerFace[c];
+        const s = faceStart[f];
+        const e = faceStart[f + 1];
+        const before = c > s ? c - 1 : e - 1;
+        const d = over[way === 0 ? c : before];
         if (d < 0) break;
         // Consistently turned faces meet at v one corner on; others at that very corner.
-        const g = cornerFace[d],
-          q = cornerVertex[d] === v ? d : d + 1 < faceStart[g + 1] ? d + 1 : faceStart[g];
+        const g = cornerFace[d];
+        const after = d + 1 < faceStart[g + 1] ? d + 1 : faceStart[g];
+        const q = cornerVertex[d] === v ? d : after;
         if (done[q] || cornerVertex[q] !== v) break;
         done[q] = 1;
         if (n === run.length) {
@@ -120,16 +126,16 @@ export function cornerNormals(mesh: Mesh, angle: number, normals = faceNormals(m
       }
     }
     for (let i = 0; i < n; i++) {
-      const f = 3 * cornerFace[run[i]],
-        w = weight[run[i]];
+      const f = 3 * cornerFace[run[i]];
+      const w = weight[run[i]];
       x += w * normals[f];
       y += w * normals[f + 1];
       z += w * normals[f + 2];
     }
     const l = sqrt(x * x + y * y + z * z);
     for (let i = 0; i < n; i++) {
-      const c = run[i],
-        f = 3 * cornerFace[c];
+      const c = run[i];
+      const f = 3 * cornerFace[c];
       if (l > 1e-12) {
         out[3 * c] = x / l;
         out[3 * c + 1] = y / l;

@@ -2,13 +2,15 @@
  * Picks: elements named by lasting keys. A pick is resolved against a mesh each time it is used; a key that was split upstream is
  * followed to its parts, and keys that are gone are counted, never removed from the pick.
  */
+import { UnionFind } from '../math/unionfind';
+import { EVERY, pulse } from '../math/pulse';
 import { edgeKey } from '../math/hash';
 import type { LineageLayer, Mesh } from './mesh';
 import { nextCorner, oppositeCorner, previousCorner, topologyOf } from './topology';
 
 export type PickKind = 'vertex' | 'edge' | 'face';
 
-export interface Pick {
+export interface ElementPick {
   readonly kind: PickKind;
   readonly keys: readonly number[];
 }
@@ -25,8 +27,8 @@ const edgeKeysKnown = new WeakMap<Mesh, Float64Array>();
 export function edgeKeys(mesh: Mesh): Float64Array {
   let keys = edgeKeysKnown.get(mesh);
   if (!keys) {
-    const t = topologyOf(mesh),
-      vk = mesh.vertexKey;
+    const t = topologyOf(mesh);
+    const vk = mesh.vertexKey;
     keys = new Float64Array(t.edgeCount);
     for (let e = 0; e < t.edgeCount; e++) keys[e] = edgeKey(vk[t.edgeVertex[2 * e]], vk[t.edgeVertex[2 * e + 1]]);
     edgeKeysKnown.set(mesh, keys);
@@ -35,10 +37,17 @@ export function edgeKeys(mesh: Mesh): Float64Array {
 }
 
 export function keysOf(mesh: Mesh, kind: PickKind): Float64Array {
-  return kind === 'vertex' ? mesh.vertexKey : kind === 'face' ? mesh.faceKey : edgeKeys(mesh);
+  if (kind === 'edge') return edgeKeys(mesh);
+  return kind === 'vertex' ? mesh.vertexKey : mesh.faceKey;
 }
 
-export function resolve(mesh: Mesh, pick: Pick): Resolved {
+/** How many elements of a kind there are. */
+export function countOf(mesh: Mesh, kind: PickKind): number {
+  if (kind === 'edge') return topologyOf(mesh).edgeCount;
+  return kind === 'vertex' ? mesh.vertexCount : mesh.faceCount;
+}
+
+export function resolve(mesh: Mesh, pick: ElementPick): Resolved {
   if (pick.keys.length === 0) return { indices: new Uint32Array(0), lost: [] };
   const all = keysOf(mesh, pick.kind);
   const wanted = new Map<number, boolean>();
@@ -83,8 +92,8 @@ export function resolve(mesh: Mesh, pick: Pick): Resolved {
 
 /** The present-day parts of a key, following every split in order; empty if it never was split. */
 function descend(lineage: readonly LineageLayer[], key: number): number[] {
-  let now = [key],
-    split = false;
+  let now = [key];
+  let split = false;
   for (const layer of lineage) {
     const map = typeof layer === 'function' ? layer() : layer;
     const next: number[] = [];
@@ -113,6 +122,7 @@ export function verticesOf(mesh: Mesh, kind: PickKind, indices: ArrayLike<number
   if (kind === 'edge') {
     const { edgeVertex } = topologyOf(mesh);
     for (let i = 0; i < indices.length; i++) {
+      if ((i & EVERY) === 0) pulse();
       seen[edgeVertex[2 * indices[i]]] = 1;
       seen[edgeVertex[2 * indices[i] + 1]] = 1;
     }
@@ -134,8 +144,8 @@ export function edgeLoop(mesh: Mesh, edge: number): number[] {
   const found = new Set<number>([edge]);
   const border = t.edgeCornerStart[edge + 1] - t.edgeCornerStart[edge] === 1;
   for (const side of [0, 1]) {
-    let e = edge,
-      v = t.edgeVertex[2 * edge + side];
+    let e = edge;
+    let v = t.edgeVertex[2 * edge + side];
     for (;;) {
       const n = border ? nextBorder(mesh, e, v) : straightAcross(mesh, e, v);
       if (n < 0 || found.has(n)) break;
@@ -148,8 +158,8 @@ export function edgeLoop(mesh: Mesh, edge: number): number[] {
 }
 
 function edgesAround(mesh: Mesh, v: number): Set<number> {
-  const t = topologyOf(mesh),
-    out = new Set<number>();
+  const t = topologyOf(mesh);
+  const out = new Set<number>();
   for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {
     const c = t.vertexCorner[i];
     out.add(t.cornerEdge[c]);
@@ -175,9 +185,9 @@ function straightAcross(mesh: Mesh, e: number, v: number): number {
   if (around.size !== 4) return -1;
   const neighbours = new Set<number>([e]);
   for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {
-    const c = t.vertexCorner[i],
-      a = t.cornerEdge[c],
-      b = t.cornerEdge[previousCorner(mesh, t.cornerFace[c], c)];
+    const c = t.vertexCorner[i];
+    const a = t.cornerEdge[c];
+    const b = t.cornerEdge[previousCorner(mesh, t.cornerFace[c], c)];
     if (a === e) neighbours.add(b);
     if (b === e) neighbours.add(a);
   }
@@ -199,8 +209,8 @@ export function edgeRing(mesh: Mesh, edge: number): Ring {
   const quad = (c: number) => mesh.faceStart[t.cornerFace[c] + 1] - mesh.faceStart[t.cornerFace[c]] === 4;
   const across = (c: number) => nextCorner(mesh, t.cornerFace[c], nextCorner(mesh, t.cornerFace[c], c));
   const walk = (start: number) => {
-    const corners: number[] = [],
-      edges: number[] = [];
+    const corners: number[] = [];
+    const edges: number[] = [];
     const faces = new Set<number>();
     let c = start;
     while (c >= 0 && quad(c) && !faces.has(t.cornerFace[c])) {
@@ -213,8 +223,8 @@ export function edgeRing(mesh: Mesh, edge: number): Ring {
     }
     return { corners, edges, closed: false };
   };
-  const s = t.edgeCornerStart[edge],
-    n = t.edgeCornerStart[edge + 1] - s;
+  const s = t.edgeCornerStart[edge];
+  const n = t.edgeCornerStart[edge + 1] - s;
   const ahead = walk(t.edgeCorner[s]);
   if (ahead.closed) return { corners: ahead.corners, edges: [edge, ...ahead.edges.slice(0, -1)], closed: true };
   if (n !== 2) return { corners: ahead.corners, edges: [edge, ...ahead.edges], closed: false };
@@ -232,11 +242,12 @@ export function edgeRing(mesh: Mesh, edge: number): Ring {
 
 /** Faces joined to `face` across edges that bend less than `angle` radians. */
 export function flatRegion(mesh: Mesh, face: number, normals: Float32Array, angle = 0.02): number[] {
-  const t = topologyOf(mesh),
-    limit = Math.cos(angle),
-    found = new Set<number>([face]);
+  const t = topologyOf(mesh);
+  const limit = Math.cos(angle);
+  const found = new Set<number>([face]);
   const queue = [face];
   for (let i = 0; i < queue.length; i++) {
+    if ((i & EVERY) === 0) pulse();
     const f = queue[i];
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
       const o = oppositeCorner(t, c);
@@ -260,8 +271,8 @@ export function flatRegion(mesh: Mesh, face: number, normals: Float32Array, angl
 /** One ring of neighbours more. */
 export function grow(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): Uint32Array {
   const inside = mask(mesh.vertexCount, verticesOf(mesh, kind, indices));
-  const t = topologyOf(mesh),
-    out: number[] = [];
+  const t = topologyOf(mesh);
+  const out: number[] = [];
   if (kind === 'face') {
     for (let f = 0; f < mesh.faceCount; f++)
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
@@ -275,8 +286,9 @@ export function grow(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): Ui
   } else {
     const next = inside.slice();
     for (let e = 0; e < t.edgeCount; e++) {
-      const a = t.edgeVertex[2 * e],
-        b = t.edgeVertex[2 * e + 1];
+      if ((e & EVERY) === 0) pulse();
+      const a = t.edgeVertex[2 * e];
+      const b = t.edgeVertex[2 * e + 1];
       if (inside[a]) next[b] = 1;
       if (inside[b]) next[a] = 1;
     }
@@ -287,7 +299,7 @@ export function grow(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): Ui
 
 /** One ring of neighbours less: what remains when the rest has grown. */
 export function shrink(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): Uint32Array {
-  const count = kind === 'vertex' ? mesh.vertexCount : kind === 'face' ? mesh.faceCount : topologyOf(mesh).edgeCount;
+  const count = countOf(mesh, kind);
   const inside = mask(count, indices);
   const rest: number[] = [];
   for (let i = 0; i < count; i++) if (!inside[i]) rest.push(i);
@@ -300,8 +312,8 @@ export function convert(mesh: Mesh, from: PickKind, indices: ArrayLike<number>, 
   if (from === to) return Uint32Array.from(indices);
   const v = verticesOf(mesh, from, indices);
   if (to === 'vertex') return v;
-  const inside = mask(mesh.vertexCount, v),
-    out: number[] = [];
+  const inside = mask(mesh.vertexCount, v);
+  const out: number[] = [];
   if (to === 'edge') {
     const t = topologyOf(mesh);
     if (from === 'face') {
@@ -314,6 +326,7 @@ export function convert(mesh: Mesh, from: PickKind, indices: ArrayLike<number>, 
       if (inside[t.edgeVertex[2 * e]] && inside[t.edgeVertex[2 * e + 1]]) out.push(e);
   } else {
     for (let f = 0; f < mesh.faceCount; f++) {
+      if ((f & EVERY) === 0) pulse();
       let all = true;
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1] && all; c++) all = inside[mesh.cornerVertex[c]] === 1;
       if (all) out.push(f);
@@ -324,16 +337,13 @@ export function convert(mesh: Mesh, from: PickKind, indices: ArrayLike<number>, 
 
 /** The vertices of a pick, one list for each part of it that hangs together. */
 export function partsOf(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): Uint32Array[] {
-  const all = verticesOf(mesh, kind, indices),
-    parent = new Map<number, number>(Array.from(all, (v) => [v, v]));
-  const find = (v: number): number => {
-    let r = v;
-    while (parent.get(r)! !== r) r = parent.get(r)!;
-    parent.set(v, r);
-    return r;
-  };
+  const all = verticesOf(mesh, kind, indices);
+  const place = new Map(Array.from(all, (v, i) => [v, i]));
+  const joined = new UnionFind(all.length);
   const join = (a: number, b: number) => {
-    if (parent.has(a) && parent.has(b)) parent.set(find(a), find(b));
+    const i = place.get(a);
+    const j = place.get(b);
+    if (i !== undefined && j !== undefined) joined.join(i, j);
   };
   if (kind === 'face') {
     for (let i = 0; i < indices.length; i++)
@@ -345,12 +355,8 @@ export function partsOf(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>):
       for (let i = 0; i < indices.length; i++) join(edgeVertex[2 * indices[i]], edgeVertex[2 * indices[i] + 1]);
     else for (let e = 0; e < edgeCount; e++) join(edgeVertex[2 * e], edgeVertex[2 * e + 1]);
   }
-  const out = new Map<number, number[]>();
-  for (const v of all) {
-    const r = find(v),
-      list = out.get(r);
-    if (list) list.push(v);
-    else out.set(r, [v]);
-  }
-  return [...out.values()].map((l) => Uint32Array.from(l));
+  const { of, count } = joined.parts();
+  const out: number[][] = Array.from({ length: count }, () => []);
+  all.forEach((v, i) => out[of[i]].push(v));
+  return out.map((list) => Uint32Array.from(list));
 }

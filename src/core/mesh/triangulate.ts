@@ -3,6 +3,7 @@
  * along the shorter diagonal; the rest, concave ones among them, go through earcut in the plane of their Newell normal.
  * A face of n corners always gives n - 2 triangles, so offsets are known beforehand and face ids need no search.
  */
+import { EVERY, pulse } from '../math/pulse';
 import earcut from 'earcut';
 import type { Mesh } from './mesh';
 import { faceNormals } from './normals';
@@ -23,13 +24,14 @@ export function triangleCount(mesh: Mesh): number {
 export function triangulate(mesh: Mesh): Triangles {
   const { positions: p, faceStart, cornerVertex, faceCount } = mesh;
   const total = triangleCount(mesh);
-  const corners = new Uint32Array(3 * total),
-    face = new Uint32Array(total);
+  const corners = new Uint32Array(3 * total);
+  const face = new Uint32Array(total);
   let normals: Float32Array | undefined;
   let n = 0;
   for (let f = 0; f < faceCount; f++) {
-    const s = faceStart[f],
-      size = faceStart[f + 1] - s;
+    if ((f & EVERY) === 0) pulse();
+    const s = faceStart[f];
+    const size = faceStart[f + 1] - s;
     if (size === 3) {
       corners[3 * n] = s;
       corners[3 * n + 1] = s + 1;
@@ -74,20 +76,20 @@ export function triangulate(mesh: Mesh): Triangles {
 
 /** 0 to cut from corner 0 to 2, 1 from 1 to 3: whichever leaves both triangles facing the same way; of two good ones the shorter. */
 function quadCut(p: Float32Array, a: number, b: number, c: number, d: number): 0 | 1 {
-  const acx = p[c] - p[a],
-    acy = p[c + 1] - p[a + 1],
-    acz = p[c + 2] - p[a + 2];
-  const bdx = p[d] - p[b],
-    bdy = p[d + 1] - p[b + 1],
-    bdz = p[d + 2] - p[b + 2];
+  const acx = p[c] - p[a];
+  const acy = p[c + 1] - p[a + 1];
+  const acz = p[c + 2] - p[a + 2];
+  const bdx = p[d] - p[b];
+  const bdy = p[d + 1] - p[b + 1];
+  const bdz = p[d + 2] - p[b + 2];
   // Normal of the quad is half the cross product of its diagonals.
-  const nx = acy * bdz - acz * bdy,
-    ny = acz * bdx - acx * bdz,
-    nz = acx * bdy - acy * bdx;
+  const nx = acy * bdz - acz * bdy;
+  const ny = acz * bdx - acx * bdz;
+  const nz = acx * bdy - acy * bdx;
   const side = (ux: number, uy: number, uz: number, o: number, q: number) => {
-    const vx = p[q] - p[o],
-      vy = p[q + 1] - p[o + 1],
-      vz = p[q + 2] - p[o + 2];
+    const vx = p[q] - p[o];
+    const vy = p[q + 1] - p[o + 1];
+    const vz = p[q + 2] - p[o + 2];
     return (uy * vz - uz * vy) * nx + (uz * vx - ux * vz) * ny + (ux * vy - uy * vx) * nz;
   };
   const goodAC = side(acx, acy, acz, a, b) <= 0 && side(acx, acy, acz, a, d) >= 0;
@@ -105,16 +107,17 @@ function cutPolygon(
   n: number,
 ): number {
   const { positions: p, cornerVertex, faceStart } = mesh;
-  const s = faceStart[f],
-    size = faceStart[f + 1] - s;
-  const x = abs(normals[3 * f]),
-    y = abs(normals[3 * f + 1]),
-    z = abs(normals[3 * f + 2]);
+  const s = faceStart[f];
+  const size = faceStart[f + 1] - s;
+  const x = abs(normals[3 * f]);
+  const y = abs(normals[3 * f + 1]);
+  const z = abs(normals[3 * f + 2]);
   // Drop the axis the face looks along most; swap the others where needed so that the outline stays counter-clockwise.
-  const drop = x >= y && x >= z ? 0 : y >= z ? 1 : 2;
+  let drop = y >= z ? 1 : 2;
+  if (x >= y && x >= z) drop = 0;
   const flip = normals[3 * f + drop] < 0;
-  const iu = (drop + (flip ? 2 : 1)) % 3,
-    iv = (drop + (flip ? 1 : 2)) % 3;
+  const iu = (drop + (flip ? 2 : 1)) % 3;
+  const iv = (drop + (flip ? 1 : 2)) % 3;
   const flat = new Array<number>(2 * size);
   for (let i = 0; i < size; i++) {
     const v = 3 * cornerVertex[s + i];
@@ -126,9 +129,9 @@ function cutPolygon(
   // Earcut gives fewer triangles where points coincide or lie on one line: a fan then keeps counts and indices whole.
   const whole = cut.length === 3 * want;
   for (let i = 0; i < want; i++) {
-    let a = 0,
-      b = i + 1,
-      c = i + 2;
+    let a = 0;
+    let b = i + 1;
+    let c = i + 2;
     if (whole) {
       a = cut[3 * i];
       b = cut[3 * i + 1];

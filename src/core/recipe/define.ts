@@ -1,11 +1,10 @@
 /**
- * One definition per kind of step and per kind of move. From it come the schema, the sentence, the form, the command search entry and
- * what the evaluator runs.
+ * One definition per kind of step. From it come the schema, the sentence, the form, the command search entry and what the evaluator runs.
  */
 import type { Scene } from '../formats/scene';
+import type { Geometry, KindName } from '../geometry';
 import type { Mesh } from '../mesh/mesh';
-import type { PickKind } from '../mesh/picks';
-import type { Step, ValueDefs, ValuesOf } from './values';
+import { pieceName, type Step, type ValueDef, type ValueDefs, type ValuesOf } from './values';
 
 export interface Material {
   id: string;
@@ -25,6 +24,43 @@ export interface Warning {
   remedy?: { label: string; values: Record<string, unknown> };
 }
 
+/** What the steps before, or another piece, hand over. */
+export interface Handed {
+  readonly geometry: Geometry;
+  readonly name: string;
+}
+
+/** What a step takes: from the steps before it, or from the end of another piece's recipe. */
+export interface Input<T> {
+  readonly from: 'before' | 'piece';
+  /** One kind of geometry, or all of it. */
+  readonly kind: KindName | 'all';
+  readonly label: string;
+  /** Only for the compiler. */
+  readonly gives?: T;
+}
+export type Inputs = Readonly<Record<string, Input<unknown>>>;
+export type Given<I> = { [K in keyof I]: I[K] extends Input<infer T> ? T : never };
+
+/** One kind of what comes before; the other kinds go past the step untouched. */
+export const input = <K extends KindName>(kind: K): Input<NonNullable<Geometry[K]>> => ({
+  from: 'before',
+  kind,
+  label: '',
+});
+/** All that comes before. */
+export const everything = (): Input<Geometry> => ({ from: 'before', kind: 'all', label: '' });
+/** What another piece shows, put where it stands as seen from this one. Its name is a value of the step. */
+export const otherPiece = (label: string): Input<Handed> => ({ from: 'piece', kind: 'all', label });
+
+/** What was remembered of a part of the work. */
+export interface Kept {
+  geometry: Geometry;
+  warnings: Warning[];
+  figures: Record<string, number>;
+  error?: string;
+}
+
 export interface StepContext {
   /** Seed of the keys this step makes. */
   id: number;
@@ -32,7 +68,7 @@ export interface StepContext {
   /** Bytes of a blob by its SHA-256. Throws where it is not to be had. */
   blob(sha: string): Promise<Uint8Array>;
   /** The end of another recipe, remembered like any. Throws what its first failing step says. */
-  follow(steps: readonly Step[]): Promise<Mesh>;
+  follow(steps: readonly Step[]): Promise<Geometry>;
   /** A stored file, read as a scene. Files of several pieces are read once. */
   scene(sha: string, name: string): Promise<Scene>;
   /** 0..1. Throws Cancelled when the work has been overtaken. */
@@ -40,8 +76,9 @@ export interface StepContext {
   warn(warning: string | Warning): void;
   /** Figures worth showing beside the step. */
   tell(name: string, value: number): void;
-  /** Remembers a part of the work under a name of its own, as the evaluator remembers steps. */
-  remember(name: string, make: () => Mesh): Mesh;
+  /** A part of the work that was kept under a name of its own, as the evaluator keeps steps. */
+  recall(name: string): Kept | undefined;
+  keep(name: string, part: Kept): void;
 }
 
 export class Cancelled extends Error {
@@ -50,36 +87,34 @@ export class Cancelled extends Error {
   }
 }
 
-export interface StepDef<D extends ValueDefs = ValueDefs> {
+export interface StepDef<D extends ValueDefs = ValueDefs, I extends Inputs = Inputs> {
   readonly kind: string;
   /** The verb of the sentence; shown bold. */
   readonly title: string;
   /** The rest of the sentence, with {values} in it. */
   readonly sentence: string;
-  /** Whether it starts a recipe or goes on from the mesh before. */
-  readonly takes: 'nothing' | 'mesh';
+  /** What it takes; a step that takes nothing starts a recipe. */
+  readonly inputs: I;
   /** It reads the project's materials. */
   readonly usesMaterials?: boolean;
   /** One line for the command search. */
   readonly help: string;
+  /** Other words by which people look for it. */
+  readonly words?: string;
   /** Not offered in "Then…": made by other ways. */
   readonly hidden?: boolean;
   readonly values: D;
-  run(input: { mesh: Mesh }, values: ValuesOf<D>, context: StepContext): Mesh | Promise<Mesh>;
+  /** The kinds it gives; a bare mesh where it gives only that. Throws an Error with one sentence where it cannot. */
+  run(given: Given<I>, values: ValuesOf<D>, context: StepContext): Geometry | Mesh | Promise<Geometry | Mesh>;
 }
 
-export const defineStep = <D extends ValueDefs>(def: StepDef<D>): StepDef<D> => def;
-
-export interface MoveDef<D extends ValueDefs = ValueDefs> {
-  readonly tool: string;
-  readonly title: string;
-  /** The rest of the sentence; {pick} stands for what was picked. */
-  readonly sentence: string;
-  readonly picks: readonly PickKind[];
-  readonly values: D;
-  /** Consecutive moves of one pick by this tool become one; undefined if these two cannot. */
-  merge?(a: ValuesOf<D>, b: ValuesOf<D>): ValuesOf<D> | undefined;
-  run(mesh: Mesh, pick: { kind: PickKind; indices: Uint32Array }, values: ValuesOf<D>, id: number): Mesh;
+export function defineStep<const D extends ValueDefs, const I extends Inputs>(def: StepDef<D, I>): StepDef<D, I> {
+  const names: Record<string, ValueDef<unknown>> = {};
+  for (const [name, taken] of Object.entries(def.inputs))
+    if (taken.from === 'piece') names[name] = pieceName(taken.label) as ValueDef<unknown>;
+  return { ...def, values: { ...def.values, ...names } };
 }
 
-export const defineMove = <D extends ValueDefs>(def: MoveDef<D>): MoveDef<D> => def;
+/** Whether it starts a recipe: it takes nothing from before. */
+export const isStart = (def: Pick<StepDef, 'inputs'>): boolean =>
+  !Object.values(def.inputs).some((i) => i.from === 'before');

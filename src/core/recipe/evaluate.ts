@@ -1,20 +1,24 @@
 /**
  * The evaluator. A recipe is followed from top to bottom; the result of each step is remembered under the hash of its kind, its values
- * and its input's hash, so a change runs again only what comes after it. A step that fails passes its input on and keeps its sentence to itself.
+ * and the hashes of all it takes, so a change runs again only what depends on it. A step that fails passes its input on and keeps its
+ * sentence to itself. Which steps there are, how files are read and what other pieces show is handed in: nothing here knows them.
  */
-import { keyOf, textHash } from '../math/hash';
-import { readAny } from '../formats/read';
 import type { Scene } from '../formats/scene';
-import { canonical } from './canonical';
+import { asGeometry, isEmptyGeometry, NO_GEOMETRY, type Geometry, type KindName } from '../geometry';
+import { curvesFrom } from '../curve/curves';
+import { keyOf, textHash } from '../math/hash';
+import { withPulse } from '../math/pulse';
 import { emptyMesh, type Mesh } from '../mesh/mesh';
-import { Cancelled, type Material, type StepContext, type Warning } from './define';
-import { stepDef } from './registry';
+import { canonical } from './canonical';
+import { Cancelled, isStart, type Handed, type Kept, type Material, type StepContext, type StepDef } from './define';
+import type { Memory } from './memory';
 import { complete, type Step } from './values';
-
-export type { Step };
+import type { Warning } from './define';
 
 export interface Outcome {
   step: string;
+  geometry: Geometry;
+  /** Its mesh; an empty one where it has none. */
   mesh: Mesh;
   hash: string;
   error?: string;
@@ -24,66 +28,21 @@ export interface Outcome {
   took: number;
 }
 
-interface Remembered {
-  mesh: Mesh;
-  warnings: Warning[];
-  figures: Record<string, number>;
-  error?: string;
-}
-
-/** Results by hash, the least recently used forgotten first once they hold more than the budget. */
-export class Memory {
-  private readonly map = new Map<string, { value: Remembered; bytes: number }>();
-  private bytes = 0;
-  constructor(private readonly budget = 768 * 1024 * 1024) {}
-
-  get(hash: string): Remembered | undefined {
-    const e = this.map.get(hash);
-    if (!e) return undefined;
-    this.map.delete(hash);
-    this.map.set(hash, e);
-    return e.value;
-  }
-
-  set(hash: string, value: Remembered): void {
-    const had = this.map.get(hash);
-    if (had) this.bytes -= had.bytes;
-    const bytes = value.mesh.byteSize + 200;
-    this.map.delete(hash);
-    this.map.set(hash, { value, bytes });
-    this.bytes += bytes;
-    for (const [h, e] of this.map) {
-      if (this.bytes <= this.budget || h === hash) break;
-      this.map.delete(h);
-      this.bytes -= e.bytes;
-    }
-  }
-
-  /** The last few scenes read from stored files: the pieces of one file come from one reading. */
-  private readonly scenes = new Map<string, Promise<Scene>>();
-  scene(sha: string, name: string, blob: (sha: string) => Promise<Uint8Array>): Promise<Scene> {
-    const key = `${sha}/${name}`;
-    let p = this.scenes.get(key);
-    if (!p) {
-      p = blob(sha).then((bytes) => readAny(bytes, name));
-      p.catch(() => this.scenes.delete(key));
-      this.scenes.set(key, p);
-      if (this.scenes.size > 3) this.scenes.delete(this.scenes.keys().next().value!);
-    }
-    return p;
-  }
-
-  get size(): number {
-    return this.map.size;
-  }
+/** The end of another piece's recipe, where it stands as seen from this one. */
+export interface OtherPiece extends Handed {
+  hash: string;
 }
 
 export interface EvaluateOptions {
   memory: Memory;
+  stepDef(kind: string): StepDef | undefined;
+  read(bytes: Uint8Array, name: string): Scene | Promise<Scene>;
   materials?: readonly Material[];
   /** Follow the recipe only to this step. */
   upTo?: string;
   blob?: (sha: string) => Promise<Uint8Array>;
+  /** Throws one sentence where the piece is gone, or follows this one. */
+  piece?: (id: string) => Promise<OtherPiece>;
   progress?: (step: string, share: number) => void;
   /** Asked often; true stops the work with Cancelled. */
   cancelled?: () => boolean;
@@ -93,72 +52,96 @@ export interface EvaluateOptions {
 const noBlob = async (sha: string): Promise<Uint8Array> => {
   throw new Error(`The file behind this step (${sha.slice(0, 8)}…) is not here.`);
 };
+const noPiece = async (): Promise<OtherPiece> => {
+  throw new Error('Other pieces are not to be had here.');
+};
+
+/** What a step is given where nothing of that kind came before. */
+const NOTHING: { readonly [K in KindName]: () => NonNullable<Geometry[K]> } = {
+  mesh: emptyMesh,
+  curves: () => curvesFrom([], 0),
+};
+
+const sentenceOf = (e: unknown): string =>
+  e instanceof Error && e.message ? e.message : 'This step could not do its work.';
 
 export async function evaluate(steps: readonly Step[], o: EvaluateOptions): Promise<Outcome[]> {
   const out: Outcome[] = [];
   const now = o.now ?? (() => performance.now());
-  const materials = o.materials ?? [];
-  let mesh = emptyMesh(),
-    hash = 'nothing';
+  let geometry = NO_GEOMETRY;
+  let hash = 'nothing';
+  const pass = (step: Step, more: Partial<Outcome> = {}) => {
+    const mesh = geometry.mesh ?? emptyMesh();
+    out.push({ step: step.id, geometry, mesh, hash, warnings: [], figures: {}, took: 0, ...more });
+  };
   for (const step of steps) {
     if (o.cancelled?.()) throw new Cancelled();
-    const def = stepDef(step.kind);
-    if (!step.on) out.push({ step: step.id, mesh, hash, warnings: [], figures: {}, took: 0 });
+    const def = o.stepDef(step.kind);
+    if (!step.on) pass(step);
     else if (!def)
-      out.push({
-        step: step.id,
-        mesh,
-        hash,
+      pass(step, {
         error: `This version does not know the step “${step.kind}”. It was kept as it is, and passed over.`,
-        warnings: [],
-        figures: {},
-        took: 0,
       });
     else {
-      const values = complete(def.values, step.values);
-      const own = textHash(
-        `${step.kind}|${step.id}|${canonical(step.values)}|${hash}${def.usesMaterials ? `|${canonical(materials)}` : ''}`,
-      );
-      let result = o.memory.get(own),
-        took = 0;
-      if (!result) {
-        const start = now();
-        result = await runStep(step, def, values, mesh, hash, o, materials);
-        took = now() - start;
-        o.memory.set(own, result);
-      }
-      mesh = result.mesh;
+      const start = now();
+      const taken = await takeOthers(step, def, o);
+      const seen = def.usesMaterials ? `|${canonical(o.materials ?? [])}` : '';
+      const own = textHash(`${step.kind}|${step.id}|${canonical(step.values)}|${hash}|${taken.hash}${seen}`);
+      const had = o.memory.get(own);
+      const result = had ?? (await runStep(step, def, geometry, taken, hash, o));
+      if (!had) o.memory.set(own, result);
+      ({ geometry } = result);
       hash = own;
-      out.push({
-        step: step.id,
-        mesh,
-        hash,
-        error: result.error,
-        warnings: result.warnings,
-        figures: result.figures,
-        took,
-      });
+      const { error, warnings, figures } = result;
+      pass(step, { error, warnings, figures, took: had ? 0 : now() - start });
     }
     if (step.id === o.upTo) break;
   }
   return out;
 }
 
+interface Taken {
+  given: Record<string, Handed>;
+  hash: string;
+  error?: string;
+}
+
+/** What a step takes from other pieces. */
+async function takeOthers(step: Step, def: StepDef, o: EvaluateOptions): Promise<Taken> {
+  const out: Taken = { given: {}, hash: '' };
+  for (const [name, taken] of Object.entries(def.inputs)) {
+    if (taken.from !== 'piece') continue;
+    const id = step.values[name];
+    try {
+      if (typeof id !== 'string' || id === '') throw new Error('Choose the other piece.');
+      const other = await (o.piece ?? noPiece)(id);
+      out.given[name] = other;
+      out.hash += `${name}:${other.hash}`;
+    } catch (e) {
+      if (e instanceof Cancelled) throw e;
+      out.error = sentenceOf(e);
+      out.hash += `${name}!${out.error}`;
+    }
+  }
+  return out;
+}
+
 async function runStep(
   step: Step,
-  def: NonNullable<ReturnType<typeof stepDef>>,
-  values: Record<string, unknown>,
-  mesh: Mesh,
+  def: StepDef,
+  before: Geometry,
+  taken: Taken,
   inputHash: string,
   o: EvaluateOptions,
-  materials: readonly Material[],
-): Promise<Remembered> {
-  const warnings: Warning[] = [],
-    figures: Record<string, number> = {};
+): Promise<Kept> {
+  const warnings: Warning[] = [];
+  const figures: Record<string, number> = {};
+  const partHash = (name: string) => textHash(`part|${step.kind}|${step.id}|${inputHash}|${name}`);
+  const blob = o.blob ?? noBlob;
   const context: StepContext = {
     id: keyOf(step.id),
-    materials,
-    blob: o.blob ?? noBlob,
+    materials: o.materials ?? [],
+    blob,
     progress: (share) => {
       if (o.cancelled?.()) throw new Cancelled();
       o.progress?.(step.id, share);
@@ -169,33 +152,36 @@ async function runStep(
     tell: (name, value) => {
       figures[name] = value;
     },
-    scene: (sha, name) => o.memory.scene(sha, name, o.blob ?? noBlob),
+    scene: (sha, name) => o.memory.scene(`${sha}/${name}`, async () => o.read(await blob(sha), name)),
     follow: async (steps) => {
-      const inner = await evaluate(steps, { ...o, upTo: undefined }),
-        failed = inner.find((x) => x.error);
+      const inner = await evaluate(steps, { ...o, upTo: undefined });
+      const failed = inner.find((x) => x.error);
       if (failed) throw new Error(failed.error);
-      return inner[inner.length - 1]?.mesh ?? emptyMesh();
+      return inner[inner.length - 1]?.geometry ?? NO_GEOMETRY;
     },
-    remember: (name, make) => {
-      const hash = textHash(`part|${step.kind}|${step.id}|${inputHash}|${name}`);
-      const had = o.memory.get(hash);
-      if (had) return had.mesh;
-      const made = make();
-      o.memory.set(hash, { mesh: made, warnings: [], figures: {} });
-      return made;
-    },
+    recall: (name) => o.memory.get(partHash(name)),
+    keep: (name, part) => o.memory.set(partHash(name), part),
   };
   try {
-    if (def.takes === 'mesh' && mesh.vertexCount === 0)
-      warnings.push({ text: 'There is nothing before this step to work on.' });
-    return { mesh: await def.run({ mesh }, values, context), warnings, figures };
+    if (taken.error) throw new Error(taken.error);
+    const start = isStart(def);
+    if (!start && isEmptyGeometry(before)) warnings.push({ text: 'There is nothing before this step to work on.' });
+    const given: Record<string, unknown> = { ...taken.given };
+    const past: Record<string, unknown> = start ? {} : { ...before };
+    for (const [name, { from, kind }] of Object.entries(def.inputs)) {
+      if (from !== 'before') continue;
+      given[name] = kind === 'all' ? before : (before[kind] ?? NOTHING[kind]());
+      if (kind === 'all') for (const k of Object.keys(past)) delete past[k];
+      else delete past[kind];
+    }
+    const stop = () => {
+      if (o.cancelled?.()) throw new Cancelled();
+    };
+    stop();
+    const made = asGeometry(await withPulse(stop, () => def.run(given, complete(def.values, step.values), context)));
+    return { geometry: { ...past, ...made }, warnings, figures };
   } catch (e) {
     if (e instanceof Cancelled) throw e;
-    return {
-      mesh,
-      warnings,
-      figures,
-      error: e instanceof Error && e.message ? e.message : 'This step could not do its work.',
-    };
+    return { geometry: before, warnings, figures, error: sentenceOf(e) };
   }
 }

@@ -3,7 +3,9 @@
  * with dimensions, so that a length times a length is refused where a length is wanted.
  */
 import jsep, { type Expression } from 'jsep';
-import type { ValueKind } from './values';
+
+/** What is measured: a length in metres, an angle in radians, a plain number, a whole one. */
+export type QuantityKind = 'length' | 'angle' | 'number' | 'count';
 
 type Dimension = 'length' | 'angle' | 'none';
 interface Measured {
@@ -41,8 +43,8 @@ export const unitSize = (unit: LengthUnit): number => UNITS[unit][0];
 const clean = (x: number): number => (x === 0 ? 0 : Number(x.toPrecision(12)));
 
 /** Reads a quantity for a value of the given kind; bare numbers are in `unit` (lengths) or degrees (angles). Throws one sentence. */
-export function parseQuantity(text: string, kind: ValueKind, unit: LengthUnit = 'mm'): number {
-  const wanted: Dimension = kind === 'length' ? 'length' : kind === 'angle' ? 'angle' : 'none';
+export function parseQuantity(text: string, kind: QuantityKind, unit: LengthUnit = 'mm'): number {
+  const wanted: Dimension = kind === 'length' || kind === 'angle' ? kind : 'none';
   const source = text
     .trim()
     .replace(/,/g, '.')
@@ -71,11 +73,8 @@ export function parseQuantity(text: string, kind: ValueKind, unit: LengthUnit = 
   }
   const m = run(tree, wanted, unit);
   const okay =
-    wanted === 'length'
-      ? m.bare || (m.length === 1 && m.angle === 0)
-      : wanted === 'angle'
-        ? m.bare || (m.angle === 1 && m.length === 0)
-        : m.length === 0 && m.angle === 0;
+    (m.bare && wanted !== 'none') ||
+    (m.length === (wanted === 'length' ? 1 : 0) && m.angle === (wanted === 'angle' ? 1 : 0));
   if (!okay)
     throw new Error(
       wanted === 'none'
@@ -87,8 +86,11 @@ export function parseQuantity(text: string, kind: ValueKind, unit: LengthUnit = 
   return clean(value);
 }
 
-const bareUnit = (wanted: Dimension, unit: LengthUnit): number =>
-  wanted === 'length' ? UNITS[unit][0] : wanted === 'angle' ? Math.PI / 180 : 1;
+/** What 1 without a unit stands for: of the project's unit, of a degree. */
+function bareUnit(wanted: Dimension | QuantityKind, unit: LengthUnit): number {
+  if (wanted === 'length') return UNITS[unit][0];
+  return wanted === 'angle' ? Math.PI / 180 : 1;
+}
 
 function run(e: Expression, wanted: Dimension, unit: LengthUnit): Measured {
   const node = e as Expression & Record<string, never>;
@@ -110,8 +112,8 @@ function run(e: Expression, wanted: Dimension, unit: LengthUnit): Measured {
       break;
     }
     case 'CallExpression': {
-      const f = FUNCTIONS[String((node.callee as { name?: string }).name)],
-        args = node.arguments as Expression[];
+      const f = FUNCTIONS[String((node.callee as { name?: string }).name)];
+      const args = node.arguments as Expression[];
       if (f && args.length === 1) {
         const a = run(args[0], wanted, unit);
         return { ...a, value: f(a.value) };
@@ -119,8 +121,8 @@ function run(e: Expression, wanted: Dimension, unit: LengthUnit): Measured {
       break;
     }
     case 'BinaryExpression': {
-      let a = run(node.left, wanted, unit),
-        b = run(node.right, wanted, unit);
+      let a = run(node.left, wanted, unit);
+      let b = run(node.right, wanted, unit);
       const op = node.operator as string;
       if (op === '*')
         return {
@@ -159,22 +161,23 @@ function dress(m: Measured, wanted: Dimension, unit: LengthUnit): Measured {
 }
 
 /** A value as text without its unit: lengths in `unit`, angles in degrees. */
-export function formatNumber(value: number, kind: ValueKind, unit: LengthUnit = 'mm', digits = 3): string {
-  const x = kind === 'length' ? value / UNITS[unit][0] : kind === 'angle' ? (value * 180) / Math.PI : value;
+export function formatNumber(value: number, kind: QuantityKind, unit: LengthUnit = 'mm', digits = 3): string {
+  const x = value / bareUnit(kind, unit);
   const r = Number(x.toFixed(digits));
   return String(Object.is(r, -0) ? 0 : r);
 }
 
-export function formatQuantity(value: number, kind: ValueKind, unit: LengthUnit = 'mm', digits?: number): string {
+export function formatQuantity(value: number, kind: QuantityKind, unit: LengthUnit = 'mm', digits?: number): string {
   const n = formatNumber(value, kind, unit, digits);
-  return kind === 'length' ? `${n} ${unit}` : kind === 'angle' ? `${n}°` : n;
+  if (kind === 'length') return `${n} ${unit}`;
+  return kind === 'angle' ? `${n}°` : n;
 }
 
 /**
  * A quantity that may go on from the one before: "+ 5 mm", "* 2", "/ 3" change `from` (metres or radians); anything else stands for itself.
  * A leading minus is a sign, as everywhere: "+ -5 mm" takes away.
  */
-export function parseRelative(text: string, kind: ValueKind, unit: LengthUnit, from: number): number {
+export function parseRelative(text: string, kind: QuantityKind, unit: LengthUnit, from: number): number {
   const m = /^\s*([+*×÷/])\s*(.+)$/s.exec(text);
   if (!m) return parseQuantity(text, kind, unit);
   if (m[1] === '+') return from + parseQuantity(m[2], kind, unit);

@@ -1,45 +1,30 @@
-/** Kinds of values that steps and moves have: what they hold, their limits, and how a stored one is checked. */
+/** The kinds of values that steps and tools have. A new kind is one `defineValueKind` here. */
 import * as yup from 'yup';
 import type { Affine } from '../math/affine';
-import type { Pick, PickKind } from '../mesh/picks';
-import type { Placed } from '../uv/unwrap';
+import type { ElementPick, PickKind } from '../mesh/picks';
+import type { HandPlaces } from '../uv/unwrap';
+import {
+  defineValueKind,
+  isFormula,
+  readNumber,
+  type Reference,
+  type Step,
+  type ValueDef,
+  type ValueDefs,
+} from './value';
 
-export type ValueKind =
-  | 'length'
-  | 'angle'
-  | 'count'
-  | 'number'
-  | 'choice'
-  | 'toggle'
-  | 'text'
-  | 'pick'
-  | 'moves'
-  | 'colors'
-  | 'placed'
-  | 'slots'
-  | 'parts';
-
-export interface ValueDef<T> {
-  readonly kind: ValueKind;
-  readonly label: string;
-  readonly default: T;
-  readonly schema: yup.AnySchema;
-  readonly min?: number;
-  readonly max?: number;
-  /** For choices: the stored word and how it reads in a sentence. */
-  readonly options?: readonly (readonly [string, string])[];
-  /** For picks and counts: what is counted, in singular and plural. */
-  readonly noun?: readonly [string, string];
-  /** A word shown instead of the number 0. */
-  readonly zero?: string;
-  /** Digits shown after the point, where the project's own number of them is not right for it. */
-  readonly digits?: number;
-  /** A unit that the number carries in sentences. */
-  readonly unit?: string;
-}
-
-export type ValueDefs = Readonly<Record<string, ValueDef<unknown>>>;
-export type ValuesOf<D> = { [K in keyof D]: D[K] extends ValueDef<infer T> ? T : never };
+export {
+  complete,
+  defaultsOf,
+  isFormula,
+  type Formula,
+  type Reference,
+  type Rename,
+  type Step,
+  type ValueDef,
+  type ValueDefs,
+  type ValuesOf,
+} from './value';
 
 interface Range {
   min?: number;
@@ -49,77 +34,97 @@ interface Range {
   digits?: number;
 }
 
-function numeric(
-  kind: ValueKind,
-  label: string,
-  value: number,
-  { min = -1e6, max = 1e6, ...rest }: Range,
-): ValueDef<number> {
-  return {
-    kind,
-    label,
-    default: value,
-    min,
-    max,
-    ...rest,
-    schema: yup
-      .number()
-      .required()
-      .min(min)
-      .max(max)
-      .test('finite', '${path} must be a finite number', (x) => Number.isFinite(x)),
-  };
+const FORMULA = yup.object({ formula: yup.string().required().max(2000) }).noUnknown();
+
+/** A number in its limits, or a formula that gives one. */
+const numberSchema = (min: number, max: number, whole: boolean): yup.AnySchema => {
+  const finite = yup
+    .number()
+    .required()
+    .min(min)
+    .max(max)
+    .test('finite', '${path} must be a finite number', (x) => Number.isFinite(x));
+  const number = whole ? finite.integer() : finite;
+  return yup.lazy((v) => (isFormula(v) ? FORMULA : number)) as unknown as yup.AnySchema;
+};
+
+function numeric(kind: 'length' | 'angle' | 'number' | 'count') {
+  const make = defineValueKind<number>({ kind, read: readNumber });
+  return (label: string, value: number, { min = -1e6, max = 1e6, ...rest }: Range & { noun?: Noun } = {}) =>
+    make({ label, default: value, min, max, ...rest, schema: numberSchema(min, max, kind === 'count') });
 }
 
+type Noun = readonly [string, string];
+
 /** Metres. */
-export const length = (label: string, value: number, range: Range = {}): ValueDef<number> =>
-  numeric('length', label, value, range);
+export const length = numeric('length');
+const radians = numeric('angle');
 /** Radians inside, degrees at the surface. */
 export const angle = (label: string, degrees: number, range: Range = {}): ValueDef<number> =>
-  numeric('angle', label, (degrees * Math.PI) / 180, range);
-export const number = (label: string, value: number, range: Range = {}): ValueDef<number> =>
-  numeric('number', label, value, range);
-export const count = (
-  label: string,
-  value: number,
-  range: Range & { noun?: readonly [string, string] } = {},
-): ValueDef<number> => {
-  const def = numeric('count', label, value, { min: 0, max: 4096, ...range });
-  return { ...def, noun: range.noun, schema: (def.schema as yup.NumberSchema).integer() };
-};
-export const toggle = (label: string, value: boolean, on = 'yes', off = 'no'): ValueDef<boolean> => ({
-  kind: 'toggle',
-  label,
-  default: value,
-  options: [
-    ['true', on],
-    ['false', off],
-  ],
-  schema: yup.boolean().required(),
-});
-export const text = (label: string, value: string): ValueDef<string> => ({
-  kind: 'text',
-  label,
-  default: value,
-  schema: yup.string().max(500).defined(),
-});
+  radians(label, (degrees * Math.PI) / 180, range);
+export const number = numeric('number');
+const whole = numeric('count');
+export const count = (label: string, value: number, range: Range & { noun?: Noun } = {}): ValueDef<number> =>
+  whole(label, value, { min: 0, max: 4096, ...range });
 
+const makeToggle = defineValueKind<boolean>({ kind: 'toggle' });
+export const toggle = (label: string, value: boolean, on = 'yes', off = 'no'): ValueDef<boolean> =>
+  makeToggle({
+    label,
+    default: value,
+    options: [
+      ['true', on],
+      ['false', off],
+    ],
+    schema: yup.boolean().required(),
+  });
+
+const makeChoice = defineValueKind<string>({ kind: 'choice' });
 export function choice<const O extends readonly (readonly [string, string])[]>(
   label: string,
   value: O[number][0],
   options: O,
 ): ValueDef<O[number][0]> {
-  return {
-    kind: 'choice',
-    label,
-    default: value,
-    options,
-    schema: yup
-      .string()
-      .required()
-      .oneOf(options.map((o) => o[0])),
-  };
+  const schema = yup
+    .string()
+    .required()
+    .oneOf(options.map((o) => o[0]));
+  return makeChoice({ label, default: value, options, schema }) as ValueDef<O[number][0]>;
 }
+
+// What is only text
+
+const makeText = defineValueKind<string>({ kind: 'text' });
+const WORDS = yup.string().max(500).defined();
+export const text = (label: string, value: string): ValueDef<string> =>
+  makeText({ label, default: value, schema: WORDS });
+
+const one = (to: Reference['to']) => (id: string) => (id === '' ? [] : [{ to, id }]);
+
+/** Names one thing of the project by its id; empty for none. */
+const naming = (to: Reference['to']) => {
+  const make = defineValueKind<string>({
+    kind: to,
+    refs: one(to),
+    renamed: (id, rename) => (id === '' ? '' : rename({ to, id })),
+  });
+  return (label: string) => make({ label, default: '', schema: WORDS, inner: to === 'blob' });
+};
+/** A stored file, by its SHA-256. */
+export const blob = naming('blob');
+export const material = naming('material');
+/** Another piece, whose result the step takes in. */
+export const pieceName = naming('piece');
+
+const makeSlotName = defineValueKind<string>({
+  kind: 'text',
+  refs: one('material'),
+  renamed: (id, rename) => rename({ to: 'material', id }),
+});
+/** A set by its name, or a material by its id. */
+export const setOrMaterial = (label: string): ValueDef<string> => makeSlotName({ label, default: '', schema: WORDS });
+
+// Picks
 
 /** Long lists of keys are checked in one plain loop: element by element through the schema library takes seconds for large picks. */
 const isKeys = (v: unknown): boolean => {
@@ -134,84 +139,78 @@ export const pickSchema = yup
   .object({ kind: yup.string().required().oneOf(['vertex', 'edge', 'face']), keys: KEYS })
   .noUnknown();
 
-export const pick = (label: string, kind: PickKind, noun: readonly [string, string]): ValueDef<Pick> => ({
-  kind: 'pick',
-  label,
-  default: { kind, keys: [] },
-  noun,
-  schema: pickSchema.required(),
-});
+const makePick = defineValueKind<ElementPick>({ kind: 'pick' });
+export const pick = (label: string, kind: PickKind, noun: Noun): ValueDef<ElementPick> =>
+  makePick({ label, default: { kind, keys: [] }, noun, schema: pickSchema.required() });
 
+/** One edit made by hand, kept to be made again on whatever comes before it. */
 export interface Move {
   id: string;
   tool: string;
-  pick: Pick;
+  pick: ElementPick;
   values: Record<string, unknown>;
 }
-export const moves = (label: string): ValueDef<readonly Move[]> => ({
-  kind: 'moves',
-  label,
-  default: [],
-  noun: ['move', 'moves'],
-  schema: yup
-    .array()
-    .required()
-    .max(100_000)
-    .of(
-      yup
-        .object({
-          id: yup.string().required().max(60),
-          tool: yup.string().required().max(40),
-          pick: pickSchema.required(),
-          values: yup.object().required(),
-        })
-        .noUnknown(),
-    ),
-});
+const moveSchema = yup
+  .object({
+    id: yup.string().required().max(60),
+    tool: yup.string().required().max(40),
+    pick: pickSchema.required(),
+    values: yup.object().required(),
+  })
+  .noUnknown();
+const makeMoves = defineValueKind<readonly Move[]>({ kind: 'moves' });
+export const moves = (label: string): ValueDef<readonly Move[]> =>
+  makeMoves({
+    label,
+    default: [],
+    noun: ['move', 'moves'],
+    inner: true,
+    schema: yup.array().required().max(100_000).of(moveSchema),
+  });
 
 /** Faces and the material each list of them has. */
 export interface Coloured {
   material: string;
   keys: readonly number[];
 }
-export const colors = (label: string): ValueDef<readonly Coloured[]> => ({
+const makeColors = defineValueKind<readonly Coloured[]>({
   kind: 'colors',
-  label,
-  default: [],
-  noun: ['material', 'materials'],
-  schema: yup
-    .array()
-    .required()
-    .max(1000)
-    .of(yup.object({ material: yup.string().required().max(60), keys: KEYS }).noUnknown()),
+  refs: (list) => list.map((c) => ({ to: 'material', id: c.material })),
+  renamed: (list, to) => list.map((c) => ({ ...c, material: to({ to: 'material', id: c.material }) })),
 });
+export const colors = (label: string): ValueDef<readonly Coloured[]> =>
+  makeColors({
+    label,
+    default: [],
+    noun: ['material', 'materials'],
+    inner: true,
+    schema: yup
+      .array()
+      .required()
+      .max(1000)
+      .of(yup.object({ material: yup.string().required().max(60), keys: KEYS }).noUnknown()),
+  });
 
-export const placed = (label: string): ValueDef<Placed> => ({
-  kind: 'placed',
-  label,
-  default: { face: [], vertex: [], uv: [] },
-  schema: yup
-    .object({
-      face: KEYS,
-      vertex: KEYS,
-      uv: yup.mixed<number[]>().required().test('places', '${path} must be a list of places', isNumbers),
-    })
-    .noUnknown()
-    .test(
-      'lengths',
-      '${path} must have as many places as keys',
-      (v) => !!v && v.face!.length === v.vertex!.length && v.uv!.length === 2 * v.face!.length,
-    ),
-});
-
-/** One step of a recipe, as it is kept. */
-export interface Step {
-  id: string;
-  kind: string;
-  values: Record<string, unknown>;
-  on: boolean;
-  note?: string;
-}
+const makeHandPlaces = defineValueKind<HandPlaces>({ kind: 'placed' });
+/** Places on the sheet fixed by hand. */
+export const handPlaces = (label: string): ValueDef<HandPlaces> =>
+  makeHandPlaces({
+    label,
+    default: { face: [], vertex: [], uv: [] },
+    inner: true,
+    schema: yup
+      .object({
+        face: KEYS,
+        vertex: KEYS,
+        uv: yup.mixed<number[]>().required().test('places', '${path} must be a list of places', isNumbers),
+      })
+      .noUnknown()
+      .test(
+        'lengths',
+        '${path} must have as many places as keys',
+        (v) => !!v && v.face!.length === v.vertex!.length && v.uv!.length === 2 * v.face!.length,
+      ),
+  });
 
 /** A piece inside another: its recipe, and the map that places it. */
 export interface Part {
@@ -222,52 +221,38 @@ export interface Part {
 }
 const isPlace = (v: unknown): boolean =>
   Array.isArray(v) && v.length === 12 && v.every((x) => typeof x === 'number' && Math.abs(x) <= 1e9);
-export const parts = (label: string): ValueDef<readonly Part[]> => ({
+const partSchema = yup
+  .object({
+    id: yup.string().required().max(60),
+    name: yup.string().required().max(200),
+    recipe: yup.array().required().max(1000),
+    place: yup.mixed<Affine>().required().test('place', '${path} must be twelve numbers', isPlace),
+  })
+  .noUnknown();
+const makeParts = defineValueKind<readonly Part[]>({
   kind: 'parts',
-  label,
-  default: [],
-  noun: ['piece', 'pieces'],
-  schema: yup
-    .array()
-    .required()
-    .max(20000)
-    .of(
-      yup
-        .object({
-          id: yup.string().required().max(60),
-          name: yup.string().required().max(200),
-          recipe: yup.array().required().max(1000),
-          place: yup.mixed<Affine>().required().test('place', '${path} must be twelve numbers', isPlace),
-        })
-        .noUnknown(),
-    ),
+  recipes: (list) => list.map((p) => p.recipe),
+  withRecipes: (list, recipes) => list.map((p, i) => ({ ...p, recipe: recipes[i] })),
 });
+export const parts = (label: string): ValueDef<readonly Part[]> =>
+  makeParts({
+    label,
+    default: [],
+    noun: ['piece', 'pieces'],
+    schema: yup.array().required().max(20000).of(partSchema),
+  });
 
-/** Names of a file's materials → ids of the project's. */
-export const slots = (label: string): ValueDef<Readonly<Record<string, string>>> => ({
+type Slots = Readonly<Record<string, string>>;
+const makeSlots = defineValueKind<Slots>({
   kind: 'slots',
-  label,
-  default: {},
-  schema: yup.object().required(),
+  refs: (slots) => Object.values(slots).map((id) => ({ to: 'material', id })),
+  renamed: (slots, to) =>
+    Object.fromEntries(Object.entries(slots).map(([name, id]) => [name, to({ to: 'material', id })])),
 });
-
-/** A copy of its own each time: whoever takes it may write to it. */
-export function defaultsOf<D extends ValueDefs>(defs: D): ValuesOf<D> {
-  return structuredClone(Object.fromEntries(Object.entries(defs).map(([k, d]) => [k, d.default]))) as ValuesOf<D>;
-}
+/** Names of a file's materials → ids of the project's. */
+export const slots = (label: string): ValueDef<Slots> =>
+  makeSlots({ label, default: {}, inner: true, schema: yup.object().required() });
 
 export function schemaOf(defs: ValueDefs): yup.AnySchema {
   return yup.object(Object.fromEntries(Object.entries(defs).map(([k, d]) => [k, d.schema]))).noUnknown();
-}
-
-/** Stored values with what is missing filled in and numbers kept within their limits. */
-export function complete<D extends ValueDefs>(defs: D, stored: Readonly<Record<string, unknown>>): ValuesOf<D> {
-  const out: Record<string, unknown> = {};
-  for (const [k, d] of Object.entries(defs)) {
-    const v = stored[k];
-    if (typeof d.default === 'number')
-      out[k] = typeof v === 'number' && Number.isFinite(v) ? Math.min(d.max!, Math.max(d.min!, v)) : d.default;
-    else out[k] = v === undefined ? d.default : v;
-  }
-  return out as ValuesOf<D>;
 }

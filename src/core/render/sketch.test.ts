@@ -1,5 +1,4 @@
 import { ellipse } from '../curve/curves';
-import { emptyMesh } from '../mesh/mesh';
 import { keyOf } from '../math/hash';
 import { box } from '../make/primitives';
 import { transformVertices } from '../edit/transform';
@@ -16,20 +15,20 @@ test('nothing to draw is the ground alone', () => {
 });
 
 test('a cube stands in the middle, in its colour, shaded by side, the same each time', () => {
-  const image = sketch([{ mesh: cube, color: green, smooth: 0 }], ground);
+  const image = sketch([{ geometry: { mesh: cube }, color: green, smooth: 0 }], ground);
   expect(image).toMatchObject({ width: 60, height: 40 });
   expect(isGround(image.data, 30, 20)).toBe(false);
   expect(isGround(image.data, 1, 1)).toBe(true);
   const shades = new Set<number>();
   for (let i = 0; i < image.data.length; i += 4) if (image.data[i] === 0) shades.add(image.data[i + 1]);
   expect(shades.size).toBeGreaterThanOrEqual(3); // three sides are seen, lit differently
-  expect(sketch([{ mesh: cube, color: green, smooth: 0 }], ground).data).toEqual(image.data);
+  expect(sketch([{ geometry: { mesh: cube }, color: green, smooth: 0 }], ground).data).toEqual(image.data);
 });
 
 test('size does not matter: the picture is framed by the model', () => {
   const far = transformVertices(cube, [1000, 0, 0, 5e4, 0, 1000, 0, 0, 0, 0, 1000, 0]);
-  const a = sketch([{ mesh: cube, color: green, smooth: 0 }], ground).data;
-  const b = sketch([{ mesh: far, color: green, smooth: 0 }], ground).data;
+  const a = sketch([{ geometry: { mesh: cube }, color: green, smooth: 0 }], ground).data;
+  const b = sketch([{ geometry: { mesh: far }, color: green, smooth: 0 }], ground).data;
   let differ = 0;
   for (let i = 0; i < a.length; i++) if (Math.abs(a[i] - b[i]) > 24) differ++;
   expect(differ / a.length).toBeLessThan(0.02);
@@ -40,15 +39,15 @@ test('what is nearer hides what is behind it', () => {
   const back = transformVertices(cube, [0.3, 0, 0, -0.9, 0, 0.3, 0, -0.6, 0, 0, 0.3, -1.4]);
   const image = sketch(
     [
-      { mesh: back, color: red, smooth: 0 },
-      { mesh: cube, color: green, smooth: 0 },
+      { geometry: { mesh: back }, color: red, smooth: 0 },
+      { geometry: { mesh: cube }, color: green, smooth: 0 },
     ],
     ground,
   );
   const both = sketch(
     [
-      { mesh: cube, color: green, smooth: 0 },
-      { mesh: back, color: red, smooth: 0 },
+      { geometry: { mesh: cube }, color: green, smooth: 0 },
+      { geometry: { mesh: back }, color: red, smooth: 0 },
     ],
     ground,
   );
@@ -56,22 +55,22 @@ test('what is nearer hides what is behind it', () => {
 });
 
 test('a picture on a plane is seen with its own colours, from both sides, and hidden by what stands before it; curves are lines', () => {
-  const image = { width: 2, height: 1, data: new Uint8Array([255, 0, 0, 255, 0, 0, 255, 255]) },
-    options = { width: 60, height: 40, top: [0.5, 0.5, 0.5] as const, bottom: [0.5, 0.5, 0.5] as const };
+  const image = { width: 2, height: 1, data: new Uint8Array([255, 0, 0, 255, 0, 0, 255, 255]) };
+  const options = { width: 60, height: 40, top: [0.5, 0.5, 0.5] as const, bottom: [0.5, 0.5, 0.5] as const };
   const square = (z: number) =>
-      [
-        [-1, -1, z],
-        [1, -1, z],
-        [1, 1, z],
-        [-1, 1, z],
-      ] as const,
-    count = (d: Uint8Array, test: (r: number, g: number, b: number) => boolean) => {
-      let n = 0;
-      for (let i = 0; i < d.length; i += 4) if (test(d[i], d[i + 1], d[i + 2])) n++;
-      return n;
-    };
-  const red = (r: number, g: number, b: number) => r > 200 && g < 60 && b < 60,
-    blue = (r: number, g: number, b: number) => b > 200 && r < 60;
+    [
+      [-1, -1, z],
+      [1, -1, z],
+      [1, 1, z],
+      [-1, 1, z],
+    ] as const;
+  const count = (d: Uint8Array, test: (r: number, g: number, b: number) => boolean) => {
+    let n = 0;
+    for (let i = 0; i < d.length; i += 4) if (test(d[i], d[i + 1], d[i + 2])) n++;
+    return n;
+  };
+  const red = (r: number, g: number, b: number) => r > 200 && g < 60 && b < 60;
+  const blue = (r: number, g: number, b: number) => b > 200 && r < 60;
   const front = sketch([], options, [{ corners: square(0), image, frame: [0, 0, 2, 1] }]).data;
   expect(count(front, red)).toBeGreaterThan(100);
   expect(Math.abs(count(front, red) - count(front, blue)) / count(front, red)).toBeLessThan(0.2);
@@ -84,7 +83,7 @@ test('a picture on a plane is seen with its own colours, from both sides, and hi
   ]).data;
   expect(count(wall, red)).toBeLessThan(count(front, red) / 2);
   const ring = sketch(
-    [{ mesh: emptyMesh().with({ curves: ellipse(1, 1, 'xy', 1) }), color: () => [1, 1, 1], smooth: 0 }],
+    [{ geometry: { curves: ellipse(1, 1, 'xy', 1) }, color: () => [1, 1, 1], smooth: 0 }],
     options,
   ).data;
   expect(count(ring, (r, g) => g > r + 30)).toBeGreaterThan(40);

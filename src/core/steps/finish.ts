@@ -3,9 +3,9 @@ import type { Attribute } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { resolve } from '../mesh/picks';
 import { makeTexture } from '../paint/texture';
-import { defineStep } from '../recipe/define';
-import { angle, choice, colors, count, number, pick, placed, text, toggle } from '../recipe/values';
-import { unwrap as unwrapMesh } from '../uv/unwrap';
+import { defineStep, input } from '../recipe/define';
+import { angle, choice, colors, count, handPlaces, material, number, pick, text, toggle } from '../recipe/values';
+import { unwrapMesh } from '../uv/unwrap';
 import { lostSentence } from './lost';
 
 const PIXELS = [
@@ -21,7 +21,7 @@ export const unwrap = defineStep({
   title: 'Unwrap',
   sentence:
     ' along {cut} and bends over {seamAngle}, holding {hold}, texels {density}, on {size} px with {padding} px between',
-  takes: 'mesh',
+  inputs: { mesh: input('mesh') },
   help: 'Cut along seams and lay the surface flat on the sheet',
   values: {
     cut: pick('seams', 'edge', ['seam', 'seams']),
@@ -31,13 +31,13 @@ export const unwrap = defineStep({
     size: choice('sheet', '1024', PIXELS),
     padding: count('padding', 8, { min: 0, max: 256 }),
     turn: toggle('turn islands', true, 'turned to fit', 'not turned'),
-    placed: placed('placed by hand'),
+    placed: handPlaces('placed by hand'),
     repack: toggle('islands placed by hand', false, 'packed with the rest', 'left where they are'),
   },
   run: ({ mesh }, v, c) => {
     if (mesh.faceCount === 0) return mesh;
-    const cut = resolve(mesh, v.cut),
-      hold = resolve(mesh, v.hold);
+    const cut = resolve(mesh, v.cut);
+    const hold = resolve(mesh, v.hold);
     if (cut.lost.length) c.warn(lostSentence(cut.lost, v.cut, 'seams', 'cut'));
     if (hold.lost.length) c.warn(lostSentence(hold.lost, v.hold, 'held edges', 'hold'));
     const out = unwrapMesh(mesh, {
@@ -71,21 +71,21 @@ export const color = defineStep({
   kind: 'color',
   title: 'Colour',
   sentence: ' in {base}, and {colors} on faces of their own',
-  takes: 'mesh',
+  inputs: { mesh: input('mesh') },
   usesMaterials: true,
   help: 'Give faces a material',
-  values: { base: text('all faces', ''), colors: colors('faces') },
+  values: { base: material('all faces'), colors: colors('faces') },
   run: ({ mesh }, v, c) => {
-    const slots = [...mesh.slots],
-      had = mesh.attributes.material?.data;
+    const slots = [...mesh.slots];
+    const had = mesh.attributes.material?.data;
     const slotOf = (id: string) => {
       const i = slots.indexOf(id);
       return i >= 0 ? i : slots.push(id) - 1;
     };
     const data = had ? Int32Array.from(had) : new Int32Array(mesh.faceCount).fill(-1);
     if (v.base) data.fill(slotOf(v.base));
-    let lost = 0,
-      all = 0;
+    let lost = 0;
+    let all = 0;
     for (const { material, keys } of v.colors) {
       if (!c.materials.some((m) => m.id === material)) {
         c.warn('A material that was used here has been deleted; its faces are bare.');
@@ -108,7 +108,7 @@ export const texture = defineStep({
   kind: 'texture',
   title: 'Make texture',
   sentence: ' {name} at {size} px, bleeding {bleed} px beyond the islands',
-  takes: 'mesh',
+  inputs: { mesh: input('mesh') },
   usesMaterials: true,
   help: 'Write the colours into a picture on the sheet',
   values: {

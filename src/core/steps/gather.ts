@@ -1,36 +1,53 @@
 /** Steps of pieces made from others: merged, a part that was kept, and section curves. */
 import { ellipse as makeEllipse } from '../curve/curves';
 import { keepFaces } from '../edit/detach';
-import { mergeMeshes } from '../edit/merge';
+import { mergeGeometries, transformGeometry } from '../geometry';
 import { keyOf } from '../math/hash';
 import { components } from '../mesh/measure';
-import { emptyMesh, type Mesh } from '../mesh/mesh';
+import type { Mesh } from '../mesh/mesh';
 import { mask, resolve } from '../mesh/picks';
-import { defineStep } from '../recipe/define';
-import { choice, length, parts, pick, text } from '../recipe/values';
+import { defineStep, everything, input, otherPiece } from '../recipe/define';
+import { choice, length, parts, pick, setOrMaterial } from '../recipe/values';
 
 export const merged = defineStep({
   kind: 'merged',
   title: 'Start with',
   sentence: ' {parts} merged into one',
-  takes: 'nothing',
+  inputs: {},
   hidden: true,
   usesMaterials: true,
   help: 'Several pieces as one; each becomes a set, and keeps its own recipe',
   values: { parts: parts('pieces') },
   run: async (_, v, c) => {
     const list = [];
-    for (const p of v.parts)
-      list.push({ mesh: await c.follow(p.recipe), name: p.name, place: p.place, seed: keyOf(`${c.id}/${p.id}`) });
-    return mergeMeshes(list);
+    for (const p of v.parts) {
+      const value = transformGeometry(await c.follow(p.recipe), p.place);
+      list.push({ value, name: p.name, seed: keyOf(`${c.id}/${p.id}`) });
+    }
+    return mergeGeometries(list);
   },
+});
+
+export const join = defineStep({
+  kind: 'join',
+  title: 'Join',
+  sentence: ' with all of {other}, where it stands',
+  inputs: { before: everything(), other: otherPiece('the other piece') },
+  help: 'Takes in what another piece shows, and follows it',
+  words: 'merge combine attach add piece',
+  values: {},
+  run: ({ before, other }, _, c) =>
+    mergeGeometries([
+      { value: before, name: 'own' },
+      { value: other.geometry, name: other.name, seed: keyOf(`${c.id}/other`) },
+    ]),
 });
 
 export const keep = defineStep({
   kind: 'keep',
   title: 'Keep',
   sentence: ' only {by} {faces}{name}',
-  takes: 'mesh',
+  inputs: { mesh: input('mesh') },
   hidden: true,
   help: 'One part of a piece that was split',
   values: {
@@ -41,7 +58,7 @@ export const keep = defineStep({
       ['set', 'the set'],
     ]),
     faces: pick('faces', 'face', ['face', 'faces']),
-    name: text('name', ''),
+    name: setOrMaterial('name'),
   },
   run: ({ mesh }, v, c) => {
     if (v.by === 'faces' || v.by === 'part') {
@@ -51,8 +68,8 @@ export const keep = defineStep({
           `${r.lost.length} of ${v.faces.keys.length} faces that told this part are gone by a change before this step.`,
         );
       if (v.by === 'faces') return keepFaces(mesh, mask(mesh.faceCount, r.indices));
-      const { of } = components(mesh),
-        wanted = new Set(Array.from(r.indices, (f) => of[mesh.cornerVertex[mesh.faceStart[f]]]));
+      const { of } = components(mesh);
+      const wanted = new Set(Array.from(r.indices, (f) => of[mesh.cornerVertex[mesh.faceStart[f]]]));
       return keepFaces(
         mesh,
         Uint8Array.from({ length: mesh.faceCount }, (_, f) =>
@@ -68,8 +85,8 @@ export const keep = defineStep({
 });
 
 function ofName(mesh: Mesh, attribute: string, names: readonly string[], name: string): Uint8Array {
-  const at = name === '' ? -1 : names.indexOf(name),
-    data = mesh.attributes[attribute]?.data;
+  const at = name === '' ? -1 : names.indexOf(name);
+  const data = mesh.attributes[attribute]?.data;
   if (at < 0 && name !== '')
     throw new Error(
       attribute === 'group' ? `There is no set “${name}” any more.` : 'Nothing has that material any more.',
@@ -83,7 +100,7 @@ export const section = defineStep({
   kind: 'section',
   title: 'Start with a section',
   sentence: ', {wide} wide and {high} high, facing {facing}',
-  takes: 'nothing',
+  inputs: {},
   help: 'An ellipse or circle as a curve: a section of something longer',
   values: {
     wide: radius('width', 0.1),
@@ -94,8 +111,8 @@ export const section = defineStep({
       ['y', 'up'],
     ]),
   },
-  run: (_, v, c) =>
-    emptyMesh().with({
-      curves: makeEllipse(v.wide / 2, v.high / 2, v.facing === 'z' ? 'xy' : v.facing === 'y' ? 'xz' : 'yz', c.id),
-    }),
+  run: (_, v, c) => {
+    const plane = ({ x: 'yz', y: 'xz', z: 'xy' } as const)[v.facing];
+    return { curves: makeEllipse(v.wide / 2, v.high / 2, plane, c.id) };
+  },
 });

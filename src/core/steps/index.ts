@@ -1,5 +1,26 @@
-export { box, cylinder, plane, sphere, broughtIn } from './start';
-export { merged, keep, section } from './gather';
-export { shape } from './shape';
-export { mirror, subdivide, place, weld } from './modify';
-export { unwrap, color, texture } from './finish';
+/** Every kind of step. A new kind is one declaration in a file beside this one and its name in the list. */
+import { readAny } from '../formats/read';
+import type { StepDef } from '../recipe/define';
+import { evaluate, type EvaluateOptions, type Outcome } from '../recipe/evaluate';
+import type { Step } from '../recipe/values';
+import { color, texture, unwrap } from './finish';
+import { join, keep, merged, section } from './gather';
+import { mirror, place, subdivide, weld } from './modify';
+import { shape } from './shape';
+import { box, broughtIn, cylinder, plane, sphere } from './start';
+
+const all = [
+  ...[box, cylinder, plane, sphere, section, broughtIn, merged],
+  ...[shape, mirror, subdivide, place, weld, join, keep],
+  ...[unwrap, color, texture],
+] as unknown as StepDef[];
+const byKind = new Map(all.map((s) => [s.kind, s]));
+
+export const stepDefs = (): readonly StepDef[] => all;
+export const stepDef = (kind: string): StepDef | undefined => byKind.get(kind);
+
+/** Follows a recipe with every step and every kind of file there is. */
+export const followRecipe = (
+  steps: readonly Step[],
+  o: Omit<EvaluateOptions, 'stepDef' | 'read'>,
+): Promise<Outcome[]> => evaluate(steps, { ...o, stepDef, read: readAny });

@@ -1,10 +1,11 @@
 /** Steps that work on the whole mesh before them. */
-import { flipFaces, transformVertices } from '../edit/transform';
-import { compose, determinant, placeMatrix, scaling } from '../math/affine';
-import { mirror as mirrorMesh } from '../edit/mirror';
+import { mirrorCurves } from '../curve/curves';
+import { transformGeometry } from '../geometry';
+import { compose, placeMatrix, scaling } from '../math/affine';
+import { mirrorMesh } from '../edit/mirror';
 import { weld as weldMesh } from '../edit/weld';
 import { edgeKeys, resolve } from '../mesh/picks';
-import { defineStep } from '../recipe/define';
+import { defineStep, everything, input } from '../recipe/define';
 import { angle, choice, count, length, number, pick, toggle } from '../recipe/values';
 import { subdivide as subdivideMesh } from '../subdivide/catmullclark';
 import { lostSentence } from './lost';
@@ -19,7 +20,7 @@ export const mirror = defineStep({
   kind: 'mirror',
   title: 'Mirror',
   sentence: ' across {axis}, keeping the {keep} side, welding within {weld}, {clip} at the plane',
-  takes: 'mesh',
+  inputs: { all: everything() },
   help: 'Copy one half to the other side, welded in the middle',
   values: {
     axis: choice('across', 'x', AXES),
@@ -30,10 +31,12 @@ export const mirror = defineStep({
     weld: length('weld within', 0.0001, { min: 0, max: 1 }),
     clip: toggle('cut at the plane', true, 'cutting', 'not cutting'),
   },
-  run: ({ mesh }, v, c) => {
-    const out = mirrorMesh(mesh, v, c.id);
-    if (mesh.faceCount > 0 && out.faceCount === 0) throw new Error(`Nothing lies on the ${v.keep} side of the mirror.`);
-    return out;
+  run: ({ all }, v, c) => {
+    const mesh = all.mesh && mirrorMesh(all.mesh, v, c.id);
+    if (all.mesh?.faceCount && mesh?.faceCount === 0)
+      throw new Error(`Nothing lies on the ${v.keep} side of the mirror.`);
+    const across = scaling(v.axis === 'x' ? -1 : 1, v.axis === 'y' ? -1 : 1, v.axis === 'z' ? -1 : 1);
+    return { mesh, curves: all.curves && mirrorCurves(all.curves, across, c.id) };
   },
 });
 
@@ -41,7 +44,7 @@ export const subdivide = defineStep({
   kind: 'subdivide',
   title: 'Subdivide',
   sentence: ' {levels}, keeping {creases} sharp for {sharpness} levels',
-  takes: 'mesh',
+  inputs: { mesh: input('mesh') },
   help: 'Smooth by Catmull–Clark subdivision, with creases',
   values: {
     levels: count('times', 2, { min: 0, max: 6, noun: ['time', 'times'] }),
@@ -52,11 +55,12 @@ export const subdivide = defineStep({
     const faces = mesh.cornerCount * 4 ** Math.max(0, v.levels - 1);
     if (faces > 20_000_000)
       throw new Error(`${v.levels} times would make ${Math.round(faces / 1e6)} million faces; ask for fewer.`);
-    const r = resolve(mesh, v.creases),
-      keys = edgeKeys(mesh);
+    const r = resolve(mesh, v.creases);
+    const keys = edgeKeys(mesh);
     if (r.lost.length) c.warn(lostSentence(r.lost, v.creases, 'creases', 'creases'));
     return subdivideMesh(mesh, {
       levels: v.levels,
+      progress: c.progress,
       creases: new Map(Array.from(r.indices, (e) => [keys[e], v.sharpness >= 10 ? Infinity : v.sharpness])),
     });
   },
@@ -66,7 +70,7 @@ export const place = defineStep({
   kind: 'place',
   title: 'Place',
   sentence: ' at {x}, {y}, {z}, turned {turnX} {turnY} {turnZ}, sized {size}',
-  takes: 'mesh',
+  inputs: { all: everything() },
   help: 'Move, turn and size everything so far',
   values: {
     x: length('x', 0),
@@ -83,7 +87,7 @@ export const place = defineStep({
     leanXZ: number('x leans with z', 0),
     leanYZ: number('y leans with z', 0),
   },
-  run: ({ mesh }, v) => {
+  run: ({ all }, v) => {
     const m = compose(
       placeMatrix({
         at: [v.x, v.y, v.z],
@@ -94,8 +98,7 @@ export const place = defineStep({
       }),
       scaling(v.size, v.size, v.size),
     );
-    const out = transformVertices(mesh, m);
-    return determinant(m) < 0 ? flipFaces(out) : out;
+    return transformGeometry(all, m);
   },
 });
 
@@ -103,7 +106,7 @@ export const weld = defineStep({
   kind: 'weld',
   title: 'Weld',
   sentence: ' all that is closer than {distance}',
-  takes: 'mesh',
+  inputs: { mesh: input('mesh') },
   help: 'Join vertices that stand close together',
   values: { distance: length('closer than', 0.0001, { min: 0, max: 100 }) },
   run: ({ mesh }, v) => weldMesh(mesh, v.distance),

@@ -6,9 +6,11 @@ import {
   plane as makePlane,
   ringSphere,
 } from '../make/primitives';
-import { flatten, placed } from '../formats/scene';
+import { flatten } from '../formats/scene';
+import { transformGeometry, type Geometry } from '../geometry';
+import type { Affine } from '../math/affine';
 import { defineStep } from '../recipe/define';
-import { choice, count, length, slots, text, toggle } from '../recipe/values';
+import { blob, choice, count, length, slots, text, toggle } from '../recipe/values';
 
 const size = (label: string, value: number) => length(label, value, { min: 0.000001, max: 100000 });
 const cuts = (label: string) => count(label, 1, { min: 1, max: 512 });
@@ -17,7 +19,7 @@ export const box = defineStep({
   kind: 'box',
   title: 'Start with a box',
   sentence: ' {width} × {height} × {depth}, cut {cutX} × {cutY} × {cutZ}',
-  takes: 'nothing',
+  inputs: {},
   help: 'A box with exact sizes and even cuts',
   values: {
     width: size('width', 0.1),
@@ -35,7 +37,7 @@ export const cylinder = defineStep({
   kind: 'cylinder',
   title: 'Start with a cylinder',
   sentence: ' {across} {size}, {height} tall, {sides} sides, ends {cap}',
-  takes: 'nothing',
+  inputs: {},
   help: 'An upright cylinder, cone or tube',
   values: {
     across: choice('measured by', 'diameter', [
@@ -76,7 +78,7 @@ export const plane = defineStep({
   kind: 'plane',
   title: 'Start with a plane',
   sentence: ' {width} × {depth}, cut {cutX} × {cutZ}',
-  takes: 'nothing',
+  inputs: {},
   help: 'A flat grid on the ground',
   values: {
     width: size('width', 0.1),
@@ -91,7 +93,7 @@ export const sphere = defineStep({
   kind: 'sphere',
   title: 'Start with a sphere',
   sentence: ' of diameter {diameter}, made of {made}, {cuts} fine',
-  takes: 'nothing',
+  inputs: {},
   help: 'A sphere of rings, or of a divided cube',
   values: {
     diameter: size('diameter', 0.1),
@@ -111,14 +113,14 @@ export const broughtIn = defineStep({
   kind: 'brought-in',
   title: 'Start with',
   sentence: ' {piece} from the file {file}, one unit {unit}, {up} up',
-  takes: 'nothing',
+  inputs: {},
   hidden: true,
   help: 'A piece that came from a file',
   values: {
     file: text('file', ''),
     piece: text('piece', ''),
     item: count('number in the file', 0, { max: 100000 }),
-    blob: text('stored as', ''),
+    blob: blob('stored as'),
     slots: slots('materials'),
     unit: length('one unit of the file', 1, { min: 1e-9, max: 1e6 }),
     up: choice('up in the file', 'y', [
@@ -129,13 +131,14 @@ export const broughtIn = defineStep({
   },
   run: async (_, v, c) => {
     const scene = await c.scene(v.blob, v.file);
-    const item = (v.local ? scene : flatten(scene)).pieces[v.item]?.mesh;
+    const item = (v.local ? scene : flatten(scene)).pieces[v.item];
     if (!item) throw new Error(`${v.file} does not hold a piece number ${v.item + 1}.`);
-    const k = v.unit,
-      mesh =
-        k === 1 && v.up === 'y'
-          ? item
-          : placed(item, v.up === 'z' ? [k, 0, 0, 0, 0, 0, k, 0, 0, -k, 0, 0] : [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0]);
-    return mesh.with({ slots: mesh.slots.map((s) => v.slots[s] ?? s) });
+    const k = v.unit;
+    const upright: Affine = [k, 0, 0, 0, 0, k, 0, 0, 0, 0, k, 0];
+    const lying: Affine = [k, 0, 0, 0, 0, 0, k, 0, 0, -k, 0, 0];
+    const own: Geometry = { mesh: item.mesh, curves: item.curves };
+    const g = k === 1 && v.up === 'y' ? own : transformGeometry(own, v.up === 'z' ? lying : upright);
+    const mesh = g.mesh?.with({ slots: g.mesh.slots.map((s) => v.slots[s] ?? s) });
+    return { ...g, mesh };
   },
 });

@@ -4,8 +4,11 @@ import { boundsOf, shapeOf, volumeOf } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
 import { edgeKeys, resolve } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
-import { evaluate, Memory, type Outcome, type Step } from '../recipe/evaluate';
-import { stepDef } from '../recipe/registry';
+import { followRecipe } from '../steps';
+import type { Outcome } from '../recipe/evaluate';
+import { Memory } from '../recipe/memory';
+import type { Step } from '../recipe/values';
+import { stepDef } from '../steps';
 import { defaultsOf } from '../recipe/values';
 import { uvFigures } from '../uv/measure';
 
@@ -16,7 +19,7 @@ const step = (kind: string, values: Record<string, unknown> = {}, id = kind): St
   values: { ...defaultsOf(stepDef(kind)!.values), ...values },
 });
 const follow = async (steps: Step[], more: object = {}): Promise<Outcome> => {
-  const out = await evaluate(steps, { memory: new Memory(), ...more });
+  const out = await followRecipe(steps, { memory: new Memory(), ...more });
   return out[out.length - 1];
 };
 const box = (values: Record<string, unknown> = {}) =>

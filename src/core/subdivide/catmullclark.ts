@@ -6,6 +6,8 @@
  * every corner one inner edge. 3,750 quads to 960,000 with two UV sets: 240 to 440 ms (`bench`). Sums are Float64 beside Float32 results.
  */
 import { edgeKey, key2, keyOf } from '../math/hash';
+import { EVERY, pulse } from '../math/pulse';
+import { blank, gatherAttribute } from '../mesh/gather';
 import { Mesh, type Attribute } from '../mesh/mesh';
 import { edgeKeys } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
@@ -14,11 +16,13 @@ export interface SubdivideOptions {
   levels: number;
   /** Sharpness by edge key: how many levels the edge stays sharp; Infinity for always. */
   creases?: ReadonlyMap<number, number>;
+  /** 0..1; may throw to stop the work. */
+  progress?: (share: number) => void;
 }
 
-const EDGE_POINT = keyOf('edge point'),
-  FACE_POINT = keyOf('face point'),
-  CHILD = keyOf('child face');
+const EDGE_POINT = keyOf('edge point');
+const FACE_POINT = keyOf('face point');
+const CHILD = keyOf('child face');
 
 /** One level's connectivity. Quads only, once past the first. */
 interface Level {
@@ -29,7 +33,7 @@ interface Level {
   edgeVertex: Uint32Array;
 }
 
-export function subdivide(mesh: Mesh, { levels, creases }: SubdivideOptions): Mesh {
+export function subdivide(mesh: Mesh, { levels, creases, progress = () => {} }: SubdivideOptions): Mesh {
   const n = Math.max(0, Math.min(8, Math.round(levels)));
   if (n === 0 || mesh.faceCount === 0) return mesh;
   const t = topologyOf(mesh);
@@ -44,8 +48,15 @@ export function subdivide(mesh: Mesh, { levels, creases }: SubdivideOptions): Me
   let positions = mesh.positions;
   const attributes: Record<string, Attribute> = { ...mesh.attributes };
   for (let i = 0; i < n; i++) {
+    if ((i & EVERY) === 0) pulse();
+    // Each level is four times the one before.
+    const share = 4 ** (i - n);
+    progress(share);
     positions = smooth(level, positions, sharp);
-    for (const name of Object.keys(attributes)) attributes[name] = refineAttribute(level, attributes[name]);
+    for (const name of Object.keys(attributes)) {
+      attributes[name] = refineAttribute(level, attributes[name]);
+      progress(share * 2);
+    }
     sharp = sharp && refineSharpness(level, sharp);
     level = refine(level);
   }
@@ -60,7 +71,6 @@ export function subdivide(mesh: Mesh, { levels, creases }: SubdivideOptions): Me
     attributes,
     slots: mesh.slots,
     groups: mesh.groups,
-    edgeValues: mesh.edgeValues,
     textures: mesh.textures,
     lineage: [...mesh.lineage, () => ask().lineage],
   });
@@ -68,40 +78,42 @@ export function subdivide(mesh: Mesh, { levels, creases }: SubdivideOptions): Me
 
 function sharpness(mesh: Mesh, creases?: ReadonlyMap<number, number>): Float32Array | undefined {
   if (!creases || creases.size === 0) return undefined;
-  const keys = edgeKeys(mesh),
-    out = new Float32Array(keys.length);
+  const keys = edgeKeys(mesh);
+  const out = new Float32Array(keys.length);
   for (let e = 0; e < keys.length; e++) out[e] = creases.get(keys[e]) ?? 0;
   return out;
 }
 
 function refine(level: Level): Level {
   const { vertices, faceStart, cornerVertex, cornerEdge, edgeVertex } = level;
-  const faces = faceStart.length - 1,
-    corners = cornerVertex.length,
-    edges = edgeVertex.length / 2;
-  const cv = new Uint32Array(4 * corners),
-    ce = new Uint32Array(4 * corners);
-  const ev = new Uint32Array(2 * (2 * edges + corners)),
-    start = new Uint32Array(corners + 1);
+  const faces = faceStart.length - 1;
+  const corners = cornerVertex.length;
+  const edges = edgeVertex.length / 2;
+  const cv = new Uint32Array(4 * corners);
+  const ce = new Uint32Array(4 * corners);
+  const ev = new Uint32Array(2 * (2 * edges + corners));
+  const start = new Uint32Array(corners + 1);
   for (let c = 0; c <= corners; c++) start[c] = 4 * c;
   for (let e = 0; e < edges; e++) {
+    if ((e & EVERY) === 0) pulse();
     // Edge points come after the old vertices, so the lower index is always the old one.
     ev[4 * e] = edgeVertex[2 * e];
     ev[4 * e + 1] = vertices + e;
     ev[4 * e + 2] = edgeVertex[2 * e + 1];
     ev[4 * e + 3] = vertices + e;
   }
-  const facePoint = vertices + edges,
-    inner = 2 * edges;
+  const facePoint = vertices + edges;
+  const inner = 2 * edges;
   for (let f = 0; f < faces; f++) {
-    const s = faceStart[f],
-      end = faceStart[f + 1];
+    if ((f & EVERY) === 0) pulse();
+    const s = faceStart[f];
+    const end = faceStart[f + 1];
     let before = end - 1;
     for (let c = s; c < end; c++) {
-      const v = cornerVertex[c],
-        e = cornerEdge[c],
-        g = cornerEdge[before],
-        q = 4 * c;
+      const v = cornerVertex[c];
+      const e = cornerEdge[c];
+      const g = cornerEdge[before];
+      const q = 4 * c;
       cv[q] = v;
       cv[q + 1] = vertices + e;
       cv[q + 2] = facePoint + f;
@@ -122,6 +134,7 @@ function refineSharpness(level: Level, sharp: Float32Array): Float32Array | unde
   const out = new Float32Array(2 * sharp.length + level.cornerVertex.length);
   let any = false;
   for (let e = 0; e < sharp.length; e++) {
+    if ((e & EVERY) === 0) pulse();
     const s = Math.max(0, sharp[e] - 1);
     out[2 * e] = out[2 * e + 1] = s;
     if (s > 0) any = true;
@@ -130,24 +143,25 @@ function refineSharpness(level: Level, sharp: Float32Array): Float32Array | unde
 }
 
 /** New positions: old vertices moved, then edge points, then face points. */
-function smooth(level: Level, p: Float32Array, sharp?: Float32Array): Float32Array {
+function smooth(level: Level, p: Float32Array, sharp: Float32Array | undefined): Float32Array {
   const { vertices, faceStart, cornerVertex, cornerEdge, edgeVertex } = level;
-  const faces = faceStart.length - 1,
-    edges = edgeVertex.length / 2;
+  const faces = faceStart.length - 1;
+  const edges = edgeVertex.length / 2;
   const out = new Float32Array(3 * (vertices + edges + faces));
-  const sumF = new Float64Array(3 * vertices),
-    sumE = new Float64Array(3 * vertices);
-  const nf = new Uint16Array(vertices),
-    ne = new Uint16Array(vertices);
-  const edgeSum = new Float64Array(3 * edges),
-    edgeFaces = new Uint8Array(edges);
+  const sumF = new Float64Array(3 * vertices);
+  const sumE = new Float64Array(3 * vertices);
+  const nf = new Uint16Array(vertices);
+  const ne = new Uint16Array(vertices);
+  const edgeSum = new Float64Array(3 * edges);
+  const edgeFaces = new Uint8Array(edges);
 
   for (let f = 0; f < faces; f++) {
-    const s = faceStart[f],
-      end = faceStart[f + 1];
-    let x = 0,
-      y = 0,
-      z = 0;
+    if ((f & EVERY) === 0) pulse();
+    const s = faceStart[f];
+    const end = faceStart[f + 1];
+    let x = 0;
+    let y = 0;
+    let z = 0;
     for (let c = s; c < end; c++) {
       const v = 3 * cornerVertex[c];
       x += p[v];
@@ -163,8 +177,8 @@ function smooth(level: Level, p: Float32Array, sharp?: Float32Array): Float32Arr
     out[o + 1] = y;
     out[o + 2] = z;
     for (let c = s; c < end; c++) {
-      const v = cornerVertex[c],
-        e = cornerEdge[c];
+      const v = cornerVertex[c];
+      const e = cornerEdge[c];
       sumF[3 * v] += x;
       sumF[3 * v + 1] += y;
       sumF[3 * v + 2] += z;
@@ -177,14 +191,15 @@ function smooth(level: Level, p: Float32Array, sharp?: Float32Array): Float32Arr
   }
 
   // Vertices on sharp edges (borders among them) follow the crease rule; these lists stay short.
-  const sharpCount = new Uint8Array(vertices),
-    sharpSum = new Map<number, { x: number; y: number; z: number; s: number }>();
+  const sharpCount = new Uint8Array(vertices);
+  const sharpSum = new Map<number, { x: number; y: number; z: number; s: number }>();
   for (let e = 0; e < edges; e++) {
-    const a = edgeVertex[2 * e],
-      b = edgeVertex[2 * e + 1];
-    const mx = (p[3 * a] + p[3 * b]) / 2,
-      my = (p[3 * a + 1] + p[3 * b + 1]) / 2,
-      mz = (p[3 * a + 2] + p[3 * b + 2]) / 2;
+    if ((e & EVERY) === 0) pulse();
+    const a = edgeVertex[2 * e];
+    const b = edgeVertex[2 * e + 1];
+    const mx = (p[3 * a] + p[3 * b]) / 2;
+    const my = (p[3 * a + 1] + p[3 * b + 1]) / 2;
+    const mz = (p[3 * a + 2] + p[3 * b + 2]) / 2;
     sumE[3 * a] += mx;
     sumE[3 * a + 1] += my;
     sumE[3 * a + 2] += mz;
@@ -193,13 +208,14 @@ function smooth(level: Level, p: Float32Array, sharp?: Float32Array): Float32Arr
     sumE[3 * b + 1] += my;
     sumE[3 * b + 2] += mz;
     ne[b]++;
-    const s = edgeFaces[e] !== 2 ? Infinity : sharp ? sharp[e] : 0;
+    const crease = sharp ? sharp[e] : 0;
+    const s = edgeFaces[e] === 2 ? crease : Infinity;
     const o = 3 * (vertices + e);
     const w = s >= 1 ? 1 : s;
     if (w < 1) {
-      const sx = (2 * mx + edgeSum[3 * e]) / 4,
-        sy = (2 * my + edgeSum[3 * e + 1]) / 4,
-        sz = (2 * mz + edgeSum[3 * e + 2]) / 4;
+      const sx = (2 * mx + edgeSum[3 * e]) / 4;
+      const sy = (2 * my + edgeSum[3 * e + 1]) / 4;
+      const sz = (2 * mz + edgeSum[3 * e + 2]) / 4;
       out[o] = sx + (mx - sx) * w;
       out[o + 1] = sy + (my - sy) * w;
       out[o + 2] = sz + (mz - sz) * w;
@@ -224,6 +240,7 @@ function smooth(level: Level, p: Float32Array, sharp?: Float32Array): Float32Arr
   }
 
   for (let v = 0; v < vertices; v++) {
+    if ((v & EVERY) === 0) pulse();
     const o = 3 * v;
     const n = nf[v];
     if (n === 0) {
@@ -240,9 +257,9 @@ function smooth(level: Level, p: Float32Array, sharp?: Float32Array): Float32Arr
     if (k >= 2) {
       const at = sharpSum.get(v)!;
       const w = Math.min(1, at.s / k); // mean sharpness: below 1 the rules blend
-      const hx = k === 2 ? 0.75 * p[o] + at.x / 8 : p[o],
-        hy = k === 2 ? 0.75 * p[o + 1] + at.y / 8 : p[o + 1],
-        hz = k === 2 ? 0.75 * p[o + 2] + at.z / 8 : p[o + 2];
+      const hx = k === 2 ? 0.75 * p[o] + at.x / 8 : p[o];
+      const hy = k === 2 ? 0.75 * p[o + 1] + at.y / 8 : p[o + 1];
+      const hz = k === 2 ? 0.75 * p[o + 2] + at.z / 8 : p[o + 2];
       x += (hx - x) * w;
       y += (hy - y) * w;
       z += (hz - z) * w;
@@ -256,21 +273,18 @@ function smooth(level: Level, p: Float32Array, sharp?: Float32Array): Float32Arr
 
 function refineAttribute(level: Level, a: Attribute): Attribute {
   const { faceStart, cornerVertex, edgeVertex, vertices } = level;
-  const faces = faceStart.length - 1,
-    corners = cornerVertex.length,
-    edges = edgeVertex.length / 2;
-  const w = a.width,
-    from = a.data;
-  const make = (n: number) => (from instanceof Int32Array ? new Int32Array(n) : new Float32Array(n));
+  const faces = faceStart.length - 1;
+  const corners = cornerVertex.length;
+  const edges = edgeVertex.length / 2;
+  const w = a.width;
+  const from = a.data;
   if (a.domain === 'face') {
-    const data = make(corners * w);
-    for (let f = 0; f < faces; f++)
-      for (let c = faceStart[f]; c < faceStart[f + 1]; c++)
-        for (let k = 0; k < w; k++) data[c * w + k] = from[f * w + k];
-    return { ...a, data };
+    const parent = new Uint32Array(corners);
+    for (let f = 0; f < faces; f++) parent.fill(f, faceStart[f], faceStart[f + 1]);
+    return gatherAttribute(a, parent);
   }
   if (a.domain === 'vertex') {
-    const data = make((vertices + edges + faces) * w);
+    const data = blank(from, (vertices + edges + faces) * w);
     data.set(from);
     for (let e = 0; e < edges; e++)
       for (let k = 0; k < w; k++)
@@ -283,19 +297,20 @@ function refineAttribute(level: Level, a: Attribute): Attribute {
       }
     return { ...a, data };
   }
-  const data = make(4 * corners * w);
+  const data = blank(from, 4 * corners * w);
   for (let f = 0; f < faces; f++) {
-    const s = faceStart[f],
-      end = faceStart[f + 1];
+    if ((f & EVERY) === 0) pulse();
+    const s = faceStart[f];
+    const end = faceStart[f + 1];
     for (let k = 0; k < w; k++) {
       let sum = 0;
       for (let c = s; c < end; c++) sum += from[c * w + k];
       const middle = sum / (end - s);
       let before = from[(end - 1) * w + k];
       for (let c = s; c < end; c++) {
-        const here = from[c * w + k],
-          after = from[(c + 1 < end ? c + 1 : s) * w + k],
-          q = 4 * c * w + k;
+        const here = from[c * w + k];
+        const after = from[(c + 1 < end ? c + 1 : s) * w + k];
+        const q = 4 * c * w + k;
         data[q] = here;
         data[q + w] = (here + after) / 2;
         data[q + 2 * w] = middle;
@@ -320,21 +335,22 @@ function refineKeys(
     cornerEdge: t.cornerEdge,
     edgeVertex: t.edgeVertex,
   };
-  let vertex = mesh.vertexKey,
-    face = mesh.faceKey;
+  let vertex = mesh.vertexKey;
+  let face = mesh.faceKey;
   // Follow only the cage's own edges and faces: their parts at the last level are what picks can mean.
   let edgeParts = Array.from({ length: t.edgeCount }, (_, e) => [e]);
   let faceParts = Array.from({ length: mesh.faceCount }, (_, f) => [f]);
   for (let i = 0; i < levels; i++) {
     const { vertices, faceStart, cornerVertex, edgeVertex } = level;
-    const edges = edgeVertex.length / 2,
-      faces = faceStart.length - 1;
-    const vk = new Float64Array(vertices + edges + faces),
-      fk = new Float64Array(cornerVertex.length);
+    const edges = edgeVertex.length / 2;
+    const faces = faceStart.length - 1;
+    const vk = new Float64Array(vertices + edges + faces);
+    const fk = new Float64Array(cornerVertex.length);
     vk.set(vertex);
     for (let e = 0; e < edges; e++)
       vk[vertices + e] = key2(EDGE_POINT, edgeKey(vertex[edgeVertex[2 * e]], vertex[edgeVertex[2 * e + 1]]));
     for (let f = 0; f < faces; f++) {
+      if ((f & EVERY) === 0) pulse();
       vk[vertices + edges + f] = key2(FACE_POINT, face[f]);
       const seed = key2(CHILD, face[f]);
       for (let c = faceStart[f]; c < faceStart[f + 1]; c++) fk[c] = key2(seed, vertex[cornerVertex[c]]);

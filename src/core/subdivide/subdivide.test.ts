@@ -48,8 +48,8 @@ test('a flat plane stays flat, keeps its border a curve, and its UVs stay affine
   const out = m.attributes.uv.data;
   for (let f = 0; f < m.faceCount; f++)
     for (let k = 0; k < 4; k++) {
-      const a = 4 * f + k,
-        b = 4 * f + ((k + 1) % 4);
+      const a = 4 * f + k;
+      const b = 4 * f + ((k + 1) % 4);
       sum += out[2 * a] * out[2 * b + 1] - out[2 * b] * out[2 * a + 1];
     }
   expect(Math.abs(sum / 2)).toBeCloseTo(1, 5); // linear within faces: the whole square of the sheet is kept

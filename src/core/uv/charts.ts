@@ -2,6 +2,8 @@
  * Charts: the pieces into which seams cut a surface. Corners that share a place on the sheet are joined into UV vertices. A chart that
  * cannot lie flat without a cut (closed, or with a handle) is parted further by the way its faces look.
  */
+import { UnionFind } from '../math/unionfind';
+import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { faceNormals } from '../mesh/normals';
 import { edgeValence, nextCorner, topologyOf } from '../mesh/topology';
@@ -26,24 +28,25 @@ export interface SeamMarks {
 
 /** 1 for each edge that is a seam: marked, bent too far, open, or shared by more than two faces. */
 export function seamEdges(mesh: Mesh, marks: SeamMarks): Uint8Array {
-  const t = topologyOf(mesh),
-    seam = new Uint8Array(t.edgeCount);
-  const normals = faceNormals(mesh),
-    limit = marks.angle < Math.PI ? Math.cos(marks.angle) : -2;
+  const t = topologyOf(mesh);
+  const seam = new Uint8Array(t.edgeCount);
+  const normals = faceNormals(mesh);
+  const limit = marks.angle < Math.PI ? Math.cos(marks.angle) : -2;
   for (let e = 0; e < t.edgeCount; e++) {
+    if ((e & EVERY) === 0) pulse();
     if (edgeValence(t, e) !== 2 || marks.cut.has(e)) {
       seam[e] = 1;
       continue;
     }
-    const a = t.edgeCorner[t.edgeCornerStart[e]],
-      b = t.edgeCorner[t.edgeCornerStart[e] + 1];
+    const a = t.edgeCorner[t.edgeCornerStart[e]];
+    const b = t.edgeCorner[t.edgeCornerStart[e] + 1];
     if (mesh.cornerVertex[a] === mesh.cornerVertex[b]) {
       seam[e] = 1;
       continue;
     } // faces that disagree on which side is out
     if (marks.hold.has(e)) continue;
-    const f = 3 * t.cornerFace[a],
-      g = 3 * t.cornerFace[b];
+    const f = 3 * t.cornerFace[a];
+    const g = 3 * t.cornerFace[b];
     if (normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2] < limit - 1e-7)
       seam[e] = 1;
   }
@@ -56,9 +59,10 @@ export function charts(mesh: Mesh, seam: Uint8Array): Charts {
   let count = 0;
   const queue = new Uint32Array(mesh.faceCount);
   for (let first = 0; first < mesh.faceCount; first++) {
+    if ((first & EVERY) === 0) pulse();
     if (ofFace[first] !== 0xffffffff) continue;
-    let head = 0,
-      tail = 0;
+    let head = 0;
+    let tail = 0;
     queue[tail++] = first;
     ofFace[first] = count;
     while (head < tail) {
@@ -66,8 +70,8 @@ export function charts(mesh: Mesh, seam: Uint8Array): Charts {
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         const e = t.cornerEdge[c];
         if (seam[e]) continue;
-        const s = t.edgeCornerStart[e],
-          g = t.cornerFace[t.edgeCorner[s] === c ? t.edgeCorner[s + 1] : t.edgeCorner[s]];
+        const s = t.edgeCornerStart[e];
+        const g = t.cornerFace[t.edgeCorner[s] === c ? t.edgeCorner[s + 1] : t.edgeCorner[s]];
         if (ofFace[g] === 0xffffffff) {
           ofFace[g] = count;
           queue[tail++] = g;
@@ -81,33 +85,17 @@ export function charts(mesh: Mesh, seam: Uint8Array): Charts {
 }
 
 function joinCorners(mesh: Mesh, seam: Uint8Array): { of: Uint32Array; count: number } {
-  const t = topologyOf(mesh),
-    n = mesh.cornerCount;
-  const parent = new Uint32Array(n);
-  for (let c = 0; c < n; c++) parent[c] = c;
-  const find = (i: number) => {
-    while (parent[i] !== i) {
-      parent[i] = parent[parent[i]];
-      i = parent[i];
-    }
-    return i;
-  };
+  const t = topologyOf(mesh);
+  const joined = new UnionFind(mesh.cornerCount);
   for (let e = 0; e < t.edgeCount; e++) {
+    if ((e & EVERY) === 0) pulse();
     if (seam[e]) continue;
-    const a = t.edgeCorner[t.edgeCornerStart[e]],
-      b = t.edgeCorner[t.edgeCornerStart[e] + 1];
-    parent[find(a)] = find(nextCorner(mesh, t.cornerFace[b], b));
-    parent[find(nextCorner(mesh, t.cornerFace[a], a))] = find(b);
+    const a = t.edgeCorner[t.edgeCornerStart[e]];
+    const b = t.edgeCorner[t.edgeCornerStart[e] + 1];
+    joined.join(a, nextCorner(mesh, t.cornerFace[b], b));
+    joined.join(nextCorner(mesh, t.cornerFace[a], a), b);
   }
-  const number = new Int32Array(n).fill(-1),
-    of = new Uint32Array(n);
-  let count = 0;
-  for (let c = 0; c < n; c++) {
-    const r = find(c);
-    if (number[r] < 0) number[r] = count++;
-    of[c] = number[r];
-  }
-  return { of, count };
+  return joined.parts();
 }
 
 /** Faces of each chart. */
@@ -115,8 +103,8 @@ export function facesByChart(ch: Charts): { start: Uint32Array; face: Uint32Arra
   const start = new Uint32Array(ch.count + 1);
   for (const c of ch.ofFace) start[c + 1]++;
   for (let i = 0; i < ch.count; i++) start[i + 1] += start[i];
-  const fill = start.slice(),
-    face = new Uint32Array(ch.ofFace.length);
+  const fill = start.slice();
+  const face = new Uint32Array(ch.ofFace.length);
   for (let f = 0; f < ch.ofFace.length; f++) face[fill[ch.ofFace[f]]++] = f;
   return { start, face };
 }
@@ -129,13 +117,14 @@ export interface ChartShape {
 /** Euler characteristic and number of border loops of every chart, counted on its own UV vertices. */
 export function chartShapes(mesh: Mesh, ch: Charts): ChartShape[] {
   const t = topologyOf(mesh);
-  const v = new Int32Array(ch.count),
-    e = new Int32Array(ch.count),
-    f = new Int32Array(ch.count);
+  const v = new Int32Array(ch.count);
+  const e = new Int32Array(ch.count);
+  const f = new Int32Array(ch.count);
   const seen = new Uint8Array(ch.uvCount);
   const loop = new Int32Array(ch.uvCount).fill(-1); // border: from a UV vertex to the next
   const starts: number[] = [];
   for (let face = 0; face < mesh.faceCount; face++) {
+    if ((face & EVERY) === 0) pulse();
     const k = ch.ofFace[face];
     f[k]++;
     for (let c = mesh.faceStart[face]; c < mesh.faceStart[face + 1]; c++) {
@@ -152,8 +141,8 @@ export function chartShapes(mesh: Mesh, ch: Charts): ChartShape[] {
       } else e[k] += 1; // each inner edge is met twice
     }
   }
-  const borders = new Int32Array(ch.count),
-    walked = new Uint8Array(ch.uvCount);
+  const borders = new Int32Array(ch.count);
+  const walked = new Uint8Array(ch.uvCount);
   for (let i = 0; i < starts.length; i += 2) {
     let u = starts[i];
     if (walked[u]) continue;
@@ -168,11 +157,11 @@ export function chartShapes(mesh: Mesh, ch: Charts): ChartShape[] {
 
 /** Marks as seams the edges between faces of the chosen charts that look along different axes. Held edges stay. */
 export function partByDirection(mesh: Mesh, ch: Charts, chosen: Uint8Array, hold: ReadonlySet<number>): void {
-  const t = topologyOf(mesh),
-    normals = faceNormals(mesh);
+  const t = topologyOf(mesh);
+  const normals = faceNormals(mesh);
   const look = (f: number) => {
-    let best = 0,
-      most = -1;
+    let best = 0;
+    let most = -1;
     for (let k = 0; k < 3; k++)
       if (Math.abs(normals[3 * f + k]) > most + 1e-6) {
         most = Math.abs(normals[3 * f + k]);
@@ -181,25 +170,27 @@ export function partByDirection(mesh: Mesh, ch: Charts, chosen: Uint8Array, hold
     return best;
   };
   for (let e = 0; e < t.edgeCount; e++) {
+    if ((e & EVERY) === 0) pulse();
     if (ch.seam[e] || hold.has(e)) continue;
-    const a = t.cornerFace[t.edgeCorner[t.edgeCornerStart[e]]],
-      b = t.cornerFace[t.edgeCorner[t.edgeCornerStart[e] + 1]];
+    const a = t.cornerFace[t.edgeCorner[t.edgeCornerStart[e]]];
+    const b = t.cornerFace[t.edgeCorner[t.edgeCornerStart[e] + 1]];
     if (chosen[ch.ofFace[a]] && look(a) !== look(b)) ch.seam[e] = 1;
   }
 }
 
 /** Links the border loops of one chart by shortest paths along edges, marked as seams, so that it can open out like a sleeve. */
 export function linkBorders(mesh: Mesh, ch: Charts, faces: ArrayLike<number>): void {
-  const t = topologyOf(mesh),
-    p = mesh.positions;
-  const border = new Map<number, number[]>(),
-    inner = new Map<number, [number, number][]>();
+  const t = topologyOf(mesh);
+  const p = mesh.positions;
+  const border = new Map<number, number[]>();
+  const inner = new Map<number, [number, number][]>();
   for (let i = 0; i < faces.length; i++) {
+    if ((i & EVERY) === 0) pulse();
     const f = faces[i];
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      const e = t.cornerEdge[c],
-        a = mesh.cornerVertex[c],
-        b = mesh.cornerVertex[nextCorner(mesh, f, c)];
+      const e = t.cornerEdge[c];
+      const a = mesh.cornerVertex[c];
+      const b = mesh.cornerVertex[nextCorner(mesh, f, c)];
       if (ch.seam[e]) {
         push(border, a, b);
         push(border, b, a);
@@ -228,9 +219,9 @@ export function linkBorders(mesh: Mesh, ch: Charts, faces: ArrayLike<number>): v
   const joined = new Set<number>([0]);
   const from = new Set<number>([...loop].filter(([, l]) => l === 0).map(([v]) => v));
   while (joined.size < loops) {
-    const dist = new Map<number, number>(),
-      via = new Map<number, [number, number]>(),
-      heap: [number, number][] = [];
+    const dist = new Map<number, number>();
+    const via = new Map<number, [number, number]>();
+    const heap: [number, number][] = [];
     for (const v of from) {
       dist.set(v, 0);
       heap.push([0, v]);
@@ -283,8 +274,8 @@ function heapPush(heap: [number, number][], item: [number, number]): void {
 }
 
 function heapPop(heap: [number, number][]): [number, number] {
-  const top = heap[0],
-    last = heap.pop()!;
+  const top = heap[0];
+  const last = heap.pop()!;
   if (heap.length === 0) return top;
   let i = 0;
   for (;;) {

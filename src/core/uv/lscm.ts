@@ -7,6 +7,7 @@
  * 1.0145 at 35 % more time; inverse iteration for the free map (spectral conformal), 1.0137 at 40 % more, density more even
  * (0.13 – 0.19 for 0.11 – 0.20) but worse on charts with ragged borders. What is left comes of the triangles' own size: 40 islands 1.0112.
  */
+import { EVERY, pulse } from '../math/pulse';
 import { dissectionOrder, factorHermitian, HermitianBuilder } from '../math/hermitian';
 
 const { hypot } = Math;
@@ -28,9 +29,9 @@ export function conformal(input: FlatInput): Float64Array | undefined {
   const free = !input.pins || input.pins.size < 2;
   const pins = free ? farPins(points, n, input.pins) : input.pins!;
   const index = new Int32Array(n).fill(-1);
-  const pinU = new Float64Array(n),
-    pinV = new Float64Array(n),
-    pinned = new Uint8Array(n);
+  const pinU = new Float64Array(n);
+  const pinV = new Float64Array(n);
+  const pinned = new Uint8Array(n);
   for (const [v, [x, y]] of pins) {
     pinned[v] = 1;
     pinU[v] = x;
@@ -47,13 +48,13 @@ export function conformal(input: FlatInput): Float64Array | undefined {
   if (m === 0) return out;
 
   const matrix = new HermitianBuilder(m, triangles.length);
-  const br = new Float64Array(m),
-    bm = new Float64Array(m);
+  const br = new Float64Array(m);
+  const bm = new Float64Array(m);
   const degree = new Int32Array(m + 1);
   const add = (i: number, j: number, w: number) => {
     // Directed edge i → j with cotangent weight w: −w/4 both ways, +w/4 on both diagonals, and the area term ±i/4.
-    const a = index[i],
-      b = index[j];
+    const a = index[i];
+    const b = index[j];
     if (a >= 0) matrix.diagonal[a] += w;
     if (b >= 0) matrix.diagonal[b] += w;
     if (a >= 0 && b >= 0) {
@@ -69,9 +70,9 @@ export function conformal(input: FlatInput): Float64Array | undefined {
     }
   };
   for (let t = 0; t < triangles.length; t += 3) {
-    const i = triangles[t],
-      j = triangles[t + 1],
-      k = triangles[t + 2];
+    const i = triangles[t];
+    const j = triangles[t + 1];
+    const k = triangles[t + 2];
     const [ci, cj, ck] = cotangents(points, i, j, k);
     add(i, j, ck / 4);
     add(j, k, ci / 4);
@@ -80,12 +81,12 @@ export function conformal(input: FlatInput): Float64Array | undefined {
 
   const start = new Int32Array(m + 1);
   for (let i = 0; i < m; i++) start[i + 1] = start[i] + degree[i];
-  const fill = start.slice(0, m),
-    neighbour = new Int32Array(start[m]);
+  const fill = start.slice(0, m);
+  const neighbour = new Int32Array(start[m]);
   for (let t = 0; t < triangles.length; t += 3)
     for (let e = 0; e < 3; e++) {
-      const a = index[triangles[t + e]],
-        b = index[triangles[t + ((e + 1) % 3)]];
+      const a = index[triangles[t + e]];
+      const b = index[triangles[t + ((e + 1) % 3)]];
       if (a >= 0 && b >= 0) {
         neighbour[fill[a]++] = b;
         neighbour[fill[b]++] = a;
@@ -111,19 +112,19 @@ export function conformal(input: FlatInput): Float64Array | undefined {
  */
 function cotangents(p: Float64Array, i: number, j: number, k: number): [number, number, number] {
   const cot = (o: number, a: number, b: number): number => {
-    const ax = p[3 * a] - p[3 * o],
-      ay = p[3 * a + 1] - p[3 * o + 1],
-      az = p[3 * a + 2] - p[3 * o + 2];
-    const bx = p[3 * b] - p[3 * o],
-      by = p[3 * b + 1] - p[3 * o + 1],
-      bz = p[3 * b + 2] - p[3 * o + 2];
+    const ax = p[3 * a] - p[3 * o];
+    const ay = p[3 * a + 1] - p[3 * o + 1];
+    const az = p[3 * a + 2] - p[3 * o + 2];
+    const bx = p[3 * b] - p[3 * o];
+    const by = p[3 * b + 1] - p[3 * o + 1];
+    const bz = p[3 * b + 2] - p[3 * o + 2];
     const cross = hypot(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx);
     const dot = ax * bx + ay * by + az * bz;
     return cross > 1e-9 * hypot(ax, ay, az) * hypot(bx, by, bz) ? dot / cross : NaN;
   };
-  const a = cot(i, j, k),
-    b = cot(j, k, i),
-    c = cot(k, i, j);
+  const a = cot(i, j, k);
+  const b = cot(j, k, i);
+  const c = cot(k, i, j);
   // An equilateral triangle's cotangents: any true triangle's weights keep Dirichlet energy ≥ area.
   if (Number.isNaN(a + b + c)) return [0.57735026919, 0.57735026919, 0.57735026919];
   return [a, b, c];
@@ -135,9 +136,10 @@ function farPins(
   given?: ReadonlyMap<number, readonly [number, number]>,
 ): Map<number, readonly [number, number]> {
   const far = (from: number) => {
-    let best = from,
-      most = -1;
+    let best = from;
+    let most = -1;
     for (let v = 0; v < n; v++) {
+      if ((v & EVERY) === 0) pulse();
       const d = hypot(
         points[3 * v] - points[3 * from],
         points[3 * v + 1] - points[3 * from + 1],
@@ -151,8 +153,8 @@ function farPins(
     return [best, most] as const;
   };
   const held = given && given.size === 1 ? [...given][0] : undefined;
-  const a = held ? held[0] : far(0)[0],
-    [b, length] = far(a);
+  const a = held ? held[0] : far(0)[0];
+  const [b, length] = far(a);
   const [u, v] = held ? held[1] : [0, 0];
   return new Map([
     [a, [u, v]],

@@ -1,4 +1,6 @@
 /** Figures of a UV layout: islands, stretch, texel density, coverage, overlap, share outside the unit square. */
+import { UnionFind } from '../math/unionfind';
+import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { nextCorner, topologyOf } from '../mesh/topology';
 import { triangulate, type Triangles } from '../mesh/triangulate';
@@ -26,14 +28,15 @@ export const MEASURE_RESOLUTION = 2048;
 export function uvFigures(mesh: Mesh, uv: Float32Array | Int32Array, resolution = MEASURE_RESOLUTION): UvFigures {
   const t = triangulate(mesh);
   const each = triangleFigures(mesh, uv, t);
-  let area = 0,
-    sum = 0,
-    max = 1,
-    lo = Infinity,
-    hi = 0;
-  const faceArea = new Float64Array(mesh.faceCount),
-    faceUv = new Float64Array(mesh.faceCount);
+  let area = 0;
+  let sum = 0;
+  let max = 1;
+  let lo = Infinity;
+  let hi = 0;
+  const faceArea = new Float64Array(mesh.faceCount);
+  const faceUv = new Float64Array(mesh.faceCount);
   for (let i = 0; i < t.face.length; i++) {
+    if ((i & EVERY) === 0) pulse();
     const a = each.area[i];
     faceArea[t.face[i]] += a;
     faceUv[t.face[i]] += each.uvArea[i];
@@ -43,6 +46,7 @@ export function uvFigures(mesh: Mesh, uv: Float32Array | Int32Array, resolution 
     if (each.stretch[i] > max) max = each.stretch[i];
   }
   for (let f = 0; f < mesh.faceCount; f++) {
+    if ((f & EVERY) === 0) pulse();
     if (!(faceArea[f] > 1e-14)) continue;
     const d = sqrt(abs(faceUv[f]) / faceArea[f]);
     if (d < lo) lo = d;
@@ -65,45 +69,46 @@ export function triangleFigures(
   uv: Float32Array | Int32Array,
   t: Triangles,
 ): { area: Float64Array; uvArea: Float64Array; stretch: Float64Array } {
-  const n = t.face.length,
-    p = mesh.positions;
-  const area = new Float64Array(n),
-    uvArea = new Float64Array(n),
-    stretch = new Float64Array(n);
+  const n = t.face.length;
+  const p = mesh.positions;
+  const area = new Float64Array(n);
+  const uvArea = new Float64Array(n);
+  const stretch = new Float64Array(n);
   for (let i = 0; i < n; i++) {
-    const ca = t.corners[3 * i],
-      cb = t.corners[3 * i + 1],
-      cc = t.corners[3 * i + 2];
-    const a = 3 * mesh.cornerVertex[ca],
-      b = 3 * mesh.cornerVertex[cb],
-      c = 3 * mesh.cornerVertex[cc];
-    const ex = p[b] - p[a],
-      ey = p[b + 1] - p[a + 1],
-      ez = p[b + 2] - p[a + 2];
-    const fx = p[c] - p[a],
-      fy = p[c + 1] - p[a + 1],
-      fz = p[c + 2] - p[a + 2];
+    if ((i & EVERY) === 0) pulse();
+    const ca = t.corners[3 * i];
+    const cb = t.corners[3 * i + 1];
+    const cc = t.corners[3 * i + 2];
+    const a = 3 * mesh.cornerVertex[ca];
+    const b = 3 * mesh.cornerVertex[cb];
+    const c = 3 * mesh.cornerVertex[cc];
+    const ex = p[b] - p[a];
+    const ey = p[b + 1] - p[a + 1];
+    const ez = p[b + 2] - p[a + 2];
+    const fx = p[c] - p[a];
+    const fy = p[c + 1] - p[a + 1];
+    const fz = p[c + 2] - p[a + 2];
     const cross = hypot(ey * fz - ez * fy, ez * fx - ex * fz, ex * fy - ey * fx);
     area[i] = cross / 2;
     const l = hypot(ex, ey, ez);
-    const u1 = uv[2 * cb] - uv[2 * ca],
-      v1 = uv[2 * cb + 1] - uv[2 * ca + 1];
-    const u2 = uv[2 * cc] - uv[2 * ca],
-      v2 = uv[2 * cc + 1] - uv[2 * ca + 1];
+    const u1 = uv[2 * cb] - uv[2 * ca];
+    const v1 = uv[2 * cb + 1] - uv[2 * ca + 1];
+    const u2 = uv[2 * cc] - uv[2 * ca];
+    const v2 = uv[2 * cc + 1] - uv[2 * ca + 1];
     uvArea[i] = (u1 * v2 - v1 * u2) / 2;
     if (!(cross > 0) || !(l > 0)) {
       stretch[i] = 1;
       continue;
     }
     // The triangle's own frame: e along x, f = (g, h). The map's columns in that frame, then its singular values.
-    const g = (ex * fx + ey * fy + ez * fz) / l,
-      h = cross / l;
-    const m00 = u1 / l,
-      m10 = v1 / l,
-      m01 = (u2 - m00 * g) / h,
-      m11 = (v2 - m10 * g) / h;
-    const q = (m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11) / 2,
-      det = abs(m00 * m11 - m01 * m10);
+    const g = (ex * fx + ey * fy + ez * fz) / l;
+    const h = cross / l;
+    const m00 = u1 / l;
+    const m10 = v1 / l;
+    const m01 = (u2 - m00 * g) / h;
+    const m11 = (v2 - m10 * g) / h;
+    const q = (m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11) / 2;
+    const det = abs(m00 * m11 - m01 * m10);
     const r = sqrt(max(0, q * q - det * det));
     const small = q - r > 1e-12 * q ? sqrt(q - r) : det / sqrt(q + r || 1);
     stretch[i] = small > 0 ? sqrt(q + r) / small : Infinity;
@@ -114,39 +119,25 @@ export function triangleFigures(
 /** Islands of a layout: faces joined where both corners of their shared edge agree on the sheet. */
 export function islandsOf(mesh: Mesh, uv: Float32Array | Int32Array): { ofFace: Uint32Array; count: number } {
   const t = topologyOf(mesh);
-  const parent = new Uint32Array(mesh.faceCount);
-  for (let f = 0; f < parent.length; f++) parent[f] = f;
-  const find = (i: number) => {
-    while (parent[i] !== i) {
-      parent[i] = parent[parent[i]];
-      i = parent[i];
-    }
-    return i;
-  };
+  const joined = new UnionFind(mesh.faceCount);
   const same = (a: number, b: number) => abs(uv[2 * a] - uv[2 * b]) < 1e-6 && abs(uv[2 * a + 1] - uv[2 * b + 1]) < 1e-6;
   for (let e = 0; e < t.edgeCount; e++) {
-    const s = t.edgeCornerStart[e],
-      end = t.edgeCornerStart[e + 1];
+    if ((e & EVERY) === 0) pulse();
+    const s = t.edgeCornerStart[e];
+    const end = t.edgeCornerStart[e + 1];
     for (let i = s + 1; i < end; i++) {
-      const a = t.edgeCorner[s],
-        b = t.edgeCorner[i],
-        fa = t.cornerFace[a],
-        fb = t.cornerFace[b];
-      const an = nextCorner(mesh, fa, a),
-        bn = nextCorner(mesh, fb, b);
+      const a = t.edgeCorner[s];
+      const b = t.edgeCorner[i];
+      const fa = t.cornerFace[a];
+      const fb = t.cornerFace[b];
+      const an = nextCorner(mesh, fa, a);
+      const bn = nextCorner(mesh, fb, b);
       const turned = mesh.cornerVertex[a] !== mesh.cornerVertex[b];
-      if (turned ? same(a, bn) && same(an, b) : same(a, b) && same(an, bn)) parent[find(fa)] = find(fb);
+      if (turned ? same(a, bn) && same(an, b) : same(a, b) && same(an, bn)) joined.join(fa, fb);
     }
   }
-  const number = new Int32Array(mesh.faceCount).fill(-1),
-    ofFace = new Uint32Array(mesh.faceCount);
-  let count = 0;
-  for (let f = 0; f < mesh.faceCount; f++) {
-    const r = find(f);
-    if (number[r] < 0) number[r] = count++;
-    ofFace[f] = number[r];
-  }
-  return { ofFace, count };
+  const { of, count } = joined.parts();
+  return { ofFace: of, count };
 }
 
 /** Coverage and overlap by raster, the share outside by exact clipping. */
@@ -156,15 +147,15 @@ export function coverageOf(
   resolution: number,
 ): { coverage: number; overlap: number; outside: number } {
   const hits = new Uint8Array(resolution * resolution);
-  let total = 0,
-    inside = 0;
+  let total = 0;
+  let inside = 0;
   const span = (y: number, x0: number, x1: number) => {
     for (let i = y * resolution + x0, end = y * resolution + x1; i <= end; i++) if (hits[i] < 2) hits[i]++;
   };
   for (let i = 0; i < t.corners.length; i += 3) {
-    const a = 2 * t.corners[i],
-      b = 2 * t.corners[i + 1],
-      c = 2 * t.corners[i + 2];
+    const a = 2 * t.corners[i];
+    const b = 2 * t.corners[i + 1];
+    const c = 2 * t.corners[i + 2];
     const area = abs((uv[b] - uv[a]) * (uv[c + 1] - uv[a + 1]) - (uv[b + 1] - uv[a + 1]) * (uv[c] - uv[a])) / 2;
     if (!Number.isFinite(area)) continue;
     total += area;
@@ -194,8 +185,8 @@ export function coverageOf(
       span,
     );
   }
-  let covered = 0,
-    double = 0;
+  let covered = 0;
+  let double = 0;
   for (const h of hits) {
     if (h > 0) covered++;
     if (h > 1) double++;
@@ -208,14 +199,14 @@ export function coverageOf(
 function clippedArea(polygon: number[]): number {
   let now = polygon;
   for (let side = 0; side < 4 && now.length; side++) {
-    const k = side & 1,
-      high = side > 1;
+    const k = side & 1;
+    const high = side > 1;
     const out: number[] = [];
     const d = (i: number) => (high ? 1 - now[2 * i + k] : now[2 * i + k]);
     for (let i = 0, n = now.length / 2; i < n; i++) {
-      const j = (i + 1) % n,
-        a = d(i),
-        b = d(j);
+      const j = (i + 1) % n;
+      const a = d(i);
+      const b = d(j);
       if (a >= 0) out.push(now[2 * i], now[2 * i + 1]);
       if (a * b < 0) {
         const s = a / (a - b);
@@ -226,6 +217,7 @@ function clippedArea(polygon: number[]): number {
   }
   let sum = 0;
   for (let i = 0, n = now.length / 2; i < n; i++) {
+    if ((i & EVERY) === 0) pulse();
     const j = (i + 1) % n;
     sum += now[2 * i] * now[2 * j + 1] - now[2 * j] * now[2 * i + 1];
   }

@@ -7,6 +7,7 @@
  * Petitjean, Ray, Maillot 2002) 65 ms (warm) at 58 %; bitmap of 64 cells to find the scale and 256 to place, 65 ms (warm) at 64 %; the same,
  * passing over half turns of islands that look alike both ways and starting nearer the goal, see `bench`.
  */
+import { pulse } from '../math/pulse';
 
 const { abs, ceil, clz32, floor, hypot, max, min, sqrt } = Math;
 export interface PackIsland {
@@ -52,8 +53,8 @@ class Bits {
   fill(y: number, x0: number, x1: number): void {
     const row = y * this.words;
     for (let w = x0 >> 5; w <= x1 >> 5; w++) {
-      const lo = max(0, x0 - 32 * w),
-        hi = min(31, x1 - 32 * w);
+      const lo = max(0, x0 - 32 * w);
+      const hi = min(31, x1 - 32 * w);
       this.data[row + w] |= (hi === 31 ? -1 : (1 << (hi + 1)) - 1) & ~((1 << lo) - 1);
     }
   }
@@ -62,9 +63,10 @@ class Bits {
 export function pack(islands: readonly PackIsland[], options: PackOptions): Packed {
   if (islands.length === 0) return { scale: options.scale || 1, fits: true, placed: [] };
   const boxed = islands.map(tightest);
-  let area = 0,
-    widest = 0;
+  let area = 0;
+  let widest = 0;
   for (const b of boxed) {
+    pulse();
     area += b.area;
     widest = max(widest, b.width, b.height);
   }
@@ -72,15 +74,15 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   const order = boxed
     .map((_, i) => i)
     .sort((a, b) => max(boxed[b].width, boxed[b].height) - max(boxed[a].width, boxed[a].height) || a - b);
-  const fine = min(options.size, 256),
-    coarse = min(fine, 64);
+  const fine = min(options.size, 256);
+  const coarse = min(fine, 64);
   const attempt = (scale: number, cells: number) => place(boxed, order, scale, cells, options);
   if (options.scale > 0) {
     const placed = attempt(options.scale, fine);
     if (placed) return { scale: options.scale, fits: true, placed };
   }
-  let hi = min(1 / widest, sqrt(1 / area)) * 1.02,
-    lo = 0;
+  let hi = min(1 / widest, sqrt(1 / area)) * 1.02;
+  let lo = 0;
   if (options.maxScale) hi = min(hi, options.maxScale);
   if (options.scale > 0) hi = min(hi, options.scale);
   if (options.maxScale && hi === options.maxScale) {
@@ -122,24 +124,24 @@ interface Boxed {
 /** Turned so that its box is smallest (rotating calipers: one side of the smallest box lies on the hull), lower left at the origin. */
 function tightest(island: PackIsland): Boxed {
   const hull = convexHull(island.points);
-  let best = Infinity,
-    cos = 1,
-    sin = 0;
+  let best = Infinity;
+  let cos = 1;
+  let sin = 0;
   for (let i = 0; i < hull.length; i += 2) {
     const j = (i + 2) % hull.length;
-    let dx = hull[j] - hull[i],
-      dy = hull[j + 1] - hull[i + 1];
+    let dx = hull[j] - hull[i];
+    let dy = hull[j + 1] - hull[i + 1];
     const l = hypot(dx, dy);
     if (l === 0) continue;
     dx /= l;
     dy /= l;
-    let u0 = Infinity,
-      u1 = -Infinity,
-      v0 = Infinity,
-      v1 = -Infinity;
+    let u0 = Infinity;
+    let u1 = -Infinity;
+    let v0 = Infinity;
+    let v1 = -Infinity;
     for (let k = 0; k < hull.length; k += 2) {
-      const u = hull[k] * dx + hull[k + 1] * dy,
-        v = hull[k + 1] * dx - hull[k] * dy;
+      const u = hull[k] * dx + hull[k + 1] * dy;
+      const v = hull[k + 1] * dx - hull[k] * dy;
       if (u < u0) u0 = u;
       if (u > u1) u1 = u;
       if (v < v0) v0 = v;
@@ -152,15 +154,15 @@ function tightest(island: PackIsland): Boxed {
       sin = dy;
     }
   }
-  const n = island.points.length,
-    points = new Float64Array(n);
-  let x0 = Infinity,
-    y0 = Infinity,
-    x1 = -Infinity,
-    y1 = -Infinity;
+  const n = island.points.length;
+  const points = new Float64Array(n);
+  let x0 = Infinity;
+  let y0 = Infinity;
+  let x1 = -Infinity;
+  let y1 = -Infinity;
   for (let i = 0; i < n; i += 2) {
-    const x = island.points[i] * cos + island.points[i + 1] * sin,
-      y = island.points[i + 1] * cos - island.points[i] * sin;
+    const x = island.points[i] * cos + island.points[i + 1] * sin;
+    const y = island.points[i + 1] * cos - island.points[i] * sin;
     points[i] = x;
     points[i + 1] = y;
     x0 = min(x0, x);
@@ -175,9 +177,9 @@ function tightest(island: PackIsland): Boxed {
   }
   const t = island.triangles;
   for (let i = 0; i < t.length; i += 3) {
-    const a = 2 * t[i],
-      b = 2 * t[i + 1],
-      c = 2 * t[i + 2];
+    const a = 2 * t[i];
+    const b = 2 * t[i + 1];
+    const c = 2 * t[i + 2];
     area +=
       abs(
         (points[b] - points[a]) * (points[c + 1] - points[a + 1]) -
@@ -234,10 +236,10 @@ const TURNS: readonly (readonly [number, number, number, number])[] = [
 /** The island in one of its quarter turns, scaled, lower left at the origin. */
 function turned(b: Boxed, turn: number, scale: number): { points: Float64Array; width: number; height: number } {
   const [c, s, s2, c2] = TURNS[turn];
-  const width = (turn & 1 ? b.height : b.width) * scale,
-    height = (turn & 1 ? b.width : b.height) * scale;
-  const ox = turn === 1 || turn === 2 ? width : 0,
-    oy = turn >= 2 ? height : 0;
+  const width = (turn & 1 ? b.height : b.width) * scale;
+  const height = (turn & 1 ? b.width : b.height) * scale;
+  const ox = turn === 1 || turn === 2 ? width : 0;
+  const oy = turn >= 2 ? height : 0;
   const points = new Float64Array(b.points.length);
   for (let k = 0; k < points.length; k += 2) {
     points[k] = (b.points[k] * c + b.points[k + 1] * s) * scale + ox;
@@ -248,8 +250,8 @@ function turned(b: Boxed, turn: number, scale: number): { points: Float64Array; 
 
 /** The mask's or outline's first cell stands half a padding outside the island's box. */
 function shifted(points: Float64Array, x: number, y: number, pad: number, cells: number): Float64Array {
-  const dx = (x + pad / 2) / cells,
-    dy = (y + pad / 2) / cells;
+  const dx = (x + pad / 2) / cells;
+  const dy = (y + pad / 2) / cells;
   for (let k = 0; k < points.length; k += 2) {
     points[k] += dx;
     points[k + 1] += dy;
@@ -273,6 +275,7 @@ function place(
   const placed = new Array<Float64Array>(boxed.length);
   let lowest = 0; // the first row with a free cell
   for (const i of order) {
+    pulse();
     const b = boxed[i];
     let best: { top: number; x: number; y: number; bits: Bits; points: Float64Array } | undefined;
     const seen: Bits[] = [];
@@ -303,9 +306,9 @@ export function tooNear(
   size: number,
   padding: number,
 ): boolean {
-  const cells = min(size, 512),
-    grow = ((padding / size) * cells) / 2,
-    sheet = new Bits(cells, cells);
+  const cells = min(size, 512);
+  const grow = ((padding / size) * cells) / 2;
+  const sheet = new Bits(cells, cells);
   for (const t of taken) {
     const { bits, x, y } = maskOf(t.points, t.triangles, cells, grow, true);
     stamp(sheet, bits, x, y);
@@ -314,8 +317,8 @@ export function tooNear(
     const { bits, x, y } = maskOf(i.points, i.triangles, cells, grow, true);
     for (let r = 0; r < bits.height; r++)
       for (let c = 0; c < bits.width; c++) {
-        const xx = x + c,
-          yy = y + r;
+        const xx = x + c;
+        const yy = y + r;
         if (
           (bits.data[r * bits.words + (c >> 5)] >>> (c & 31)) & 1 &&
           xx >= 0 &&
@@ -352,22 +355,22 @@ function maskOf(
   grow: number,
   onSheet: boolean,
 ): { bits: Bits; x: number; y: number } {
-  let x0 = Infinity,
-    y0 = Infinity,
-    x1 = -Infinity,
-    y1 = -Infinity;
+  let x0 = Infinity;
+  let y0 = Infinity;
+  let x1 = -Infinity;
+  let y1 = -Infinity;
   for (let i = 0; i < points.length; i += 2) {
     x0 = min(x0, points[i]);
     x1 = max(x1, points[i]);
     y0 = min(y0, points[i + 1]);
     y1 = max(y1, points[i + 1]);
   }
-  const ox = x0 * cells - grow,
-    oy = y0 * cells - grow;
-  const baseX = onSheet ? floor(ox) : ox,
-    baseY = onSheet ? floor(oy) : oy;
-  const w = max(1, min(2 * cells, ceil(x1 * cells + grow - baseX - 1e-9))),
-    h = max(1, min(2 * cells, ceil(y1 * cells + grow - baseY - 1e-9)));
+  const ox = x0 * cells - grow;
+  const oy = y0 * cells - grow;
+  const baseX = onSheet ? floor(ox) : ox;
+  const baseY = onSheet ? floor(oy) : oy;
+  const w = max(1, min(2 * cells, ceil(x1 * cells + grow - baseX - 1e-9)));
+  const h = max(1, min(2 * cells, ceil(y1 * cells + grow - baseY - 1e-9)));
   const bits = new Bits(w, h);
   // Extents of the triangles in each row of cells, spread by the padding: exact for the outline, and no hole is ever lost to rounding.
   const reach = ceil(grow);
@@ -376,8 +379,8 @@ function maskOf(
       const yy = y + dy;
       if (yy < 0 || yy >= h) continue;
       const k = grow > 0 ? grow * sqrt(max(0, 1 - (max(0, abs(dy) - 1) / grow) ** 2)) : 0;
-      const lo = max(0, floor(a - k + 1e-7)),
-        hi = min(w - 1, floor(b + k - 1e-7));
+      const lo = max(0, floor(a - k + 1e-7));
+      const hi = min(w - 1, floor(b + k - 1e-7));
       if (lo <= hi) bits.fill(yy, lo, hi);
     }
   };
@@ -405,22 +408,24 @@ function spread(
   cy: number,
   row: (y: number, a: number, b: number) => void,
 ): void {
-  const y0 = floor(min(ay, by, cy) + 1e-7),
-    y1 = max(y0, ceil(max(ay, by, cy) - 1e-7) - 1);
+  const xs = [ax, bx, cx, ax];
+  const ys = [ay, by, cy, ay];
+  const y0 = floor(min(ay, by, cy) + 1e-7);
+  const y1 = max(y0, ceil(max(ay, by, cy) - 1e-7) - 1);
   for (let y = y0; y <= y1; y++) {
-    let lo = Infinity,
-      hi = -Infinity;
+    let lo = Infinity;
+    let hi = -Infinity;
     for (let k = 0; k < 3; k++) {
-      const px = k === 0 ? ax : k === 1 ? bx : cx,
-        py = k === 0 ? ay : k === 1 ? by : cy;
-      const qx = k === 0 ? bx : k === 1 ? cx : ax,
-        qy = k === 0 ? by : k === 1 ? cy : ay;
+      const px = xs[k];
+      const py = ys[k];
+      const qx = xs[k + 1];
+      const qy = ys[k + 1];
       if (max(py, qy) < y || min(py, qy) > y + 1) continue;
       const d = qy - py;
-      const s = d === 0 ? 0 : max(0, min(1, (y - py) / d)),
-        e = d === 0 ? 1 : max(0, min(1, (y + 1 - py) / d));
-      const u = px + (qx - px) * s,
-        v = px + (qx - px) * e;
+      const s = d === 0 ? 0 : max(0, min(1, (y - py) / d));
+      const e = d === 0 ? 1 : max(0, min(1, (y + 1 - py) / d));
+      const u = px + (qx - px) * s;
+      const v = px + (qx - px) * e;
       lo = min(lo, u, v);
       hi = max(hi, u, v);
     }
@@ -456,11 +461,11 @@ function findPlace(sheet: Bits, bits: Bits, first: number, last: number): { x: n
 
 /** 0 if free; otherwise how many cells to move right at least. */
 function collision(sheet: Bits, bits: Bits, x: number, y: number): number {
-  const shift = x & 31,
-    base = x >> 5;
+  const shift = x & 31;
+  const base = x >> 5;
   for (let r = 0; r < bits.height; r++) {
-    const s = (y + r) * sheet.words + base,
-      b = r * bits.words;
+    const s = (y + r) * sheet.words + base;
+    const b = r * bits.words;
     let carry = 0;
     for (let w = 0; w < bits.words; w++) {
       const m = bits.data[b + w];
@@ -479,10 +484,10 @@ function collision(sheet: Bits, bits: Bits, x: number, y: number): number {
 
 /** How far right until the mask cell that was hit has left the run of taken cells it stands in. */
 function leave(sheet: Bits, y: number, hit: number, word: number): number {
-  const cell = 32 * word + 31 - clz32(hit & -hit),
-    row = y * sheet.words;
-  let w = cell >> 5,
-    free = ~sheet.data[row + w] & (-1 << (cell & 31));
+  const cell = 32 * word + 31 - clz32(hit & -hit);
+  const row = y * sheet.words;
+  let w = cell >> 5;
+  let free = ~sheet.data[row + w] & (-1 << (cell & 31));
   while (free === 0 && ++w < sheet.words) free = ~sheet.data[row + w];
   const next = free === 0 ? sheet.width : 32 * w + 31 - clz32(free & -free);
   return max(1, next - cell);

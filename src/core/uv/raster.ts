@@ -18,12 +18,12 @@ export function fillTriangle(
   height: number,
   span: (y: number, x0: number, x1: number) => void,
 ): void {
-  let x0 = round(ax * SUB),
-    y0 = round(ay * SUB);
-  let x1 = round(bx * SUB),
-    y1 = round(by * SUB);
-  const x2 = round(cx * SUB),
-    y2 = round(cy * SUB);
+  let x0 = round(ax * SUB);
+  let y0 = round(ay * SUB);
+  let x1 = round(bx * SUB);
+  let y1 = round(by * SUB);
+  const x2 = round(cx * SUB);
+  const y2 = round(cy * SUB);
   const area = (x1 - x0) * (y2 - y0) - (y1 - y0) * (x2 - x0);
   if (area === 0 || !Number.isFinite(area)) return;
   if (area < 0) {
@@ -34,20 +34,22 @@ export function fillTriangle(
     y0 = y1;
     y1 = q;
   }
-  const minY = max(0, ceil((min(y0, y1, y2) - SUB / 2) / SUB)),
-    maxY = min(height - 1, floor((max(y0, y1, y2) - SUB / 2) / SUB));
+  const xs = [x0, x1, x2, x0];
+  const ys = [y0, y1, y2, y0];
+  const minY = max(0, ceil((min(y0, y1, y2) - SUB / 2) / SUB));
+  const maxY = min(height - 1, floor((max(y0, y1, y2) - SUB / 2) / SUB));
   for (let y = minY; y <= maxY; y++) {
     const py = y * SUB + SUB / 2;
-    let lo = -Infinity,
-      hi = Infinity; // inclusive range of integer x
+    let lo = -Infinity;
+    let hi = Infinity; // inclusive range of integer x
     // Inside edge (p → q), winding positive: E = (qx−px)(py−y_p) − (qy−py)(px−x_p) ≥ 0, strict unless the edge is top or left.
     for (let k = 0; k < 3; k++) {
-      const px = k === 0 ? x0 : k === 1 ? x1 : x2,
-        qx = k === 0 ? x1 : k === 1 ? x2 : x0;
-      const pY = k === 0 ? y0 : k === 1 ? y1 : y2,
-        qY = k === 0 ? y1 : k === 1 ? y2 : y0;
-      const dx = qx - px,
-        dy = qY - pY;
+      const px = xs[k];
+      const qx = xs[k + 1];
+      const pY = ys[k];
+      const qY = ys[k + 1];
+      const dx = qx - px;
+      const dy = qY - pY;
       const owns = dy < 0 || (dy === 0 && dx > 0);
       const c = dx * (py - pY) + dy * px; // E(x) = c − dy·x
       if (dy === 0) {

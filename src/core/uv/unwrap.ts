@@ -2,6 +2,7 @@
  * Unwrap: seams → charts → conformal unfolding → even density → packing. What was placed by hand is held in place by key; only the rest
  * is unfolded and packed anew.
  */
+import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { triangulate } from '../mesh/triangulate';
@@ -12,7 +13,7 @@ import { pack, tooNear, type PackIsland } from './pack';
 const { abs, hypot, max, min, sqrt } = Math;
 
 /** Places on the sheet fixed by hand: for each, the face's and the vertex's key and the place. */
-export interface Placed {
+export interface HandPlaces {
   face: readonly number[];
   vertex: readonly number[];
   /** 2 per entry. */
@@ -31,7 +32,7 @@ export interface UnwrapOptions {
   /** Texels per metre; 0 for the largest that fits. */
   density: number;
   turn: boolean;
-  placed?: Placed;
+  placed?: HandPlaces;
   /** Islands placed by hand keep their shape, but are packed with the rest, all at one density. */
   repack?: boolean;
   progress?: (share: number) => void;
@@ -48,7 +49,7 @@ export interface Unwrapped {
   lostPlaces: number;
 }
 
-export function unwrap(mesh: Mesh, o: UnwrapOptions): Unwrapped {
+export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const seam = seamEdges(mesh, { cut: o.cut, hold: o.hold, angle: o.seamAngle });
   let ch = charts(mesh, seam);
   // Parting by direction leaves only patches with a border: one pass is enough, a second could not find anything.
@@ -71,8 +72,8 @@ export function unwrap(mesh: Mesh, o: UnwrapOptions): Unwrapped {
         f.points = f.points.map((x) => x / f.scaleOfHeld);
         f.held = false;
       }
-  const held = flat.filter((f) => f.held),
-    free = flat.filter((f) => !f.held);
+  const held = flat.filter((f) => f.held);
+  const free = flat.filter((f) => !f.held);
   let heldDensity = 0;
   for (const f of held) heldDensity = max(heldDensity, f.scaleOfHeld);
   const wanted = o.density > 0 ? o.density / o.size : 0;
@@ -98,8 +99,9 @@ export function unwrap(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const uv = new Float32Array(2 * mesh.cornerCount);
   const local = localNumbers(mesh, ch, flat);
   for (let c = 0; c < mesh.cornerCount; c++) {
-    const k = local.chart[ch.cornerUv[c]],
-      v = local.number[ch.cornerUv[c]];
+    if ((c & EVERY) === 0) pulse();
+    const k = local.chart[ch.cornerUv[c]];
+    const v = local.number[ch.cornerUv[c]];
     uv[2 * c] = flat[k].points[2 * v];
     uv[2 * c + 1] = flat[k].points[2 * v + 1];
   }
@@ -119,7 +121,7 @@ interface Flat extends PackIsland {
   uvVertices: Uint32Array;
   /** As the solver would lay it without the hand's places, in metres. */
   solved: Float64Array;
-  /** Placed by hand: points are final. */
+  /** HandPlaces by hand: points are final. */
   held: boolean;
   scaleOfHeld: number;
   pinsFound: number;
@@ -128,8 +130,8 @@ interface Flat extends PackIsland {
 }
 
 function localNumbers(mesh: Mesh, ch: Charts, flat: Flat[]): { number: Int32Array; chart: Int32Array } {
-  const number = new Int32Array(ch.uvCount),
-    chart = new Int32Array(ch.uvCount);
+  const number = new Int32Array(ch.uvCount);
+  const chart = new Int32Array(ch.uvCount);
   flat.forEach((f, k) =>
     f.uvVertices.forEach((u, i) => {
       number[u] = i;
@@ -139,7 +141,7 @@ function localNumbers(mesh: Mesh, ch: Charts, flat: Flat[]): { number: Int32Arra
   return { number, chart };
 }
 
-function unfoldAll(mesh: Mesh, ch: Charts, placed: Placed | undefined, progress?: (share: number) => void): Flat[] {
+function unfoldAll(mesh: Mesh, ch: Charts, placed: HandPlaces | undefined, progress?: (share: number) => void): Flat[] {
   const t = triangulate(mesh);
   const triStart = new Uint32Array(mesh.faceCount + 1);
   for (const f of t.face) triStart[f + 1]++;
@@ -150,16 +152,17 @@ function unfoldAll(mesh: Mesh, ch: Charts, placed: Placed | undefined, progress?
   const pins = placed ? pinsByCorner(mesh, placed) : undefined;
   const out: Flat[] = [];
   for (let k = 0; k < ch.count; k++) {
+    if ((k & EVERY) === 0) pulse();
     const faces = byChart.face.slice(byChart.start[k], byChart.start[k + 1]);
     let triangles = 0;
     for (const f of faces) triangles += triStart[f + 1] - triStart[f];
-    const tri = new Uint32Array(3 * triangles),
-      uvs: number[] = [],
-      vertex: number[] = [];
+    const tri = new Uint32Array(3 * triangles);
+    const uvs: number[] = [];
+    const vertex: number[] = [];
     const pinAt = new Map<number, readonly [number, number]>();
-    let n = 0,
-      corners = 0,
-      pinned = 0;
+    let n = 0;
+    let corners = 0;
+    let pinned = 0;
     for (const f of faces) {
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         const u = ch.cornerUv[c];
@@ -191,11 +194,11 @@ function unfoldAll(mesh: Mesh, ch: Charts, placed: Placed | undefined, progress?
       }
       return p;
     };
-    const solved = held ? scaled(conformal({ points: p3, triangles: tri }) ?? projected(p3, tri)) : new Float64Array(0);
+    const solved = held ? scaled(conformal({ points: p3, triangles: tri }) ?? projected(p3)) : new Float64Array(0);
     const points =
       (held && pinAt.size === uvs.length
         ? fromPins(pinAt)
-        : conformal({ points: p3, triangles: tri, pins: held ? pinAt : undefined })) ?? projected(p3, tri);
+        : conformal({ points: p3, triangles: tri, pins: held ? pinAt : undefined })) ?? projected(p3);
     const sums = areas(p3, points, tri);
     if (!held && sums.uv > 0) {
       const s = sqrt(sums.surface / sums.uv);
@@ -227,21 +230,22 @@ function fromPins(pins: ReadonlyMap<number, readonly [number, number]>): Float64
 }
 
 /** Where the solver finds nothing (a chart without area): the plane of the two widest axes, so that nothing is lost. */
-function projected(p: Float64Array, _tri: Uint32Array): Float64Array {
+function projected(p: Float64Array): Float64Array {
   const size = [0, 1, 2].map((k) => {
-    let lo = Infinity,
-      hi = -Infinity;
+    let lo = Infinity;
+    let hi = -Infinity;
     for (let i = k; i < p.length; i += 3) {
       lo = min(lo, p[i]);
       hi = max(hi, p[i]);
     }
     return hi - lo;
   });
-  const drop = size.indexOf(min(...size)),
-    a = (drop + 1) % 3,
-    b = (drop + 2) % 3;
+  const drop = size.indexOf(min(...size));
+  const a = (drop + 1) % 3;
+  const b = (drop + 2) % 3;
   const out = new Float64Array((p.length / 3) * 2);
   for (let i = 0; i < p.length / 3; i++) {
+    if ((i & EVERY) === 0) pulse();
     out[2 * i] = p[3 * i + a];
     out[2 * i + 1] = p[3 * i + b];
   }
@@ -249,20 +253,20 @@ function projected(p: Float64Array, _tri: Uint32Array): Float64Array {
 }
 
 function areas(p: Float64Array, uv: Float64Array, tri: Uint32Array): { surface: number; uv: number; spread: number } {
-  let surface = 0,
-    flat = 0,
-    lo = Infinity,
-    hi = 0;
+  let surface = 0;
+  let flat = 0;
+  let lo = Infinity;
+  let hi = 0;
   for (let t = 0; t < tri.length; t += 3) {
-    const a = tri[t],
-      b = tri[t + 1],
-      c = tri[t + 2];
-    const ux = p[3 * b] - p[3 * a],
-      uy = p[3 * b + 1] - p[3 * a + 1],
-      uz = p[3 * b + 2] - p[3 * a + 2];
-    const vx = p[3 * c] - p[3 * a],
-      vy = p[3 * c + 1] - p[3 * a + 1],
-      vz = p[3 * c + 2] - p[3 * a + 2];
+    const a = tri[t];
+    const b = tri[t + 1];
+    const c = tri[t + 2];
+    const ux = p[3 * b] - p[3 * a];
+    const uy = p[3 * b + 1] - p[3 * a + 1];
+    const uz = p[3 * b + 2] - p[3 * a + 2];
+    const vx = p[3 * c] - p[3 * a];
+    const vy = p[3 * c + 1] - p[3 * a + 1];
+    const vz = p[3 * c + 2] - p[3 * a + 2];
     const s = hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
     const f =
       abs(
@@ -281,7 +285,7 @@ function areas(p: Float64Array, uv: Float64Array, tri: Uint32Array): { surface: 
 }
 
 /** Corner → place fixed by hand. A face that was split upstream is found by its parents. */
-function pinsByCorner(mesh: Mesh, placed: Placed): Map<number, readonly [number, number]> {
+function pinsByCorner(mesh: Mesh, placed: HandPlaces): Map<number, readonly [number, number]> {
   const byFace = new Map<number, Map<number, readonly [number, number]>>();
   placed.face.forEach((f, i) => {
     let m = byFace.get(f);
@@ -289,10 +293,11 @@ function pinsByCorner(mesh: Mesh, placed: Placed): Map<number, readonly [number,
     m.set(placed.vertex[i], [placed.uv[2 * i], placed.uv[2 * i + 1]]);
   });
   const out = new Map<number, readonly [number, number]>();
-  const fk = mesh.faceKey,
-    vk = mesh.vertexKey;
+  const fk = mesh.faceKey;
+  const vk = mesh.vertexKey;
   const missing = new Set(byFace.keys());
   for (let f = 0; f < mesh.faceCount; f++) {
+    if ((f & EVERY) === 0) pulse();
     const m = byFace.get(fk[f]);
     if (!m) continue;
     missing.delete(fk[f]);
@@ -306,6 +311,7 @@ function pinsByCorner(mesh: Mesh, placed: Placed): Map<number, readonly [number,
       for (const [k, m] of [...parents]) for (const part of map.get(k) ?? []) parents.set(part, m);
     }
     for (let f = 0; f < mesh.faceCount; f++) {
+      if ((f & EVERY) === 0) pulse();
       const m = byFace.has(fk[f]) ? undefined : parents.get(fk[f]);
       if (m) take(f, m);
     }

@@ -11,7 +11,7 @@ import { topologyOf } from '../mesh/topology';
 import { loopCut } from '../edit/loopcut';
 import { fillTriangle } from './raster';
 import { coverageOf, uvFigures } from './measure';
-import { unwrap, type UnwrapOptions } from './unwrap';
+import { unwrapMesh, type UnwrapOptions } from './unwrap';
 
 const id = keyOf('t');
 const options: UnwrapOptions = {
@@ -39,8 +39,8 @@ describe('the Hermitian solver', () => {
         for (let i = 0; i < n; i++)
           for (let j = 0; j < i; j++) {
             if (random() > -0.5) continue;
-            const re = random(),
-              im = random();
+            const re = random();
+            const im = random();
             m.add(i, j, re, im);
             a[i][j] = [re, im];
             a[j][i] = [re, -im];
@@ -50,8 +50,8 @@ describe('the Hermitian solver', () => {
           a[i][i] = [2 * n, 0];
         }
         const x = Array.from({ length: n }, () => [random(), random()]);
-        const br = new Float64Array(n),
-          bm = new Float64Array(n);
+        const br = new Float64Array(n);
+        const bm = new Float64Array(n);
         for (let i = 0; i < n; i++)
           for (let j = 0; j < n; j++) {
             br[i] += a[i][j][0] * x[j][0] - a[i][j][1] * x[j][1];
@@ -74,8 +74,8 @@ describe('the Hermitian solver', () => {
     expect(factorHermitian(m, Int32Array.from([0, 1]))).toBeUndefined();
   });
   test('nested dissection is a permutation', () => {
-    const n = 100,
-      points = Float64Array.from({ length: 3 * n }, (_, i) => (i * 7919) % 101);
+    const n = 100;
+    const points = Float64Array.from({ length: 3 * n }, (_, i) => (i * 7919) % 101);
     const order = dissectionOrder(n, points, new Int32Array(n + 1), new Int32Array(0));
     expect([...order].sort((a, b) => a - b)).toEqual(Array.from({ length: n }, (_, i) => i));
   });
@@ -135,7 +135,10 @@ describe('raster', () => {
 
 describe('unwrap', () => {
   test('a cube opens into six squares without stretch, all of one density', () => {
-    const out = unwrap(box({ width: 1, height: 1, depth: 1, cutX: 2, cutY: 2, cutZ: 2, onGround: true }, id), options);
+    const out = unwrapMesh(
+      box({ width: 1, height: 1, depth: 1, cutX: 2, cutY: 2, cutZ: 2, onGround: true }, id),
+      options,
+    );
     expect(out.islands).toBe(6);
     const f = uvFigures(out.mesh, uvOf(out.mesh));
     expect(f).toMatchObject({ islands: 6, overlap: 0, outside: 0 });
@@ -149,7 +152,7 @@ describe('unwrap', () => {
       plane({ width: 2, depth: 5, cutX: 4, cutZ: 4 }, id),
       cylinder({ radius: 1, topRadius: 1, height: 2, sides: 24, rows: 3, cap: 'polygon', onGround: true }, id),
     ]) {
-      const out = unwrap(m, options);
+      const out = unwrapMesh(m, options);
       const f = uvFigures(out.mesh, uvOf(out.mesh));
       const density = out.density / 1024;
       expect(f.coverage / (density * density * areaOf(m))).toBeCloseTo(1, 1);
@@ -160,13 +163,13 @@ describe('unwrap', () => {
     }
   });
   test('a seamless tube is slit along the shortest way; a ring that lies flat is not', () => {
-    const tube = unwrap(
+    const tube = unwrapMesh(
       cylinder({ radius: 0.2, topRadius: 0.2, height: 2, sides: 16, rows: 8, cap: 'open', onGround: true }, id),
       options,
     );
     expect(tube.islands).toBe(1);
     expect(uvFigures(tube.mesh, uvOf(tube.mesh)).stretchMax).toBeLessThan(1.01);
-    const dish = unwrap(
+    const dish = unwrapMesh(
       cylinder({ radius: 1, topRadius: 0.6, height: 0.02, sides: 32, rows: 1, cap: 'open', onGround: true }, id),
       options,
     );
@@ -177,12 +180,12 @@ describe('unwrap', () => {
   test('marks: cut parts, hold keeps together against the angle', () => {
     const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id);
     const all = new Set(Array.from({ length: 12 }, (_, e) => e));
-    expect(unwrap(cube, { ...options, seamAngle: Infinity, cut: all }).islands).toBe(6);
-    expect(unwrap(cube, { ...options, hold: new Set([0]) }).islands).toBe(5);
+    expect(unwrapMesh(cube, { ...options, seamAngle: Infinity, cut: all }).islands).toBe(6);
+    expect(unwrapMesh(cube, { ...options, hold: new Set([0]) }).islands).toBe(5);
   });
   test('a closed sphere without seams is parted by itself, angles kept', () => {
     for (const m of [cubeSphere({ radius: 1, cuts: 8 }, id), ringSphere({ radius: 1, sides: 32, rings: 16 }, id)]) {
-      const out = unwrap(m, { ...options, seamAngle: Infinity });
+      const out = unwrapMesh(m, { ...options, seamAngle: Infinity });
       const f = uvFigures(out.mesh, uvOf(out.mesh));
       expect(out.islands).toBeGreaterThan(1);
       expect(f.overlap).toBeLessThan(0.001);
@@ -190,17 +193,17 @@ describe('unwrap', () => {
     }
   });
   test('padding: no two islands come nearer than asked', () => {
-    const m = unwrap(box({ width: 1, height: 2, depth: 3, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id), {
+    const m = unwrapMesh(box({ width: 1, height: 2, depth: 3, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id), {
       ...options,
       size: 256,
       padding: 12,
     }).mesh;
-    const uv = uvOf(m),
-      boxes = Array.from({ length: 6 }, (_, f) => {
-        const xs = [0, 1, 2, 3].map((k) => uv[2 * (4 * f + k)] * 256),
-          ys = [0, 1, 2, 3].map((k) => uv[2 * (4 * f + k) + 1] * 256);
-        return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
-      });
+    const uv = uvOf(m);
+    const boxes = Array.from({ length: 6 }, (_, f) => {
+      const xs = [0, 1, 2, 3].map((k) => uv[2 * (4 * f + k)] * 256);
+      const ys = [0, 1, 2, 3].map((k) => uv[2 * (4 * f + k) + 1] * 256);
+      return [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+    });
     boxes.forEach((a, i) =>
       boxes.forEach((b, j) => {
         if (i >= j) return;
@@ -215,27 +218,27 @@ describe('unwrap', () => {
   });
   test('a wanted density is met exactly, or said not to fit', () => {
     const m = plane({ width: 1, depth: 1, cutX: 2, cutZ: 2 }, id);
-    const out = unwrap(m, { ...options, density: 500 });
+    const out = unwrapMesh(m, { ...options, density: 500 });
     expect(out).toMatchObject({ tooDense: false });
     expect(uvFigures(out.mesh, uvOf(out.mesh)).texelDensityMin * 1024).toBeCloseTo(500, 1);
-    expect(unwrap(m, { ...options, density: 5000 }).tooDense).toBe(true);
+    expect(unwrapMesh(m, { ...options, density: 5000 }).tooDense).toBe(true);
   });
   test('what was placed by hand stays by key when the model is cut upstream; the rest keeps off it', () => {
     const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id);
-    const face = 2,
-      s = cube.faceStart[face];
+    const face = 2;
+    const s = cube.faceStart[face];
     const places = [0.6, 0.6, 0.9, 0.6, 0.9, 0.9, 0.6, 0.9];
     const placed = {
       face: Array(4).fill(cube.faceKey[face]),
       vertex: [0, 1, 2, 3].map((k) => cube.vertexKey[cube.cornerVertex[s + k]]),
       uv: places,
     };
-    const first = unwrap(cube, { ...options, placed });
+    const first = unwrapMesh(cube, { ...options, placed });
     expect(Array.from(uvOf(first.mesh).subarray(2 * s, 2 * s + 8))).toEqual(places.map(Math.fround));
     expect(uvFigures(first.mesh, uvOf(first.mesh)).overlap).toBe(0);
     const edge = topologyOf(cube).cornerEdge[s];
     const cut = loopCut(cube, [edge], { count: 1, slide: 0 }, 5);
-    const again = unwrap(cut, { ...options, placed });
+    const again = unwrapMesh(cut, { ...options, placed });
     expect(again.lostPlaces).toBe(0);
     const uv = uvOf(again.mesh);
     for (let k = 0; k < 4; k++) {
@@ -250,16 +253,16 @@ describe('unwrap', () => {
     expect(uvFigures(again.mesh, uv).stretchMax).toBeLessThan(1.01);
   });
   test('packing keeps shapes made by hand, at one density with the rest', () => {
-    const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id),
-      s = cube.faceStart[2];
+    const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, id);
+    const s = cube.faceStart[2];
     // A square drawn out to a strip, twice as long as wide.
     const placed = {
       face: Array(4).fill(cube.faceKey[2]),
       vertex: [0, 1, 2, 3].map((k) => cube.vertexKey[cube.cornerVertex[s + k]]),
       uv: [0, 0, 0.8, 0, 0.8, 0.4, 0, 0.4],
     };
-    const out = unwrap(cube, { ...options, placed, repack: true }),
-      f = uvFigures(out.mesh, uvOf(out.mesh));
+    const out = unwrapMesh(cube, { ...options, placed, repack: true });
+    const f = uvFigures(out.mesh, uvOf(out.mesh));
     expect(f).toMatchObject({ overlap: 0, outside: 0 });
     expect(f.stretchMax).toBeCloseTo(2, 2);
     expect(f.texelDensityMax / f.texelDensityMin).toBeCloseTo(1, 2);
@@ -267,7 +270,7 @@ describe('unwrap', () => {
   test('any closed body: finite, inside, no overlap worth a pixel', () => {
     fc.assert(
       fc.property(closedBody, fc.double({ min: 0.3, max: 3.2, noNaN: true }), (m, seamAngle) => {
-        const out = unwrap(m, { ...options, seamAngle });
+        const out = unwrapMesh(m, { ...options, seamAngle });
         const uv = uvOf(out.mesh);
         expect(uv.every((x) => x >= 0 && x <= 1)).toBe(true);
       }),
@@ -275,13 +278,13 @@ describe('unwrap', () => {
     );
   });
   test('an empty mesh and a mesh without area are no harm', () => {
-    expect(unwrap(meshFrom([], []), options).islands).toBe(0);
+    expect(unwrapMesh(meshFrom([], []), options).islands).toBe(0);
     const line = meshFrom([0, 0, 0, 1, 0, 0, 2, 0, 0], [[0, 1, 2]]);
-    expect(uvOf(unwrap(line, options).mesh).every(Number.isFinite)).toBe(true);
+    expect(uvOf(unwrapMesh(line, options).mesh).every(Number.isFinite)).toBe(true);
   });
   test('seam keys of the same mesh give the same sheet, byte for byte', () => {
     const m = cubeSphere({ radius: 1, cuts: 4 }, id);
-    expect(uvOf(unwrap(m, options).mesh)).toEqual(uvOf(unwrap(m, options).mesh));
+    expect(uvOf(unwrapMesh(m, options).mesh)).toEqual(uvOf(unwrapMesh(m, options).mesh));
     expect(edgeKeys(m).length).toBe(192);
   });
 });

@@ -1,39 +1,48 @@
 'use client';
+import dynamic from 'next/dynamic';
 import Link from 'next/link';
-import { useEffect, useRef, useState } from 'react';
-import { commandFor } from './actions';
+import { useEffect, useState } from 'react';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import { commandFor, runCommand } from './commands';
 import { Drawer } from './Drawer';
 import { importFiles } from './gather/arrivals';
+import { Over } from './over';
+import { tourSeen } from './over/seen';
 import { Pieces } from './pieces/Pieces';
 import { Recipe } from './recipe/Recipe';
-import { Conflict, KeysHelp, Search } from './Search';
+import { takeOver } from '../parts/handover';
 import { session } from './session';
-import { Sheet } from './sheet/Sheet';
-import { GatherSide } from './stages/GatherSide';
-import { ShapeSide } from './stages/ShapeSide';
-import { FinishSide, ShipSide, StageSide } from './stages/Side';
-import { Strip, ToolLine } from './strip/Strip';
-import { useBench } from './store';
+import { stageDef } from './stages';
+import { Strip } from './strip/Strip';
+import { ToolLine, typeNumber } from './strip/ToolLine';
+import { bench, useBench } from './store';
 import { TopBar } from './TopBar';
-import { View } from './view/View';
 
-const typing = (t: EventTarget | null) =>
-  (t instanceof HTMLInputElement && !['range', 'checkbox', 'color', 'file'].includes(t.type)) ||
-  t instanceof HTMLTextAreaElement ||
-  t instanceof HTMLSelectElement;
+/** The view brings the whole of drawing in 3D: the rest of the bench is there before it. */
+const View = dynamic(() => import('./view/View').then((m) => m.View), { ssr: false });
+
+/** Somewhere that keys are text. */
+function takesKeys(t: EventTarget | null): boolean {
+  if (t instanceof HTMLInputElement) return !['range', 'checkbox', 'radio', 'color', 'file'].includes(t.type);
+  return t instanceof HTMLTextAreaElement || t instanceof HTMLSelectElement;
+}
+const CONTROLS = 'button, a, [role=option], [role=menuitem], [role=slider], [role=separator]';
+
+function onKey(e: KeyboardEvent): void {
+  if (e.defaultPrevented || takesKeys(e.target) || document.querySelector('dialog[open], [role=menu]')) return;
+  const onControl = e.target instanceof HTMLElement && e.target.closest(CONTROLS) !== null;
+  if (onControl && ['Enter', ' ', 'Tab'].includes(e.key)) return;
+  const c = typeNumber(e) ? undefined : commandFor(e);
+  if (!c && !bench.get().typed) return;
+  e.preventDefault();
+  if (c) runCommand(c);
+}
 
 /** The bench: one project, open. */
 export function Bench({ id }: { id: string }) {
-  const ready = useBench((s) => s.ready),
-    failed = useBench((s) => s.failed),
-    stage = useBench((s) => s.stage),
-    panels = useBench((s) => s.panels),
-    drawer = useBench((s) => s.drawer),
-    name = useBench((s) => s.document?.name);
-  const [left, setLeft] = useWidth('left', 296, 220, 460),
-    [right, setRight] = useWidth('right', 236, 190, 380);
-  const [dropping, setDropping] = useState(false);
-
+  const ready = useBench((s) => s.ready);
+  const failed = useBench((s) => s.failed);
+  const name = useBench((s) => s.document?.name);
   useEffect(() => {
     void session.open(id);
     return () => session.close();
@@ -42,175 +51,140 @@ export function Bench({ id }: { id: string }) {
     if (name) document.title = `${name} · Glypta`;
   }, [name]);
   useEffect(() => {
-    const key = (e: KeyboardEvent) => {
-      if (typing(e.target) || document.querySelector('dialog[open]')) return;
-      const onControl =
-        e.target instanceof HTMLElement &&
-        !!e.target.closest('button, a, [role=option], [role=menuitem], [role=slider]');
-      if (onControl && (e.key === 'Enter' || e.key === ' ')) return;
-      const c = commandFor(e);
-      if (c) {
-        e.preventDefault();
-        c.run();
-      }
-    };
+    if (!ready) return;
+    const files = takeOver();
+    if (files.length) void importFiles(files);
+    else if (!tourSeen()) bench.set({ over: 'tour' });
+  }, [ready]);
+  useEffect(() => {
     // A value that was being dragged when the window goes away is kept.
     const leave = () => session.settle();
-    window.addEventListener('keydown', key);
+    window.addEventListener('keydown', onKey);
     window.addEventListener('pagehide', leave);
     return () => {
-      window.removeEventListener('keydown', key);
+      window.removeEventListener('keydown', onKey);
       window.removeEventListener('pagehide', leave);
     };
   }, []);
+  return failed ? <Failed id={id} why={failed} /> : <Opened ready={ready} />;
+}
 
-  if (failed)
-    return (
-      <main className="grid h-screen place-items-center">
-        <div className="text-center">
-          <p role="alert" className="mb-4">
-            {failed}
-          </p>
-          <div className="flex justify-center gap-2">
-            <button className="button" onClick={() => void session.open(id)}>
-              Try again
-            </button>
-            <Link className="button" href="/">
-              Back to the shelf
-            </Link>
-          </div>
-        </div>
-      </main>
-    );
-  const Side = {
-    shape: ShapeSide,
-    finish: FinishSide,
-    ship: ShipSide,
-    gather: GatherSide,
-    stage: StageSide,
-    unwrap: null,
-  }[stage];
+const Failed = ({ id, why }: { id: string; why: string }) => (
+  <main className="grid h-screen place-items-center">
+    <div className="text-center">
+      <p role="alert" className="mb-4">
+        {why}
+      </p>
+      <div className="flex justify-center gap-2">
+        <button className="btn btn-sm" onClick={() => void session.open(id)}>
+          Try again
+        </button>
+        <Link className="btn btn-sm" href="/">
+          Back to the shelf
+        </Link>
+      </div>
+    </div>
+  </main>
+);
+
+function Opened({ ready }: { ready: boolean }) {
+  const stage = stageDef(useBench((s) => s.stage));
+  const panels = useBench((s) => s.panels);
+  const drawer = useBench((s) => s.drawer);
+  const [dropping, setDropping] = useState(false);
+  const Beside = stage.Beside;
+  const watching = panels && stage.panels.length > 0;
   return (
     <div
       className="flex h-screen flex-col"
       data-ready={ready}
       onDragOver={(e) => {
-        if (e.dataTransfer.types.includes('Files')) {
-          e.preventDefault();
-          setDropping(true);
-        }
+        if (!e.dataTransfer.types.includes('Files')) return;
+        e.preventDefault();
+        setDropping(true);
       }}
       onDragLeave={(e) => {
         if (e.currentTarget === e.target) setDropping(false);
       }}
       onDrop={(e) => {
-        if (e.dataTransfer.files.length) {
-          e.preventDefault();
-          setDropping(false);
-          void importFiles([...e.dataTransfer.files]);
-        }
+        if (!e.dataTransfer.files.length) return;
+        e.preventDefault();
+        setDropping(false);
+        void importFiles([...e.dataTransfer.files]);
       }}
     >
       <TopBar />
-      <div className="flex min-h-0 flex-1">
+      <Group orientation="horizontal" className="min-h-0 flex-1" id="bench">
         {panels && (
-          <aside
-            aria-label="Pieces and recipe"
-            className="relative flex shrink-0 flex-col border-r border-line"
-            style={{ width: left }}
-          >
-            <Pieces />
-            <Recipe />
-            <Edge side="right" onMove={(dx) => setLeft(left + dx)} />
-          </aside>
+          <>
+            <Panel
+              id="left"
+              defaultSize="296px"
+              minSize="220px"
+              maxSize="460px"
+              groupResizeBehavior="preserve-pixel-size"
+            >
+              <aside aria-label="Pieces and recipe" className="flex h-full flex-col border-r border-line">
+                <Pieces />
+                <Recipe />
+              </aside>
+            </Panel>
+            <Separator aria-label="Width of pieces and recipe" className="edge" />
+          </>
         )}
-        {drawer && <Drawer />}
-        <main className={`grid min-w-0 flex-1 ${stage === 'unwrap' ? 'grid-cols-2' : ''}`}>
-          <div className="relative min-w-0">
-            <View />
-            <div className="strip-room pointer-events-none absolute inset-x-0 bottom-3.5 px-2 [&>*]:pointer-events-auto">
-              <ToolLine />
-              {['gather', 'shape', 'finish', 'unwrap'].includes(stage) && <Strip />}
-            </div>
-            {!ready && (
-              <p role="status" className="quiet absolute inset-0 m-auto h-6 w-40 text-center">
-                Opening …
-              </p>
-            )}
+        <Panel id="main" minSize="30%">
+          <div className="flex h-full">
+            {drawer && <Drawer />}
+            <main className={`grid min-w-0 flex-1 ${Beside ? 'grid-cols-2' : ''}`}>
+              <div className="relative min-w-0">
+                <View />
+                <div className="strip-room pointer-events-none absolute inset-x-0 bottom-3.5 px-2 [&>*]:pointer-events-auto">
+                  <ToolLine />
+                  <Strip />
+                </div>
+                {!ready && (
+                  <p
+                    role="status"
+                    className="quiet absolute inset-0 m-auto flex h-6 w-40 items-center justify-center gap-2"
+                  >
+                    <span className="loading loading-spinner loading-xs" />
+                    Opening …
+                  </p>
+                )}
+              </div>
+              {Beside && <Beside />}
+            </main>
           </div>
-          {stage === 'unwrap' && <Sheet />}
-        </main>
-        {panels && Side && (
-          <aside
-            aria-label="Watch"
-            className="scroll-thin relative shrink-0 overflow-y-auto border-l border-line"
-            style={{ width: right }}
-          >
-            <Edge side="left" onMove={(dx) => setRight(right - dx)} />
-            <Side />
-          </aside>
+        </Panel>
+        {watching && (
+          <>
+            <Separator aria-label="Width of what is watched" className="edge" />
+            <Panel
+              id="right"
+              defaultSize="236px"
+              minSize="190px"
+              maxSize="380px"
+              groupResizeBehavior="preserve-pixel-size"
+            >
+              <aside
+                aria-label="Watch"
+                className="scroll-thin h-full overflow-y-auto border-l border-line"
+                tabIndex={-1}
+              >
+                {stage.panels.map(({ id, Panel: Shown }) => (
+                  <Shown key={id} />
+                ))}
+              </aside>
+            </Panel>
+          </>
         )}
-      </div>
+      </Group>
       {dropping && (
         <div className="pointer-events-none fixed inset-3 grid place-items-center rounded-xl border-2 border-dashed border-value bg-wash/60 text-lg">
           Drop to bring it in
         </div>
       )}
-      <Search />
-      <KeysHelp />
-      <Conflict />
+      <Over />
     </div>
-  );
-}
-
-/** A panel's width, remembered. */
-function useWidth(name: string, initial: number, least: number, most: number): [number, (w: number) => void] {
-  const [w, set] = useState(initial);
-  useEffect(() => {
-    const n = Number(localStorage.getItem(`glypta-width-${name}`));
-    if (n >= least && n <= most) set(n);
-  }, [name, least, most]);
-  return [
-    w,
-    (n) => {
-      const v = Math.max(least, Math.min(most, n));
-      set(v);
-      try {
-        localStorage.setItem(`glypta-width-${name}`, String(v));
-      } catch {
-        /* then it lasts for this page */
-      }
-    },
-  ];
-}
-
-function Edge({ side, onMove }: { side: 'left' | 'right'; onMove: (dx: number) => void }) {
-  const from = useRef<number | null>(null);
-  return (
-    <div
-      role="separator"
-      aria-orientation="vertical"
-      aria-label="Panel width"
-      tabIndex={0}
-      className={`absolute inset-y-0 z-10 w-1.5 cursor-col-resize ${side === 'right' ? '-right-1' : '-left-1'}`}
-      onKeyDown={(e) => {
-        if (e.key === 'ArrowLeft' || e.key === 'ArrowRight') {
-          e.stopPropagation();
-          onMove(e.key === 'ArrowLeft' ? -12 : 12);
-        }
-      }}
-      onPointerDown={(e) => {
-        from.current = e.clientX;
-        e.currentTarget.setPointerCapture(e.pointerId);
-      }}
-      onPointerMove={(e) => {
-        if (from.current === null) return;
-        onMove(e.clientX - from.current);
-        from.current = e.clientX;
-      }}
-      onPointerUp={() => {
-        from.current = null;
-      }}
-    />
   );
 }

@@ -7,9 +7,9 @@ import { bench, useBench } from './store';
 
 /** The library beside the view: drag an item into it, or press Enter on one. */
 export function Drawer() {
-  const { items, error, load } = useLibrary(),
-    [narrow, setNarrow] = useState<Narrow>({ find: '', kind: null, tag: null }),
-    picked = useBench((s) => s.picked.length);
+  const { items, error, load } = useLibrary();
+  const [narrow, setNarrow] = useState<Narrow>({ find: '', kind: null, tag: null });
+  const picked = useBench((s) => s.picked.length);
   useEffect(() => {
     onKept(() => void load());
     return () => onKept(() => undefined);
@@ -24,7 +24,7 @@ export function Drawer() {
             all
           </a>
           <button
-            className="icon-button"
+            className="btn btn-ghost btn-square icon-btn"
             aria-label="Close the library drawer"
             onClick={() => bench.set({ drawer: false })}
           >
@@ -69,7 +69,7 @@ export function Drawer() {
         <p className="quiet px-3 pb-2">{items.length ? 'Nothing here is called that.' : 'Nothing kept yet.'}</p>
       )}
       <button
-        className="button m-3 mt-0 justify-center !py-1"
+        className="btn btn-sm font-normal m-3 mt-0 justify-center !py-1"
         disabled={picked === 0}
         onClick={() => void keepPicked()}
       >

@@ -1,105 +1,142 @@
 'use client';
-import { IconArrowBackUp, IconArrowForwardUp, IconMoon, IconSun } from '@tabler/icons-react';
+import { IconArrowBackUp, IconArrowForwardUp, IconHistory, IconMoon, IconSun } from '@tabler/icons-react';
 import { Mark } from '../parts/Mark';
+import { Tooltip } from '../parts/Tooltip';
 import { toggleTheme, useTheme } from '../parts/theme';
 import { setStage } from './actions';
-import { session } from './session';
-import { bench, STAGES, useBench } from './store';
-
-function saving(s: ReturnType<typeof useBench.getState>): [string, string] {
-  const k = s.saving;
-  if (k.kind === 'saved') return [`Saved · change ${s.revision}`, 'quiet'];
-  if (k.kind === 'saving') return ['Saving …', 'quiet'];
-  if (k.kind === 'waiting') return [`${k.count} ${k.count === 1 ? 'change waits' : 'changes wait'} here`, 'text-warn'];
-  return ['Not saved', 'text-wrong'];
-}
+import { command, runCommand } from './commands';
+import { stageDefs, type StageDef } from './stages';
+import { bench, useBench, type SavingText } from './store';
 
 export function TopBar() {
-  const s = useBench(),
-    theme = useTheme(),
-    [text, tone] = saving(s);
-  const piece = s.document?.pieces.find((p) => p.id === s.piece);
-  const has = (stage: string) =>
-    !!s.document?.pieces.some((p) => p.recipe.length) &&
-    (stage === 'gather' ||
-      stage === 'shape' ||
-      (stage === 'unwrap' && piece?.recipe.some((x) => x.kind === 'unwrap')) ||
-      (stage === 'finish' && piece?.recipe.some((x) => x.kind === 'color')));
+  const name = useBench((s) => s.document?.name);
+  const piece = useBench((s) => s.document?.pieces.find((p) => p.id === s.piece)?.name);
   return (
     <header className="flex h-[48px] shrink-0 items-center gap-3 border-b border-line px-3.5">
       <a href="/" aria-label="Glypta, back to the shelf" className="flex items-center gap-2.5">
         <Mark />
         <span className="font-serif text-[19px] font-semibold">Glypta</span>
       </a>
-      <div className="min-w-0 max-w-[230px] truncate" title={s.document?.name}>
-        <span className="quiet">{s.document?.name}</span>
+      <div className="min-w-0 max-w-[230px] truncate" title={name}>
+        <span className="quiet">{name}</span>
         {piece && (
           <>
             {' '}
-            <span className="quiet">/</span> <b className="font-semibold">{piece.name}</b>
+            <span className="quiet">/</span> <b className="font-semibold">{piece}</b>
           </>
         )}
       </div>
       <nav aria-label="Stages" className="mx-auto flex gap-0.5">
-        {STAGES.map(([stage, label]) => (
-          <button
-            key={stage}
-            aria-current={s.stage === stage ? 'page' : undefined}
-            onClick={() => setStage(stage)}
-            className="flex h-[30px] items-center gap-2 rounded-md px-3 hover:bg-wash"
-            style={s.stage === stage ? { background: 'var(--tool)', color: 'var(--tool-ink)' } : undefined}
-          >
-            <span
-              className="h-[6px] w-[6px] rounded-full"
-              style={{
-                background: has(stage) ? (s.stage === stage ? 'var(--tool-value)' : 'var(--value)') : 'var(--line)',
-              }}
-            />
-            {label}
-          </button>
+        {stageDefs().map((s) => (
+          <StageButton key={s.id} stage={s} />
         ))}
       </nav>
+      <UndoRedo />
+      <Saving />
+      <ThemeButton />
       <button
-        className="icon-button"
-        aria-label={s.canUndo ? `Undo ${s.canUndo}` : 'Undo'}
-        title={s.canUndo ? `Undo ${s.canUndo} (Ctrl Z)` : 'Nothing to undo'}
-        disabled={!s.canUndo}
-        onClick={() => session.undo()}
-      >
-        <IconArrowBackUp size={17} stroke={1.6} />
-      </button>
-      <button
-        className="icon-button"
-        aria-label={s.canRedo ? `Redo ${s.canRedo}` : 'Redo'}
-        title={s.canRedo ? `Redo ${s.canRedo} (Ctrl Shift Z)` : 'Nothing to redo'}
-        disabled={!s.canRedo}
-        onClick={() => session.redo()}
-      >
-        <IconArrowForwardUp size={17} stroke={1.6} />
-      </button>
-      <span
-        role="status"
-        data-testid="saving"
-        className={`w-[124px] truncate text-right ${tone}`}
-        title={s.saving.kind === 'waiting' || s.saving.kind === 'refused' ? s.saving.why : undefined}
-      >
-        {text}
-      </span>
-      <button
-        className="icon-button"
-        aria-label={theme === 'plaster' ? 'Dark theme' : 'Light theme'}
-        title={theme === 'plaster' ? 'Dark theme' : 'Light theme'}
-        onClick={toggleTheme}
-      >
-        {theme === 'plaster' ? <IconMoon size={16} stroke={1.6} /> : <IconSun size={16} stroke={1.6} />}
-      </button>
-      <button
-        className="num quiet rounded border border-line px-1.5 py-0.5 hover:bg-wash"
+        className="kbd kbd-sm num quiet hover:bg-wash"
         title="Find any command"
-        onClick={() => bench.set({ search: true })}
+        onClick={() => bench.set({ over: 'search' })}
       >
         Ctrl K
       </button>
     </header>
+  );
+}
+
+function StageButton({ stage }: { stage: StageDef }) {
+  const on = useBench((s) => s.stage === stage.id);
+  const done = useBench(
+    (s) =>
+      !!s.document?.pieces.some((p) => p.recipe.length) &&
+      !!stage.done?.(s.document.pieces.find((p) => p.id === s.piece)),
+  );
+  const lit = on ? 'bg-tool-value' : 'bg-value';
+  return (
+    <Tooltip content={<StageHelp stage={stage} />} placement="bottom">
+      <button
+        aria-current={on ? 'page' : undefined}
+        onClick={() => setStage(stage.id)}
+        className={`flex h-[30px] items-center gap-2 rounded-md px-3 ${on ? 'bg-tool text-tool-ink' : 'hover:bg-wash'}`}
+      >
+        <span className={`h-[6px] w-[6px] rounded-full ${done ? lit : 'bg-line'}`} />
+        {stage.title}
+      </button>
+    </Tooltip>
+  );
+}
+
+/** What one can do in a stage. */
+const StageHelp = ({ stage }: { stage: StageDef }) => (
+  <>
+    <span className="block">{stage.about}</span>
+    <span className="mt-1 block opacity-75">
+      Try: {stage.first.flatMap((id) => command(id)?.title.toLowerCase() ?? []).join(', ')}
+    </span>
+  </>
+);
+
+function UndoRedo() {
+  const undo = useBench((s) => s.canUndo);
+  const redo = useBench((s) => s.canRedo);
+  return (
+    <span className="flex">
+      <button
+        className="btn btn-ghost btn-xs btn-square"
+        aria-label={undo ? `Undo ${undo}` : 'Undo'}
+        title={undo ? `Undo: ${undo} (Ctrl Z)` : 'Nothing to undo'}
+        disabled={!undo}
+        onClick={() => runCommand('undo')}
+      >
+        <IconArrowBackUp size={17} stroke={1.6} />
+      </button>
+      <button
+        className="btn btn-ghost btn-xs btn-square"
+        aria-label={redo ? `Redo ${redo}` : 'Redo'}
+        title={redo ? `Redo: ${redo} (Ctrl Shift Z)` : 'Nothing to redo'}
+        disabled={!redo}
+        onClick={() => runCommand('redo')}
+      >
+        <IconArrowForwardUp size={17} stroke={1.6} />
+      </button>
+      <button
+        className="btn btn-ghost btn-xs btn-square"
+        aria-label="What was done"
+        title="What was done: go back many at once"
+        onClick={() => runCommand('history')}
+      >
+        <IconHistory size={16} stroke={1.6} />
+      </button>
+    </span>
+  );
+}
+
+function Saving() {
+  const saving = useBench((s) => s.saving);
+  const revision = useBench((s) => s.revision);
+  const [text, tone] = savingText(saving, revision);
+  const why = saving.kind === 'waiting' || saving.kind === 'refused' ? saving.why : undefined;
+  return (
+    <span role="status" data-testid="saving" className={`w-[124px] truncate text-right ${tone}`} title={why}>
+      {text}
+    </span>
+  );
+}
+
+function savingText(saving: SavingText, revision: number): [string, string] {
+  if (saving.kind === 'saved') return [`Saved · change ${revision}`, 'quiet'];
+  if (saving.kind === 'saving') return ['Saving …', 'quiet'];
+  if (saving.kind !== 'waiting') return ['Not saved', 'text-wrong'];
+  return [`${saving.count} ${saving.count === 1 ? 'change waits' : 'changes wait'} here`, 'text-warn'];
+}
+
+function ThemeButton() {
+  const light = useTheme() === 'plaster';
+  const label = light ? 'Dark theme' : 'Light theme';
+  return (
+    <button className="btn btn-ghost btn-xs btn-square" aria-label={label} title={label} onClick={toggleTheme}>
+      {light ? <IconMoon size={16} stroke={1.6} /> : <IconSun size={16} stroke={1.6} />}
+    </button>
   );
 }

@@ -1,5 +1,6 @@
 /** What commands do to the document and to the pick, with recipes followed here instead of in a worker. */
-import { evaluate, Memory } from '../../core/recipe/evaluate';
+import { followRecipe } from '../../core/steps';
+import { Memory } from '../../core/recipe/memory';
 import { edgeKeys } from '../../core/mesh/picks';
 import type { Mesh } from '../../core/mesh/mesh';
 import type { Move } from '../../core/recipe/values';
@@ -13,8 +14,6 @@ import {
   beginMove,
   cancel,
   changePick,
-  commandFor,
-  commands,
   dragMove,
   focusPiece,
   giveMaterial,
@@ -31,6 +30,7 @@ import {
   setStage,
   unfold,
 } from './actions';
+import { commandFor, commands } from './commands';
 import { session } from './session';
 import { bench } from './store';
 
@@ -42,7 +42,7 @@ const moves = () => (piece().recipe.find((s) => s.kind === 'shape')?.values.move
 /** Follows the recipe to the focused step, as the worker would. */
 async function follow(): Promise<Mesh> {
   const { step, document } = bench.get();
-  const out = await evaluate(piece().recipe, {
+  const out = await followRecipe(piece().recipe, {
     memory: new Memory(),
     materials: document!.materials,
     upTo: step ?? undefined,
@@ -92,7 +92,7 @@ describe('moves', () => {
     cancel();
     expect(kinds()).toEqual(['box']);
     expect(sent).toEqual([]);
-    expect(bench.get().inHand).toBeNull();
+    expect(bench.get().hand).toBeNull();
   });
 
   test('a dragged handle is one move however many frames it took, and merges with the one before', () => {

@@ -29,26 +29,26 @@ async function keepContent(kind: LibraryKind, name: string, content: LibraryCont
 }
 
 export async function keepPicked(): Promise<void> {
-  const doc = bench.get().document,
-    ids = pickedPieces();
+  const doc = bench.get().document;
+  const ids = pickedPieces();
   if (!doc || ids.length === 0) {
     bench.set({ say: 'Pick what to keep first.' });
     return;
   }
-  const content = contentOfPieces(doc, ids),
-    first = doc.pieces.find((p) => p.id === ids[0])!;
+  const content = contentOfPieces(doc, ids);
+  const first = doc.pieces.find((p) => p.id === ids[0])!;
   await keepContent(content.pieces.length > 1 ? 'arrangement' : 'piece', first.name, content);
 }
 
 export async function keepMaterial(id: string): Promise<void> {
-  const doc = bench.get().document,
-    m = doc?.materials.find((x) => x.id === id);
+  const doc = bench.get().document;
+  const m = doc?.materials.find((x) => x.id === id);
   if (doc && m) await keepContent('material', m.name, contentOfMaterial(doc, id));
 }
 
 export async function keepImage(id: string): Promise<void> {
-  const doc = bench.get().document,
-    i = doc?.images.find((x) => x.id === id);
+  const doc = bench.get().document;
+  const i = doc?.images.find((x) => x.id === id);
   if (doc && i) await keepContent('image', i.name, contentOfImage(doc, id));
 }
 

@@ -20,8 +20,8 @@ export function tapeEnds(
   let lost = false;
   const points = tape.ends.map((e, i): P3 => {
     if (e.piece === null) return e.at;
-    const piece = doc.pieces.find((p) => p.id === e.piece),
-      m = world.get(e.piece) ?? IDENTITY;
+    const piece = doc.pieces.find((p) => p.id === e.piece);
+    const m = world.get(e.piece) ?? IDENTITY;
     if (!piece) {
       lost = true;
       return e.at;
@@ -66,21 +66,21 @@ export function measureLines(
   world: ReadonlyMap<string, Affine>,
 ): MeasureLine[] {
   const out = doc.tapes.map((t) => {
-    const { points, lost } = tapeEnds(doc, t, anchors, world),
-      line = lineOf(t.id, t.kind, points, doc);
+    const { points, lost } = tapeEnds(doc, t, anchors, world);
+    const line = lineOf(t.id, t.kind, points, doc);
     return lost ? { ...line, text: `${line.text} (lost its hold)` } : line;
   });
   if (now?.points.length) {
-    const points = now.points.map((p) => p.at),
-      kind: Tape['kind'] = now.tool === 'angle' ? 'angle' : now.tool === 'diameter' ? 'diameter' : 'length';
-    const sheet = now.tool === 'cut' ? doc.pieces.find((p) => p.id === now.on) : undefined,
-      [a, b] = now.points.map((p) => p.pixel);
+    const points = now.points.map((p) => p.at);
+    const kind: Tape['kind'] = now.tool === 'angle' || now.tool === 'diameter' ? now.tool : 'length';
+    const sheet = now.tool === 'cut' ? doc.pieces.find((p) => p.id === now.on) : undefined;
+    const [a, b] = now.points.map((p) => p.pixel);
     if (sheet?.blueprint && a && b) {
-      const m = world.get(sheet.id) ?? IDENTITY,
-        ring = ([a, [b[0], a[1]], b, [a[0], b[1]], a] as const).map((p) => {
-          const [u, v] = toPlane(sheet.blueprint!, p as [number, number]);
-          return applyPoint(m, [u, v, 0]);
-        });
+      const m = world.get(sheet.id) ?? IDENTITY;
+      const ring = ([a, [b[0], a[1]], b, [a[0], b[1]], a] as const).map((p) => {
+        const [u, v] = toPlane(sheet.blueprint!, p as [number, number]);
+        return applyPoint(m, [u, v, 0]);
+      });
       out.push({
         id: 'in hand',
         points: ring,

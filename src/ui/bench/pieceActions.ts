@@ -1,48 +1,43 @@
 /** What can be done with whole pieces. */
 import { applyPoint, IDENTITY, invert, type Axis, type Triple } from '../../core/math/affine';
-import type { Bounds } from '../../core/mesh/measure';
+import { joinBounds, mappedBounds, type Bounds } from '../../core/mesh/measure';
 import * as changes from '../../document/changes';
 import type { Piece } from '../../document/types';
 import { refocus, session } from './session';
-import { bench, seenPieces, workedOn } from './store';
+import { giveDropPick } from './actions/hand';
+import { bench, say, seenPieces, workedOn } from './store';
 
-const say = (text: string): void => bench.set({ say: text });
 const count = (n: number, one: string): string => (n === 1 ? `a ${one}` : `${n} ${one}s`);
 
 export const pickedPieces = (): readonly string[] => {
   const s = bench.get();
-  return s.picked.length ? s.picked : s.piece ? [s.piece] : [];
+  if (s.picked.length) return s.picked;
+  return s.piece ? [s.piece] : [];
 };
 
 /** Picks whole pieces; the last is worked on. */
 export function pickPieces(ids: readonly string[], how: 'set' | 'add' | 'remove' | 'toggle' = 'set'): void {
   session.settle();
-  const s = bench.get(),
-    had = s.picked;
-  const picked =
-    how === 'set'
-      ? [...ids]
-      : how === 'add'
-        ? [...had.filter((x) => !ids.includes(x)), ...ids]
-        : how === 'remove'
-          ? had.filter((x) => !ids.includes(x))
-          : ids.reduce<string[]>(
-              (list, id) => (list.includes(id) ? list.filter((x) => x !== id) : [...list, id]),
-              [...had],
-            );
+  const s = bench.get();
+  const had = s.picked;
+  const without = had.filter((x) => !ids.includes(x));
+  const toggled = () => [...without, ...ids.filter((x) => !had.includes(x))];
+  const ways = { set: () => [...ids], add: () => [...without, ...ids], remove: () => without, toggle: toggled };
+  const picked = ways[how]();
   const piece = picked[picked.length - 1] ?? null;
   bench.set({
     picked,
     piece,
     step: piece === s.piece ? s.step : null,
-    inHand: null,
-    placing: null,
+    hand: null,
     pick: { kind: s.pick.kind, keys: [] },
     last: null,
     facts: null,
   });
   refocus();
 }
+
+giveDropPick(() => pickPieces([]));
 
 export function deletePieces(): void {
   const ids = pickedPieces();
@@ -66,8 +61,8 @@ export function copyPieces(linked: boolean): void {
 }
 
 export function makeOwn(): void {
-  const s = bench.get(),
-    ids = pickedPieces().filter((id) => s.document?.pieces.some((p) => p.id === id && p.link !== null));
+  const s = bench.get();
+  const ids = pickedPieces().filter((id) => s.document?.pieces.some((p) => p.id === id && p.link !== null));
   if (ids.length === 0) {
     say('None of what is picked is a linked copy.');
     return;
@@ -96,37 +91,36 @@ export function mirrorCopy(o: {
 }
 
 export function groupPicked(): void {
-  const ids = pickedPieces(),
-    id = changes.newId();
+  const ids = pickedPieces();
+  const id = changes.newId();
   session.change('group', (d) => changes.groupPieces(d, ids, id, 'group'));
   pickPieces([id]);
 }
 
 export function mergePicked(): void {
-  const ids = pickedPieces(),
-    id = changes.newId();
+  const ids = pickedPieces();
+  const id = changes.newId();
   const before = bench.get().document;
   session.change('merge pieces', (d) => changes.mergePieces(d, ids, id, changes.newId()));
   if (bench.get().document !== before) pickPieces([id]);
 }
 
 export async function splitPicked(by: 'part' | 'material' | 'set'): Promise<void> {
-  const s = bench.get(),
-    id = s.piece,
-    source = workedOn(s);
-  if (!id || !source || source.kind !== 'mesh' || !session.worker) {
+  const s = bench.get();
+  const id = s.piece;
+  const source = workedOn(s);
+  if (!id || !source || source.kind !== 'mesh' || !session.crew) {
     say('Pick a piece to split first.');
     return;
   }
   try {
-    const r = await session.worker.ask('parts', { piece: source.id, by });
-    if (!('parts' in r)) return;
-    if (r.parts.length < 2) {
+    const parts = await session.crew.ask('parts', { piece: source.id, by });
+    if (parts.length < 2) {
       say(by === 'part' ? `${source.name} hangs together: it is one part.` : `${source.name} has only one ${by}.`);
       return;
     }
-    if (r.parts.length > 2000) {
-      say(`${source.name} has ${r.parts.length.toLocaleString('en')} loose parts; at most 2,000 become pieces.`);
+    if (parts.length > 2000) {
+      say(`${source.name} has ${parts.length.toLocaleString('en')} loose parts; at most 2,000 become pieces.`);
       return;
     }
     const names = (set: string | undefined) =>
@@ -136,7 +130,7 @@ export async function splitPicked(by: 'part' | 'material' | 'set'): Promise<void
       made = changes.splitPiece(
         d,
         id,
-        r.parts.map((p) => ({
+        parts.map((p) => ({
           name: by === 'part' ? `${source.name} ${p.name}` : names(p.set),
           by,
           ...(by === 'part' ? { faces: { kind: 'face' as const, keys: p.keys } } : { set: p.set }),
@@ -151,16 +145,16 @@ export async function splitPicked(by: 'part' | 'material' | 'set'): Promise<void
 
 /** Picked faces as a piece of their own. */
 export function detachPicked(copy: boolean): void {
-  const s = bench.get(),
-    piece = workedOn(s);
+  const s = bench.get();
+  const piece = workedOn(s);
   if (!piece || s.pick.kind !== 'face' || s.pick.keys.length === 0) {
     say('Pick the faces to detach first.');
     return;
   }
   const ids = { piece: changes.newId(), keep: changes.newId(), move: changes.newId() };
-  const focused = piece.recipe.find((x) => x.id === s.step),
-    shape = focused?.kind === 'shape' ? focused.id : changes.newId(),
-    after = s.step ?? piece.upTo ?? piece.recipe[piece.recipe.length - 1]?.id;
+  const focused = piece.recipe.find((x) => x.id === s.step);
+  const shape = focused?.kind === 'shape' ? focused.id : changes.newId();
+  const after = s.step ?? piece.upTo ?? piece.recipe[piece.recipe.length - 1]?.id;
   session.change(copy ? 'copy faces out' : 'detach as a piece', (d) => {
     if (focused?.kind !== 'shape') changes.addStep(d, piece.id, 'shape', shape, {}, after);
     changes.detachPiece(d, s.piece!, shape, s.pick, copy, ids);
@@ -177,8 +171,8 @@ export const setPicked = (label: string, part: Partial<Piece>): void => {
 };
 
 export function toggleGhost(): void {
-  const s = bench.get(),
-    on = !s.document?.pieces.find((p) => p.id === s.piece)?.ghost;
+  const s = bench.get();
+  const on = !s.document?.pieces.find((p) => p.id === s.piece)?.ghost;
   setPicked(on ? 'ghost' : 'no ghost', { ghost: on });
 }
 
@@ -198,10 +192,10 @@ export function isolate(): void {
 }
 
 export function bakePlaces(): void {
-  const s = bench.get(),
-    ids = pickedPieces().filter((id) =>
-      s.document?.pieces.some((p) => p.id === id && p.kind === 'mesh' && p.link === null),
-    );
+  const s = bench.get();
+  const ids = pickedPieces().filter((id) =>
+    s.document?.pieces.some((p) => p.id === id && p.kind === 'mesh' && p.link === null),
+  );
   if (ids.length === 0) {
     say('Pick pieces with recipes of their own: groups, blueprints and linked copies have none.');
     return;
@@ -213,69 +207,41 @@ export function bakePlaces(): void {
 
 // Pivots and order in space
 
-/** The box of a piece and all in it, in the world. */
+/** The box of pieces and all in them, in the world. */
 export function worldBox(ids: readonly string[]): Bounds | null {
-  const s = bench.get(),
-    doc = s.document;
+  const s = bench.get();
+  const doc = s.document;
   if (!doc) return null;
-  const tree = changes.withChildren(doc, ids),
-    now = changes.worlds(doc),
-    min: [number, number, number] = [Infinity, Infinity, Infinity],
-    max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  const tree = changes.withChildren(doc, ids);
+  const now = changes.worlds(doc);
+  let all: Bounds | null = null;
   for (const p of doc.pieces) {
     const b = tree.has(p.id) && p.kind === 'mesh' ? s.shown.get(p.link ?? p.id)?.bounds : undefined;
-    if (!b || b.min[0] > b.max[0]) continue;
-    for (let i = 0; i < 8; i++) {
-      const at = applyPoint(now.get(p.id) ?? IDENTITY, [
-        i & 1 ? b.max[0] : b.min[0],
-        i & 2 ? b.max[1] : b.min[1],
-        i & 4 ? b.max[2] : b.min[2],
-      ]);
-      for (let k = 0; k < 3; k++) {
-        min[k] = Math.min(min[k], at[k]);
-        max[k] = Math.max(max[k], at[k]);
-      }
-    }
+    if (b && b.min[0] <= b.max[0]) all = joinBounds(all, mappedBounds(b, now.get(p.id) ?? IDENTITY));
   }
-  return min[0] <= max[0] ? { min, max } : null;
+  return all;
 }
 
 /** The box of a piece in its own space, with all in it. */
 export function ownBox(id: string): Bounds | null {
-  const s = bench.get(),
-    doc = s.document,
-    p = doc?.pieces.find((x) => x.id === id);
+  const s = bench.get();
+  const doc = s.document;
+  const p = doc?.pieces.find((x) => x.id === id);
   if (!doc || !p) return null;
   if (p.kind === 'mesh') {
     const b = s.shown.get(p.link ?? p.id)?.bounds;
     return b && b.min[0] <= b.max[0] ? b : null;
   }
-  const now = changes.worlds(doc),
-    back = invert(now.get(id) ?? IDENTITY),
-    w = worldBox([id]);
-  if (!w) return null;
-  const min: [number, number, number] = [Infinity, Infinity, Infinity],
-    max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < 8; i++) {
-    const at = applyPoint(back, [
-      i & 1 ? w.max[0] : w.min[0],
-      i & 2 ? w.max[1] : w.min[1],
-      i & 4 ? w.max[2] : w.min[2],
-    ]);
-    for (let k = 0; k < 3; k++) {
-      min[k] = Math.min(min[k], at[k]);
-      max[k] = Math.max(max[k], at[k]);
-    }
-  }
-  return { min, max };
+  const w = worldBox([id]);
+  return w && mappedBounds(w, invert(changes.worlds(doc).get(id) ?? IDENTITY));
 }
 
 export type PivotTo = 'centre' | 'bottom' | 'world' | 'pick';
 
 export function movePivot(to: PivotTo): void {
-  const s = bench.get(),
-    ids = pickedPieces(),
-    doc = s.document;
+  const s = bench.get();
+  const ids = pickedPieces();
+  const doc = s.document;
   if (!doc || ids.length === 0) {
     say('Pick a piece first.');
     return;
@@ -345,8 +311,8 @@ export function setOwnSize(id: string, axis: 0 | 1 | 2, metres: number, live: bo
   session.change(
     'size a piece',
     (d) => {
-      const p = changes.pieceOf(d, id),
-        size: [number, number, number] = [...p.place.size];
+      const p = changes.pieceOf(d, id);
+      const size: [number, number, number] = [...p.place.size];
       size[axis] = (Math.sign(size[axis]) || 1) * (metres / own);
       changes.setPlace(d, id, { size });
     },
@@ -355,10 +321,10 @@ export function setOwnSize(id: string, axis: 0 | 1 | 2, metres: number, live: bo
 }
 
 export function stepPieces(by: number): void {
-  const s = bench.get(),
-    seen = seenPieces(s),
-    list = s.document?.pieces.filter((p) => seen.has(p.id)) ?? [],
-    at = list.findIndex((p) => p.id === s.piece);
+  const s = bench.get();
+  const seen = seenPieces(s);
+  const list = s.document?.pieces.filter((p) => seen.has(p.id)) ?? [];
+  const at = list.findIndex((p) => p.id === s.piece);
   const next = list[(at + by + list.length) % list.length];
   if (next) pickPieces([next.id]);
 }

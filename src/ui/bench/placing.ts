@@ -16,7 +16,8 @@ import {
 import { angle, length, number, type ValueDefs } from '../../core/recipe/values';
 import * as changes from '../../document/changes';
 import { session } from './session';
-import { bench, type Handle, type Placing } from './store';
+import { giveHand } from './actions/hand';
+import { bench, handOf, type Handle, type Placing } from './store';
 
 export const PLACE_TOOLS: Readonly<Record<Handle, { title: string; sentence: string; defs: ValueDefs }>> = {
   move: {
@@ -38,15 +39,15 @@ export const PLACE_TOOLS: Readonly<Record<Handle, { title: string; sentence: str
 
 /** The pieces a transform is for: all that are picked, or the one worked on; locked ones stay. */
 export function placeable(): string[] {
-  const s = bench.get(),
-    ids = s.picked.length ? s.picked : s.piece ? [s.piece] : [];
+  const s = bench.get();
+  const ids = s.picked.length || s.piece === null ? s.picked : [s.piece];
   return ids.filter((id) => s.document?.pieces.some((p) => p.id === id && !p.locked));
 }
 
 /** The world map that a placing stands for, for a piece whose pivot is at `pivot`. */
 export function mapOf(p: Placing, pivot: Triple): Affine {
-  const at = p.about === 'each' ? pivot : p.about,
-    { x, y, z } = p.values;
+  const at = p.about === 'each' ? pivot : p.about;
+  const { x, y, z } = p.values;
   if (p.handle === 'move') return translation(...applyVector(p.frame, [x, y, z]));
   if (p.handle === 'turn') return about(rotationAbout(p.axis, p.values.angle), at[0], at[1], at[2]);
   return about(compose(p.frame, compose(scaling(x, y, z), invert(p.frame))), at[0], at[1], at[2]);
@@ -66,7 +67,9 @@ export function beginPlacing(handle: Handle, frame: Affine, axis: Triple, aboutP
   }
   session.settle();
   bench.set({
-    placing: {
+    typed: null,
+    hand: {
+      kind: 'placing',
       id: changes.newId(),
       handle,
       ids,
@@ -77,7 +80,6 @@ export function beginPlacing(handle: Handle, frame: Affine, axis: Triple, aboutP
       fresh: true,
       done: null,
     },
-    inHand: null,
   });
   return true;
 }
@@ -85,20 +87,21 @@ export function beginPlacing(handle: Handle, frame: Affine, axis: Triple, aboutP
 /** What is in hand is a change of its own now; further values go on from it. */
 export function keepPlacing(): void {
   session.settle();
-  bench.set((s) => ({ placing: s.placing && { ...s.placing, fresh: false, done: s.placing.values } }));
+  const p = handOf(bench.get(), 'placing');
+  if (p) bench.set({ hand: { ...p, fresh: false, done: p.values } });
 }
 
 /** New values for what is in hand: replayed from where the pieces began, or, once that was kept, from there by the difference. */
 export function setPlacing(values: Partial<Placing['values']>): void {
-  const p = bench.get().placing;
+  const p = handOf(bench.get(), 'placing');
   if (!p) return;
   const next = { ...p, values: { ...p.values, ...values } };
-  bench.set({ placing: next });
-  const done = p.done,
-    change = (pivot: Triple) =>
-      done ? compose(mapOf(next, pivot), invert(mapOf({ ...next, values: done }, pivot))) : mapOf(next, pivot);
-  const n = p.ids.length,
-    label = `${PLACE_TOOLS[p.handle].title.toLowerCase()} ${n === 1 ? 'a piece' : `${n} pieces`}`;
+  bench.set({ hand: next });
+  const done = p.done;
+  const change = (pivot: Triple) =>
+    done ? compose(mapOf(next, pivot), invert(mapOf({ ...next, values: done }, pivot))) : mapOf(next, pivot);
+  const n = p.ids.length;
+  const label = `${PLACE_TOOLS[p.handle].title.toLowerCase()} ${n === 1 ? 'a piece' : `${n} pieces`}`;
   session.change(
     label,
     (d) => {
@@ -110,8 +113,8 @@ export function setPlacing(values: Partial<Placing['values']>): void {
       }
       if (bench.get().pivoting && p.handle === 'move') {
         for (const id of p.ids) {
-          const at = changes.pivotOf(d, changes.pieceOf(d, id), now),
-            m = change(at);
+          const at = changes.pivotOf(d, changes.pieceOf(d, id), now);
+          const m = change(at);
           changes.setPivot(d, id, [m[3] + at[0], m[7] + at[1], m[11] + at[2]], now);
         }
         return;
@@ -124,12 +127,12 @@ export function setPlacing(values: Partial<Placing['values']>): void {
 
 /** The axes that handles show and values go along, as a turn of the world's. */
 export function frameOf(camera: { right: Triple; up: Triple; back: Triple } | null): Affine {
-  const s = bench.get(),
-    doc = s.document,
-    piece = doc?.pieces.find((p) => p.id === s.piece);
+  const s = bench.get();
+  const doc = s.document;
+  const piece = doc?.pieces.find((p) => p.id === s.piece);
   if (!doc) return turned([0, 0, 0]);
-  const now = changes.worlds(doc),
-    turnOf = (m: Affine | undefined) => (m ? turned(placeOf(m).turn) : turned([0, 0, 0]));
+  const now = changes.worlds(doc);
+  const turnOf = (m: Affine | undefined) => (m ? turned(placeOf(m).turn) : turned([0, 0, 0]));
   if (s.axes === 'own' && piece) return changes.pivotFrame(piece, now.get(piece.id) ?? IDENTITY);
   if (s.axes === 'parent' && piece?.parent) return turnOf(now.get(piece.parent));
   if (s.axes === 'view' && camera)
@@ -153,12 +156,12 @@ export function frameOf(camera: { right: Triple; up: Triple; back: Triple } | nu
 
 /** Axes whose z stands on a surface and whose x lies level where it can. */
 export function onSurface(n: Triple): Affine {
-  const l = Math.hypot(...n) || 1,
-    z: Triple = [n[0] / l, n[1] / l, n[2] / l],
-    upright = Math.abs(z[1]) > 0.999;
-  const x0: Triple = upright ? [1, 0, 0] : [z[2], 0, -z[0]],
-    xl = Math.hypot(...x0),
-    x: Triple = [x0[0] / xl, x0[1] / xl, x0[2] / xl];
+  const l = Math.hypot(...n) || 1;
+  const z: Triple = [n[0] / l, n[1] / l, n[2] / l];
+  const upright = Math.abs(z[1]) > 0.999;
+  const x0: Triple = upright ? [1, 0, 0] : [z[2], 0, -z[0]];
+  const xl = Math.hypot(...x0);
+  const x: Triple = [x0[0] / xl, x0[1] / xl, x0[2] / xl];
   const y: Triple = [z[1] * x[2] - z[2] * x[1], z[2] * x[0] - x[2] * z[0], z[0] * x[1] - z[1] * x[0]];
   return [x[0], y[0], z[0], 0, x[1], y[1], z[1], 0, x[2], y[2], z[2], 0];
 }
@@ -172,9 +175,9 @@ export function inOwnSpace(
   frame: { frameX: number; frameY: number; frameZ: number };
   mirrored: boolean;
 } {
-  const back = invert(world),
-    turn = placeOf(compose(back, frame)).turn,
-    [frameX, frameY, frameZ] = turn.map((x) => (Math.abs(x) < 1e-9 ? 0 : x));
+  const back = invert(world);
+  const turn = placeOf(compose(back, frame)).turn;
+  const [frameX, frameY, frameZ] = turn.map((x) => (Math.abs(x) < 1e-9 ? 0 : x));
   return {
     vector: (v) => {
       const [x, y, z] = applyVector(back, applyVector(frame, v));
@@ -188,3 +191,5 @@ export function inOwnSpace(
       0,
   };
 }
+
+giveHand('placing', { keep: keepPlacing, cancel: () => bench.set({ hand: null }) });

@@ -18,7 +18,8 @@ import { formatQuantity, parseQuantity } from '../../core/recipe/quantity';
 import * as changes from '../../document/changes';
 import type { Anchor, Tape } from '../../document/types';
 import { session } from './session';
-import { bench, type Pointed } from './store';
+import { giveHand } from './actions/hand';
+import { bench, handOf, say, type Pointed } from './store';
 
 export interface PointTool {
   id: string;
@@ -35,7 +36,6 @@ export interface PointTool {
   done(points: readonly Pointed[], on: string | null, asked?: number): void;
 }
 
-const say = (text: string): void => bench.set({ say: text });
 const units = () => bench.get().document?.units ?? 'mm';
 const show = (metres: number): string => formatQuantity(metres, 'length', units());
 
@@ -56,30 +56,30 @@ const pin =
 
 /** Ties the ends to what they were snapped to, so that the measure follows the model. */
 async function pinTape(kind: Tape['kind'], points: readonly Pointed[]): Promise<void> {
-  const s = bench.get(),
-    ends = await Promise.all(
-      points.map(async (p): Promise<Anchor> => {
-        const piece = s.document?.pieces.find((x) => x.id === p.piece);
-        const own = piece ? changes.toOwn(s.document!, piece.id, p.at) : p.at;
-        if (!piece || p.kind === 'free' || p.kind === 'pivot' || !session.worker)
-          return {
-            piece: piece?.id ?? null,
-            kind: p.kind === 'pivot' && piece ? 'pivot' : 'free',
-            key: 0,
-            t: 0,
-            at: own,
-          };
-        try {
-          const r = await session.worker.ask('anchor', { piece: piece.link ?? piece.id, kind: p.kind, at: own });
-          // A point inside a face is no element: the nearest is only taken where it is the point itself.
-          if ('key' in r && distance(r.at, own) < 1e-6 * Math.max(1, Math.hypot(...own)) + 1e-7)
-            return { piece: piece.id, kind: p.kind, key: r.key, t: r.t, at: own };
-        } catch {
-          /* then it stays where it is in the piece */
-        }
-        return { piece: piece.id, kind: 'free', key: 0, t: 0, at: own };
-      }),
-    );
+  const s = bench.get();
+  const ends = await Promise.all(
+    points.map(async (p): Promise<Anchor> => {
+      const piece = s.document?.pieces.find((x) => x.id === p.piece);
+      const own = piece ? changes.toOwn(s.document!, piece.id, p.at) : p.at;
+      if (!piece || p.kind === 'free' || p.kind === 'pivot' || !session.crew)
+        return {
+          piece: piece?.id ?? null,
+          kind: p.kind === 'pivot' && piece ? 'pivot' : 'free',
+          key: 0,
+          t: 0,
+          at: own,
+        };
+      try {
+        const r = await session.crew.ask('anchor', { piece: piece.link ?? piece.id, kind: p.kind, at: own });
+        // A point inside a face is no element: the nearest is only taken where it is the point itself.
+        if (distance(r.at, own) < 1e-6 * Math.max(1, Math.hypot(...own)) + 1e-7)
+          return { piece: piece.id, kind: p.kind, key: r.key, t: r.t, at: own };
+      } catch {
+        /* then it stays where it is in the piece */
+      }
+      return { piece: piece.id, kind: 'free', key: 0, t: 0, at: own };
+    }),
+  );
   session.change('pin a measure', (d) => changes.addTape(d, { id: changes.newId(), kind, ends }));
 }
 
@@ -192,11 +192,11 @@ export const POINT_TOOLS: readonly PointTool[] = [
     most: 2,
     on: 'blueprint',
     done: ([p, q], id) => {
-      const [a, b] = pixels([p, q]),
-        x0 = Math.min(a[0], b[0]),
-        y0 = Math.min(a[1], b[1]),
-        x1 = Math.max(a[0], b[0]),
-        y1 = Math.max(a[1], b[1]);
+      const [a, b] = pixels([p, q]);
+      const x0 = Math.min(a[0], b[0]);
+      const y0 = Math.min(a[1], b[1]);
+      const x1 = Math.max(a[0], b[0]);
+      const y1 = Math.max(a[1], b[1]);
       if (!id || x1 - x0 < 4 || y1 - y0 < 4) {
         say('That is too small to be a view.');
         return;
@@ -248,8 +248,8 @@ export const POINT_TOOLS: readonly PointTool[] = [
     most: 5,
     on: 'blueprint',
     done: (points, id) => {
-      const b = sheet(id),
-        c = b && fitCircle(pixels(points).map((p) => toPlane(b, p)));
+      const b = sheet(id);
+      const c = b && fitCircle(pixels(points).map((p) => toPlane(b, p)));
       if (!c || !id) {
         say('Those points lie on no circle.');
         return;
@@ -268,8 +268,8 @@ export const POINT_TOOLS: readonly PointTool[] = [
     most: 5,
     on: 'blueprint',
     done: (points, id) => {
-      const b = sheet(id),
-        e = b && fitEllipse(pixels(points).map((p) => toPlane(b, p)));
+      const b = sheet(id);
+      const e = b && fitEllipse(pixels(points).map((p) => toPlane(b, p)));
       if (!e || !id) {
         say('Those points lie on no ellipse.');
         return;
@@ -313,41 +313,42 @@ export const pointTool = (id: string): PointTool | undefined => POINT_TOOLS.find
 
 /** Takes a tool in hand. Those for blueprints need one picked. */
 export function begin(tool: string, on: string | null = null): void {
-  const t = pointTool(tool),
-    s = bench.get(),
-    piece = on ?? s.piece;
+  const t = pointTool(tool);
+  const s = bench.get();
+  const piece = on ?? s.piece;
   if (!t) return;
   if (t.on === 'blueprint' && !sheet(piece)) {
     say('Pick a blueprint first.');
     return;
   }
-  bench.set({ pointing: { tool, on: t.on === 'blueprint' ? piece : null, points: [] }, handle: null, say: '' });
+  const where = t.on === 'blueprint' ? piece : null;
+  bench.set({ hand: { kind: 'pointing', tool, on: where, points: [] }, handle: null, say: '' });
 }
 
 export function addPoint(p: Pointed): void {
-  const now = bench.get().pointing,
-    t = now && pointTool(now.tool);
+  const now = handOf(bench.get(), 'pointing');
+  const t = now && pointTool(now.tool);
   if (!now || !t) return;
   const points = [...now.points, p];
   if (points.length < t.most) {
-    bench.set({ pointing: { ...now, points } });
+    bench.set({ hand: { ...now, points } });
     return;
   }
-  bench.set({ pointing: { ...now, points } });
+  bench.set({ hand: { ...now, points } });
   if (!t.asks) finish();
 }
 
 /** Enter: with enough points the tool does its work; with none it is put down. */
 export function finish(asked?: number): boolean {
-  const now = bench.get().pointing,
-    t = now && pointTool(now.tool);
+  const now = handOf(bench.get(), 'pointing');
+  const t = now && pointTool(now.tool);
   if (!now || !t) return false;
   if (now.points.length < t.least) {
-    bench.set({ pointing: null });
+    bench.set({ hand: null });
     return true;
   }
   if (t.asks && asked === undefined) return true;
-  bench.set({ pointing: null });
+  bench.set({ hand: null });
   t.done(now.points, now.on, asked);
   return true;
 }
@@ -366,7 +367,7 @@ export function answer(text: string): string | null {
 
 /** What the points so far come to, for the line over the strip. */
 export function soFar(): string {
-  const now = bench.get().pointing;
+  const now = handOf(bench.get(), 'pointing');
   if (!now) return '';
   const p = now.points.map((x) => x.at);
   if (now.tool === 'tape' && p.length === 2) return show(distance(p[0], p[1]));
@@ -379,9 +380,9 @@ export function checkViews(
   a: string,
   b: string,
 ): { axis: string; by: string; inA: number; inB: number; error: number; share: number } | string {
-  const doc = bench.get().document,
-    p = doc?.pieces.find((x) => x.id === a),
-    q = doc?.pieces.find((x) => x.id === b);
+  const doc = bench.get().document;
+  const p = doc?.pieces.find((x) => x.id === a);
+  const q = doc?.pieces.find((x) => x.id === b);
   if (!p?.blueprint || !q?.blueprint) return 'Pick two blueprints to check against each other.';
   const shared = sharedAxis(p.blueprint.side, q.blueprint.side);
   if (!shared) return 'Those two views share no dimension: tie each to a side of its own.';
@@ -393,14 +394,14 @@ export function checkViews(
   const names = common(p.blueprint, shared.inA, q.blueprint, shared.inB);
   const length = (x: Blueprint, along: 'u' | 'v') => {
     const at = x.stations
-        .filter((s) => s.along === along && names.includes(s.name))
-        .sort((m, n) => (m.name < n.name ? -1 : 1))
-        .map((s) => s.at),
-      [x0, y0, x1, y1] = x.frame;
+      .filter((s) => s.along === along && names.includes(s.name))
+      .sort((m, n) => (m.name < n.name ? -1 : 1))
+      .map((s) => s.at);
+    const [x0, y0, x1, y1] = x.frame;
     return names.length >= 2 ? Math.abs(at[at.length - 1] - at[0]) : (along === 'u' ? x1 - x0 : y1 - y0) * x.scale;
   };
-  const inA = length(p.blueprint, shared.inA),
-    inB = length(q.blueprint, shared.inB);
+  const inA = length(p.blueprint, shared.inA);
+  const inB = length(q.blueprint, shared.inB);
   return {
     axis: shared.axis,
     by: names.length >= 2 ? `stations ${names.join(', ')}` : 'what the frames show',
@@ -409,3 +410,5 @@ export function checkViews(
     ...crossCheck(inA, inB),
   };
 }
+
+giveHand('pointing', { keep: () => void finish(), cancel: () => bench.set({ hand: null }) });

@@ -5,7 +5,8 @@ import * as changes from '../../document/changes';
 import { History, type Change } from '../../document/history';
 import { checkDocument } from '../../document/schema';
 import type { Tape } from '../../document/types';
-import { cancel, commands, keep } from './actions';
+import { cancel, keep } from './actions';
+import { commands } from './commands';
 import { lineOf, measureLines, tapeEnds } from './measure';
 import {
   bakePlaces,
@@ -96,7 +97,7 @@ describe('placing', () => {
     setPlacing({ y: 3 });
     cancel();
     near(piece('q').place.at, [0, 0, 0]);
-    expect(bench.get().placing).toBeNull();
+    expect(bench.get().hand).toBeNull();
   });
   test('along other axes, about other points, each about its own pivot', () => {
     beginPlacing('move', rotation('y', Math.PI / 2), [0, 1, 0], [0, 0, 0]);
@@ -256,7 +257,7 @@ describe('tools worked by points', () => {
     addPoint(on(50, 50));
     addPoint(on(150, 50));
     keep();
-    expect(bench.get().pointing).toBeNull();
+    expect(bench.get().hand).toBeNull();
     expect(piece('front').blueprint!.stations.map((s) => [s.name, s.at])).toEqual([
       ['A', -0.5],
       ['B', 0.5],
@@ -282,7 +283,7 @@ describe('tools worked by points', () => {
     begin('circle');
     addPoint(on(1, 1));
     keep();
-    expect(bench.get().pointing).toBeNull();
+    expect(bench.get().hand).toBeNull();
     pickPieces(['q']);
     begin('level');
     expect(bench.get().say).toBe('Pick a blueprint first.');
@@ -405,7 +406,7 @@ describe('measures', () => {
     const [line] = measureLines(
       doc(),
       {},
-      { tool: 'cut', on: 'front', points: [at(0, 0), at(200, 100)] },
+      { kind: 'pointing', tool: 'cut', on: 'front', points: [at(0, 0), at(200, 100)] },
       changes.worlds(doc()),
     );
     expect(line.points).toHaveLength(5);

@@ -1,21 +1,23 @@
 /** An open project: its history, its outbox, its worker, and how they are joined to the bench's state. */
 import { applyChange, History } from '../../document/history';
-import type { Pick } from '../../core/mesh/picks';
+import type { ElementPick } from '../../core/mesh/picks';
 import { resolve } from '../../core/mesh/picks';
 import type { ProjectDocument } from '../../document/types';
-import { BenchWorker, WorkCancelled } from '../../workers/client';
+import { Crew } from '../../workers/crew';
+import { WorkCancelled } from '../../workers/link';
 import { api, type ShelfEntry } from '../parts/api';
 import { Outbox, type Unsent } from '../saving/outbox';
 import { IDENTITY } from '../../core/math/affine';
 import { worlds } from '../../document/pieces';
 import type { AskedAnchor } from '../../workers/protocol';
 import { bench, meshOf, workedOn } from './store';
+import { viewer } from './view/ways';
 
 type Opened = { document: ProjectDocument; revision: number };
 
 class Session {
   history: History | undefined;
-  worker: BenchWorker | undefined;
+  crew: Crew | undefined;
   private outbox: Outbox | undefined;
   private id = '';
   get project(): string {
@@ -29,10 +31,10 @@ class Session {
     this.close();
     this.id = id;
     bench.reset();
-    const worker = new BenchWorker();
-    this.worker = worker;
-    worker.onProgress = (p) => bench.set({ working: { step: p.step, share: p.share } });
-    worker.onTree = (t) => bench.set((s) => ({ trees: [...s.trees.filter((x) => x.piece !== t.piece), t] }));
+    const crew = new Crew();
+    this.crew = crew;
+    crew.onProgress = ({ step = '', share }) => bench.set({ working: { step, share } });
+    crew.onNote = ({ tree }) => bench.set((s) => ({ trees: [...s.trees.filter((x) => x.piece !== tree.piece), tree] }));
     const outbox = new Outbox(id, 0, (saving, revision) => {
       if (this.outbox === outbox) bench.set({ saving, revision });
     });
@@ -60,7 +62,7 @@ class Session {
   }
 
   close(): void {
-    this.worker?.end();
+    this.crew?.end();
     this.outbox?.end();
     this.history = undefined;
   }
@@ -89,13 +91,34 @@ class Session {
   }
   undo(): void {
     const l = this.history?.undo();
-    if (l) bench.set({ say: `Undid: ${l}`, inHand: null });
+    if (l) bench.set({ say: `Undid: ${l}`, hand: null });
     this.publish();
   }
   redo(): void {
     const l = this.history?.redo();
-    if (l) bench.set({ say: `Did again: ${l}`, inHand: null });
+    if (l) bench.set({ say: `Did again: ${l}`, hand: null });
     this.publish();
+  }
+
+  /** What was done since it was opened. */
+  past(): ReturnType<History['list']> {
+    return this.history?.list() ?? { entries: [], done: 0 };
+  }
+  goTo(done: number): void {
+    this.history?.goTo(done);
+    bench.set({ hand: null, typed: null });
+    this.publish();
+  }
+
+  /** The last change gets a picture of how it looks, once that is drawn. */
+  private picture(): void {
+    const { entries, done } = this.past();
+    const last = entries[done - 1];
+    if (!last || last.picture !== undefined) return;
+    last.picture = '';
+    setTimeout(() => {
+      last.picture = viewer.picture() ?? '';
+    }, 150);
   }
 
   private publish(): void {
@@ -107,8 +130,8 @@ class Session {
       : (h.document.pieces.find((p) => p.kind === 'mesh')?.id ?? null);
     const there =
       s.document === h.document ? s.picked : s.picked.filter((id) => h.document.pieces.some((p) => p.id === id));
-    const picked =
-      piece !== null && !there.includes(piece) ? [piece] : there.length === s.picked.length ? s.picked : there;
+    let picked = there.length === s.picked.length ? s.picked : there;
+    if (piece !== null && !there.includes(piece)) picked = [piece];
     bench.set({ document: h.document, canUndo: h.canUndo, canRedo: h.canRedo, piece, picked });
     refocus();
   }
@@ -116,47 +139,49 @@ class Session {
   /** Asks the worker for what is to be seen now. */
   refresh(): void {
     const s = bench.get();
-    if (!s.document || !this.worker) return;
-    const textures = s.shading === 'materials' || s.textures;
+    if (!s.document || !this.crew) return;
     const source = workedOn(s);
-    this.worker.show(
-      s.document,
-      source?.kind === 'mesh' ? { piece: source.id, step: s.step } : null,
-      textures,
-      anchorsOf(s.document),
-      s.mode !== 'piece' || s.stage === 'unwrap' || s.stage === 'finish',
-      (r) => {
+    this.crew.show({
+      document: s.document,
+      query: {
+        focus: source?.kind === 'mesh' ? { piece: source.id, step: s.step } : null,
+        textures: s.shading === 'materials' || s.textures,
+        anchors: anchorsOf(s.document),
+        elements: s.mode !== 'piece' || s.stage === 'unwrap' || s.stage === 'finish',
+      },
+      done: (r) => {
         const shown = new Map(bench.get().shown);
         for (const id of r.gone) shown.delete(id);
         for (const p of r.shown)
           shown.set(p.piece, p.buffers || !shown.has(p.piece) ? p : { ...shown.get(p.piece)!, reports: p.reports });
         const part = r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited?.mesh ? meshOf(r.edited) : null };
         bench.set({ shown, working: null, anchors: r.anchors, ...part });
+        if (!this.history?.isLive) this.picture();
         if (r.edited !== undefined) {
           this.askFacts(bench.get().pick, true);
           this.askUv();
         }
       },
-      (e) => {
+      failed: (e) => {
         if (!(e instanceof WorkCancelled)) bench.set({ say: e.message, working: null });
       },
-    );
+    });
   }
 
-  askFacts(pick: Pick, again = false): void {
+  askFacts(pick: ElementPick, again = false): void {
     const { mesh } = bench.get();
-    if (!mesh || !this.worker || (!again && this.factsFor === pick)) return;
+    if (!mesh || !this.crew || (!again && this.factsFor === pick)) return;
     this.factsFor = pick;
     const { indices } = resolve(mesh, pick);
     if (indices.length === 0) {
       bench.set({ facts: null });
       return;
     }
-    const at = bench.get().document,
-      world = (at && worlds(at).get(bench.get().piece ?? '')) ?? IDENTITY;
-    void this.worker.ask('facts', { kind: pick.kind, indices, world }).then(
-      (r) => {
-        if ('facts' in r && this.factsFor === pick) bench.set({ facts: r.facts });
+    const at = bench.get().document;
+    const world = (at && worlds(at).get(bench.get().piece ?? '')) ?? IDENTITY;
+    void this.crew.ask('facts', { kind: pick.kind, indices, world }).then(
+      (facts) => {
+        if (this.factsFor === pick) bench.set({ facts });
       },
       () => undefined,
     );
@@ -165,16 +190,12 @@ class Session {
   private askUv(): void {
     clearTimeout(this.uvTimer);
     if (bench.get().stage !== 'unwrap') return;
-    this.uvTimer = setTimeout(
-      () =>
-        void this.worker?.ask('uv', {}).then(
-          (r) => {
-            if ('uv' in r) bench.set({ uv: r.uv });
-          },
-          () => undefined,
-        ),
-      60,
-    );
+    const ask = () =>
+      this.crew?.ask('uv', {}).then(
+        (uv) => bench.set({ uv }),
+        () => undefined,
+      );
+    this.uvTimer = setTimeout(() => void ask(), 60);
   }
 
   /** The other window's work: everything here that was not saved is let go. */
@@ -201,8 +222,8 @@ class Session {
 
 /** The step to work in, by the stage: where by-hand edits, seams or colours are kept. */
 export function refocus(): void {
-  const s = bench.get(),
-    piece = workedOn(s);
+  const s = bench.get();
+  const piece = workedOn(s);
   if (!piece) {
     bench.set({ step: null });
     session.refresh();
@@ -210,9 +231,8 @@ export function refocus(): void {
   }
   const end = piece.upTo === null ? piece.recipe.length : piece.recipe.findIndex((x) => x.id === piece.upTo) + 1;
   const followed = piece.recipe.slice(0, end);
-  const wanted = s.stage === 'unwrap' ? 'unwrap' : s.stage === 'finish' ? 'color' : 'shape';
   if (!(s.step && followed.some((x) => x.id === s.step)))
-    bench.set({ step: followed.findLast((x) => x.kind === wanted)?.id ?? null });
+    bench.set({ step: followed.findLast((x) => x.kind === s.focusKind)?.id ?? null });
   session.refresh();
 }
 

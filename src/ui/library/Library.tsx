@@ -13,8 +13,8 @@ export function useLibrary(): {
   load: () => Promise<void>;
   act: (work: () => Promise<unknown>) => Promise<void>;
 } {
-  const [items, setItems] = useState<LibraryEntry[]>(),
-    [error, setError] = useState('');
+  const [items, setItems] = useState<LibraryEntry[]>();
+  const [error, setError] = useState('');
   const load = useCallback(async () => {
     try {
       setItems((await api<{ items: LibraryEntry[] }>('/api/library')).items);
@@ -67,7 +67,7 @@ export function Narrowing({
     <button
       key={label}
       aria-pressed={on}
-      className={`button !rounded-full !px-2.5 !py-0.5 text-[12px] ${on ? '!border-value !bg-wash' : ''}`}
+      className={`btn btn-sm font-normal !rounded-full !px-2.5 !py-0.5 text-[12px] ${on ? '!border-value !bg-wash' : ''}`}
       onClick={click}
     >
       {label}
@@ -75,10 +75,9 @@ export function Narrowing({
   );
   return (
     <>
-      <label className="field flex items-center gap-2">
+      <label className="input input-sm w-full">
         <IconSearch size={14} stroke={1.6} aria-hidden />
         <input
-          className="w-full bg-transparent outline-none"
           placeholder="Find by name or tag"
           aria-label="Find in the library"
           value={value.find}
@@ -115,9 +114,9 @@ export const ItemPicture = ({ item }: { item: LibraryEntry }) => (
 
 /** The library, a screen of its own: everything that is kept for use in any project. */
 export function LibraryScreen() {
-  const { items, error, act } = useLibrary(),
-    [narrow, setNarrow] = useState<Narrow>({ find: '', kind: null, tag: null }),
-    theme = useTheme();
+  const { items, error, act } = useLibrary();
+  const [narrow, setNarrow] = useState<Narrow>({ find: '', kind: null, tag: null });
+  const theme = useTheme();
   const shown = narrowed(items ?? [], narrow);
   useEffect(() => {
     document.title = 'Library · Glypta';
@@ -139,7 +138,7 @@ export function LibraryScreen() {
         </nav>
         <span className="flex-1" />
         <button
-          className="icon-button"
+          className="btn btn-ghost btn-square icon-btn"
           aria-label={theme === 'plaster' ? 'Dark theme' : 'Light theme'}
           title={theme === 'plaster' ? 'Dark theme' : 'Light theme'}
           onClick={toggleTheme}
@@ -193,7 +192,7 @@ function Card({ item, act }: { item: LibraryEntry; act: (work: () => Promise<unk
       <div className="px-3 py-2">
         <input
           key={item.name}
-          className="w-full bg-transparent font-semibold outline-none focus:border-b focus:border-value"
+          className="min-h-[24px] w-full bg-transparent font-semibold outline-none focus:border-b focus:border-value"
           aria-label={`Name of ${item.name}`}
           defaultValue={item.name}
           maxLength={200}
@@ -207,7 +206,7 @@ function Card({ item, act }: { item: LibraryEntry; act: (work: () => Promise<unk
         />
         <input
           key={item.tags.join()}
-          className="quiet w-full bg-transparent text-[12px] outline-none focus:border-b focus:border-value"
+          className="quiet min-h-[24px] w-full bg-transparent text-[12px] outline-none focus:border-b focus:border-value"
           aria-label={`Tags of ${item.name}`}
           placeholder="tags, with commas"
           defaultValue={item.tags.join(', ')}
@@ -226,7 +225,7 @@ function Card({ item, act }: { item: LibraryEntry; act: (work: () => Promise<unk
             {item.usedIn ? ` · used in ${item.usedIn} ${item.usedIn === 1 ? 'project' : 'projects'}` : ''}
           </span>
           <button
-            className="icon-button"
+            className="btn btn-ghost btn-square icon-btn"
             aria-label={`Remove ${item.name}`}
             title={item.usedIn ? 'It is in use, so it stays' : 'Remove'}
             disabled={item.usedIn > 0}

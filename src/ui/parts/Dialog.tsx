@@ -1,16 +1,14 @@
 'use client';
 import { useEffect, useRef, type ReactNode } from 'react';
 
-/** A modal dialog on the browser's own element: focus stays inside, Esc closes. */
+/** A modal dialog on the browser's own element: focus stays inside, Esc closes, a click beside it too. */
 export function Dialog({
   title,
-  open,
   onClose,
   children,
   width = 420,
 }: {
   title: string;
-  open: boolean;
   onClose: () => void;
   children: ReactNode;
   width?: number;
@@ -18,25 +16,26 @@ export function Dialog({
   const ref = useRef<HTMLDialogElement>(null);
   useEffect(() => {
     const d = ref.current;
-    if (!d) return;
-    if (open && !d.open) d.showModal();
-    if (!open && d.open) d.close();
-  }, [open]);
-  if (!open) return null;
+    if (d && !d.open) d.showModal();
+    return () => d?.close();
+  }, []);
   return (
     <dialog
       ref={ref}
       aria-label={title}
-      onClose={onClose}
+      className="modal"
       onCancel={(e) => {
         e.preventDefault();
         onClose();
       }}
-      style={{ width }}
-      className="p-5"
+      onPointerDown={(e) => {
+        if (e.target === e.currentTarget) onClose();
+      }}
     >
-      <h2 className="mb-3 text-[15px] font-semibold">{title}</h2>
-      {children}
+      <div className="modal-box border border-line p-5" style={{ width, maxWidth: '94vw' }}>
+        <h2 className="mb-3 text-[15px] font-semibold">{title}</h2>
+        {children}
+      </div>
     </dialog>
   );
 }

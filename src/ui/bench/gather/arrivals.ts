@@ -1,6 +1,5 @@
 /** Bringing in: what was dropped is read in a worker of its own, kept as blobs, and becomes pieces, blueprints and pictures in one change. */
 import { newBlueprint, sideTurn } from '../../../core/blueprint/blueprint';
-import type { Intake } from '../../../core/formats/intake';
 import { placeOf } from '../../../core/math/affine';
 import * as changes from '../../../document/changes';
 import type { IntakeMessage } from '../../../workers/intake.worker';
@@ -8,21 +7,8 @@ import type { ReadDrop, ReadModel, ReadPicture } from '../../../workers/intake';
 import { api } from '../../parts/api';
 import { focusPiece } from '../actions';
 import { session } from '../session';
-import { bench } from '../store';
+import { bench, type Arrival } from '../store';
 import { decoded, rasterise } from './rasterise';
-
-export interface Arrival {
-  id: string;
-  names: string;
-  state: 'reading' | 'keeping' | 'done' | 'failed' | 'stopped';
-  file: string;
-  share: number;
-  reports: (Intake & { pieceIds: string[] })[];
-  notes: string[];
-  refused: string[];
-  /** Drawings that could have been curves. */
-  drawings: { name: string; bytes: Uint8Array }[];
-}
 
 const MOST = 512 * 1024 * 1024;
 const workers = new Map<string, Worker>();
@@ -42,9 +28,9 @@ export const forgetArrival = (id: string): void =>
 /** Everything of one drop. `curves`: drawings come in as curves rather than as blueprints. */
 export async function importFiles(files: File[], curves = false): Promise<void> {
   if (files.length === 0) return;
-  const id = changes.newId(),
-    refused: string[] = [],
-    read: [string, Uint8Array<ArrayBuffer>][] = [];
+  const id = changes.newId();
+  const refused: string[] = [];
+  const read: [string, Uint8Array<ArrayBuffer>][] = [];
   const arrival: Arrival = {
     id,
     names: files.length === 1 ? files[0].name : `${files[0].name} and ${files.length - 1} more`,
@@ -119,18 +105,18 @@ const keepBlob = async (bytes: Uint8Array, type = 'application/octet-stream'): P
 
 /** Stores the files, then puts everything into the document by one change. */
 async function keep(id: string, drop: ReadDrop, curves: boolean): Promise<void> {
-  const edits: ((d: changes.Draft) => void)[] = [],
-    reports: Arrival['reports'] = [],
-    notes: string[] = [],
-    drawings: Arrival['drawings'] = [],
-    touched: string[] = [];
+  const edits: ((d: changes.Draft) => void)[] = [];
+  const reports: Arrival['reports'] = [];
+  const notes: string[] = [];
+  const drawings: Arrival['drawings'] = [];
+  const touched: string[] = [];
   for (const m of drop.models) {
-    const sha = await keepBlob(m.stored),
-      images = new Map<number, string>(),
-      blobs = await Promise.all(m.images.map((i) => keepBlob(i.bytes, i.mime)));
+    const sha = await keepBlob(m.stored);
+    const images = new Map<number, string>();
+    const blobs = await Promise.all(m.images.map((i) => keepBlob(i.bytes, i.mime)));
     m.images.forEach((_, n) => images.set(n, changes.newId()));
     // The bench worker gets the bytes themselves: it need not fetch what was here a moment ago.
-    await session.worker?.ask('keep', { sha, bytes: m.stored }, [m.stored.buffer as ArrayBuffer]);
+    await session.crew?.ask('keep', { sha, bytes: m.stored }, { transfer: [m.stored.buffer as ArrayBuffer] });
     const ids = m.pieces.map(() => changes.newId());
     touched.push(...ids);
     reports.push({ ...m.intake, pieceIds: ids.filter((_, i) => m.pieces[i].item >= 0) });
@@ -147,10 +133,10 @@ async function keep(id: string, drop: ReadDrop, curves: boolean): Promise<void> 
       continue;
     }
     try {
-      const shown = p.kind === 'image' ? await decoded(p) : await rasterise(p),
-        sha = await keepBlob(shown.bytes, shown.mime),
-        image = changes.newId(),
-        piece = changes.newId();
+      const shown = p.kind === 'image' ? await decoded(p) : await rasterise(p);
+      const sha = await keepBlob(shown.bytes, shown.mime);
+      const image = changes.newId();
+      const piece = changes.newId();
       if (p.kind === 'svg') drawings.push({ name: p.name, bytes: p.bytes });
       // Several stand beside each other, not in one place.
       const aside = 1.1 * notes.length;
@@ -183,8 +169,8 @@ async function keep(id: string, drop: ReadDrop, curves: boolean): Promise<void> 
     }
   }
   for (const h of drop.heights) {
-    const sha = await keepBlob(h.bytes, h.mime),
-      image = changes.newId();
+    const sha = await keepBlob(h.bytes, h.mime);
+    const image = changes.newId();
     notes.push(`${h.name}: heights, ${h.width} × ${h.height} at ${h.bits} bits, kept among the project’s pictures.`);
     edits.push((d) =>
       changes.addImage(d, {
@@ -214,8 +200,8 @@ async function keep(id: string, drop: ReadDrop, curves: boolean): Promise<void> 
 function summary(reports: Arrival['reports'], notes: readonly string[], refused: readonly string[]): string {
   const said: string[] = [];
   for (const r of reports) {
-    const w = r.warnings,
-      faces = r.pieces.reduce((n, p) => n + p.faces, 0);
+    const w = r.warnings;
+    const faces = r.pieces.reduce((n, p) => n + p.faces, 0);
     said.push(
       `${r.file}: ${r.pieces.length} ${r.pieces.length === 1 ? 'piece' : 'pieces'}, ${faces.toLocaleString('en')} faces.${w.length ? ` ${w[0]}${w.length > 1 ? ` And ${w.length - 1} more.` : ''}` : ''}`,
     );
@@ -246,9 +232,9 @@ function bringModel(
   );
   const slots = new Map<string, string>();
   for (const x of m.materials) {
-    const own = changes.newId(),
-      color = x.colorImage === undefined ? undefined : images.get(x.colorImage),
-      surface = x.surfaceImage === undefined ? undefined : images.get(x.surfaceImage);
+    const own = changes.newId();
+    const color = x.colorImage === undefined ? undefined : images.get(x.colorImage);
+    const surface = x.surfaceImage === undefined ? undefined : images.get(x.surfaceImage);
     slots.set(x.id, own);
     changes.addMaterial(d, {
       id: own,
@@ -260,15 +246,15 @@ function bringModel(
     });
   }
   // Several pieces at the top stand in a group with the file's name.
-  const tops = m.pieces.filter((p) => p.parent < 0).length,
-    root = tops > 1 ? changes.newId() : null;
+  const tops = m.pieces.filter((p) => p.parent < 0).length;
+  const root = tops > 1 ? changes.newId() : null;
   if (root) changes.addGroup(d, root, m.name.replace(/\.[^.]*$/, ''));
   // A mesh with pieces inside it stands beside them, in a group: only groups hold others.
-  const holds = new Set(m.pieces.map((p) => p.parent)),
-    groupOf = new Map<number, string>();
+  const holds = new Set(m.pieces.map((p) => p.parent));
+  const groupOf = new Map<number, string>();
   m.pieces.forEach((p, i) => {
-    const parent = p.parent >= 0 ? groupOf.get(p.parent)! : root,
-      place = p.place && placeOf(p.place);
+    const parent = p.parent >= 0 ? groupOf.get(p.parent)! : root;
+    const place = p.place && placeOf(p.place);
     if (p.item < 0 || holds.has(i)) {
       const g = p.item < 0 ? ids[i] : changes.newId();
       groupOf.set(i, g);
@@ -296,10 +282,10 @@ function bringModel(
 async function asCurves(
   p: Pick<ReadPicture, 'name' | 'bytes'>,
 ): Promise<{ piece: string; edit: (d: changes.Draft) => void } | undefined> {
-  const sha = await keepBlob(p.bytes, 'image/svg+xml'),
-    piece = changes.newId(),
-    name = p.name.replace(/\.svg$/i, '');
-  await session.worker?.ask('keep', { sha, bytes: p.bytes });
+  const sha = await keepBlob(p.bytes, 'image/svg+xml');
+  const piece = changes.newId();
+  const name = p.name.replace(/\.svg$/i, '');
+  await session.crew?.ask('keep', { sha, bytes: p.bytes });
   return {
     piece,
     edit: (d) => {
@@ -318,10 +304,10 @@ async function asCurves(
 /** A drawing that came in as a blueprint, as curves too. */
 export async function drawingAsCurves(arrival: string, name: string): Promise<void> {
   const drawing = bench
-      .get()
-      .arrivals.find((a) => a.id === arrival)
-      ?.drawings.find((d) => d.name === name),
-    made = drawing && (await asCurves(drawing));
+    .get()
+    .arrivals.find((a) => a.id === arrival)
+    ?.drawings.find((d) => d.name === name);
+  const made = drawing && (await asCurves(drawing));
   if (!made) return;
   session.change(`bring in ${name} as curves`, made.edit);
   focusPiece(made.piece);
@@ -356,11 +342,11 @@ export function setArrivalScale(
 /** A missing map, dropped later: every material of what came in that has none takes it. */
 export async function giveMissing(arrival: string, file: File, wanted: string): Promise<void> {
   try {
-    const bitmap = await createImageBitmap(file),
-      sha = await keepBlob(new Uint8Array(await file.arrayBuffer()), file.type || 'image/png'),
-      image = changes.newId();
-    const a = bench.get().arrivals.find((x) => x.id === arrival),
-      ids = new Set(a?.reports.filter((r) => r.missing.includes(wanted)).flatMap((r) => r.pieceIds));
+    const bitmap = await createImageBitmap(file);
+    const sha = await keepBlob(new Uint8Array(await file.arrayBuffer()), file.type || 'image/png');
+    const image = changes.newId();
+    const a = bench.get().arrivals.find((x) => x.id === arrival);
+    const ids = new Set(a?.reports.filter((r) => r.missing.includes(wanted)).flatMap((r) => r.pieceIds));
     session.change(`give ${wanted}`, (d) => {
       changes.addImage(d, {
         id: image,

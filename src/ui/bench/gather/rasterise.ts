@@ -6,8 +6,8 @@ const LONG = 3000;
 /** A picture's true size, once the browser has shown that it can be unpacked at all. */
 export async function decoded(p: ReadPicture): Promise<ReadPicture> {
   try {
-    const b = await createImageBitmap(new Blob([p.bytes as Uint8Array<ArrayBuffer>], { type: p.mime })),
-      size = { width: b.width, height: b.height };
+    const b = await createImageBitmap(new Blob([p.bytes as Uint8Array<ArrayBuffer>], { type: p.mime }));
+    const size = { width: b.width, height: b.height };
     b.close();
     return { ...p, ...size };
   } catch {
@@ -42,9 +42,9 @@ function canvasOf(width: number, height: number): [HTMLCanvasElement, CanvasRend
 
 async function svgPicture(p: ReadPicture): Promise<HTMLCanvasElement> {
   // Read as XML and stripped of all that could act or reach out, then drawn as an image, which does neither.
-  const text = new TextDecoder().decode(p.bytes).replace(/\son\w+\s*=\s*("[^"]*"|'[^']*')/gi, ''),
-    tree = new DOMParser().parseFromString(text, 'image/svg+xml'),
-    svg = tree.documentElement;
+  const text = new TextDecoder().decode(p.bytes).replace(/\son\w+\s*=\s*("[^"]*"|'[^']*')/gi, '');
+  const tree = new DOMParser().parseFromString(text, 'image/svg+xml');
+  const svg = tree.documentElement;
   if (tree.querySelector('parsererror') || svg.nodeName.toLowerCase() !== 'svg')
     throw new Error(`${p.name} is not an SVG that can be read.`);
   for (const e of [...tree.querySelectorAll('script, foreignObject')]) e.remove();
@@ -57,18 +57,18 @@ async function svgPicture(p: ReadPicture): Promise<HTMLCanvasElement> {
       )
         e.removeAttribute(a.name);
   const box = (svg.getAttribute('viewBox') ?? '')
-      .trim()
-      .split(/[\s,]+/)
-      .map(Number),
-    w = parseFloat(svg.getAttribute('width') ?? '') || box[2] || 1000,
-    h = parseFloat(svg.getAttribute('height') ?? '') || box[3] || 1000;
+    .trim()
+    .split(/[\s,]+/)
+    .map(Number);
+  const w = parseFloat(svg.getAttribute('width') ?? '') || box[2] || 1000;
+  const h = parseFloat(svg.getAttribute('height') ?? '') || box[3] || 1000;
   if (!(w > 0 && h > 0)) throw new Error(`${p.name} says no size.`);
   if (box.length !== 4 || !box.every(Number.isFinite)) svg.setAttribute('viewBox', `0 0 ${w} ${h}`);
   const k = LONG / Math.max(w, h);
   svg.setAttribute('width', String(Math.round(w * k)));
   svg.setAttribute('height', String(Math.round(h * k)));
-  const url = URL.createObjectURL(new Blob([new XMLSerializer().serializeToString(tree)], { type: 'image/svg+xml' })),
-    image = new Image();
+  const url = URL.createObjectURL(new Blob([new XMLSerializer().serializeToString(tree)], { type: 'image/svg+xml' }));
+  const image = new Image();
   try {
     await new Promise<void>((done, failed) => {
       image.onload = () => done();
@@ -94,10 +94,10 @@ async function pdfPage(p: ReadPicture): Promise<HTMLCanvasElement> {
       .promise.catch(() => {
         throw new Error(`${p.name} is not a PDF that can be read.`);
       });
-    const page = await doc.getPage(1),
-      size = page.getViewport({ scale: 1 }),
-      view = page.getViewport({ scale: LONG / Math.max(size.width, size.height) }),
-      [canvas, g] = canvasOf(view.width, view.height);
+    const page = await doc.getPage(1);
+    const size = page.getViewport({ scale: 1 });
+    const view = page.getViewport({ scale: LONG / Math.max(size.width, size.height) });
+    const [canvas, g] = canvasOf(view.width, view.height);
     await page.render({ canvasContext: g, viewport: view }).promise;
     return canvas;
   } finally {

@@ -13,8 +13,8 @@ export interface Held {
 
 /** Rows from top to bottom. With words to find, all that match and the groups above them, whatever is closed. */
 export function rowsOf(pieces: readonly Piece[], closed: ReadonlySet<string>, find: string): Row[] {
-  const words = find.trim().toLowerCase().split(/\s+/).filter(Boolean),
-    under = new Map<string | null, Piece[]>();
+  const words = find.trim().toLowerCase().split(/\s+/).filter(Boolean);
+  const under = new Map<string | null, Piece[]>();
   let wanted: Set<string> | undefined;
   if (words.length) {
     const by = new Map(pieces.map((p) => [p.id, p]));
@@ -48,8 +48,8 @@ export function rowsOf(pieces: readonly Piece[], closed: ReadonlySet<string>, fi
 export function heldBy(pieces: readonly Piece[], triangles: (source: string) => number): Map<string, Held> {
   const out = new Map<string, Held>();
   for (let i = pieces.length - 1; i >= 0; i--) {
-    const p = pieces[i],
-      own = out.get(p.id) ?? { pieces: 0, triangles: 0 };
+    const p = pieces[i];
+    const own = out.get(p.id) ?? { pieces: 0, triangles: 0 };
     if (p.kind === 'mesh') own.triangles += triangles(p.link ?? p.id);
     out.set(p.id, own);
     if (p.parent === null) continue;
@@ -64,7 +64,7 @@ export function heldBy(pieces: readonly Piece[], triangles: (source: string) => 
 
 /** The ids between two rows, both included. */
 export function between(rows: readonly Row[], a: string | null, b: string): string[] {
-  const i = rows.findIndex((r) => r.piece.id === a),
-    j = rows.findIndex((r) => r.piece.id === b);
+  const i = rows.findIndex((r) => r.piece.id === a);
+  const j = rows.findIndex((r) => r.piece.id === b);
   return i < 0 ? [b] : rows.slice(Math.min(i, j), Math.max(i, j) + 1).map((r) => r.piece.id);
 }

@@ -10,9 +10,28 @@ import {
   IconNote,
   IconTrash,
 } from '@tabler/icons-react';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useDraggable,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
+import {
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
 import { useState } from 'react';
-import { moveDef } from '../../../core/recipe/moves';
-import { stepDef, stepDefs } from '../../../core/recipe/registry';
+import { MenuButton, type MenuItem } from '../../parts/Tooltip';
+import { PickCount } from './PickCount';
+import { toolDef } from '../../../core/tools';
+import { isStart } from '../../../core/recipe/define';
+import { stepDef, stepDefs } from '../../../core/steps';
 import type { Coloured, Move } from '../../../core/recipe/values';
 import * as changes from '../../../document/changes';
 import type { Material, Piece, Step } from '../../../document/types';
@@ -28,12 +47,15 @@ const NONE: readonly Material[] = [];
 
 /** The recipe of the picked piece: numbered sentences, top to bottom. */
 export function Recipe() {
-  const picked = useBench((s) => s.document?.pieces.find((p) => p.id === s.piece)),
-    piece = useBench(workedOn);
-  const focused = useBench((s) => s.step),
-    reports = useBench((s) => s.shown.get(workedOn(s)?.id ?? '')?.reports),
-    working = useBench((s) => s.working);
-  const [over, setOver] = useState<number | null>(null);
+  const picked = useBench((s) => s.document?.pieces.find((p) => p.id === s.piece));
+  const piece = useBench(workedOn);
+  const focused = useBench((s) => s.step);
+  const reports = useBench((s) => s.shown.get(workedOn(s)?.id ?? '')?.reports);
+  const working = useBench((s) => s.working);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   if (!piece)
     return (
       <section className="panel-section !border-0" aria-label="Recipe">
@@ -59,6 +81,13 @@ export function Recipe() {
     session.change('show up to here', (d) =>
       changes.setPiece(d, piece.id, { upTo: i >= piece.recipe.length - 1 ? null : piece.recipe[Math.max(0, i)].id }),
     );
+  const drop = ({ active, over }: DragEndEvent) => {
+    const to = piece.recipe.findIndex((x) => x.id === over?.id);
+    if (to < 0) return;
+    if (active.id === MARKER) setMarker(to);
+    else if (active.id !== over?.id)
+      session.change('move a step', (d) => changes.moveStep(d, piece.id, String(active.id), to));
+  };
   return (
     <section aria-label={`Recipe of ${piece.name}`} className="flex min-h-0 flex-1 flex-col">
       <div className="row px-3.5 pb-1 pt-2.5">
@@ -75,51 +104,45 @@ export function Recipe() {
           </button>
         </p>
       )}
-      <ol className="scroll-thin min-h-0 flex-1 overflow-y-auto pb-3">
-        {piece.recipe.map((step, i) => (
-          <li
-            key={step.id}
-            onDragOver={(e) => {
-              e.preventDefault();
-              setOver(i);
-            }}
-            onDragLeave={() => setOver(null)}
-            className={over === i ? 'border-b-2 border-value' : ''}
-            onDrop={(e) => {
-              setOver(null);
-              const id = e.dataTransfer.getData('glypta/step');
-              if (e.dataTransfer.types.includes('glypta/marker')) setMarker(i);
-              else if (id) session.change('move a step', (d) => changes.moveStep(d, piece.id, id, i));
-            }}
-          >
-            <StepLine
-              piece={piece}
-              step={step}
-              index={i}
-              focused={focused === step.id}
-              after={i > marker}
-              report={reports?.find((r) => r.step === step.id)}
-              working={working?.step === step.id ? working.share : null}
-            />
-            {i === marker && i < piece.recipe.length - 1 && (
-              <Marker index={i} count={piece.recipe.length} setMarker={setMarker} />
-            )}
-          </li>
-        ))}
-        <li className="px-3.5 pl-8 pt-2">
-          <Then />
-        </li>
-      </ol>
+      <DndContext id="recipe" sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
+        <SortableContext items={piece.recipe.map((x) => x.id)} strategy={verticalListSortingStrategy}>
+          <ol className="scroll-thin min-h-0 flex-1 overflow-y-auto pb-3">
+            {piece.recipe.map((step, i) => (
+              <li key={step.id}>
+                <StepLine
+                  piece={piece}
+                  step={step}
+                  index={i}
+                  focused={focused === step.id}
+                  after={i > marker}
+                  report={reports?.find((r) => r.step === step.id)}
+                  working={working?.step === step.id ? working.share : null}
+                />
+                {i === marker && i < piece.recipe.length - 1 && (
+                  <Marker index={i} count={piece.recipe.length} setMarker={setMarker} />
+                )}
+              </li>
+            ))}
+            <li className="px-3.5 pl-8 pt-2">
+              <Then />
+            </li>
+          </ol>
+        </SortableContext>
+      </DndContext>
     </section>
   );
 }
 
+const MARKER = 'marker';
+
 function Marker({ index, count, setMarker }: { index: number; count: number; setMarker: (i: number) => void }) {
+  const { setNodeRef, listeners, transform } = useDraggable({ id: MARKER });
   return (
     <div
-      className="relative ml-8 mr-3.5 h-5"
-      draggable
-      onDragStart={(e) => e.dataTransfer.setData('glypta/marker', '1')}
+      ref={setNodeRef}
+      {...listeners}
+      className="relative z-10 ml-8 mr-3.5 h-5 touch-none"
+      style={transform ? { transform: `translateY(${transform.y}px)` } : undefined}
       role="slider"
       tabIndex={0}
       aria-label="Showing up to here"
@@ -168,21 +191,21 @@ function StepLine({
   working: number | null;
 }) {
   const def = stepDef(step.kind);
-  const [menu, setMenu] = useState(false),
-    [all, setAll] = useState(false),
-    [note, setNote] = useState(false);
+  const [all, setAll] = useState(false);
+  const [note, setNote] = useState(false);
   const change = (name: string, value: unknown, live: boolean) => setValue(piece.id, step.id, name, value, live);
   const on = { onChange: change, onSettle: () => session.settle(), onCancel: () => session.cancel() };
-  const moves = step.kind === 'shape' ? (step.values.moves as Move[]) : undefined,
-    last = moves?.[moves.length - 1],
-    lastDef = last && moveDef(last.tool);
-  const act = (label: string, edit: Parameters<typeof session.change>[1]) => {
-    setMenu(false);
-    session.change(label, edit);
-  };
+  const moves = step.kind === 'shape' ? (step.values.moves as Move[]) : undefined;
+  const last = moves?.[moves.length - 1];
+  const lastDef = last && toolDef(last.tool);
+  const sort = useSortable({ id: step.id });
+  const { transform } = sort;
+  const items = stepMenu(piece, step, index, all, setAll, () => setNote(true));
   return (
     <div
-      className={`group relative flex gap-2 py-1.5 pl-3.5 pr-2 ${focused ? 'bg-wash' : ''} ${after || !step.on ? 'opacity-45' : ''}`}
+      ref={sort.setNodeRef}
+      style={transform ? { transform: `translateY(${transform.y}px)`, transition: sort.transition } : undefined}
+      className={`group relative flex gap-2 py-1.5 pl-3.5 pr-2 ${sort.isDragging ? 'z-10 bg-base-100 shadow-lg' : ''} ${focused ? 'bg-wash' : ''} ${after || !step.on ? 'opacity-45' : ''}`}
       aria-current={focused ? 'step' : undefined}
       onClick={() => {
         if (!focused) focusStep(step.id);
@@ -190,10 +213,12 @@ function StepLine({
     >
       {focused && <span className="absolute inset-y-0 left-0 w-[3px] bg-value" />}
       <span
-        draggable
-        onDragStart={(e) => e.dataTransfer.setData('glypta/step', step.id)}
-        className="w-3 shrink-0 cursor-grab font-serif text-[14px] quiet"
-        title="Drag to another place"
+        ref={sort.setActivatorNodeRef}
+        {...sort.attributes}
+        {...sort.listeners}
+        aria-label={`Move step ${index + 1}`}
+        className="-mx-1.5 h-[24px] w-[24px] shrink-0 cursor-grab touch-none text-center font-serif text-[14px] quiet"
+        title="Drag to another place; or Space, then arrows"
       >
         {index + 1}
       </span>
@@ -239,7 +264,7 @@ function StepLine({
         {note && (
           <textarea
             autoFocus
-            className="field mt-1 w-full"
+            className="textarea textarea-sm mt-1 w-full"
             rows={2}
             maxLength={2000}
             aria-label="Note"
@@ -284,133 +309,88 @@ function StepLine({
             </p>
           ))}
       </div>
-      <button
-        className="icon-button opacity-0 focus-visible:opacity-100 group-hover:opacity-100"
-        aria-label={`Actions for step ${index + 1}`}
-        aria-expanded={menu}
-        onClick={(e) => {
-          e.stopPropagation();
-          setMenu(!menu);
-        }}
-      >
-        <IconDotsVertical size={14} stroke={1.6} />
-      </button>
-      {menu && (
-        <div
-          role="menu"
-          className="absolute right-2 top-7 z-20 w-44 rounded-lg border border-line bg-paper py-1 shadow-lg"
-          onClick={(e) => e.stopPropagation()}
-          onBlur={(e) => {
-            if (!e.currentTarget.contains(e.relatedTarget)) setMenu(false);
-          }}
-          ref={(el) => {
-            if (el && !el.contains(document.activeElement)) el.querySelector('button')?.focus();
-          }}
-        >
-          <Item
-            icon={<IconListDetails size={14} stroke={1.6} />}
-            label={all ? 'Fewer values' : 'All values'}
-            onClick={() => {
-              setMenu(false);
-              setAll(!all);
-            }}
-          />
-          <Item
-            icon={step.on ? <IconEyeOff size={14} stroke={1.6} /> : <IconEye size={14} stroke={1.6} />}
-            label={step.on ? 'Switch off' : 'Switch on'}
-            onClick={() =>
-              act(step.on ? 'switch a step off' : 'switch a step on', (d) =>
-                changes.setStep(d, piece.id, step.id, { on: !step.on }),
-              )
-            }
-          />
-          <Item
-            icon={<IconArrowDown size={14} stroke={1.6} />}
-            label="Show up to here"
-            onClick={() =>
-              act('show up to here', (d) =>
-                changes.setPiece(d, piece.id, { upTo: index === piece.recipe.length - 1 ? null : step.id }),
-              )
-            }
-          />
-          <Item
-            icon={<IconArrowUp size={14} stroke={1.6} />}
-            label="Move up"
-            disabled={index === 0}
-            onClick={() => act('move a step', (d) => changes.moveStep(d, piece.id, step.id, index - 1))}
-          />
-          <Item
-            icon={<IconArrowDown size={14} stroke={1.6} />}
-            label="Move down"
-            disabled={index === piece.recipe.length - 1}
-            onClick={() => act('move a step', (d) => changes.moveStep(d, piece.id, step.id, index + 1))}
-          />
-          <Item
-            icon={<IconNote size={14} stroke={1.6} />}
-            label="Note"
-            onClick={() => {
-              setMenu(false);
-              setNote(true);
-            }}
-          />
-          <Item
-            icon={<IconCopy size={14} stroke={1.6} />}
-            label="Copy"
-            onClick={() => act('copy a step', (d) => changes.copyStep(d, piece.id, step.id, changes.newId()))}
-          />
-          <Item
-            icon={<IconTrash size={14} stroke={1.6} />}
-            label="Remove"
-            onClick={() => act('remove a step', (d) => changes.removeStep(d, piece.id, step.id))}
-          />
-        </div>
-      )}
+      <MenuButton items={items} label={`Actions for step ${index + 1}`}>
+        <button className="btn btn-ghost btn-square icon-btn opacity-0 focus-visible:opacity-100 group-hover:opacity-100 aria-expanded:opacity-100">
+          <IconDotsVertical size={14} stroke={1.6} />
+        </button>
+      </MenuButton>
     </div>
   );
 }
 
-const Item = ({
-  icon,
-  label,
-  onClick,
-  disabled,
-}: {
-  icon: React.ReactNode;
-  label: string;
-  onClick: () => void;
-  disabled?: boolean;
-}) => (
-  <button
-    role="menuitem"
-    disabled={disabled}
-    className="flex w-full items-center gap-2 px-3 py-1 text-left hover:bg-wash disabled:opacity-40"
-    onClick={onClick}
-  >
-    {icon}
-    {label}
-  </button>
-);
-
-export function PickCount({ pick }: { pick: { kind: string; keys: readonly number[] } }) {
-  const n = pick.keys.length,
-    word = pick.kind === 'vertex' ? (n === 1 ? 'vertex' : 'vertices') : `${pick.kind}${n === 1 ? '' : 's'}`;
-  return (
-    <span className="value plain !cursor-default">
-      {n} {word}
-    </span>
-  );
+/** What can be done with a step. */
+function stepMenu(
+  piece: Piece,
+  step: Step,
+  index: number,
+  all: boolean,
+  setAll: (on: boolean) => void,
+  writeNote: () => void,
+): MenuItem[] {
+  const last = index === piece.recipe.length - 1;
+  const act = (label: string, edit: Parameters<typeof session.change>[1]) => () => session.change(label, edit);
+  const icon = { size: 14, stroke: 1.6 };
+  return [
+    {
+      id: 'all',
+      icon: <IconListDetails {...icon} />,
+      label: all ? 'Fewer values' : 'All values',
+      run: () => setAll(!all),
+    },
+    {
+      id: 'on',
+      icon: step.on ? <IconEyeOff {...icon} /> : <IconEye {...icon} />,
+      label: step.on ? 'Switch off' : 'Switch on',
+      run: act(step.on ? 'switch a step off' : 'switch a step on', (d) =>
+        changes.setStep(d, piece.id, step.id, { on: !step.on }),
+      ),
+    },
+    {
+      id: 'marker',
+      icon: <IconArrowDown {...icon} />,
+      label: 'Show up to here',
+      run: act('show up to here', (d) => changes.setPiece(d, piece.id, { upTo: last ? null : step.id })),
+    },
+    {
+      id: 'up',
+      icon: <IconArrowUp {...icon} />,
+      label: 'Move up',
+      disabled: index === 0,
+      run: act('move a step', (d) => changes.moveStep(d, piece.id, step.id, index - 1)),
+    },
+    {
+      id: 'down',
+      icon: <IconArrowDown {...icon} />,
+      label: 'Move down',
+      disabled: last,
+      run: act('move a step', (d) => changes.moveStep(d, piece.id, step.id, index + 1)),
+    },
+    { id: 'note', icon: <IconNote {...icon} />, label: 'Note', run: writeNote },
+    {
+      id: 'copy',
+      icon: <IconCopy {...icon} />,
+      label: 'Copy',
+      run: act('copy a step', (d) => changes.copyStep(d, piece.id, step.id, changes.newId())),
+    },
+    {
+      id: 'remove',
+      icon: <IconTrash {...icon} />,
+      label: 'Remove',
+      run: act('remove a step', (d) => changes.removeStep(d, piece.id, step.id)),
+    },
+  ];
 }
 
 /** Every value of a step, below its sentence; for shape by hand the list of its moves. */
 function AllValues({ piece, step, moves }: { piece: Piece; step: Step; moves?: Move[] }) {
-  const def = stepDef(step.kind)!,
-    materials = useBench((s) => s.document?.materials ?? NONE);
+  const def = stepDef(step.kind)!;
+  const materials = useBench((s) => s.document?.materials ?? NONE);
   if (moves) {
     return (
       <ol className="mt-1 border-l border-line pl-2">
         {moves.length === 0 && <li className="quiet">No moves yet. Pick something in the view and move it.</li>}
         {moves.map((m, i) => {
-          const md = moveDef(m.tool);
+          const md = toolDef(m.tool);
           return (
             <li key={m.id} className="flex items-start gap-1 text-[12px]">
               <span className="num quiet w-5 shrink-0">{i + 1}</span>
@@ -437,7 +417,7 @@ function AllValues({ piece, step, moves }: { piece: Piece; step: Step; moves?: M
                 )}
               </span>
               <button
-                className="icon-button !h-5 !w-5"
+                className="btn btn-ghost btn-square icon-small"
                 aria-label={`Remove move ${i + 1}`}
                 onClick={(e) => {
                   e.stopPropagation();
@@ -453,8 +433,8 @@ function AllValues({ piece, step, moves }: { piece: Piece; step: Step; moves?: M
     );
   }
   if (step.kind === 'color') {
-    const list = step.values.colors as Coloured[],
-      base = materials.find((m) => m.id === step.values.base);
+    const list = step.values.colors as Coloured[];
+    const base = materials.find((m) => m.id === step.values.base);
     return (
       <ul className="mt-1 border-l border-line pl-2 text-[12px]">
         {base && (
@@ -476,7 +456,7 @@ function AllValues({ piece, step, moves }: { piece: Piece; step: Step; moves?: M
   return (
     <dl className="mt-1 border-l border-line pl-2 text-[12px]">
       {Object.entries(def.values)
-        .filter(([, d]) => !['placed', 'slots', 'moves', 'colors'].includes(d.kind))
+        .filter(([, d]) => !d.inner)
         .map(([name, d]) => (
           <div key={name} className="row">
             <dt className="quiet">{d.label}</dt>
@@ -498,11 +478,11 @@ function AllValues({ piece, step, moves }: { piece: Piece; step: Step; moves?: M
 
 /** "Then…": type to find the next step. */
 function Then() {
-  const [text, setText] = useState(''),
-    [open, setOpen] = useState(false),
-    [at, setAt] = useState(0);
+  const [text, setText] = useState('');
+  const [open, setOpen] = useState(false);
+  const [at, setAt] = useState(0);
   const found = stepDefs().filter(
-    (d) => !d.hidden && d.takes === 'mesh' && `${d.title} ${d.help}`.toLowerCase().includes(text.trim().toLowerCase()),
+    (d) => !d.hidden && !isStart(d) && `${d.title} ${d.help}`.toLowerCase().includes(text.trim().toLowerCase()),
   );
   const choose = (kind: string) => {
     addStep(kind);

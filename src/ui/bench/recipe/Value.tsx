@@ -1,12 +1,20 @@
 'use client';
-import { useEffect, useRef, useState } from 'react';
-import { formatNumber, formatQuantity, parseQuantity, parseRelative } from '../../../core/recipe/quantity';
-import type { Pick } from '../../../core/mesh/picks';
-import type { Coloured, Move, Part, ValueDef } from '../../../core/recipe/values';
-import type { Material } from '../../../document/types';
-import { useBench } from '../store';
+import { useLayoutEffect, useRef, useState } from 'react';
+import {
+  formatNumber,
+  formatQuantity,
+  parseQuantity,
+  parseRelative,
+  type LengthUnit,
+  type QuantityKind,
+} from '../../../core/recipe/quantity';
+import type { ValueDef } from '../../../core/recipe/values';
+import { MenuButton } from '../../parts/Tooltip';
+import { useBench, type Typed } from '../store';
+import { readValue } from './readValue';
 
-const NONE: readonly Material[] = [];
+const NONE: readonly never[] = [];
+const NUMERIC = ['length', 'angle', 'count', 'number'];
 
 export interface ValueProps {
   name: string;
@@ -20,236 +28,267 @@ export interface ValueProps {
   onOpen?: () => void;
   /** The number alone, where its unit stands beside it. */
   bare?: boolean;
+  /** It is to be typed, with this for a beginning. */
+  typed?: Typed;
+  onTypedDone?: () => void;
+  /** Tab, while it is typed. */
+  onNext?: (way: 1 | -1) => void;
 }
 
-const plural = (n: number, [one, many]: readonly [string, string]) => `${n} ${n === 1 ? one : many}`;
-
-/** How a value reads in a sentence. */
-export function readValue(
-  def: ValueDef<unknown>,
-  value: unknown,
-  units: 'mm' | 'cm' | 'm' | 'in' | 'ft',
-  materials: readonly { id: string; name: string }[],
-  digits = 3,
-): string {
-  switch (def.kind) {
-    case 'length':
-    case 'angle':
-      return value === 0 && def.zero
-        ? def.zero
-        : formatQuantity(value as number, def.kind, units, def.digits ?? digits);
-    case 'parts':
-      return plural((value as Part[]).length, ['piece', 'pieces']);
-    case 'count':
-      return def.noun ? plural(value as number, def.noun) : String(value);
-    case 'number':
-      return value === 0 && def.zero
-        ? def.zero
-        : `${formatNumber(value as number, 'number')}${def.unit ? ` ${def.unit}` : ''}`;
-    case 'choice':
-      return def.options?.find((o) => o[0] === value)?.[1] ?? String(value);
-    case 'toggle':
-      return def.options?.find((o) => o[0] === String(value))?.[1] ?? String(value);
-    case 'pick':
-      return plural((value as Pick).keys.length, def.noun ?? ['element', 'elements']);
-    case 'moves':
-      return plural((value as Move[]).length, ['move', 'moves']);
-    case 'colors':
-      return plural(new Set((value as Coloured[]).map((c) => c.material)).size, ['other', 'others']);
-    case 'text':
-      return materials.find((m) => m.id === value)?.name ?? (String(value) || 'no material');
-    default:
-      return '…';
-  }
+/** How far a pixel goes. */
+function perPixel(def: ValueDef<unknown>, value: unknown, units: LengthUnit): number {
+  if (def.kind === 'length') return { m: 0.01, ft: 0.01, mm: 0.001, cm: 0.002, in: 0.002 }[units];
+  if (def.kind === 'angle') return Math.PI / 180;
+  if (def.kind === 'count') return 0.08;
+  return Math.max(0.005, Math.abs(value as number) * 0.005);
 }
+
+const clampTo = (def: ValueDef<unknown>, x: number): number => {
+  const whole = def.kind === 'count' ? Math.round(x) : x;
+  return Math.min(def.max ?? Infinity, Math.max(def.min ?? -Infinity, whole));
+};
 
 /**
  * A value in a sentence: drag sideways to scrub (Shift fine, Ctrl coarse), click to type with units and arithmetic, Enter keeps, Esc
- * takes it back. Choices go to the next on a click.
+ * takes it back. Choices go to the next on a click; things of the project are chosen from a list.
  */
-export function Value({ name, def, value, onChange, onSettle, onCancel, onOpen, bare }: ValueProps) {
-  const units = useBench((s) => s.document?.units ?? 'mm'),
-    digits = useBench((s) => s.document?.settings.precision ?? 3),
-    materials = useBench((s) => s.document?.materials ?? NONE);
-  const [typing, setTyping] = useState<string | null>(null),
-    [wrong, setWrong] = useState('');
-  const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null),
-    dragged = useRef(false),
-    begun = useRef(''),
-    input = useRef<HTMLInputElement>(null);
-  const numeric = typeof value === 'number' && ['length', 'angle', 'count', 'number'].includes(def.kind);
-  useEffect(() => {
-    if (typing !== null) {
-      input.current?.focus();
-      input.current?.select();
-    }
-  }, [typing !== null]); // eslint-disable-line react-hooks/exhaustive-deps
-
-  const clamp = (x: number) =>
-    Math.min(def.max ?? Infinity, Math.max(def.min ?? -Infinity, def.kind === 'count' ? Math.round(x) : x));
-  const perPixel = () =>
-    def.kind === 'length'
-      ? units === 'm' || units === 'ft'
-        ? 0.01
-        : units === 'mm'
-          ? 0.001
-          : 0.002
-      : def.kind === 'angle'
-        ? Math.PI / 180
-        : def.kind === 'count'
-          ? 0.08
-          : Math.max(0.005, Math.abs(value as number) * 0.005);
-
-  if (typing !== null) {
-    const commit = () => {
-      if (typing === begun.current) {
-        setTyping(null);
-        return;
-      } // nothing was typed: the value keeps the digits that are not shown
-      if (def.kind === 'text') {
-        onChange(typing, false);
-        setTyping(null);
-        return;
-      }
-      try {
-        onChange(
-          clamp(
-            numeric ? parseRelative(typing, def.kind, units, value as number) : parseQuantity(typing, def.kind, units),
-          ),
-          false,
-        );
-        setTyping(null);
-        setWrong('');
-      } catch (e) {
-        setWrong((e as Error).message);
-        input.current?.focus();
-      }
-    };
+export function Value(props: ValueProps) {
+  const { def, value, typed } = props;
+  const [typing, setTyping] = useState<string | null>(null);
+  if (def.kind === 'piece' || def.kind === 'material') return <Named {...props} />;
+  const begun = typed ? (typed.text ?? '') : typing;
+  if (begun !== null)
     return (
-      <span className="relative">
-        <input
-          ref={input}
-          className="value-input"
-          aria-label={def.label}
-          aria-invalid={wrong !== ''}
-          value={typing}
-          onChange={(e) => {
-            setTyping(e.target.value);
-            setWrong('');
-          }}
-          onKeyDown={(e) => {
-            e.stopPropagation();
-            if (e.key === 'Enter') commit();
-            if (e.key === 'Escape') {
-              setTyping(null);
-              setWrong('');
-            }
-          }}
-          onBlur={() => {
-            if (typing !== null) {
-              if (wrong) {
-                setTyping(null);
-                setWrong('');
-              } else commit();
-            }
-          }}
-          onPointerDown={(e) => e.stopPropagation()}
-        />
-        {wrong && (
-          <span
-            role="alert"
-            className="absolute left-0 top-6 z-30 w-52 rounded border border-wrong bg-paper px-2 py-1 text-[11px] text-wrong"
-          >
-            {wrong}
-          </span>
-        )}
-      </span>
+      <Typing
+        {...props}
+        begun={begun}
+        fresh={typed !== undefined && typed.text !== null}
+        close={() => {
+          setTyping(null);
+          props.onTypedDone?.();
+        }}
+      />
     );
-  }
+  const numeric = NUMERIC.includes(def.kind) && typeof value === 'number';
+  return numeric ? <Scrub {...props} type={() => setTyping('')} /> : <Plain {...props} type={() => setTyping('')} />;
+}
 
-  const text =
-    bare && numeric
-      ? formatNumber(value as number, def.kind, units, Math.min(digits, 2))
-      : readValue(def, value, units, materials, digits);
-  const click = () => {
-    if (onOpen) {
-      onOpen();
-      return;
+function useReading() {
+  const units = useBench((s) => s.document?.units ?? 'mm');
+  const digits = useBench((s) => s.document?.settings.precision ?? 3);
+  const materials = useBench((s) => s.document?.materials ?? NONE);
+  const pieces = useBench((s) => s.document?.pieces ?? NONE);
+  return { units, digits, materials, pieces };
+}
+
+/** What stands in the field when typing begins: the value in full, with its unit. */
+function fullText(def: ValueDef<unknown>, value: unknown, units: LengthUnit, digits: number): string {
+  if (typeof value !== 'number') return typeof value === 'string' ? value : '';
+  if (def.kind === 'length' || def.kind === 'angle')
+    return formatQuantity(value, def.kind, units, def.digits ?? digits);
+  return formatNumber(value, 'number');
+}
+
+function Typing({
+  def,
+  value,
+  onChange,
+  onNext,
+  begun,
+  fresh,
+  close,
+}: ValueProps & { begun: string; fresh: boolean; close: () => void }) {
+  const { units, digits } = useReading();
+  const before = useRef(fullText(def, value, units, digits));
+  const [text, setText] = useState(begun || before.current);
+  const [wrong, setWrong] = useState('');
+  const input = useRef<HTMLInputElement>(null);
+  useLayoutEffect(() => {
+    input.current?.focus();
+    // What was typed to begin with is gone on from; what stood there is typed over.
+    if (!fresh) input.current?.select();
+  }, [fresh]);
+  const commit = (): boolean => {
+    if (text === before.current) {
+      close(); // nothing was typed: the value keeps the digits that are not shown
+      return true;
     }
-    if (numeric) {
-      begun.current =
-        def.kind === 'length' || def.kind === 'angle'
-          ? formatQuantity(value as number, def.kind, units, def.digits ?? digits)
-          : formatNumber(value as number, 'number');
-      setTyping(begun.current);
-    } else if (def.kind === 'choice') {
-      const i = def.options!.findIndex((o) => o[0] === value);
-      onChange(def.options![(i + 1) % def.options!.length][0], false);
-    } else if (def.kind === 'toggle') onChange(!value, false);
-    else if (def.kind === 'text') setTyping(String(value));
+    if (def.kind === 'text') {
+      onChange(text, false);
+      close();
+      return true;
+    }
+    try {
+      const kind = def.kind as QuantityKind;
+      const x = typeof value === 'number' ? parseRelative(text, kind, units, value) : parseQuantity(text, kind, units);
+      onChange(clampTo(def, x), false);
+      close();
+      return true;
+    } catch (e) {
+      setWrong((e as Error).message);
+      input.current?.focus();
+      return false;
+    }
+  };
+  return (
+    <span className="relative">
+      <input
+        ref={input}
+        className="value-input"
+        aria-label={def.label}
+        aria-invalid={wrong !== ''}
+        value={text}
+        onChange={(e) => {
+          setText(e.target.value);
+          setWrong('');
+        }}
+        onKeyDown={(e) => {
+          e.stopPropagation();
+          if (e.key === 'Enter') commit();
+          if (e.key === 'Escape') close();
+          if (e.key === 'Tab' && onNext) {
+            e.preventDefault();
+            if (commit()) onNext(e.shiftKey ? -1 : 1);
+          }
+        }}
+        onBlur={() => {
+          if (wrong) close();
+          else commit();
+        }}
+        onPointerDown={(e) => e.stopPropagation()}
+      />
+      {wrong && (
+        <span
+          role="alert"
+          className="absolute left-0 top-6 z-30 w-52 rounded border border-wrong bg-base-100 px-2 py-1 text-[11px] text-wrong"
+        >
+          {wrong}
+        </span>
+      )}
+    </span>
+  );
+}
+
+/** A number: dragged, or stepped by the arrows, or typed after a click. */
+function Scrub({
+  name,
+  def,
+  value,
+  onChange,
+  onSettle,
+  onCancel,
+  onOpen,
+  bare,
+  type,
+}: ValueProps & { type: () => void }) {
+  const reading = useReading();
+  const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null);
+  const dragged = useRef(false);
+  const x = value as number;
+  const pixel = perPixel(def, value, reading.units);
+  const clamp = (to: number) => clampTo(def, Number(to.toPrecision(10)));
+  const shown = bare
+    ? formatNumber(x, def.kind as QuantityKind, reading.units, Math.min(reading.digits, 2))
+    : readValue(def, value, reading);
+  const move = (e: React.PointerEvent) => {
+    const d = drag.current;
+    if (!d) return;
+    const dx = e.clientX - d.x;
+    if (!d.moved && Math.abs(dx) < 3) return;
+    d.moved = true;
+    const coarse = e.ctrlKey ? 10 : 1;
+    const to = d.from + dx * pixel * (e.shiftKey ? 0.1 : coarse);
+    const even = def.kind === 'length' || def.kind === 'angle';
+    onChange(clamp(even ? Math.round(to / (pixel * 0.1)) * pixel * 0.1 : to), true);
+  };
+  const key = (e: React.KeyboardEvent) => {
+    if (e.key === 'Escape' && drag.current?.moved) {
+      drag.current = null;
+      onCancel();
+      e.stopPropagation();
+    }
+    if (e.key !== 'ArrowUp' && e.key !== 'ArrowDown') return;
+    e.preventDefault();
+    e.stopPropagation();
+    const step = def.kind === 'count' ? 1 : pixel * (e.shiftKey ? 0.1 : 1);
+    onChange(clamp(x + (e.key === 'ArrowUp' ? step : -step)), false);
   };
   return (
     <button
       type="button"
-      className={`value ${numeric ? '' : 'plain'}`}
-      aria-label={`${def.label}: ${text}`}
-      title={numeric ? `${def.label}: drag, or click to type` : def.label}
+      className="value"
+      aria-label={`${def.label}: ${shown}`}
+      title={`${def.label}: drag, or click to type`}
       data-value={name}
       onPointerDown={(e) => {
         e.stopPropagation();
-        if (!numeric || e.button !== 0) return;
-        drag.current = { x: e.clientX, from: value as number, moved: false };
+        if (e.button !== 0) return;
+        drag.current = { x: e.clientX, from: x, moved: false };
         e.currentTarget.setPointerCapture(e.pointerId);
       }}
-      onPointerMove={(e) => {
-        const d = drag.current;
-        if (!d) return;
-        const dx = e.clientX - d.x;
-        if (!d.moved && Math.abs(dx) < 3) return;
-        d.moved = true;
-        const step = perPixel() * (e.shiftKey ? 0.1 : e.ctrlKey ? 10 : 1),
-          x = d.from + dx * step;
-        const round =
-          def.kind === 'length' || def.kind === 'angle' ? Math.round(x / (perPixel() * 0.1)) * perPixel() * 0.1 : x;
-        onChange(clamp(Number(round.toPrecision(10))), true);
-      }}
+      onPointerMove={move}
       onPointerUp={(e) => {
-        const d = drag.current;
+        dragged.current = !!drag.current?.moved;
         drag.current = null;
-        dragged.current = !!d?.moved;
-        if (d?.moved) {
-          onSettle();
-          e.preventDefault();
-        }
+        if (!dragged.current) return;
+        onSettle();
+        e.preventDefault();
       }}
-      onKeyDown={(e) => {
-        if (e.key === 'Escape' && drag.current?.moved) {
-          drag.current = null;
-          onCancel();
-          e.stopPropagation();
-        }
-        if (numeric && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) {
-          e.preventDefault();
-          e.stopPropagation();
-          onChange(
-            clamp(
-              Number(
-                (
-                  (value as number) +
-                  (e.key === 'ArrowUp' ? 1 : -1) * (def.kind === 'count' ? 1 : perPixel() * (e.shiftKey ? 0.1 : 1))
-                ).toPrecision(10),
-              ),
-            ),
-            false,
-          );
-        }
-      }}
+      onKeyDown={key}
       onClick={() => {
         if (dragged.current) dragged.current = false;
-        else click();
+        else (onOpen ?? type)();
       }}
     >
-      {text}
+      {shown}
     </button>
+  );
+}
+
+/** A word: a click goes to the next choice, opens what lies behind it, or begins to type. */
+function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type: () => void }) {
+  const shown = readValue(def, value, useReading());
+  const click = () => {
+    const options = def.options ?? [];
+    if (onOpen) onOpen();
+    else if (def.kind === 'choice') {
+      const i = options.findIndex((o) => o[0] === value);
+      onChange(options[(i + 1) % options.length][0], false);
+    } else if (def.kind === 'toggle') onChange(!value, false);
+    else if (def.kind === 'text' || NUMERIC.includes(def.kind)) type();
+  };
+  return (
+    <button
+      type="button"
+      className="value plain"
+      aria-label={`${def.label}: ${shown}`}
+      title={def.label}
+      data-value={name}
+      onPointerDown={(e) => e.stopPropagation()}
+      onClick={click}
+    >
+      {shown}
+    </button>
+  );
+}
+
+/** A thing of the project, chosen from a list. */
+function Named({ name, def, value, onChange }: ValueProps) {
+  const reading = useReading();
+  const own = useBench((s) => s.piece);
+  const meshes = reading.pieces.filter((p) => p.kind === 'mesh' && p.id !== own);
+  const list = def.kind === 'piece' ? meshes : reading.materials;
+  const shown = readValue(def, value, reading);
+  const items = [{ id: '', name: 'none' }, ...list].map((x) => ({
+    id: x.id || 'none',
+    label: x.name,
+    run: () => onChange(x.id, false),
+  }));
+  return (
+    <MenuButton items={items} label={`${def.label}: ${shown}`} placement="bottom-start">
+      <button type="button" className="value plain" data-value={name}>
+        {shown}
+      </button>
+    </MenuButton>
   );
 }

@@ -12,10 +12,11 @@ import {
   IconShape,
 } from '@tabler/icons-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { edgeKeys, mask, resolve } from '../../../core/mesh/picks';
 import { nextCorner, topologyOf } from '../../../core/mesh/topology';
 import { islandsOf } from '../../../core/uv/measure';
-import type { Placed } from '../../../core/uv/unwrap';
+import type { HandPlaces } from '../../../core/uv/unwrap';
 import { token, useTheme } from '../../parts/theme';
 import { changePick, markSeams, packAll, placeByHand, releaseIsland, setMode, unfold } from '../actions';
 import { session } from '../session';
@@ -43,28 +44,30 @@ let placings = 0;
 
 /** The sheet: UVs laid out flat, sharing its picks with the view; islands and vertices are moved, turned and sized here by hand. */
 export function Sheet() {
-  const canvas = useRef<HTMLCanvasElement>(null),
-    frame = useRef<HTMLDivElement>(null);
-  const s = useBench(),
-    theme = useTheme();
-  const [way, setWay] = useState<Way>('island'),
-    [snap, setSnap] = useState(true),
-    [size, setSize] = useState({ w: 1, h: 1 });
-  const [look, setLook] = useState({ zoom: 1, x: 0, y: 0 }),
-    live = useRef<Live | null>(null),
-    pan = useRef<{ x: number; y: number } | null>(null),
-    box = useRef<{ x: number; y: number } | null>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const frame = useRef<HTMLDivElement>(null);
+  const s = useBench(
+    useShallow(({ document, piece, mesh, pick, step, uv }) => ({ document, piece, mesh, pick, step, uv })),
+  );
+  const theme = useTheme();
+  const [way, setWay] = useState<Way>('island');
+  const [snap, setSnap] = useState(true);
+  const [size, setSize] = useState({ w: 1, h: 1 });
+  const [look, setLook] = useState({ zoom: 1, x: 0, y: 0 });
+  const live = useRef<Live | null>(null);
+  const pan = useRef<{ x: number; y: number } | null>(null);
+  const box = useRef<{ x: number; y: number } | null>(null);
   const [, redraw] = useState(0);
-  const piece = workedOn(s),
-    step =
-      piece?.recipe.find((x) => x.id === s.step && x.kind === 'unwrap') ??
-      piece?.recipe.findLast((x) => x.kind === 'unwrap');
-  const mesh = s.mesh,
-    uv = mesh?.attributes.uv?.data as Float32Array | undefined;
+  const piece = workedOn(s);
+  const step =
+    piece?.recipe.find((x) => x.id === s.step && x.kind === 'unwrap') ??
+    piece?.recipe.findLast((x) => x.kind === 'unwrap');
+  const mesh = s.mesh;
+  const uv = mesh?.attributes.uv?.data as Float32Array | undefined;
   const texels = Number(step?.values.size ?? 1024);
   const islands = useMemo(() => (mesh && uv ? islandsOf(mesh, uv) : null), [mesh, uv]);
   const picked = useMemo(() => (mesh ? resolve(mesh, s.pick).indices : new Uint32Array(0)), [mesh, s.pick]);
-  const placed = useMemo(() => new Set((step?.values.placed as Placed | undefined)?.face ?? []), [step]);
+  const placed = useMemo(() => new Set((step?.values.placed as HandPlaces | undefined)?.face ?? []), [step]);
 
   /** Pixels of the sheet's square. */
   const square = () => {
@@ -122,8 +125,8 @@ export function Sheet() {
 
   // Drawing
   useEffect(() => {
-    const c = canvas.current,
-      g = c?.getContext('2d');
+    const c = canvas.current;
+    const g = c?.getContext('2d');
     if (!c || !g) return;
     const dpr = Math.min(2, window.devicePixelRatio);
     c.width = size.w * dpr;
@@ -147,8 +150,8 @@ export function Sheet() {
     }
     g.globalAlpha = 1;
     if (!mesh || !uv || !islands) return;
-    const at = live.current?.uv ?? uv,
-      t = topologyOf(mesh);
+    const at = live.current?.uv ?? uv;
+    const t = topologyOf(mesh);
     const path = (f: number) => {
       for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
         const [x, y] = toScreen(at[2 * k], at[2 * k + 1]);
@@ -175,14 +178,14 @@ export function Sheet() {
     const borders: number[] = [];
     for (let f = 0; f < mesh.faceCount; f++)
       for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
-        const n = nextCorner(mesh, f, k),
-          e = t.cornerEdge[k];
+        const n = nextCorner(mesh, f, k);
+        const e = t.cornerEdge[k];
         let inner = false;
         for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++) {
           const o = t.edgeCorner[i];
           if (o === k) continue;
-          const on = nextCorner(mesh, t.cornerFace[o], o),
-            turned = mesh.cornerVertex[o] !== mesh.cornerVertex[k];
+          const on = nextCorner(mesh, t.cornerFace[o], o);
+          const turned = mesh.cornerVertex[o] !== mesh.cornerVertex[k];
           const [a, b] = turned ? [on, o] : [o, on];
           if (
             Math.abs(uv[2 * a] - uv[2 * k]) < 1e-6 &&
@@ -213,17 +216,17 @@ export function Sheet() {
       g.lineWidth = 1;
       g.beginPath();
       for (let i = 0; i < borders.length; i += 2) {
-        const [ax, ay] = toScreen(at[2 * borders[i]], at[2 * borders[i] + 1]),
-          [bx, by] = toScreen(at[2 * borders[i + 1]], at[2 * borders[i + 1] + 1]);
+        const [ax, ay] = toScreen(at[2 * borders[i]], at[2 * borders[i] + 1]);
+        const [bx, by] = toScreen(at[2 * borders[i + 1]], at[2 * borders[i + 1] + 1]);
         const l = Math.hypot(bx - ax, by - ay);
         if (l < 8) continue;
-        const nx = (-(by - ay) / l) * 2.2,
-          ny = ((bx - ax) / l) * 2.2,
-          count = Math.floor(l / 8);
+        const nx = (-(by - ay) / l) * 2.2;
+        const ny = ((bx - ax) / l) * 2.2;
+        const count = Math.floor(l / 8);
         for (let k = 0; k < count; k++) {
-          const w = (k + 0.5) / count,
-            x = ax + (bx - ax) * w,
-            y = ay + (by - ay) * w;
+          const w = (k + 0.5) / count;
+          const x = ax + (bx - ax) * w;
+          const y = ay + (by - ay) * w;
           g.moveTo(x - nx, y - ny);
           g.lineTo(x + nx, y + ny);
         }
@@ -248,16 +251,16 @@ export function Sheet() {
     if (way === 'vertex') {
       const on = mask(mesh.vertexCount, s.pick.kind === 'vertex' ? picked : []);
       for (let k = 0; k < mesh.cornerCount; k++) {
-        const [x, y] = toScreen(at[2 * k], at[2 * k + 1]),
-          p = on[mesh.cornerVertex[k]];
+        const [x, y] = toScreen(at[2 * k], at[2 * k + 1]);
+        const p = on[mesh.cornerVertex[k]];
         g.fillStyle = p ? token('picked') : token('ink');
         g.fillRect(x - (p ? 3.5 : 1.5), y - (p ? 3.5 : 1.5), p ? 7 : 3, p ? 7 : 3);
       }
     }
     const hold = way === 'island' ? handBox(pickedFaces()) : null;
     if (hold && !live.current) {
-      const [x0, y1] = toScreen(hold.x0, hold.y0),
-        [x1, y0] = toScreen(hold.x1, hold.y1);
+      const [x0, y1] = toScreen(hold.x0, hold.y0);
+      const [x1, y0] = toScreen(hold.x1, hold.y1);
       g.strokeStyle = token('value');
       g.fillStyle = token('paper');
       g.lineWidth = 1.2;
@@ -294,8 +297,8 @@ export function Sheet() {
     const [u, v] = toUv(x, y);
     for (let f = 0; f < mesh.faceCount; f++) {
       let inside = false;
-      const a = mesh.faceStart[f],
-        b = mesh.faceStart[f + 1];
+      const a = mesh.faceStart[f];
+      const b = mesh.faceStart[f + 1];
       for (let i = a, j = b - 1; i < b; j = i++)
         if (
           uv[2 * i + 1] > v !== uv[2 * j + 1] > v &&
@@ -307,12 +310,12 @@ export function Sheet() {
     return -1;
   };
   const cornerAt = (x: number, y: number): number => {
-    let best = -1,
-      near = 10;
+    let best = -1;
+    let near = 10;
     if (mesh && uv)
       for (let k = 0; k < mesh.cornerCount; k++) {
-        const [a, b] = toScreen(uv[2 * k], uv[2 * k + 1]),
-          d = Math.hypot(a - x, b - y);
+        const [a, b] = toScreen(uv[2 * k], uv[2 * k + 1]);
+        const d = Math.hypot(a - x, b - y);
         if (d < near) {
           near = d;
           best = k;
@@ -321,20 +324,20 @@ export function Sheet() {
     return best;
   };
   const edgeAt = (x: number, y: number): number => {
-    let best = -1,
-      near = 8;
+    let best = -1;
+    let near = 8;
     if (!mesh || !uv) return -1;
     const t = topologyOf(mesh);
     for (let f = 0; f < mesh.faceCount; f++)
       for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
-        const n = nextCorner(mesh, f, k),
-          [ax, ay] = toScreen(uv[2 * k], uv[2 * k + 1]),
-          [bx, by] = toScreen(uv[2 * n], uv[2 * n + 1]);
-        const dx = bx - ax,
-          dy = by - ay,
-          l = dx * dx + dy * dy,
-          w = l > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / l)) : 0,
-          d = Math.hypot(ax + dx * w - x, ay + dy * w - y);
+        const n = nextCorner(mesh, f, k);
+        const [ax, ay] = toScreen(uv[2 * k], uv[2 * k + 1]);
+        const [bx, by] = toScreen(uv[2 * n], uv[2 * n + 1]);
+        const dx = bx - ax;
+        const dy = by - ay;
+        const l = dx * dx + dy * dy;
+        const w = l > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / l)) : 0;
+        const d = Math.hypot(ax + dx * w - x, ay + dy * w - y);
         if (d < near) {
           near = d;
           best = t.cornerEdge[k];
@@ -362,14 +365,15 @@ export function Sheet() {
       pan.current = { x, y };
       return;
     }
-    const add = e.shiftKey ? 'add' : e.ctrlKey ? 'remove' : 'set';
+    const alone = e.ctrlKey ? 'remove' : 'set';
+    const add = e.shiftKey ? 'add' : alone;
     if (way === 'island') {
-      const faces = pickedFaces(),
-        b = handBox(faces);
+      const faces = pickedFaces();
+      const b = handBox(faces);
       if (b) {
-        const [x0, y1] = toScreen(b.x0, b.y0),
-          [x1, y0] = toScreen(b.x1, b.y1),
-          near = (px: number, py: number) => Math.hypot(x - px, y - py) < 10;
+        const [x0, y1] = toScreen(b.x0, b.y0);
+        const [x1, y0] = toScreen(b.x1, b.y1);
+        const near = (px: number, py: number) => Math.hypot(x - px, y - py) < 10;
         if (near((x0 + x1) / 2, y0 - 24)) {
           begin('turn', x, y, faces, cornersOf(faces));
           return;
@@ -401,11 +405,11 @@ export function Sheet() {
         if (add === 'set') changePick('vertex', [], 'set');
         return;
       }
-      const key = mesh.vertexKey[mesh.cornerVertex[k]],
-        had = s.pick.kind === 'vertex' && s.pick.keys.includes(key);
+      const key = mesh.vertexKey[mesh.cornerVertex[k]];
+      const had = s.pick.kind === 'vertex' && s.pick.keys.includes(key);
       if (!had || add !== 'set') changePick('vertex', [key], add);
-      const f = topologyOf(mesh).cornerFace[k],
-        faces = Array.from(islands.ofFace.keys()).filter((g) => islands.ofFace[g] === islands.ofFace[f]);
+      const f = topologyOf(mesh).cornerFace[k];
+      const faces = Array.from(islands.ofFace.keys()).filter((g) => islands.ofFace[g] === islands.ofFace[f]);
       const chosen = new Set(had ? s.pick.keys : [key]);
       if (add === 'set')
         begin(
@@ -435,25 +439,25 @@ export function Sheet() {
     }
     const d = live.current;
     if (!d || !uv) return;
-    const cx = (d.box.x0 + d.box.x1) / 2,
-      cy = (d.box.y0 + d.box.y1) / 2,
-      [u0, v0] = toUv(d.x0, d.y0),
-      [u1, v1] = toUv(x, y);
-    const on = snap !== e.ctrlKey,
-      grid = (n: number) => (on ? Math.round(n * texels) / texels : n);
+    const cx = (d.box.x0 + d.box.x1) / 2;
+    const cy = (d.box.y0 + d.box.y1) / 2;
+    const [u0, v0] = toUv(d.x0, d.y0);
+    const [u1, v1] = toUv(x, y);
+    const on = snap !== e.ctrlKey;
+    const grid = (n: number) => (on ? Math.round(n * texels) / texels : n);
     let m: (u: number, v: number) => [number, number];
     if (d.grip === 'move') {
       const single = d.corners.length < d.faces.length * 3 ? d.corners[0] : -1;
       // Islands snap by their lower left corner, a vertex by itself.
-      const du = single >= 0 ? grid(uv[2 * single] + u1 - u0) - uv[2 * single] : grid(d.box.x0 + u1 - u0) - d.box.x0,
-        dv =
-          single >= 0 ? grid(uv[2 * single + 1] + v1 - v0) - uv[2 * single + 1] : grid(d.box.y0 + v1 - v0) - d.box.y0;
+      const du = single >= 0 ? grid(uv[2 * single] + u1 - u0) - uv[2 * single] : grid(d.box.x0 + u1 - u0) - d.box.x0;
+      const dv =
+        single >= 0 ? grid(uv[2 * single + 1] + v1 - v0) - uv[2 * single + 1] : grid(d.box.y0 + v1 - v0) - d.box.y0;
       m = (u, v) => [u + du, v + dv];
     } else if (d.grip === 'turn') {
       let a = Math.atan2(v1 - cy, u1 - cx) - Math.atan2(v0 - cy, u0 - cx);
       if (on) a = (Math.round(a / (Math.PI / 36)) * Math.PI) / 36;
-      const c = Math.cos(a),
-        n = Math.sin(a);
+      const c = Math.cos(a);
+      const n = Math.sin(a);
       m = (u, v) => [cx + (u - cx) * c - (v - cy) * n, cy + (u - cx) * n + (v - cy) * c];
     } else {
       const k = Math.max(0.02, Math.hypot(u1 - cx, v1 - cy) / (Math.hypot(u0 - cx, v0 - cy) || 1));
@@ -471,9 +475,9 @@ export function Sheet() {
 
   const commit = (faces: number[], at: Float32Array) => {
     if (!mesh) return;
-    const face: number[] = [],
-      vertex: number[] = [],
-      places: number[] = [];
+    const face: number[] = [];
+    const vertex: number[] = [];
+    const places: number[] = [];
     // After a packing, the others that were placed by hand stay where that put them.
     const all = step?.values.repack
       ? new Set([...faces, ...Array.from(mesh.faceKey.keys()).filter((f) => placed.has(mesh.faceKey[f]))])
@@ -491,8 +495,8 @@ export function Sheet() {
   const up = (e: React.PointerEvent) => {
     pan.current = null;
     box.current = null;
-    const d = live.current,
-      [x, y] = place(e);
+    const d = live.current;
+    const [x, y] = place(e);
     live.current = null;
     if (d && Math.hypot(x - d.x0, y - d.y0) > 2) commit(d.faces, d.uv);
     else redraw((n) => n + 1);
@@ -500,12 +504,12 @@ export function Sheet() {
 
   const wheel = (e: WheelEvent) => {
     e.preventDefault();
-    const [x, y] = place(e),
-      [u, v] = toUv(x, y),
-      k = Math.exp(-e.deltaY * 0.0012);
+    const [x, y] = place(e);
+    const [u, v] = toUv(x, y);
+    const k = Math.exp(-e.deltaY * 0.0012);
     setLook((l) => {
-      const zoom = Math.max(0.2, Math.min(64, l.zoom * k)),
-        side = Math.max(40, Math.min(size.w - 52, size.h - 190)) * zoom;
+      const zoom = Math.max(0.2, Math.min(64, l.zoom * k));
+      const side = Math.max(40, Math.min(size.w - 52, size.h - 190)) * zoom;
       return { zoom, x: x - u * side - (size.w - side) / 2, y: y - (1 - v) * side - (size.h - 90 - side) / 2 - 36 };
     });
   };
@@ -534,8 +538,8 @@ export function Sheet() {
     if (w !== 'island') setMode(w);
     else setMode('face');
   };
-  const f = s.uv,
-    hasPlaced = pickedFaces().some((x) => mesh && placed.has(mesh.faceKey[x]));
+  const f = s.uv;
+  const hasPlaced = pickedFaces().some((x) => mesh && placed.has(mesh.faceKey[x]));
   const ways: [Way, string, React.ReactNode][] = [
     ['island', 'Island', <IconShape key="i" size={18} stroke={1.6} />],
     ['vertex', 'Vertex', <IconPoint key="v" size={18} stroke={1.6} />],
@@ -563,7 +567,7 @@ export function Sheet() {
         <div className="quiet flex items-center gap-2">
           Sheet · {piece?.name ?? 'nothing picked'} · {texels} px{' '}
           <button
-            className="icon-button"
+            className="btn btn-ghost btn-square icon-btn"
             aria-label="See the whole sheet"
             title="See the whole sheet"
             onClick={() => setLook({ zoom: 1, x: 0, y: 0 })}
@@ -600,7 +604,7 @@ export function Sheet() {
                 : 'Pick a piece to unwrap.'}
             </p>
             {piece && (
-              <button className="button main" onClick={unfold}>
+              <button className="btn btn-sm btn-primary" onClick={unfold}>
                 <IconFold size={15} stroke={1.6} />
                 Unfold
               </button>

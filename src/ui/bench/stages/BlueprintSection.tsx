@@ -9,20 +9,20 @@ import type { Piece } from '../../../document/types';
 import { begin, checkViews, offeredRound } from '../pointing';
 import { Value } from '../recipe/Value';
 import { session } from '../session';
-import { bench, useBench } from '../store';
+import { bench, handOf, useBench } from '../store';
 import { Buttons, Check, Choice, Section, Small } from './Fields';
 
-const level = angle('Level', 0, { digits: 3 }),
-  scale = length('One pixel is', 0.001, { min: 1e-9, max: 1e6, digits: 5 }),
-  along = length('Station at', 0);
+const level = angle('Level', 0, { digits: 3 });
+const scale = length('One pixel is', 0.001, { min: 1e-9, max: 1e6, digits: 5 });
+const along = length('Station at', 0);
 
 /** Making a picture true to scale, and what is marked on it. */
 export function BlueprintSection({ piece }: { piece: Piece }) {
-  const doc = useBench((s) => s.document)!,
-    pointing = useBench((s) => s.pointing),
-    picked = useBench((s) => s.picked),
-    b = piece.blueprint!,
-    image = doc.images.find((i) => i.id === b.image);
+  const doc = useBench((s) => s.document)!;
+  const pointing = useBench((s) => handOf(s, 'pointing'));
+  const picked = useBench((s) => s.picked);
+  const b = piece.blueprint!;
+  const image = doc.images.find((i) => i.id === b.image);
   const [other, setOther] = useState('');
   const set = (part: Partial<Blueprint>, live?: string) =>
     session.change('change a blueprint', (d) => Object.assign(changes.pieceOf(d, piece.id).blueprint!, part), live);
@@ -30,15 +30,15 @@ export function BlueprintSection({ piece }: { piece: Piece }) {
     <Small
       pressed={pointing?.tool === id}
       title={title}
-      onClick={() => (pointing?.tool === id ? bench.set({ pointing: null }) : begin(id, piece.id))}
+      onClick={() => (pointing?.tool === id ? bench.set({ hand: null }) : begin(id, piece.id))}
     >
       {label}
     </Small>
   );
-  const others = doc.pieces.filter((p) => p.kind === 'blueprint' && p.id !== piece.id),
-    checked = other && others.some((o) => o.id === other) ? checkViews(piece.id, other) : null;
-  const units = doc.units,
-    movable = picked.filter((id) => doc.pieces.some((p) => p.id === id && p.kind !== 'blueprint'));
+  const others = doc.pieces.filter((p) => p.kind === 'blueprint' && p.id !== piece.id);
+  const checked = other && others.some((o) => o.id === other) ? checkViews(piece.id, other) : null;
+  const units = doc.units;
+  const movable = picked.filter((id) => doc.pieces.some((p) => p.id === id && p.kind !== 'blueprint'));
   const slide = (name: string, key: 'opacity' | 'brightness' | 'contrast', lo: number) => (
     <label className="row">
       <span className="quiet">{name}</span>
@@ -107,7 +107,7 @@ export function BlueprintSection({ piece }: { piece: Piece }) {
         {others.length > 0 && (
           <label className="row">
             <span className="quiet">Check against</span>
-            <select className="field max-w-36 !py-0.5" value={other} onChange={(e) => setOther(e.target.value)}>
+            <select className="select select-xs max-w-36" value={other} onChange={(e) => setOther(e.target.value)}>
               <option value="">…</option>
               {others.map((o) => (
                 <option key={o.id} value={o.id}>
@@ -192,7 +192,7 @@ export function BlueprintSection({ piece }: { piece: Piece }) {
                   Put here
                 </Small>
                 <button
-                  className="icon-button !h-5 !w-5"
+                  className="btn btn-ghost btn-square icon-small"
                   aria-label={`Remove station ${s.name}`}
                   onClick={() => set({ stations: b.stations.filter((x) => x.id !== s.id) })}
                 >
@@ -221,7 +221,7 @@ export function BlueprintSection({ piece }: { piece: Piece }) {
                   As a section
                 </Small>
                 <button
-                  className="icon-button !h-5 !w-5"
+                  className="btn btn-ghost btn-square icon-small"
                   aria-label="Remove this round"
                   onClick={() => set({ rounds: b.rounds.filter((x) => x.id !== r.id) })}
                 >

@@ -15,6 +15,14 @@ export const Section = ({ title, aside, children }: { title: string; aside?: Rea
   </section>
 );
 
+/** A name and its figure. */
+export const Line = ({ name, value, tone }: { name: string; value: string; tone?: string }) => (
+  <div className="row">
+    <dt className="quiet">{name}</dt>
+    <dd className={`num font-semibold ${tone ?? ''}`}>{value}</dd>
+  </div>
+);
+
 /** Three values in a row, live as they are dragged. */
 export const Three = ({
   name,
@@ -66,7 +74,7 @@ export function Choice<T extends string>({
     <label className="row">
       <span className="quiet">{name}</span>
       <select
-        className="field max-w-36 !py-0.5"
+        className="select select-xs max-w-36"
         value={value}
         onChange={(change) => onChange(change.target.value as T)}
       >
@@ -110,7 +118,7 @@ export const Small = ({
   children: ReactNode;
 }) => (
   <button
-    className={`button !px-2 !py-0.5 text-[12px] ${pressed ? '!bg-wash !border-value' : ''}`}
+    className={`btn btn-xs font-normal ${pressed ? '!bg-wash !border-value' : ''}`}
     aria-pressed={pressed}
     title={title}
     disabled={disabled}

@@ -4,16 +4,16 @@ import * as changes from '../../../document/changes';
 import { lineOf, tapeEnds } from '../measure';
 import { begin } from '../pointing';
 import { session } from '../session';
-import { bench, useBench } from '../store';
+import { bench, handOf, useBench } from '../store';
 import { Buttons, Section, Small } from './Fields';
 
 const TITLE = { length: 'Length', angle: 'Angle', diameter: 'Diameter' } as const;
 
 /** Measures that are pinned to the model, and ways to take new ones. */
 export function MeasureSection() {
-  const doc = useBench((s) => s.document),
-    anchors = useBench((s) => s.anchors),
-    wall = useBench((s) => s.wall);
+  const doc = useBench((s) => s.document);
+  const anchors = useBench((s) => s.anchors);
+  const wall = useBench((s) => handOf(s, 'wall'));
   if (!doc) return null;
   const world = changes.worlds(doc);
   return (
@@ -28,7 +28,7 @@ export function MeasureSection() {
         </Small>
         <Small
           pressed={wall !== null}
-          onClick={() => bench.set({ wall: wall === null ? 0 : null })}
+          onClick={() => bench.set({ hand: wall ? null : { kind: 'wall', thickness: 0 } })}
           title="Thickness under the pointer"
         >
           Wall
@@ -36,8 +36,8 @@ export function MeasureSection() {
       </Buttons>
       <ul className="mt-1">
         {doc.tapes.map((t) => {
-          const { points, lost } = tapeEnds(doc, t, anchors, world),
-            text = lineOf(t.id, t.kind, points, doc).text;
+          const { points, lost } = tapeEnds(doc, t, anchors, world);
+          const text = lineOf(t.id, t.kind, points, doc).text;
           return (
             <li key={t.id} className="row">
               <span className="quiet">{TITLE[t.kind]}</span>
@@ -49,7 +49,7 @@ export function MeasureSection() {
                   {text}
                 </span>
                 <button
-                  className="icon-button !h-5 !w-5"
+                  className="btn btn-ghost btn-square icon-small"
                   aria-label={`Remove ${TITLE[t.kind].toLowerCase()} ${text}`}
                   onClick={() => session.change('remove a measure', (d) => changes.removeTape(d, t.id))}
                 >

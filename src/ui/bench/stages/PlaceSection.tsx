@@ -1,8 +1,9 @@
 'use client';
 import { IconFocusCentered } from '@tabler/icons-react';
 import { useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { placeOf, placeMatrix, type Axis, type Triple } from '../../../core/math/affine';
-import { FALLOFF } from '../../../core/recipe/transforms';
+import { FALLOFF } from '../../../core/tools';
 import { angle, length } from '../../../core/recipe/values';
 import * as changes from '../../../document/changes';
 import {
@@ -22,11 +23,11 @@ import { session } from '../session';
 import { bench, useBench } from '../store';
 import { Buttons, Check, Choice, Section, Small, Three } from './Fields';
 
-const at = ['x', 'y', 'z'].map((k) => length(`Place along ${k}`, 0)),
-  turn = ['x', 'y', 'z'].map((k) => angle(`Turned about ${k}`, 0)),
-  size = ['x', 'y', 'z'].map((k) => length(`Size along its own ${k}`, 0, { min: 0.0000001, max: 1e6 }));
-const radius = length('Takes along within', 0, { min: 0, max: 10000, zero: 'nothing' }),
-  value = length('Align at', 0);
+const at = ['x', 'y', 'z'].map((k) => length(`Place along ${k}`, 0));
+const turn = ['x', 'y', 'z'].map((k) => angle(`Turned about ${k}`, 0));
+const size = ['x', 'y', 'z'].map((k) => length(`Size along its own ${k}`, 0, { min: 0.0000001, max: 1e6 }));
+const radius = length('Takes along within', 0, { min: 0, max: 10000, zero: 'nothing' });
+const value = length('Align at', 0);
 const AXES = [
   ['x', 'x'],
   ['y', 'y'],
@@ -35,28 +36,34 @@ const AXES = [
 
 /** Where the picked piece stands, how it is turned and how large it is; handles' axes; pivots; lining up several. */
 export function PlaceSection() {
-  const s = useBench(),
-    piece = s.document?.pieces.find((p) => p.id === s.piece),
-    many = s.picked.length > 1;
+  const s = useBench(
+    useShallow(({ document, piece, picked, mode, stage, handle, pivoting, axes, about, soft, falloff }) => ({
+      ...{ document, piece, picked, mode, stage },
+      ...{ handle, pivoting, axes, about, soft, falloff },
+    })),
+  );
+  useBench((x) => x.shown); // sizes follow what is shown
+  const piece = s.document?.pieces.find((p) => p.id === s.piece);
+  const many = s.picked.length > 1;
   const [mirror, setMirror] = useState<{
     axis: Axis;
     across: 'world' | 'parent' | 'pivot';
     linked: boolean;
     frontRear: boolean;
   }>({ axis: 'x', across: 'parent', linked: false, frontRear: false });
-  const [axis, setAxis] = useState<Axis>('x'),
-    [to, setTo] = useState(0),
-    [pivots, setPivots] = useState(false),
-    [more, setMore] = useState<'mirror' | 'align' | null>(null);
+  const [axis, setAxis] = useState<Axis>('x');
+  const [to, setTo] = useState(0);
+  const [pivots, setPivots] = useState(false);
+  const [more, setMore] = useState<'mirror' | 'align' | null>(null);
   if (!piece)
     return (
       <Section title="Place">
         <p className="quiet">Pick a piece to see where it stands.</p>
       </Section>
     );
-  const p = piece.place,
-    box = ownBox(piece.id),
-    real = [0, 1, 2].map((k) => (box ? (box.max[k] - box.min[k]) * Math.abs(p.size[k]) : 0));
+  const p = piece.place;
+  const box = ownBox(piece.id);
+  const real = [0, 1, 2].map((k) => (box ? (box.max[k] - box.min[k]) * Math.abs(p.size[k]) : 0));
   const set = (label: string, part: Partial<typeof p>, live: string | undefined) =>
     session.change(label, (d) => changes.setPlace(d, piece.id, part), live);
   const three = (list: readonly number[], i: number, x: number): Triple => {
@@ -218,7 +225,10 @@ export function PlaceSection() {
             value={mirror.frontRear}
             onChange={(frontRear) => setMirror({ ...mirror, frontRear })}
           />
-          <button className="button main mt-1 w-full justify-center !py-1" onClick={() => mirrorCopy(mirror)}>
+          <button
+            className="btn btn-sm btn-primary mt-1 w-full justify-center !py-1"
+            onClick={() => mirrorCopy(mirror)}
+          >
             Mirrored copy
           </button>
         </div>

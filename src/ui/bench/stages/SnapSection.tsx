@@ -5,8 +5,8 @@ import { Value } from '../recipe/Value';
 import { bench, useBench, type SnapKinds } from '../store';
 import { Buttons, Section, Small } from './Fields';
 
-const move = length('Move by', 0.001, { min: 0.00001, max: 100 }),
-  turn = angle('Turn by', 5, { min: 0.001, max: Math.PI });
+const move = length('Move by', 0.001, { min: 0.00001, max: 100 });
+const turn = angle('Turn by', 5, { min: 0.001, max: Math.PI });
 const KINDS: readonly (readonly [keyof SnapKinds, string])[] = [
   ['grid', 'Step'],
   ['vertex', 'Vertex'],
@@ -18,14 +18,14 @@ const KINDS: readonly (readonly [keyof SnapKinds, string])[] = [
 ];
 
 export function SnapSection() {
-  const snap = useBench((s) => s.snap),
-    set = (part: Partial<typeof snap>) => bench.set((s) => ({ snap: { ...s.snap, ...part } }));
+  const snap = useBench((s) => s.snap);
+  const set = (part: Partial<typeof snap>) => bench.set((s) => ({ snap: { ...s.snap, ...part } }));
   return (
     <Section
       title="Snap"
       aside={
         <button
-          className="icon-button"
+          className="btn btn-ghost btn-square icon-btn"
           aria-pressed={snap.on}
           aria-label="Snapping"
           title="Snapping; hold Ctrl for the other way"

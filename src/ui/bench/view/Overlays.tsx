@@ -1,13 +1,17 @@
 'use client';
 /** What lies over the picture: the names and settings of the panes, the tripod, labels, and the actions of a right click. */
-import { useState } from 'react';
 import { formatQuantity } from '../../../core/recipe/quantity';
 import * as changes from '../../../document/changes';
 import type { Settings } from '../../../document/types';
 import { token } from '../../parts/theme';
-import { commands, setShading } from '../actions';
+import { Icon } from '../../parts/Icon';
+import { MenuAt, type MenuItem } from '../../parts/Tooltip';
+import { setShading } from '../actions';
+import { command, commands, runCommand, whenOf, type Command } from '../commands';
+import { keyFor } from '../commands/keys';
 import { session } from '../session';
-import { bench, OPPOSITE, SHADINGS, useBench, type PickMode, type ViewName } from '../store';
+import { stageDef } from '../stages/define';
+import { bench, OPPOSITE, SHADINGS, useBench, type BenchState, type ViewName } from '../store';
 import type { DrawnLabel, Viewer } from './viewer';
 
 const TITLE: Readonly<Record<ViewName, string>> = {
@@ -22,18 +26,21 @@ const TITLE: Readonly<Record<ViewName, string>> = {
 const GRIDS = [0.001, 0.005, 0.01, 0.05, 0.1, 0.5, 1, 5, 10];
 const GROUNDS: readonly Settings['background'][] = ['dawn', 'plain', 'dusk'];
 
+const setSettings = (part: Partial<Settings>) => session.change('set up the view', (d) => changes.setSettings(d, part));
+
+const QUIET = 'pointer-events-auto min-h-[24px] -my-1 rounded px-0.5 hover:text-ink';
+
+/** With four views the line stands in the one that is worked in; where that is narrow, with only what is its own. */
 export function PaneNames({ viewer }: { viewer: Viewer | null }) {
-  const s = useBench(),
-    settings = s.document?.settings;
-  const set = (part: Partial<Settings>) => session.change('set up the view', (d) => changes.setSettings(d, part));
-  // With four views the line stands in the one that is worked in; where that is narrow, with only what is its own.
-  const corner = s.four && viewer ? viewer.pane : { x: 0, y: 0 },
-    tight = s.four && !!viewer && viewer.pane.width < 460;
-  const nextGrid = () => {
-    const g = settings!.grid,
-      i = GRIDS.findIndex((x) => x > g * 1.001);
-    set({ grid: GRIDS[i < 0 ? 0 : i] });
-  };
+  const settings = useBench((s) => s.document?.settings);
+  const units = useBench((s) => s.document?.units);
+  const view = useBench((s) => s.view);
+  const four = useBench((s) => s.four);
+  const shading = useBench((s) => s.shading);
+  const only = useBench((s) => s.only);
+  const corner = four && viewer ? viewer.pane : { x: 0, y: 0 };
+  const tight = four && !!viewer && viewer.pane.width < 460;
+  const at = SHADINGS.findIndex((x) => x[0] === shading);
   return (
     <>
       <div
@@ -41,44 +48,21 @@ export function PaneNames({ viewer }: { viewer: Viewer | null }) {
         style={{ left: 14 + corner.x, top: 10 + corner.y }}
         onPointerDown={(e) => e.stopPropagation()}
       >
-        <span>{TITLE[s.view]}</span>
+        <span>{TITLE[view]}</span>
         <span>·</span>
         <button
-          className="pointer-events-auto hover:text-ink"
+          className={QUIET}
           title="Next shading (Y)"
-          onClick={() => setShading(SHADINGS[(SHADINGS.findIndex((x) => x[0] === s.shading) + 1) % SHADINGS.length][0])}
+          onClick={() => setShading(SHADINGS[(at + 1) % SHADINGS.length][0])}
         >
-          {SHADINGS.find((x) => x[0] === s.shading)![1]}
+          {SHADINGS[at][1]}
         </button>
-        {settings && !tight && (
-          <>
-            <span>·</span>
-            <button className="pointer-events-auto hover:text-ink" title="Grid step" onClick={nextGrid}>
-              {formatQuantity(settings.grid, 'length', s.document?.units)} grid
-            </button>
-            <span>·</span>
-            <button
-              className="pointer-events-auto hover:text-ink"
-              title="Ground shown or not"
-              onClick={() => set({ ground: !settings.ground })}
-            >
-              {settings.ground ? 'ground' : 'no ground'}
-            </button>
-            <span>·</span>
-            <button
-              className="pointer-events-auto hover:text-ink"
-              title="Background"
-              onClick={() => set({ background: GROUNDS[(GROUNDS.indexOf(settings.background) + 1) % GROUNDS.length] })}
-            >
-              {settings.background}
-            </button>
-          </>
-        )}
-        {s.only && (
+        {settings && !tight && <GroundSettings settings={settings} units={units} />}
+        {only && (
           <>
             <span>·</span>
             <button
-              className="pointer-events-auto text-warn hover:text-ink"
+              className={`${QUIET} text-warn`}
               title="Show the others again (O)"
               onClick={() => bench.set({ only: null })}
             >
@@ -87,49 +71,81 @@ export function PaneNames({ viewer }: { viewer: Viewer | null }) {
           </>
         )}
       </div>
-      {s.four &&
-        viewer?.panes.map((p, i) =>
-          i === viewer.active || p.width < 2 ? null : (
-            <span
-              key={i}
-              className="quiet pointer-events-none absolute text-[11px]"
-              style={{ left: p.x + 14, top: p.y + 10 }}
-            >
-              {TITLE[p.camera.view]}
-            </span>
-          ),
-        )}
-      <div
-        className="absolute right-3 top-[132px] flex flex-col items-end gap-1"
-        onPointerDown={(e) => e.stopPropagation()}
-        role="group"
-        aria-label="Views"
-      >
-        {(['Persp', 'Front', 'Side', 'Top'] as const).map((name) => {
-          const other = OPPOSITE[name],
-            on = s.view === name || s.view === other;
-          return (
-            <button
-              key={name}
-              aria-pressed={on}
-              title={other ? `${TITLE[name]}; again for ${TITLE[other].toLowerCase()}` : undefined}
-              className={on ? 'font-semibold' : 'quiet hover:text-ink'}
-              onClick={() => bench.set({ view: s.view === name && other ? other : name })}
-            >
-              {other && s.view === other ? other : name}
-            </button>
-          );
-        })}
-        <button
-          aria-pressed={s.four}
-          className={s.four ? 'font-semibold' : 'quiet hover:text-ink'}
-          title="Four views, or one (J)"
-          onClick={() => bench.set({ four: !s.four })}
-        >
-          Four
-        </button>
-      </div>
+      {four && <OtherNames viewer={viewer} />}
+      <ViewNames view={view} four={four} />
     </>
+  );
+}
+
+function GroundSettings({ settings, units }: { settings: Settings; units: BenchUnits }) {
+  const { grid, ground, background } = settings;
+  const nextGrid = GRIDS.find((x) => x > grid * 1.001) ?? GRIDS[0];
+  const nextBackground = GROUNDS[(GROUNDS.indexOf(background) + 1) % GROUNDS.length];
+  return (
+    <>
+      <span>·</span>
+      <button className={QUIET} title="Grid step" onClick={() => setSettings({ grid: nextGrid })}>
+        {formatQuantity(grid, 'length', units)} grid
+      </button>
+      <span>·</span>
+      <button className={QUIET} title="Ground shown or not" onClick={() => setSettings({ ground: !ground })}>
+        {ground ? 'ground' : 'no ground'}
+      </button>
+      <span>·</span>
+      <button className={QUIET} title="Background" onClick={() => setSettings({ background: nextBackground })}>
+        {background}
+      </button>
+    </>
+  );
+}
+type BenchUnits = NonNullable<BenchState['document']>['units'] | undefined;
+
+const OtherNames = ({ viewer }: { viewer: Viewer | null }) =>
+  viewer?.panes.map((p, i) =>
+    i === viewer.active || p.width < 2 ? null : (
+      <span
+        key={i}
+        className="quiet pointer-events-none absolute text-[11px]"
+        style={{ left: p.x + 14, top: p.y + 10 }}
+      >
+        {TITLE[p.camera.view]}
+      </span>
+    ),
+  );
+
+function ViewNames({ view, four }: { view: ViewName; four: boolean }) {
+  return (
+    <div
+      className="absolute right-3 top-[132px] flex flex-col items-end"
+      onPointerDown={(e) => e.stopPropagation()}
+      role="group"
+      aria-label="Views"
+    >
+      {(['Persp', 'Front', 'Side', 'Top'] as const).map((name) => {
+        const other = OPPOSITE[name];
+        const on = view === name || view === other;
+        const next = view === name && other ? other : name;
+        return (
+          <button
+            key={name}
+            aria-pressed={on}
+            title={other ? `${TITLE[name]}; again for ${TITLE[other].toLowerCase()}` : undefined}
+            className={`min-h-[24px] min-w-[24px] text-right ${on ? 'font-semibold' : 'quiet hover:text-ink'}`}
+            onClick={() => bench.set({ view: next })}
+          >
+            {other && view === other ? other : name}
+          </button>
+        );
+      })}
+      <button
+        aria-pressed={four}
+        className={`min-h-[24px] min-w-[24px] text-right ${four ? 'font-semibold' : 'quiet hover:text-ink'}`}
+        title="Four views, or one (J)"
+        onClick={() => bench.set({ four: !four })}
+      >
+        Four
+      </button>
+    </div>
   );
 }
 
@@ -162,91 +178,63 @@ export function Tripod({ axes }: { axes: [number, number][] }) {
   );
 }
 
-/** Names of stations, values of measures, and what a point would land on. */
-export const Labels = ({ labels }: { labels: readonly DrawnLabel[] }) => (
-  <>
-    {labels.map((l) => (
-      <span
-        key={l.id}
-        data-label={l.kind}
-        className={`pointer-events-none absolute whitespace-nowrap rounded px-1 text-[11px] ${l.kind === 'station' ? 'font-semibold' : l.kind === 'measure' ? 'num' : ''}`}
-        style={{
-          left: l.x,
-          top: l.y,
-          transform: l.kind === 'snap' ? 'translate(12px, -20px)' : 'translate(-50%, -120%)',
-          background: 'color-mix(in srgb, var(--paper) 86%, transparent)',
-          color: l.kind === 'snap' ? 'var(--last)' : 'var(--ink)',
-        }}
-      >
-        {l.text}
-      </span>
-    ))}
-  </>
-);
+const LABEL_TYPE: Readonly<Record<string, string>> = { station: 'font-semibold', measure: 'num' };
 
-/** A right click without a drag: what can be done here. */
-export function Actions({ at, mode, close }: { at: { x: number; y: number }; mode: PickMode; close: () => void }) {
-  const stage = bench.get().stage,
-    [all] = useState(commands);
-  const ids =
-    stage === 'unwrap'
-      ? ['cut', 'hold', 'letbe', 'unfold', 'grow', 'see-pick']
-      : mode === 'piece'
-        ? [
-            'copy',
-            'linked',
-            'mirror',
-            'own',
-            'group',
-            'merge',
-            'split',
-            'keep-library',
-            'only',
-            'ghost',
-            'hide',
-            'show',
-            'delete',
-            'see-pick',
-          ]
-        : ['extrude', 'inset', 'loop', 'fill', 'weld', 'detach', 'detach-piece', 'delete', 'grow', 'shrink', 'see-pick']
-            .filter((id) => mode === 'face' || !['extrude', 'inset', 'detach', 'detach-piece'].includes(id))
-            .filter((id) => mode === 'edge' || id !== 'loop')
-            .filter((id) => mode !== 'face' || id !== 'fill');
-  const list = all.filter((c) => ids.includes(c.id)),
-    view = document.querySelector('[data-testid=view]');
-  return (
-    <div
-      role="menu"
-      className="absolute z-20 w-52 rounded-lg border border-line bg-paper py-1 shadow-lg"
+/** Names of stations, values of measures, and what a point would land on. */
+export const Labels = ({ labels }: { labels: readonly DrawnLabel[] }) =>
+  labels.map((l) => (
+    <span
+      key={l.id}
+      data-label={l.kind}
+      className={`pointer-events-none absolute whitespace-nowrap rounded bg-base-100/85 px-1 text-[11px] ${LABEL_TYPE[l.kind] ?? ''}`}
       style={{
-        left: Math.max(0, Math.min(at.x, (view?.clientWidth ?? 400) - 216)),
-        top: Math.max(0, Math.min(at.y, (view?.clientHeight ?? 600) - 30 * list.length - 12)),
-      }}
-      onPointerDown={(e) => e.stopPropagation()}
-      onKeyDown={(e) => {
-        if (e.key === 'Escape') {
-          e.stopPropagation();
-          close();
-        }
-      }}
-      ref={(el) => {
-        if (el && !el.contains(document.activeElement)) el.querySelector('button')?.focus();
+        left: l.x,
+        top: l.y,
+        transform: l.kind === 'snap' ? 'translate(12px, -20px)' : 'translate(-50%, -120%)',
+        color: l.kind === 'snap' ? 'var(--last)' : 'var(--ink)',
       }}
     >
-      {list.map((c) => (
-        <button
-          key={c.id}
-          role="menuitem"
-          className="flex w-full justify-between px-3 py-1.5 text-left hover:bg-wash"
-          onClick={() => {
-            close();
-            c.run();
-          }}
-        >
-          <span>{c.title}</span>
-          <span className="num quiet">{c.key}</span>
-        </button>
-      ))}
-    </div>
+      {l.text}
+    </span>
+  ));
+
+/** Commands that fit what is picked, in a stage: those that say so themselves. */
+export function menuCommands(stage: string, mode: BenchState['mode']): Command[] {
+  const tools = stageDef(stage).tools;
+  const place = (c: Command) => {
+    const i = tools.indexOf(c.id);
+    return i < 0 ? tools.length : i;
+  };
+  return commands()
+    .filter((c) => c.menu && (c.menu === true ? stage !== 'unwrap' || c.modes?.length !== 1 : c.menu.includes(stage)))
+    .filter((c) => !c.modes || c.modes.includes(mode))
+    .sort((a, b) => place(a) - place(b));
+}
+
+/** A right click without a drag: what can be done here. */
+export function Actions({ at, close }: { at: { x: number; y: number }; close: () => void }) {
+  const { stage, mode } = bench.get();
+  const frame = document.querySelector('[data-testid=view]')?.getBoundingClientRect();
+  const list = menuCommands(stage, mode);
+  const shown = list.length ? list : [command('see-all')!];
+  const items = shown.map((c): MenuItem => {
+    const can = whenOf(c);
+    return {
+      id: c.id,
+      label: c.title,
+      icon: c.icon ? <Icon path={c.icon} size={15} /> : <span className="w-[15px]" />,
+      aside: <kbd className="num quiet">{keyFor(c)}</kbd>,
+      disabled: can === true ? undefined : can,
+      run: () => runCommand(c),
+    };
+  });
+  return (
+    <MenuAt
+      x={(frame?.left ?? 0) + at.x}
+      y={(frame?.top ?? 0) + at.y}
+      items={items}
+      label="What can be done here"
+      close={close}
+    />
   );
 }

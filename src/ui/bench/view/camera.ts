@@ -55,8 +55,8 @@ export class Camera {
   }
 
   update(): void {
-    const [yaw, pitch] = this.angles(),
-      c = this.now;
+    const [yaw, pitch] = this.angles();
+    const c = this.now;
     const offset = new THREE.Vector3(
       Math.sin(yaw) * Math.cos(pitch),
       Math.sin(pitch),
@@ -98,8 +98,8 @@ export class Camera {
   }
 
   pan(dx: number, dy: number): void {
-    const k = this.pixel(this.target),
-      m = this.now.matrixWorld;
+    const k = this.pixel(this.target);
+    const m = this.now.matrixWorld;
     this.target
       .addScaledVector(new THREE.Vector3().setFromMatrixColumn(m, 0), -dx * k)
       .addScaledVector(new THREE.Vector3().setFromMatrixColumn(m, 1), dy * k);
@@ -117,8 +117,8 @@ export class Camera {
 
   /** The point of the target's plane under the pointer. */
   private under(x: number, y: number): THREE.Vector3 {
-    const ray = this.ray(x, y),
-      n = this.forward();
+    const ray = this.ray(x, y);
+    const n = this.forward();
     const d = n.dot(ray.direction);
     return ray.at(Math.abs(d) < 1e-9 ? 0 : this.target.clone().sub(ray.origin).dot(n) / d, new THREE.Vector3());
   }

@@ -10,9 +10,9 @@ import { color } from './looks';
 export type AxisPart = 'x' | 'y' | 'z';
 /** An axis, the plane across an axis, all three (size) or the view's plane (move, turn). */
 export type Part = AxisPart | 'yz' | 'zx' | 'xy' | 'all';
-const LONG = 92,
-  NEAR = 22,
-  FAR = 40; // pixels
+const LONG = 92;
+const NEAR = 22;
+const FAR = 40; // pixels
 const AXES: readonly AxisPart[] = ['x', 'y', 'z'];
 const PLANES: readonly (readonly [Part, AxisPart, AxisPart, AxisPart])[] = [
   ['yz', 'y', 'z', 'x'],
@@ -27,9 +27,17 @@ export interface Dragged {
   size: [number, number, number];
 }
 
+/** The value of the tool in hand that an arrow drives, and how far the pointer goes in the world for one metre of it. */
+export interface Arrow {
+  drives: string;
+  worldPerOwn: number;
+}
+
 export class Handles {
   readonly group = new THREE.Group();
   kind: Handle | 'along' | null = null;
+  /** What a single arrow drives. */
+  arrow: Arrow | null = null;
   at = new THREE.Vector3();
   /** The three axes, as the columns of a turn. */
   readonly axes: Record<AxisPart, THREE.Vector3> = {
@@ -66,13 +74,13 @@ export class Handles {
 
   /** The two directions that span what a part moves in, and the direction across. */
   private across(axis: AxisPart): [THREE.Vector3, THREE.Vector3] {
-    return [this.axes[axis], this.axes[axis === 'x' ? 'y' : axis === 'y' ? 'z' : 'x']];
+    return [this.axes[axis], this.axes[({ x: 'y', y: 'z', z: 'x' } as const)[axis]]];
   }
 
   /** Polylines of each part, in metres from the middle. */
   private lines(camera: Camera): Map<Part, THREE.Vector3[]> {
-    const k = camera.pixel(this.at),
-      out = new Map<Part, THREE.Vector3[]>();
+    const k = camera.pixel(this.at);
+    const out = new Map<Part, THREE.Vector3[]>();
     if (this.kind === 'along') {
       out.set('all', [new THREE.Vector3(), this.along.clone().multiplyScalar(LONG * k)]);
       return out;
@@ -120,13 +128,10 @@ export class Handles {
     const k = camera.pixel(this.at);
     this.group.position.copy(this.at);
     for (const [part, points] of this.lines(camera)) {
-      const axis = part === 'yz' ? 'x' : part === 'zx' ? 'y' : part === 'xy' ? 'z' : part;
-      const paint =
-        part === this.hot
-          ? color('value')
-          : axis === 'all'
-            ? color(this.kind === 'turn' ? 'ink' : 'value')
-            : color(`axis-${axis}`);
+      const axis = PLANES.find((p) => p[0] === part)?.[3] ?? (part as AxisPart | 'all');
+      const plain = this.kind === 'turn' ? 'ink' : 'value';
+      const own = axis === 'all' ? plain : `axis-${axis}`;
+      const paint = color(part === this.hot ? 'value' : own);
       const material = (opacity = 1) =>
         new THREE.MeshBasicMaterial({
           color: paint,
@@ -142,12 +147,13 @@ export class Handles {
       const path = new THREE.CurvePath<THREE.Vector3>();
       for (let i = 0; i + 1 < points.length; i++) path.add(new THREE.LineCurve3(points[i], points[i + 1]));
       const thin = part.length === 2 || (part === 'all' && this.kind === 'turn');
+      const still = thin ? 0.9 : 1.5;
       add(
         new THREE.Mesh(
           new THREE.TubeGeometry(
             path,
             points.length > 10 ? 64 : 8 * (points.length - 1),
-            (part === this.hot ? 2.4 : thin ? 0.9 : 1.5) * k,
+            (part === this.hot ? 2.4 : still) * k,
             6,
           ),
           material(thin && part !== this.hot ? 0.7 : 1),
@@ -170,8 +176,8 @@ export class Handles {
         add(new THREE.Mesh(new THREE.SphereGeometry(6 * k, 14, 10), material()));
         continue;
       }
-      const end = points[points.length - 1],
-        way = end.clone().normalize();
+      const end = points[points.length - 1];
+      const way = end.clone().normalize();
       const tip = new THREE.Mesh(
         this.kind === 'size' ? new THREE.BoxGeometry(9 * k, 9 * k, 9 * k) : new THREE.ConeGeometry(5 * k, 15 * k, 12),
         material(),
@@ -185,8 +191,8 @@ export class Handles {
   /** The part within reach of the pointer, in pixels. */
   hit(camera: Camera, x: number, y: number, width: number, height: number): Part | null {
     if (!this.kind) return null;
-    let best: Part | null = null,
-      near = 9;
+    let best: Part | null = null;
+    let near = 9;
     const screen = (p: THREE.Vector3) => {
       const q = p.clone().add(this.at).project(camera.now);
       return [(q.x * 0.5 + 0.5) * width, (0.5 - q.y * 0.5) * height];
@@ -195,11 +201,11 @@ export class Handles {
       const at = points.map(screen);
       if (part.length === 2 && insideQuad(at, x, y)) return part;
       for (let i = 0; i + 1 < at.length; i++) {
-        const [ax, ay] = at[i],
-          [bx, by] = at[i + 1];
-        const dx = bx - ax,
-          dy = by - ay,
-          l = dx * dx + dy * dy;
+        const [ax, ay] = at[i];
+        const [bx, by] = at[i + 1];
+        const dx = bx - ax;
+        const dy = by - ay;
+        const l = dx * dx + dy * dy;
         const t = l > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / l)) : 0;
         const d = Math.hypot(ax + dx * t - x, ay + dy * t - y) - (part === 'all' && this.kind !== 'turn' ? 4 : 0);
         if (d < near) {
@@ -235,18 +241,18 @@ export class Handles {
       return out;
     }
     if (this.kind === 'turn') {
-      const n = this.axisOf(part, camera),
-        u =
-          part === 'all'
-            ? new THREE.Vector3().setFromMatrixColumn(camera.now.matrixWorld, 0)
-            : this.across(part as AxisPart)[1],
-        v = n.clone().cross(u);
+      const n = this.axisOf(part, camera);
+      const u =
+        part === 'all'
+          ? new THREE.Vector3().setFromMatrixColumn(camera.now.matrixWorld, 0)
+          : this.across(part as AxisPart)[1];
+      const v = n.clone().cross(u);
       const angle = (r: THREE.Ray) => {
         const p = onPlane(r, this.at, n, 0.08);
         return p && Math.atan2(p.dot(v), p.dot(u));
       };
-      const a = angle(from),
-        b = angle(to);
+      const a = angle(from);
+      const b = angle(to);
       out.angle = a === undefined || b === undefined ? pixels * 0.01 : Math.atan2(Math.sin(b - a), Math.cos(b - a)); // seen edge-on: by how far the pointer went
       return out;
     }
@@ -256,18 +262,18 @@ export class Handles {
       return out;
     }
     if (part === 'x' || part === 'y' || part === 'z') {
-      const way = this.axes[part],
-        a = along(from, this.at, way),
-        b = along(to, this.at, way),
-        i = AXES.indexOf(part);
+      const way = this.axes[part];
+      const a = along(from, this.at, way);
+      const b = along(to, this.at, way);
+      const i = AXES.indexOf(part);
       if (this.kind === 'size') out.size[i] = Math.abs(a) > 1e-9 ? b / a : 1;
       else out.move[i] = b - a;
       return out;
     }
-    const plane = PLANES.find((p) => p[0] === part),
-      n = plane ? this.axes[plane[3]] : camera.forward();
-    const a = onPlane(from, this.at, n, 1e-3),
-      b = onPlane(to, this.at, n, 1e-3);
+    const plane = PLANES.find((p) => p[0] === part);
+    const n = plane ? this.axes[plane[3]] : camera.forward();
+    const a = onPlane(from, this.at, n, 1e-3);
+    const b = onPlane(to, this.at, n, 1e-3);
     if (!a || !b) return out;
     if (this.kind === 'move') {
       out.move = own(b.sub(a));
@@ -287,10 +293,10 @@ function onPlane(r: THREE.Ray, at: THREE.Vector3, n: THREE.Vector3, least: numbe
 
 /** Where along a line the ray passes nearest. */
 function along(ray: THREE.Ray, at: THREE.Vector3, way: THREE.Vector3): number {
-  const w = ray.origin.clone().sub(at),
-    b = way.dot(ray.direction),
-    d = way.dot(w),
-    e = ray.direction.dot(w);
+  const w = ray.origin.clone().sub(at);
+  const b = way.dot(ray.direction);
+  const d = way.dot(w);
+  const e = ray.direction.dot(w);
   const k = 1 - b * b;
   return k < 1e-6 ? 0 : (d - b * e) / k;
 }

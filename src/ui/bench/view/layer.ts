@@ -37,8 +37,8 @@ class Source {
   private readonly grain: number;
 
   constructor(readonly sent: PieceShown) {
-    const b = sent.buffers!,
-      g = this.geometry;
+    const b = sent.buffers!;
+    const g = this.geometry;
     if (sent.bounds && sent.bounds.min[0] <= sent.bounds.max[0])
       new THREE.Box3(new THREE.Vector3(...sent.bounds.min), new THREE.Vector3(...sent.bounds.max)).getBoundingSphere(
         this.sphere,
@@ -117,8 +117,8 @@ class Source {
     list: readonly THREE.Matrix4[],
     over: boolean,
   ): THREE.LineSegments {
-    const g = new THREE.InstancedBufferGeometry(),
-      places = new Float32Array(16 * list.length);
+    const g = new THREE.InstancedBufferGeometry();
+    const places = new Float32Array(16 * list.length);
     g.setAttribute('position', new THREE.BufferAttribute(at, 3));
     g.setAttribute('ink', new THREE.BufferAttribute(ink, 1));
     list.forEach((m, i) => m.toArray(places, 16 * i));
@@ -167,16 +167,16 @@ class Source {
   private sort(): void {
     if (this.sorted) return;
     this.sorted = true;
-    const b = this.sent.buffers!,
-      slot = b.slot!,
-      n = b.slots.length + 1;
+    const b = this.sent.buffers!;
+    const slot = b.slot!;
+    const n = b.slots.length + 1;
     const of = (i: number) => {
       const s = slot[b.triangleFace[i]];
       return s >= 0 && s < n - 1 ? s : n - 1;
     };
-    const start = new Uint32Array(n + 1),
-      total = b.triangleFace.length,
-      index = new Uint32Array(b.index.length);
+    const start = new Uint32Array(n + 1);
+    const total = b.triangleFace.length;
+    const index = new Uint32Array(b.index.length);
     for (let i = 0; i < total; i++) start[of(i) + 1]++;
     for (let s = 0; s < n; s++) start[s + 1] += start[s];
     const fill = start.slice();
@@ -198,14 +198,10 @@ class Source {
     images: readonly ProjectImage[],
     loaded: () => void,
   ): void {
-    const look: Look =
-      shading === 'materials'
-        ? 'materials'
-        : shading === 'checker'
-          ? focused && this.sent.buffers!.uv
-            ? 'checker'
-            : 'clay'
-          : shading;
+    const checked = focused && this.sent.buffers!.uv ? 'checker' : 'clay';
+    const look: Look = shading === 'checker' ? checked : shading;
+    const plain = focused ? 1 : 0.6;
+    const strength = { lines: 1.5, materials: 0.35 }[shading as string] ?? plain;
     for (const p of this.parts) {
       p.surface.material = this.surfaceOf(look, materials, images, loaded);
       p.surface.visible = look !== 'lines';
@@ -213,7 +209,7 @@ class Source {
       const fade = shading === 'lines' ? 1 : Math.min(1, Math.max(0, (this.grain / pixel - 1.5) / 4));
       p.lines.visible = fade > 0 && (!caged || shading === 'lines') && (shading !== 'materials' || focused);
       const u = (p.lines.material as THREE.ShaderMaterial).uniforms;
-      u.strength.value = fade * (shading === 'lines' ? 1.5 : shading === 'materials' ? 0.35 : focused ? 1 : 0.6);
+      u.strength.value = fade * strength;
       u.paint.value.copy(shading === 'lines' ? color('ink') : EDGE);
     }
   }
@@ -242,7 +238,7 @@ interface Stood {
 export class Layer {
   readonly group = new THREE.Group();
   private readonly sources = new Map<string, Source>();
-  private readonly trees = new Map<string, TreeNote['tree']>();
+  private readonly trees = new Map<string, TreeNote>();
   /** Every piece that is seen, with its place. */
   private stood = new Map<string, Stood>();
   private materials: readonly Material[] = [];
@@ -274,8 +270,8 @@ export class Layer {
       }
     for (const [id, sent] of shown) {
       if (!sent.buffers || this.sources.get(id)?.sent.hash === sent.hash) continue;
-      const old = this.sources.get(id),
-        source = new Source(sent);
+      const old = this.sources.get(id);
+      const source = new Source(sent);
       if (old) {
         this.group.remove(old.group);
         old.dispose();
@@ -289,12 +285,12 @@ export class Layer {
     if (!changed && now.every((x, i) => x === this.standing[i])) return;
     this.standing = now;
     this.stood = new Map();
-    const at = new Map<string, THREE.Matrix4[]>(),
-      ghosts = new Map<string, THREE.Matrix4[]>();
+    const at = new Map<string, THREE.Matrix4[]>();
+    const ghosts = new Map<string, THREE.Matrix4[]>();
     for (const p of pieces) {
       if (p.kind !== 'mesh' || !seen.has(p.id)) continue;
-      const source = p.link ?? p.id,
-        m = new THREE.Matrix4().fromArray(toMatrix4(world.get(p.id) ?? IDENTITY));
+      const source = p.link ?? p.id;
+      const m = new THREE.Matrix4().fromArray(toMatrix4(world.get(p.id) ?? IDENTITY));
       const list = p.ghost ? ghosts : at;
       const had = list.get(source);
       if (had) had.push(m);
@@ -314,13 +310,13 @@ export class Layer {
     for (const s of this.sources.values()) s.forgetLooks();
   }
 
-  keepTree(tree: TreeNote['tree']): void {
+  keepTree(tree: TreeNote): void {
     this.trees.set(tree.piece, tree);
     this.plant(tree.piece);
   }
   private plant(id: string): void {
-    const tree = this.trees.get(id),
-      s = this.sources.get(id);
+    const tree = this.trees.get(id);
+    const s = this.sources.get(id);
     if (tree && s && tree.hash === s.sent.hash) s.picker.plant(tree);
   }
 
@@ -331,14 +327,19 @@ export class Layer {
     const s = this.stood.get(piece);
     return s && this.sources.get(s.source)?.sent;
   }
+  geometryOf(piece: string): THREE.BufferGeometry | undefined {
+    const at = this.stood.get(piece);
+    return at && this.sources.get(at.source)?.geometry;
+  }
+
   outline(piece: string): Float32Array | undefined {
     return this.sourceOf(piece)?.buffers?.edgePosition;
   }
 
   /** The nearest piece a ray meets. Locked pieces are seen, not met. */
   cast(ray: THREE.Ray, only?: (piece: string) => boolean): (Hit & { piece: string }) | null {
-    let best: (Hit & { piece: string }) | null = null,
-      near = Infinity;
+    let best: (Hit & { piece: string }) | null = null;
+    let near = Infinity;
     const local = new THREE.Ray();
     for (const [piece, s] of this.stood) {
       const source = this.sources.get(s.source);
@@ -358,21 +359,21 @@ export class Layer {
 
   /** Corners of the polygon a hit lies in, in the world, in their order round it. */
   polygon(piece: string, triangle: number): THREE.Vector3[] {
-    const s = this.stood.get(piece),
-      source = s && this.sources.get(s.source);
+    const s = this.stood.get(piece);
+    const source = s && this.sources.get(s.source);
     return source ? source.picker.polygon(triangle).map((p) => p.applyMatrix4(s.world)) : [];
   }
 
   /** How far the inside of a piece reaches from a point of its surface, straight inwards. */
   thickness(hit: Hit & { piece: string }, ray: THREE.Ray): number | null {
-    const s = this.stood.get(hit.piece),
-      source = s && this.sources.get(s.source);
+    const s = this.stood.get(hit.piece);
+    const source = s && this.sources.get(s.source);
     if (!source) return null;
-    const [a, b, c] = source.picker.corners(hit.triangle).map((p) => p.applyMatrix4(s.world)),
-      n = b.sub(a).cross(c.sub(a)).normalize();
+    const [a, b, c] = source.picker.corners(hit.triangle).map((p) => p.applyMatrix4(s.world));
+    const n = b.sub(a).cross(c.sub(a)).normalize();
     if (n.dot(ray.direction) > 0) n.negate();
-    const inwards = n.clone().negate(),
-      from = hit.point.clone().addScaledVector(inwards, 1e-5 * Math.max(1e-3, hit.distance));
+    const inwards = n.clone().negate();
+    const from = hit.point.clone().addScaledVector(inwards, 1e-5 * Math.max(1e-3, hit.distance));
     const h = source.picker.cast(new THREE.Ray(from, inwards).applyMatrix4(s.back), false);
     return h ? h.point.applyMatrix4(s.world).distanceTo(hit.point) : null;
   }

@@ -17,8 +17,8 @@ const physical = (): THREE.MeshStandardMaterial =>
 const pictures = new Map<string, THREE.Texture>();
 /** A stored picture as a texture; the same file is loaded once. */
 export function stored(sha: string, srgb: boolean, loaded: () => void): THREE.Texture {
-  const key = `${sha}/${srgb}`,
-    had = pictures.get(key);
+  const key = `${sha}/${srgb}`;
+  const had = pictures.get(key);
   if (had) return had;
   const t = new THREE.TextureLoader().load(`/api/blobs/${sha}`, loaded, undefined, loaded);
   t.colorSpace = srgb ? THREE.SRGBColorSpace : THREE.NoColorSpace;
@@ -39,8 +39,8 @@ export function ofMaterial(
   out.color.set(m.color);
   out.roughness = m.roughness;
   out.metalness = m.metalness;
-  const color = images.find((i) => i.id === m.maps?.color),
-    surface = images.find((i) => i.id === m.maps?.surface);
+  const color = images.find((i) => i.id === m.maps?.color);
+  const surface = images.find((i) => i.id === m.maps?.surface);
   if (color) {
     out.map = stored(color.blob, true, loaded);
     out.color.set('#ffffff');
@@ -56,8 +56,8 @@ export function ofMaterial(
 export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial {
   const picture = (data: Uint8Array, srgb: boolean) => {
     // Uploaded top row first; the model's UVs run from the bottom.
-    const flipped = new Uint8Array(data.length),
-      row = 4 * t.size;
+    const flipped = new Uint8Array(data.length);
+    const row = 4 * t.size;
     for (let y = 0; y < t.size; y++) flipped.set(data.subarray(y * row, (y + 1) * row), (t.size - 1 - y) * row);
     const p = new THREE.DataTexture(flipped, t.size, t.size, THREE.RGBAFormat);
     p.colorSpace = srgb ? THREE.SRGBColorSpace : THREE.NoColorSpace;
@@ -83,10 +83,10 @@ let checkerPicture: THREE.CanvasTexture | undefined;
 /** Our checker: paper and moss cells, each with a small wedge that points up, a number at every eighth. 16 × 16 cells to the sheet. */
 export function checker(): THREE.MeshLambertMaterial {
   if (!checkerPicture) {
-    const n = 1024,
-      cells = 16,
-      s = n / cells,
-      c = document.createElement('canvas');
+    const n = 1024;
+    const cells = 16;
+    const s = n / cells;
+    const c = document.createElement('canvas');
     c.width = c.height = n;
     const g = c.getContext('2d')!;
     for (let y = 0; y < cells; y++)

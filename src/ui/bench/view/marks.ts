@@ -16,9 +16,9 @@ export function edgeLines(
   size: THREE.Vector2,
   through = false,
 ): LineSegments2 {
-  const { edgeVertex } = topologyOf(mesh),
-    p = mesh.positions,
-    at = new Float32Array(6 * edges.length);
+  const { edgeVertex } = topologyOf(mesh);
+  const p = mesh.positions;
+  const at = new Float32Array(6 * edges.length);
   for (let i = 0; i < edges.length; i++)
     for (let k = 0; k < 2; k++) {
       const v = 3 * edgeVertex[2 * edges[i] + k];
@@ -61,14 +61,14 @@ export function stitches(
   size: THREE.Vector2,
   pixel: number,
 ): THREE.Group {
-  const t = topologyOf(mesh),
-    p = mesh.positions,
-    ticks: number[] = [];
-  const a = new THREE.Vector3(),
-    b = new THREE.Vector3(),
-    c = new THREE.Vector3(),
-    way = new THREE.Vector3(),
-    side = new THREE.Vector3();
+  const t = topologyOf(mesh);
+  const p = mesh.positions;
+  const ticks: number[] = [];
+  const a = new THREE.Vector3();
+  const b = new THREE.Vector3();
+  const c = new THREE.Vector3();
+  const way = new THREE.Vector3();
+  const side = new THREE.Vector3();
   const half = 4 * pixel;
   for (let i = 0; i < edges.length; i++) {
     const e = edges[i];
@@ -79,8 +79,8 @@ export function stitches(
     if (!(length > 0)) continue;
     const count = Math.min(60, Math.max(1, Math.floor(length / (9 * pixel))));
     // Across the edge, within the first face beside it.
-    const corner = t.edgeCorner[t.edgeCornerStart[e]],
-      f = t.cornerFace[corner];
+    const corner = t.edgeCorner[t.edgeCornerStart[e]];
+    const f = t.cornerFace[corner];
     c.set(0, 0, 0);
     for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) c.add(side.fromArray(p, 3 * mesh.cornerVertex[k]));
     side.copy(c.divideScalar(mesh.faceStart[f + 1] - mesh.faceStart[f])).sub(a);
@@ -105,8 +105,8 @@ export function faceWash(
   paint: THREE.Color,
   opacity: number,
 ): THREE.Mesh {
-  const at: number[] = [],
-    p = mesh.positions;
+  const at: number[] = [];
+  const p = mesh.positions;
   for (let i = 0; i < triangles.face.length; i++)
     if (picked[triangles.face[i]])
       for (let k = 0; k < 3; k++) {
@@ -152,10 +152,14 @@ export function points(
 type Axis = 'x' | 'y' | 'z';
 /** A grid in the plane of two axes, with their lines. */
 export function ground(step: number, u: Axis, v: Axis): THREE.Group {
-  const out = new THREE.Group(),
-    n = 24,
-    lines: number[] = [];
-  const at = (a: number, b: number): number[] => (['x', 'y', 'z'] as const).map((k) => (k === u ? a : k === v ? b : 0));
+  const out = new THREE.Group();
+  const n = 24;
+  const lines: number[] = [];
+  const at = (a: number, b: number): number[] => {
+    const on = { x: 0, y: 0, z: 0, [u]: a };
+    on[v] = b;
+    return [on.x, on.y, on.z];
+  };
   for (let i = -n; i <= n; i++)
     if (i !== 0)
       lines.push(
@@ -181,6 +185,6 @@ export function dispose(o: THREE.Object3D): void {
   o.traverse((x) => {
     const m = x as THREE.Mesh;
     m.geometry?.dispose();
-    for (const material of Array.isArray(m.material) ? m.material : m.material ? [m.material] : []) material.dispose();
+    for (const material of [m.material].flat()) material?.dispose();
   });
 }

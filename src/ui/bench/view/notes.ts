@@ -14,6 +14,43 @@ export interface MeasureLine {
   round?: { centre: readonly [number, number, number]; radius: number; normal: readonly [number, number, number] };
 }
 
+type Outline2 = readonly (readonly [number, number])[];
+/** What the mark of a snapped point looks like, by what it snapped to. */
+const SHAPES: Readonly<Record<string, Outline2>> = {
+  vertex: [
+    [-1, -1],
+    [1, -1],
+    [1, 1],
+    [-1, 1],
+  ],
+  middle: [
+    [-1, -0.8],
+    [1, -0.8],
+    [0, 1],
+  ],
+  edge: [
+    [-1.3, 0],
+    [1.3, 0],
+  ],
+  grid: [
+    [-1, 0],
+    [0, 1],
+    [1, 0],
+    [0, -1],
+  ],
+};
+const ROUND: Outline2 = Array.from({ length: 12 }, (_, i) => [
+  Math.cos((i * Math.PI) / 6),
+  Math.sin((i * Math.PI) / 6),
+]);
+
+/** Where a measure's value stands: in the middle of a circle, at the corner of an angle, half-way along a length. */
+function middleOf(m: MeasureLine): THREE.Vector3 {
+  if (m.round) return new THREE.Vector3(...m.round.centre);
+  if (m.points.length === 3) return new THREE.Vector3(...m.points[1]);
+  return new THREE.Vector3(...m.points[0]).lerp(new THREE.Vector3(...m.points[m.points.length - 1]), 0.5);
+}
+
 export class Notes {
   readonly group = new THREE.Group();
   labels: Label[] = [];
@@ -32,10 +69,10 @@ export class Notes {
       const at: number[] = [];
       for (let i = 1; i < m.points.length; i++) at.push(...m.points[i - 1], ...m.points[i]);
       if (m.round) {
-        const n = new THREE.Vector3(...m.round.normal).normalize(),
-          u = new THREE.Vector3(Math.abs(n.y) < 0.9 ? 0 : 1, Math.abs(n.y) < 0.9 ? 1 : 0, 0).cross(n).normalize(),
-          v = n.clone().cross(u),
-          c = new THREE.Vector3(...m.round.centre);
+        const n = new THREE.Vector3(...m.round.normal).normalize();
+        const u = new THREE.Vector3(Math.abs(n.y) < 0.9 ? 0 : 1, Math.abs(n.y) < 0.9 ? 1 : 0, 0).cross(n).normalize();
+        const v = n.clone().cross(u);
+        const c = new THREE.Vector3(...m.round.centre);
         const p = (i: number) =>
           c
             .clone()
@@ -58,11 +95,7 @@ export class Notes {
       );
       dots.renderOrder = 15;
       this.measures.add(dots);
-      const centre = m.round
-        ? new THREE.Vector3(...m.round.centre)
-        : m.points.length === 3
-          ? new THREE.Vector3(...m.points[1])
-          : new THREE.Vector3(...m.points[0]).lerp(new THREE.Vector3(...m.points[m.points.length - 1]), 0.5);
+      const centre = middleOf(m);
       if (m.text) this.labels.push({ id: m.id, text: m.text, kind: 'measure', at: centre });
     }
   }
@@ -74,59 +107,21 @@ export class Notes {
     this.snapMark.clear();
     this.labels = this.labels.filter((l) => l.kind !== 'snap');
     if (s) {
-      const k = camera.pixel(s.at),
-        right = new THREE.Vector3().setFromMatrixColumn(camera.now.matrixWorld, 0),
-        up = new THREE.Vector3().setFromMatrixColumn(camera.now.matrixWorld, 1),
-        r = 6 * k;
-      const at: number[] = [],
-        go = (a: number, b: number) =>
-          at.push(
-            ...s.at
-              .clone()
-              .addScaledVector(right, a * r)
-              .addScaledVector(up, b * r)
-              .toArray(),
-          );
+      const k = camera.pixel(s.at);
+      const right = new THREE.Vector3().setFromMatrixColumn(camera.now.matrixWorld, 0);
+      const up = new THREE.Vector3().setFromMatrixColumn(camera.now.matrixWorld, 1);
+      const r = 6 * k;
+      const at: number[] = [];
+      const go = (a: number, b: number) =>
+        at.push(
+          ...s.at
+            .clone()
+            .addScaledVector(right, a * r)
+            .addScaledVector(up, b * r)
+            .toArray(),
+        );
       // Each kind has a shape of its own: none is told by colour alone.
-      const shape: readonly (readonly [number, number])[] =
-        s.kind === 'vertex'
-          ? [
-              [-1, -1],
-              [1, -1],
-              [1, 1],
-              [-1, 1],
-            ]
-          : s.kind === 'middle'
-            ? [
-                [-1, -0.8],
-                [1, -0.8],
-                [0, 1],
-              ]
-            : s.kind === 'edge'
-              ? [
-                  [-1.3, 0],
-                  [1.3, 0],
-                ]
-              : s.kind === 'grid'
-                ? [
-                    [-1, 0],
-                    [0, 1],
-                    [1, 0],
-                    [0, -1],
-                  ]
-                : s.kind === 'pivot'
-                  ? [
-                      [-1, -1],
-                      [1, 1],
-                      [0, 0],
-                      [-1, 1],
-                      [1, -1],
-                      [0, 0],
-                    ]
-                  : Array.from(
-                      { length: 12 },
-                      (_, i) => [Math.cos((i * Math.PI) / 6), Math.sin((i * Math.PI) / 6)] as const,
-                    );
+      const shape = SHAPES[s.kind] ?? ROUND;
       shape.forEach((p, i) => {
         const q = shape[(i + 1) % shape.length];
         go(p[0], p[1]);

@@ -23,7 +23,7 @@ export class Picker {
       new THREE.Box3(new THREE.Vector3(...bounds.min), new THREE.Vector3(...bounds.max)).getBoundingSphere(this.sphere);
   }
 
-  plant(tree: TreeNote['tree']): void {
+  plant(tree: TreeNote): void {
     const g = new THREE.BufferGeometry()
       .setAttribute('position', new THREE.BufferAttribute(this.position, 3))
       .setIndex(new THREE.BufferAttribute(this.index, 1));
@@ -62,10 +62,10 @@ export class Picker {
 
   /** The polygon a triangle is part of. Its corners stand one after another in the buffers. */
   polygon(triangle: number): THREE.Vector3[] {
-    const f = this.face[triangle],
-      at = new Set<number>();
-    let lo = triangle,
-      hi = triangle;
+    const f = this.face[triangle];
+    const at = new Set<number>();
+    let lo = triangle;
+    let hi = triangle;
     while (lo > 0 && this.face[lo - 1] === f) lo--;
     while (hi + 1 < this.face.length && this.face[hi + 1] === f) hi++;
     for (let t = lo; t <= hi; t++) for (let k = 0; k < 3; k++) at.add(this.index[3 * t + k]);

@@ -21,34 +21,34 @@ export function castRay(
   face: Uint32Array,
   cull = true,
 ): Hit | undefined {
-  const { x: ox, y: oy, z: oz } = ray.origin,
-    { x: dx, y: dy, z: dz } = ray.direction;
-  let best = Infinity,
-    found = -1;
+  const { x: ox, y: oy, z: oz } = ray.origin;
+  const { x: dx, y: dy, z: dz } = ray.direction;
+  let best = Infinity;
+  let found = -1;
   for (let i = 0; i < face.length; i++) {
-    const a = 3 * index[3 * i],
-      b = 3 * index[3 * i + 1],
-      c = 3 * index[3 * i + 2];
-    const ex = position[b] - position[a],
-      ey = position[b + 1] - position[a + 1],
-      ez = position[b + 2] - position[a + 2];
-    const fx = position[c] - position[a],
-      fy = position[c + 1] - position[a + 1],
-      fz = position[c + 2] - position[a + 2];
-    const px = dy * fz - dz * fy,
-      py = dz * fx - dx * fz,
-      pz = dx * fy - dy * fx;
+    const a = 3 * index[3 * i];
+    const b = 3 * index[3 * i + 1];
+    const c = 3 * index[3 * i + 2];
+    const ex = position[b] - position[a];
+    const ey = position[b + 1] - position[a + 1];
+    const ez = position[b + 2] - position[a + 2];
+    const fx = position[c] - position[a];
+    const fy = position[c + 1] - position[a + 1];
+    const fz = position[c + 2] - position[a + 2];
+    const px = dy * fz - dz * fy;
+    const py = dz * fx - dx * fz;
+    const pz = dx * fy - dy * fx;
     const det = ex * px + ey * py + ez * pz;
     if (cull ? det <= 1e-18 : Math.abs(det) <= 1e-18) continue;
-    const inv = 1 / det,
-      tx = ox - position[a],
-      ty = oy - position[a + 1],
-      tz = oz - position[a + 2];
+    const inv = 1 / det;
+    const tx = ox - position[a];
+    const ty = oy - position[a + 1];
+    const tz = oz - position[a + 2];
     const u = (tx * px + ty * py + tz * pz) * inv;
     if (u < -SLACK || u > 1 + SLACK) continue;
-    const qx = ty * ez - tz * ey,
-      qy = tz * ex - tx * ez,
-      qz = tx * ey - ty * ex;
+    const qx = ty * ez - tz * ey;
+    const qy = tz * ex - tx * ez;
+    const qz = tx * ey - ty * ex;
     const v = (dx * qx + dy * qy + dz * qz) * inv;
     if (v < -SLACK || u + v > 1 + SLACK) continue;
     const t = (fx * qx + fy * qy + fz * qz) * inv;
@@ -73,12 +73,12 @@ export function project(
   const all = new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
   if (world) all.multiply(world);
   const m = all.elements;
-  const p = mesh.positions,
-    out = new Float32Array(p.length);
+  const p = mesh.positions;
+  const out = new Float32Array(p.length);
   for (let i = 0; i < p.length; i += 3) {
-    const x = p[i],
-      y = p[i + 1],
-      z = p[i + 2];
+    const x = p[i];
+    const y = p[i + 1];
+    const z = p[i + 2];
     const w = m[3] * x + m[7] * y + m[11] * z + m[15];
     out[i] = (((m[0] * x + m[4] * y + m[8] * z + m[12]) / w) * 0.5 + 0.5) * width;
     out[i + 1] = (0.5 - ((m[1] * x + m[5] * y + m[9] * z + m[13]) / w) * 0.5) * height;
@@ -105,15 +105,15 @@ export function nearEdges(
   y: number,
   reach: number,
 ): { edge: number; at: number }[] {
-  const { edgeVertex, edgeCount } = topologyOf(mesh),
-    found: { edge: number; at: number; d: number }[] = [];
+  const { edgeVertex, edgeCount } = topologyOf(mesh);
+  const found: { edge: number; at: number; d: number }[] = [];
   for (let e = 0; e < edgeCount; e++) {
-    const a = 3 * edgeVertex[2 * e],
-      b = 3 * edgeVertex[2 * e + 1];
+    const a = 3 * edgeVertex[2 * e];
+    const b = 3 * edgeVertex[2 * e + 1];
     if (screen[a + 2] > 1 || screen[b + 2] > 1) continue;
-    const dx = screen[b] - screen[a],
-      dy = screen[b + 1] - screen[a + 1],
-      l = dx * dx + dy * dy;
+    const dx = screen[b] - screen[a];
+    const dy = screen[b + 1] - screen[a + 1];
+    const l = dx * dx + dy * dy;
     const t = l > 0 ? Math.max(0, Math.min(1, ((x - screen[a]) * dx + (y - screen[a + 1]) * dy) / l)) : 0;
     const d = Math.hypot(screen[a] + dx * t - x, screen[a + 1] + dy * t - y);
     if (d <= reach) found.push({ edge: e, at: t, d });
@@ -136,15 +136,15 @@ export function inBox(
   box: ScreenBox,
   through: boolean,
 ): number[] {
-  const t = topologyOf(mesh),
-    facing = new Uint8Array(mesh.faceCount);
+  const t = topologyOf(mesh);
+  const facing = new Uint8Array(mesh.faceCount);
   for (let f = 0; f < mesh.faceCount; f++) {
     let area = 0;
-    const s = mesh.faceStart[f],
-      e = mesh.faceStart[f + 1];
+    const s = mesh.faceStart[f];
+    const e = mesh.faceStart[f + 1];
     for (let c = s; c < e; c++) {
-      const a = 3 * mesh.cornerVertex[c],
-        b = 3 * mesh.cornerVertex[c + 1 < e ? c + 1 : s];
+      const a = 3 * mesh.cornerVertex[c];
+      const b = 3 * mesh.cornerVertex[c + 1 < e ? c + 1 : s];
       area += screen[a] * screen[b + 1] - screen[b] * screen[a + 1];
     }
     facing[f] = through || area < 0 ? 1 : 0; // y runs down, so what faces us runs clockwise
@@ -159,8 +159,8 @@ export function inBox(
   if (kind === 'face') {
     for (let f = 0; f < mesh.faceCount; f++) {
       if (!facing[f]) continue;
-      let x = 0,
-        y = 0;
+      let x = 0;
+      let y = 0;
       const n = mesh.faceStart[f + 1] - mesh.faceStart[f];
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         x += screen[3 * mesh.cornerVertex[c]] / n;

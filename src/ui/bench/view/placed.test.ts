@@ -25,8 +25,8 @@ import { Picker } from './picker';
 import { extent, Planes } from './planes';
 import { snap, type SnapScene } from './snap';
 
-const W = 800,
-  H = 600;
+const W = 800;
+const H = 600;
 const camera = (view: Camera['view'] = 'Persp') => {
   const c = new Camera();
   c.view = view;
@@ -60,8 +60,8 @@ beforeAll(() => {
 describe('handles along any axes', () => {
   const turn = fc.double({ min: -3, max: 3, noNaN: true });
   const set = (a: number, b: number, kind: Handles['kind']) => {
-    const h = new Handles(),
-      m = new THREE.Matrix4().makeRotationFromEuler(new THREE.Euler(a, b, 0.3));
+    const h = new Handles();
+    const m = new THREE.Matrix4().makeRotationFromEuler(new THREE.Euler(a, b, 0.3));
     h.kind = kind;
     h.setAxes(m);
     return h;
@@ -70,9 +70,9 @@ describe('handles along any axes', () => {
     const c = camera();
     fc.assert(
       fc.property(turn, turn, fc.constantFrom<Part>('x', 'y', 'z', 'yz', 'zx', 'xy', 'all'), (a, b, part) => {
-        const h = set(a, b, 'move'),
-          f = c.forward(),
-          n = part.length === 2 ? h.axes[part === 'yz' ? 'x' : part === 'zx' ? 'y' : 'z'] : part === 'all' ? f : null;
+        const h = set(a, b, 'move');
+        const f = c.forward();
+        const n = { yz: h.axes.x, zx: h.axes.y, xy: h.axes.z, all: f }[part as string] ?? null;
         if ((n && part !== 'all' && Math.abs(n.dot(f)) < 0.3) || (!n && Math.abs(h.axes[part as 'x'].dot(f)) > 0.9))
           return; // looked at edge-on
         const own = part === 'all' ? null : [0, 1, 2].map((k) => (part.includes('xyz'[k]) ? 0.1 * (k + 1) : 0));
@@ -82,11 +82,11 @@ describe('handles along any axes', () => {
               .addScaledVector(h.axes.y, own[1])
               .addScaledVector(h.axes.z, own[2])
           : new THREE.Vector3(0.1, 0.05, 0).applyQuaternion(c.now.quaternion);
-        const d = h.measure(part, c, ray(c, ...screen(c, new THREE.Vector3())), ray(c, ...screen(c, to)), 0).move,
-          got = new THREE.Vector3()
-            .addScaledVector(h.axes.x, d[0])
-            .addScaledVector(h.axes.y, d[1])
-            .addScaledVector(h.axes.z, d[2]);
+        const d = h.measure(part, c, ray(c, ...screen(c, new THREE.Vector3())), ray(c, ...screen(c, to)), 0).move;
+        const got = new THREE.Vector3()
+          .addScaledVector(h.axes.x, d[0])
+          .addScaledVector(h.axes.y, d[1])
+          .addScaledVector(h.axes.z, d[2]);
         expect(got.distanceTo(to)).toBeLessThan(1e-3);
       }),
       { numRuns: 200 },
@@ -100,8 +100,8 @@ describe('handles along any axes', () => {
       h.draw(c);
       expect(h.group.children.length).toBeGreaterThanOrEqual(4);
     }
-    const h = set(0, 0, 'size'),
-      p = (k: number) => ray(c, ...screen(c, new THREE.Vector3(k, k, 0)));
+    const h = set(0, 0, 'size');
+    const p = (k: number) => ray(c, ...screen(c, new THREE.Vector3(k, k, 0)));
     expect(h.measure('xy', c, p(0.2), p(0.4), 0).size).toEqual([expect.closeTo(2, 2), expect.closeTo(2, 2), 1]);
     expect(h.axisOf('all', c).dot(c.forward())).toBeCloseTo(-1, 6);
   });
@@ -109,20 +109,20 @@ describe('handles along any axes', () => {
 
 describe('rays', () => {
   test('through a tree they meet what they meet without one', () => {
-    const ball = cubeSphere({ radius: 1, cuts: 12 }, 1),
-      b = displayBuffers(ball, 0),
-      bounds = boundsOf(ball.positions),
-      plain = new Picker(b.position, b.index, b.triangleFace, bounds),
-      planted = new Picker(b.position, b.index, b.triangleFace, bounds);
+    const ball = cubeSphere({ radius: 1, cuts: 12 }, 1);
+    const b = displayBuffers(ball, 0);
+    const bounds = boundsOf(ball.positions);
+    const plain = new Picker(b.position, b.index, b.triangleFace, bounds);
+    const planted = new Picker(b.position, b.index, b.triangleFace, bounds);
     const made = makeTree(b.position.slice(), b.index.slice());
     planted.plant({ piece: 'a', hash: 'h', ...made });
     const n = fc.double({ min: -1, max: 1, noNaN: true });
     fc.assert(
       fc.property(n, n, n, n, n, (x, y, a, d, e) => {
-        const from = new THREE.Vector3(3 * x, 3 * y, 4),
-          way = new THREE.Vector3(a - 3 * x, d - 3 * y, e - 4).multiplyScalar(2.5),
-          p = plain.cast(new THREE.Ray(from.clone(), way.clone())),
-          q = planted.cast(new THREE.Ray(from.clone(), way.clone()));
+        const from = new THREE.Vector3(3 * x, 3 * y, 4);
+        const way = new THREE.Vector3(a - 3 * x, d - 3 * y, e - 4).multiplyScalar(2.5);
+        const p = plain.cast(new THREE.Ray(from.clone(), way.clone()));
+        const q = planted.cast(new THREE.Ray(from.clone(), way.clone()));
         expect(!!q).toBe(!!p);
         if (p && q) expect(q.point.distanceTo(p.point)).toBeLessThan(1e-5);
       }),
@@ -159,8 +159,8 @@ describe('the layer', () => {
     expect(put(doc(20, 5)).cost).toEqual({ meshes: 1, surfaces: 2 });
   });
   test('each copy is met where it stands; locked and ghosted ones are not met', () => {
-    const d = doc(4, 1),
-      at = (x: number) => new THREE.Ray(new THREE.Vector3(x, 0.1, 9), new THREE.Vector3(0, 0, -1));
+    const d = doc(4, 1);
+    const at = (x: number) => new THREE.Ray(new THREE.Vector3(x, 0.1, 9), new THREE.Vector3(0, 0, -1));
     for (const [x, id] of [
       [0, 'a'],
       [3, 'l1'],
@@ -177,14 +177,14 @@ describe('the layer', () => {
   test('the wall under a ray is as thick as the piece, whatever was sized', () => {
     const d = doc(1);
     changes.setPlace(d, 'a', { size: [1, 1, 0.25], turn: [0, 0.4, 0] });
-    const l = put(d),
-      r = new THREE.Ray(new THREE.Vector3(0, 0, 9), new THREE.Vector3(0, 0, -1)),
-      h = l.cast(r)!;
+    const l = put(d);
+    const r = new THREE.Ray(new THREE.Vector3(0, 0, 9), new THREE.Vector3(0, 0, -1));
+    const h = l.cast(r)!;
     expect(l.thickness(h, r)).toBeCloseTo(0.25, 4);
   });
   test('a new result takes the old one’s place, and what is gone goes', () => {
-    const d = doc(3),
-      l = put(d);
+    const d = doc(3);
+    const l = put(d);
     l.show(
       new Map([['a', shownOf(cubeSphere({ radius: 2, cuts: 2 }, 1), 'h2')]]),
       d.pieces,
@@ -201,11 +201,11 @@ describe('the layer', () => {
 });
 
 describe('snapping', () => {
-  const c = camera('Front'),
-    d = changes.newProject('S');
+  const c = camera('Front');
+  const d = changes.newProject('S');
   changes.addPiece(d, 'a', 'box');
-  const l = new Layer(),
-    all = { grid: true, vertex: true, middle: true, edge: true, face: true, pivot: true, texel: false };
+  const l = new Layer();
+  const all = { grid: true, vertex: true, middle: true, edge: true, face: true, pivot: true, texel: false };
   beforeAll(() => l.show(new Map([['a', shownOf(cube)]]), d.pieces, changes.worlds(d), new Set(['a']), [], []));
   const scene: SnapScene = {
     ray: (x, y) => ray(c, x, y),
@@ -312,8 +312,8 @@ describe('blueprints in the view', () => {
     ).toEqual([0, 1, 2]);
   });
   test('a ray gives the pixel it falls on; picked only when asked for', () => {
-    const p = planes(),
-      r = new THREE.Ray(new THREE.Vector3(5, 0.25, -0.5), new THREE.Vector3(-1, 0, 0));
+    const p = planes();
+    const r = new THREE.Ray(new THREE.Vector3(5, 0.25, -0.5), new THREE.Vector3(-1, 0, 0));
     p.dress('Side');
     expect(p.cast(r)).toBeNull();
     expect(p.cast(r, 'b')).toMatchObject({
@@ -338,8 +338,8 @@ describe('blueprints in the view', () => {
 });
 
 test('a camera’s state is kept and given back', () => {
-  const c = camera(),
-    s = c.state;
+  const c = camera();
+  const s = c.state;
   c.orbit(50, 20);
   c.pan(10, 10);
   c.zoom(0.5, 0.2, 0.1);
@@ -348,7 +348,7 @@ test('a camera’s state is kept and given back', () => {
   for (const view of ['Back', 'Left', 'Bottom'] as const) {
     const o = camera(view);
     expect(
-      Math.abs(o.forward().dot(camera(view === 'Back' ? 'Front' : view === 'Left' ? 'Side' : 'Top').forward()) + 1),
+      Math.abs(o.forward().dot(camera(({ Back: 'Front', Left: 'Side', Bottom: 'Top' } as const)[view]).forward()) + 1),
     ).toBeLessThan(1e-9);
   }
   const m: Affine = compose(translation(1, 2, 3), compose(rotation('x', 0.2), scaling(2, 2, 2)));

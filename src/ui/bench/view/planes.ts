@@ -60,9 +60,9 @@ export class Planes {
       live.add(piece.id);
       let s = this.sheets.get(piece.id);
       if (!s) {
-        const group = new THREE.Group(),
-          plane = new THREE.Mesh(new THREE.BufferGeometry(), material()),
-          marks = new THREE.Group();
+        const group = new THREE.Group();
+        const plane = new THREE.Mesh(new THREE.BufferGeometry(), material());
+        const marks = new THREE.Group();
         group.matrixAutoUpdate = false;
         group.add(plane, marks);
         this.group.add(group);
@@ -89,15 +89,15 @@ export class Planes {
   }
 
   private draw(s: Sheet, b: Blueprint, image: ProjectImage): void {
-    const [x0, y0, x1, y1] = b.frame,
-      corners = [
-        [x0, y1],
-        [x1, y1],
-        [x1, y0],
-        [x0, y0],
-      ] as const;
-    const at = new Float32Array(12),
-      uv = new Float32Array(8);
+    const [x0, y0, x1, y1] = b.frame;
+    const corners = [
+      [x0, y1],
+      [x1, y1],
+      [x1, y0],
+      [x0, y0],
+    ] as const;
+    const at = new Float32Array(12);
+    const uv = new Float32Array(8);
     corners.forEach(([x, y], i) => {
       const [u, v] = toPlane(b, [x, y]);
       at.set([u, v, 0], 3 * i);
@@ -108,9 +108,9 @@ export class Planes {
       .setAttribute('position', new THREE.BufferAttribute(at, 3))
       .setAttribute('uv', new THREE.BufferAttribute(uv, 2))
       .setIndex([0, 1, 2, 0, 2, 3]);
-    const m = s.plane.material,
-      t = stored(image.blob, false, this.loaded),
-      filter = b.filter === 'pixels' ? THREE.NearestFilter : THREE.LinearFilter;
+    const m = s.plane.material;
+    const t = stored(image.blob, false, this.loaded);
+    const filter = b.filter === 'pixels' ? THREE.NearestFilter : THREE.LinearFilter;
     if (t.magFilter !== filter) {
       t.magFilter = filter;
       t.needsUpdate = !!t.image;
@@ -122,7 +122,7 @@ export class Planes {
       contrast: { value: b.contrast },
     });
     m.depthTest = b.depth === 'in place';
-    s.plane.renderOrder = b.depth === 'behind' ? -10 : b.depth === 'in front' ? 12 : 1;
+    s.plane.renderOrder = { behind: -10, 'in front': 12, 'in place': 1 }[b.depth];
     dispose(s.marks);
     s.marks.clear();
     const line = (points: number[], name: string) => {
@@ -133,8 +133,8 @@ export class Planes {
       l.renderOrder = s.plane.renderOrder + 1;
       s.marks.add(l);
     };
-    const [lo, hi] = extent(b),
-      stations: number[] = [];
+    const [lo, hi] = extent(b);
+    const stations: number[] = [];
     for (const q of b.stations)
       stations.push(
         ...(q.along === 'u' ? [q.at, lo[1], 0.0005, q.at, hi[1], 0.0005] : [lo[0], q.at, 0.0005, hi[0], q.at, 0.0005]),
@@ -144,9 +144,9 @@ export class Planes {
     for (const r of b.rounds)
       for (let i = 0; i < 96; i++)
         for (const k of [i, i + 1]) {
-          const a = (k * Math.PI) / 48,
-            c = Math.cos(a) * r.a,
-            d = Math.sin(a) * r.b;
+          const a = (k * Math.PI) / 48;
+          const c = Math.cos(a) * r.a;
+          const d = Math.sin(a) * r.b;
           rounds.push(
             r.u + c * Math.cos(r.turn) - d * Math.sin(r.turn),
             r.v + c * Math.sin(r.turn) + d * Math.cos(r.turn),
@@ -200,10 +200,10 @@ export class Planes {
       if (Math.abs(r.direction.z) < 1e-9) continue;
       const t = -r.origin.z / r.direction.z;
       if (t < 0) continue;
-      const p = r.at(t, new THREE.Vector3()),
-        pixel = toPixel(b, [p.x, p.y]),
-        point = p.clone().applyMatrix4(s.world),
-        distance = point.distanceTo(ray.origin);
+      const p = r.at(t, new THREE.Vector3());
+      const pixel = toPixel(b, [p.x, p.y]);
+      const point = p.clone().applyMatrix4(s.world);
+      const distance = point.distanceTo(ray.origin);
       const inside =
         pixel[0] >= b.frame[0] && pixel[0] <= b.frame[2] && pixel[1] >= b.frame[1] && pixel[1] <= b.frame[3];
       if ((inside || only !== undefined) && (!best || distance < best.distance))
@@ -233,15 +233,15 @@ export class Planes {
 
 /** The corners of what a blueprint covers in its own plane. */
 export function extent(b: Blueprint): [[number, number], [number, number]] {
-  const [x0, y0, x1, y1] = b.frame,
-    at = (
-      [
-        [x0, y0],
-        [x1, y0],
-        [x1, y1],
-        [x0, y1],
-      ] as const
-    ).map((p) => toPlane(b, p));
+  const [x0, y0, x1, y1] = b.frame;
+  const at = (
+    [
+      [x0, y0],
+      [x1, y0],
+      [x1, y1],
+      [x0, y1],
+    ] as const
+  ).map((p) => toPlane(b, p));
   return [
     [Math.min(...at.map((p) => p[0])), Math.min(...at.map((p) => p[1]))],
     [Math.max(...at.map((p) => p[0])), Math.max(...at.map((p) => p[1]))],

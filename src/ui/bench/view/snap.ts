@@ -44,11 +44,11 @@ export function snap(
   grid: number,
   ground: THREE.Plane,
 ): Snapped | null {
-  let best: Snapped | null = null,
-    near = Infinity;
+  let best: Snapped | null = null;
+  let near = Infinity;
   const offer = (kind: Snapped['kind'], at: THREE.Vector3, piece: string | null, rank: number) => {
-    const [sx, sy] = screen(at),
-      d = Math.hypot(sx - x, sy - y);
+    const [sx, sy] = screen(at);
+    const d = Math.hypot(sx - x, sy - y);
     // Points are wanted before lines, lines before faces: each rank outweighs any distance within reach.
     if (d <= REACH[kind] && rank * 1000 + d < near) {
       near = rank * 1000 + d;
@@ -56,8 +56,8 @@ export function snap(
     }
   };
   // Just beside a piece its rim is still in reach: rays a little to each side find it.
-  const straight = scene.cast(ray),
-    hit = straight ?? AROUND.map(([dx, dy]) => scene.cast(scene.ray(x + dx, y + dy))).find((h) => h) ?? null;
+  const straight = scene.cast(ray);
+  const hit = straight ?? AROUND.map(([dx, dy]) => scene.cast(scene.ray(x + dx, y + dy))).find((h) => h) ?? null;
   if (hit) {
     const ring = scene.polygon(hit.piece, hit.triangle);
     ring.forEach((a, i) => {
@@ -65,11 +65,11 @@ export function snap(
       if (kinds.vertex) offer('vertex', a, hit.piece, 0);
       if (kinds.middle) offer('middle', a.clone().lerp(b, 0.5), hit.piece, 1);
       if (kinds.edge) {
-        const [ax, ay] = screen(a),
-          [bx, by] = screen(b),
-          dx = bx - ax,
-          dy = by - ay,
-          l = dx * dx + dy * dy;
+        const [ax, ay] = screen(a);
+        const [bx, by] = screen(b);
+        const dx = bx - ax;
+        const dy = by - ay;
+        const l = dx * dx + dy * dy;
         offer(
           'edge',
           a.clone().lerp(b, l > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / l)) : 0),

@@ -2,7 +2,7 @@
 import * as THREE from 'three';
 import type { LineMaterial } from 'three/addons/lines/LineMaterial.js';
 import { applyPoint, IDENTITY, toMatrix4, type Affine } from '../../../core/math/affine';
-import { edgeKeys, mask, resolve, type Pick, type PickKind } from '../../../core/mesh/picks';
+import { keysOf, mask, resolve, verticesOf, type ElementPick, type PickKind } from '../../../core/mesh/picks';
 import type { Mesh } from '../../../core/mesh/mesh';
 import { topologyOf, edgeValence } from '../../../core/mesh/topology';
 import { triangulate, type Triangles } from '../../../core/mesh/triangulate';
@@ -10,15 +10,21 @@ import type { ProjectDocument } from '../../../document/types';
 import type { Edited, PieceShown, TreeNote } from '../../../workers/protocol';
 import type { Handle, PickMode, Shading, SnapKinds, ViewName } from '../store';
 import { Camera, type CameraState } from './camera';
-import { Handles } from './handles';
+import { Handles, type Arrow } from './handles';
 import { EDGE, Layer } from './layer';
 import { color, studio } from './looks';
 import { dispose, edgeLines, faceWash, ground, points, stitches, wide } from './marks';
 import { Notes, type MeasureLine } from './notes';
 import { Picker } from './picker';
 import { inBox, nearEdges, nearVertices, project, type Hit, type ScreenBox } from './picking';
+import { Outline, type Outlined } from './outline';
 import { Planes, type Label } from './planes';
 import { snap, type Snapped } from './snap';
+
+/** Which of the three grids a view shows: on the ground, or upright behind what is seen from the front or the side. */
+const FLOORS: Readonly<Partial<Record<ViewName, number>>> = { Front: 1, Back: 1, Side: 2, Left: 2 };
+/** Of more pieces than this the outlines are not drawn: the pick is told in the tree. */
+const MOST_OUTLINED = 2000;
 
 export interface Under {
   kind: PickMode;
@@ -64,7 +70,7 @@ export class Viewer {
   private floors: THREE.Group[] = [];
   private marks = new THREE.Group();
   private hoverMark = new THREE.Group();
-  private outline = new THREE.Group();
+  private readonly outline = new Outline();
   private cage = new THREE.Group();
   private readonly notes = new Notes();
   /** What lies in the worked-on piece's own space. */
@@ -99,8 +105,8 @@ export class Viewer {
     this.renderer.toneMapping = THREE.NoToneMapping;
     this.renderer.setScissorTest(true);
     this.renderer.debug.checkShaderErrors = false; // asking after each shader makes the page wait for the graphics card
-    const key = new THREE.DirectionalLight('#fff7ea', 1.5),
-      fill = new THREE.DirectionalLight('#dfe6f2', 0.45);
+    const key = new THREE.DirectionalLight('#fff7ea', 1.5);
+    const fill = new THREE.DirectionalLight('#dfe6f2', 0.45);
     key.position.set(0.5, 0.9, 0.55);
     fill.position.set(-0.7, 0.2, 0.4);
     this.own.matrixAutoUpdate = false;
@@ -112,7 +118,6 @@ export class Viewer {
       this.planes.group,
       this.layer.group,
       this.own,
-      this.outline,
       this.notes.group,
       this.handles.group,
     );
@@ -123,6 +128,7 @@ export class Viewer {
 
   dispose(): void {
     this.layer.dispose();
+    this.outline.dispose();
     dispose(this.scene);
     this.renderer.dispose();
   }
@@ -160,11 +166,11 @@ export class Viewer {
   }
 
   private layout(): void {
-    const w = this.size.x,
-      h = this.size.y,
-      four = this.panes.length === 4,
-      halfW = Math.floor(w / 2),
-      halfH = Math.floor(h / 2);
+    const w = this.size.x;
+    const h = this.size.y;
+    const four = this.panes.length === 4;
+    const halfW = Math.floor(w / 2);
+    const halfH = Math.floor(h / 2);
     this.panes.forEach((p, i) => {
       Object.assign(
         p,
@@ -190,8 +196,8 @@ export class Viewer {
 
   /** Makes the pane under a point of the frame the active one; answers the point in it, and whether it changed. */
   enter(x: number, y: number): { at: [number, number]; changed: boolean } {
-    const i = this.panes.findIndex((p) => x >= p.x && x < p.x + p.width && y >= p.y && y < p.y + p.height),
-      changed = i >= 0 && i !== this.active;
+    const i = this.panes.findIndex((p) => x >= p.x && x < p.x + p.width && y >= p.y && y < p.y + p.height);
+    const changed = i >= 0 && i !== this.active;
     if (changed) {
       this.active = i;
       this.screen = null;
@@ -200,6 +206,18 @@ export class Viewer {
   }
   inPane(x: number, y: number): [number, number] {
     return [x - this.pane.x, y - this.pane.y];
+  }
+
+  /** What is seen now as a small picture; null where nothing was drawn yet. */
+  picture(width = 160): string | null {
+    if (this.size.x < 2) return null;
+    this.draw(); // the drawing buffer is only sure to be there right after
+    const sheet = document.createElement('canvas');
+    sheet.width = width;
+    sheet.height = Math.round((width * this.size.y) / this.size.x);
+    const at = sheet.getContext('2d');
+    at?.drawImage(this.canvas, 0, 0, sheet.width, sheet.height);
+    return at ? sheet.toDataURL('image/webp', 0.7) : null;
   }
 
   /** Draws once, at the next frame. */
@@ -214,8 +232,8 @@ export class Viewer {
   }
 
   private draw(): void {
-    const r = this.renderer,
-      caged = !!this.edited && !this.edited.same;
+    const r = this.renderer;
+    const caged = !!this.edited && !this.edited.same;
     r.setScissor(0, 0, this.size.x, this.size.y);
     r.setViewport(0, 0, this.size.x, this.size.y);
     r.clear();
@@ -228,21 +246,16 @@ export class Viewer {
       this.sky.intensity = materials ? 0.15 : 1.6;
       this.layer.dress(p.shading, this.source, caged, p.camera.pixel(p.camera.target));
       this.planes.dress(p.camera.view);
+      const floor = FLOORS[p.camera.view] ?? 0;
       this.floors.forEach((f, i) => {
-        f.visible =
-          this.groundShown &&
-          i ===
-            (p.camera.view === 'Front' || p.camera.view === 'Back'
-              ? 1
-              : p.camera.view === 'Side' || p.camera.view === 'Left'
-                ? 2
-                : 0);
+        f.visible = this.groundShown && i === floor;
       });
       this.handles.draw(p.camera);
       const y = this.size.y - p.y - p.height;
       r.setViewport(p.x, y, p.width, p.height);
       r.setScissor(p.x, y, p.width, p.height);
       r.render(this.scene, p.camera.now);
+      if (this.outline.any) this.outline.draw(r, p.camera.now, p.width, p.height);
     }
     this.onDraw(this.labels());
   }
@@ -316,10 +329,10 @@ export class Viewer {
   }
 
   back(way: -1 | 1): boolean {
-    const p = this.pane,
-      from = way < 0 ? p.past : p.future,
-      to = way < 0 ? p.future : p.past,
-      s = from.pop();
+    const p = this.pane;
+    const from = way < 0 ? p.past : p.future;
+    const to = way < 0 ? p.future : p.past;
+    const s = from.pop();
     if (!s) return false;
     to.push(p.camera.state);
     p.camera.state = s;
@@ -364,7 +377,7 @@ export class Viewer {
     this.invalidate();
   }
 
-  keepTree(tree: TreeNote['tree']): void {
+  keepTree(tree: TreeNote): void {
     this.layer.keepTree(tree);
   }
 
@@ -401,30 +414,21 @@ export class Viewer {
 
   /** Marks what is picked, and the seams and open borders where those matter; whole pieces by their lines. */
   mark(
-    pick: Pick,
+    pick: ElementPick,
     last: number | null,
     mode: PickMode,
-    seams: { cut: Pick; hold: Pick } | null,
+    seams: { cut: ElementPick; hold: ElementPick } | null,
     pieces: readonly string[],
   ): void {
+    this.marked = [pick, last, mode, seams, pieces];
     this.own.remove(this.marks);
     dispose(this.marks);
-    dispose(this.outline);
-    this.outline.clear();
     this.marks = new THREE.Group();
     const mesh = this.mesh;
-    if (mode === 'piece') {
-      pieces.slice(0, 200).forEach((id, i) => {
-        const at = this.layer.outline(id),
-          world = this.layer.worldOf(id);
-        if (!at || !world || at.length > 600000) return;
-        const o = wide(at, color(i === pieces.length - 1 && pieces.length > 1 ? 'last' : 'picked'), 1.6, this.size);
-        o.applyMatrix4(world);
-        this.outline.add(o);
-      });
-    } else if (mesh && this.triangles) {
-      const through = this.shading === 'lines' || this.shading === 'xray',
-        k = this.camera.pixel(this.camera.target) / this.ownScale();
+    this.outline.set(mode === 'piece' ? this.outlined(pieces) : []);
+    if (mode !== 'piece' && mesh && this.triangles) {
+      const through = this.shading === 'lines' || this.shading === 'xray';
+      const k = this.camera.pixel(this.camera.target) / this.ownScale();
       if (seams) {
         this.marks.add(stitches(mesh, resolve(mesh, seams.cut).indices, color('seam'), this.size, k));
         this.marks.add(edgeLines(mesh, resolve(mesh, seams.hold).indices, color('value'), 3, this.size));
@@ -441,8 +445,8 @@ export class Viewer {
         dashes.computeLineDistances();
         this.marks.add(dashes);
       }
-      const { indices } = resolve(mesh, pick),
-        jade = color('picked');
+      const { indices } = resolve(mesh, pick);
+      const jade = color('picked');
       const lastAt = last === null ? [] : Array.from(resolve(mesh, { kind: pick.kind, keys: [last] }).indices);
       if (pick.kind === 'face') {
         this.marks.add(
@@ -474,12 +478,32 @@ export class Viewer {
     this.invalidate();
   }
 
+  private overPiece: string | null = null;
+
+  private outlined(pieces: readonly string[], as: 'picked' | 'under' = 'picked'): Outlined[] {
+    return pieces.slice(0, MOST_OUTLINED).flatMap((id, i): Outlined[] => {
+      const geometry = this.layer.geometryOf(id);
+      const world = this.layer.worldOf(id);
+      const last = i === pieces.length - 1 && pieces.length > 1;
+      return geometry && world ? [{ geometry, world, how: last ? 'last' : as }] : [];
+    });
+  }
+
+  /** Marks whose size on the screen depends on where the camera stands are made anew when it rests. */
+  markAgain(): void {
+    if (this.marked) this.mark(...this.marked);
+  }
+  private marked: Parameters<Viewer['mark']> | undefined;
+
   private ownScale(): number {
     return Math.cbrt(Math.abs(this.own.matrix.determinant())) || 1;
   }
 
   hover(under: Under | null): void {
-    if (!under && this.hoverMark.children.length === 0) return;
+    const over = under?.piece && under.kind === 'piece' ? under.piece : null;
+    if (!under && this.hoverMark.children.length === 0 && this.overPiece === null) return;
+    if (over !== this.overPiece) this.outline.hover(over === null ? null : (this.outlined([over], 'under')[0] ?? null));
+    this.overPiece = over;
     this.hoverMark.removeFromParent();
     dispose(this.hoverMark);
     this.hoverMark = new THREE.Group();
@@ -490,32 +514,24 @@ export class Viewer {
       else if (under.kind === 'edge') this.hoverMark.add(edgeLines(mesh, [under.index], ink, 3, this.size));
       else this.hoverMark.add(points(mesh, [under.index], ink, 9 * Math.min(2, window.devicePixelRatio)));
       this.own.add(this.hoverMark);
-    } else if (under?.piece) {
-      const at = this.layer.outline(under.piece),
-        world = this.layer.worldOf(under.piece);
-      if (at && world && at.length < 600000) {
-        const lines = new THREE.LineSegments(
-          new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(at, 3)),
-          new THREE.LineBasicMaterial({ color: color('ink') }),
-        );
-        lines.applyMatrix4(world);
-        this.hoverMark.add(lines);
-      }
-      this.scene.add(this.hoverMark);
     }
     this.invalidate();
   }
 
-  setHandles(
-    kind: Handle | 'along' | null,
-    at: readonly [number, number, number] | null,
-    along?: readonly [number, number, number],
-    axes: THREE.Matrix4 | null = null,
-  ): void {
+  setHandles(kind: Handle | null, at: readonly number[] | null, axes: THREE.Matrix4 | null = null): void {
     this.handles.kind = at ? kind : null;
+    this.handles.arrow = null;
     this.handles.setAxes(axes);
     if (at) this.handles.at.fromArray(at);
-    if (along) this.handles.along.fromArray(along).normalize();
+    this.invalidate();
+  }
+
+  /** One arrow that drives a value of the tool in hand. */
+  setArrow(at: readonly number[], way: THREE.Vector3, arrow: Arrow): void {
+    this.handles.kind = 'along';
+    this.handles.arrow = arrow;
+    this.handles.at.fromArray(at);
+    this.handles.along.copy(way).normalize();
     this.invalidate();
   }
 
@@ -533,15 +549,10 @@ export class Viewer {
 
   /** Where the pointer would land. `without`: pieces that are being moved. */
   snapAt(x: number, y: number, kinds: SnapKinds, without?: ReadonlySet<string>): Snapped | null {
-    const ray = this.rayAt(x, y),
-      p = this.pane,
-      view = p.camera.view;
-    const normal =
-      view === 'Front' || view === 'Back'
-        ? new THREE.Vector3(0, 0, 1)
-        : view === 'Side' || view === 'Left'
-          ? new THREE.Vector3(1, 0, 0)
-          : new THREE.Vector3(0, 1, 0);
+    const ray = this.rayAt(x, y);
+    const p = this.pane;
+    const view = p.camera.view;
+    const normal = new THREE.Vector3().setComponent([1, 2, 0][FLOORS[view] ?? 0], 1);
     return snap(
       ray,
       (q) => {
@@ -566,28 +577,28 @@ export class Viewer {
 
   /** The middle of the texel a hit lies in, on the surface, where a texture is shown. */
   private texel(h: Hit & { piece: string }): THREE.Vector3 | null {
-    const sent = this.layer.sourceOf(h.piece),
-      b = sent?.buffers,
-      size = sent?.texture?.size,
-      world = this.layer.worldOf(h.piece);
+    const sent = this.layer.sourceOf(h.piece);
+    const b = sent?.buffers;
+    const size = sent?.texture?.size;
+    const world = this.layer.worldOf(h.piece);
     if (!b?.uv || !size || !world) return null;
-    const [i, j, k] = [0, 1, 2].map((q) => b.index[3 * h.triangle + q]),
-      p = [i, j, k].map((c) => new THREE.Vector3().fromArray(b.position, 3 * c).applyMatrix4(world));
+    const [i, j, k] = [0, 1, 2].map((q) => b.index[3 * h.triangle + q]);
+    const p = [i, j, k].map((c) => new THREE.Vector3().fromArray(b.position, 3 * c).applyMatrix4(world));
     const weights = new THREE.Triangle(p[0], p[1], p[2]).getBarycoord(h.point, new THREE.Vector3());
     if (!weights) return null;
-    const uv = [i, j, k].map((c) => new THREE.Vector2(b.uv![2 * c], b.uv![2 * c + 1])),
-      at = new THREE.Vector2()
-        .addScaledVector(uv[0], weights.x)
-        .addScaledVector(uv[1], weights.y)
-        .addScaledVector(uv[2], weights.z);
+    const uv = [i, j, k].map((c) => new THREE.Vector2(b.uv![2 * c], b.uv![2 * c + 1]));
+    const at = new THREE.Vector2()
+      .addScaledVector(uv[0], weights.x)
+      .addScaledVector(uv[1], weights.y)
+      .addScaledVector(uv[2], weights.z);
     at.set((Math.floor(at.x * size) + 0.5) / size, (Math.floor(at.y * size) + 0.5) / size);
-    const e = uv[1].clone().sub(uv[0]),
-      f = uv[2].clone().sub(uv[0]),
-      d = at.sub(uv[0]),
-      det = e.x * f.y - e.y * f.x;
+    const e = uv[1].clone().sub(uv[0]);
+    const f = uv[2].clone().sub(uv[0]);
+    const d = at.sub(uv[0]);
+    const det = e.x * f.y - e.y * f.x;
     if (Math.abs(det) < 1e-20) return null;
-    const s = (d.x * f.y - d.y * f.x) / det,
-      t = (e.x * d.y - e.y * d.x) / det;
+    const s = (d.x * f.y - d.y * f.x) / det;
+    const t = (e.x * d.y - e.y * d.x) / det;
     return p[0]
       .clone()
       .multiplyScalar(1 - s - t)
@@ -609,34 +620,34 @@ export class Viewer {
 
   /** What lies under the pointer (in the active pane), of the kind that is picked. */
   under(x: number, y: number, mode: PickMode): Under | null {
-    const ray = this.rayAt(x, y),
-      through = this.shading === 'lines' || this.shading === 'xray';
+    const ray = this.rayAt(x, y);
+    const through = this.shading === 'lines' || this.shading === 'xray';
     if (mode === 'piece') {
-      const h = this.layer.cast(ray),
-        plane = this.planes.cast(ray);
+      const h = this.layer.cast(ray);
+      const plane = this.planes.cast(ray);
       if (plane && (!h || plane.distance < h.distance))
         return { kind: 'piece', index: -1, piece: plane.piece, point: plane.point };
       return h ? { kind: 'piece', index: -1, piece: h.piece, point: h.point, triangle: h.triangle } : null;
     }
-    const mesh = this.mesh,
-      picker = this.picker,
-      screen = this.onScreen();
+    const mesh = this.mesh;
+    const picker = this.picker;
+    const screen = this.onScreen();
     if (!mesh || !picker || !screen || !this.own.visible) return null;
-    const back = this.own.matrix.clone().invert(),
-      cast = (r: THREE.Ray) => picker.cast(r.clone().applyMatrix4(back), this.own.matrix.determinant() > 0);
+    const back = this.own.matrix.clone().invert();
+    const cast = (r: THREE.Ray) => picker.cast(r.clone().applyMatrix4(back), this.own.matrix.determinant() > 0);
     if (mode === 'face') {
       const h = cast(ray);
       return h ? { kind: 'face', index: h.face, point: h.point.applyMatrix4(this.own.matrix) } : null;
     }
-    const p = mesh.positions,
-      at = new THREE.Vector3(),
-      to = new THREE.Vector3();
+    const p = mesh.positions;
+    const at = new THREE.Vector3();
+    const to = new THREE.Vector3();
     const seen = (q: THREE.Vector3) => {
       if (through) return true;
-      const s = q.clone().project(this.camera.now),
-        r = this.camera.ray(s.x, s.y),
-        d = q.clone().sub(r.origin).dot(r.direction),
-        h = cast(r);
+      const s = q.clone().project(this.camera.now);
+      const r = this.camera.ray(s.x, s.y);
+      const d = q.clone().sub(r.origin).dot(r.direction);
+      const h = cast(r);
       return !h || h.point.applyMatrix4(this.own.matrix).sub(r.origin).dot(r.direction) > d - Math.max(1e-6, d * 2e-3);
     };
     if (mode === 'vertex') {
@@ -658,9 +669,9 @@ export class Viewer {
 
   /** The wall under the pointer: from its surface straight in, to where it ends. */
   wallAt(x: number, y: number): { thickness: number; point: THREE.Vector3 } | null {
-    const ray = this.rayAt(x, y),
-      h = this.layer.cast(ray),
-      t = h && this.layer.thickness(h, ray);
+    const ray = this.rayAt(x, y);
+    const h = this.layer.cast(ray);
+    const t = h && this.layer.thickness(h, ray);
     return h && t !== null ? { thickness: t, point: h.point } : null;
   }
 
@@ -679,9 +690,9 @@ export class Viewer {
       .filter((id) => {
         const b = this.layer.bounds(new Set([id]));
         if (b.isEmpty()) return false;
-        const s = b.getCenter(new THREE.Vector3()).project(p.camera.now),
-          x = (s.x * 0.5 + 0.5) * p.width,
-          y = (0.5 - s.y * 0.5) * p.height;
+        const s = b.getCenter(new THREE.Vector3()).project(p.camera.now);
+        const x = (s.x * 0.5 + 0.5) * p.width;
+        const y = (0.5 - s.y * 0.5) * p.height;
         return s.z <= 1 && x >= box.x0 && x <= box.x1 && y >= box.y0 && y <= box.y1;
       });
   }
@@ -689,24 +700,15 @@ export class Viewer {
   /** A picked element's key. */
   keyOf(under: Under): number {
     const mesh = this.mesh!;
-    return under.kind === 'face'
-      ? mesh.faceKey[under.index]
-      : under.kind === 'edge'
-        ? edgeKeys(mesh)[under.index]
-        : mesh.vertexKey[under.index];
+    return keysOf(mesh, under.kind === 'piece' ? 'face' : under.kind)[under.index];
   }
 
   /** Where an element's middle is in the frame: for tests and for the menu. */
   screenOf(kind: PickKind, index: number): [number, number] | null {
-    const mesh = this.mesh,
-      s = this.onScreen();
+    const mesh = this.mesh;
+    const s = this.onScreen();
     if (!mesh || !s) return null;
-    const list =
-      kind === 'vertex'
-        ? [index]
-        : kind === 'edge'
-          ? [...topologyOf(mesh).edgeVertex.subarray(2 * index, 2 * index + 2)]
-          : [...mesh.cornerVertex.subarray(mesh.faceStart[index], mesh.faceStart[index + 1])];
+    const list = [...verticesOf(mesh, kind, [index])];
     return [
       this.pane.x + list.reduce((n, v) => n + s[3 * v], 0) / list.length,
       this.pane.y + list.reduce((n, v) => n + s[3 * v + 1], 0) / list.length,
@@ -715,8 +717,8 @@ export class Viewer {
 
   /** Where a point of the world is in the frame, in the active pane. */
   screenAt(at: readonly [number, number, number]): [number, number] {
-    const p = this.pane,
-      s = new THREE.Vector3(...at).project(p.camera.now);
+    const p = this.pane;
+    const s = new THREE.Vector3(...at).project(p.camera.now);
     return [p.x + (s.x * 0.5 + 0.5) * p.width, p.y + (0.5 - s.y * 0.5) * p.height];
   }
 
@@ -743,8 +745,8 @@ export class Viewer {
 }
 
 function edgesOf(mesh: Mesh, faces: ArrayLike<number>): number[] {
-  const { cornerEdge } = topologyOf(mesh),
-    out = new Set<number>();
+  const { cornerEdge } = topologyOf(mesh);
+  const out = new Set<number>();
   for (let i = 0; i < faces.length; i++)
     for (let c = mesh.faceStart[faces[i]]; c < mesh.faceStart[faces[i] + 1]; c++) out.add(cornerEdge[c]);
   return [...out];

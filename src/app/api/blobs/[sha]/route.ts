@@ -4,8 +4,8 @@ import { answer } from '@/server/http';
 
 export const GET = (_: Request, { params }: { params: Promise<{ sha: string }> }): Promise<Response> =>
   answer(async () => {
-    const db = database(),
-      info = await blobInfo(db, (await params).sha);
+    const db = database();
+    const info = await blobInfo(db, (await params).sha);
     const parts = blobParts(db, info.sha);
     const stream = new ReadableStream<Uint8Array>({
       async pull(controller) {

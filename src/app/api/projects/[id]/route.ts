@@ -7,8 +7,8 @@ type Context = { params: Promise<{ id: string }> };
 
 export const GET = (request: Request, { params }: Context): Promise<Response> =>
   answer(async () => {
-    const { id } = await params,
-      query = new URL(request.url).searchParams;
+    const { id } = await params;
+    const query = new URL(request.url).searchParams;
     if (query.has('log')) return { log: await changeLog(database(), id) };
     return documentAt(database(), id, query.has('revision') ? Number(query.get('revision')) : undefined);
   });

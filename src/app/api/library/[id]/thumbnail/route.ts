@@ -5,9 +5,9 @@ import { itemPicture } from '@/server/library';
 
 export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
   answer(async () => {
-    const db = database(),
-      p = await itemPicture(db, (await params).id),
-      bytes = p.png ?? (await readBlob(db, p.sha!));
+    const db = database();
+    const p = await itemPicture(db, (await params).id);
+    const bytes = p.png ?? (await readBlob(db, p.sha!));
     // Only pictures that a browser can show as such; anything else stays data.
     const mime = ['image/png', 'image/jpeg', 'image/webp'].includes(p.mime) ? p.mime : 'application/octet-stream';
     return new Response(new Uint8Array(bytes), {

@@ -1,10 +1,11 @@
 import { database } from '@/server/database';
 import { answer } from '@/server/http';
-import { thumbnail } from '@/server/projects';
+import { thumbnail, turning } from '@/server/projects';
 
-export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
+export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
   answer(async () => {
-    const { png, revision } = await thumbnail(database(), (await params).id);
+    const draw = new URL(request.url).searchParams.has('turn') ? turning : thumbnail;
+    const { png, revision } = await draw(database(), (await params).id);
     return new Response(new Uint8Array(png), {
       headers: {
         'Content-Type': 'image/png',

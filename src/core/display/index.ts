@@ -1,0 +1,2 @@
+/** What the view needs of geometry, ready for the graphics card. What other parts of the program use of it. */
+export { type DisplayBuffers, displayBuffers, memoryOf } from './buffers';

@@ -1,0 +1,17 @@
+import { displayBuffers } from '../display/buffers';
+import { mergeMeshes } from '../edit/merge';
+import { transformMesh } from '../edit/transform';
+import { boundsOf } from '../mesh/measure';
+import type { Mesh } from '../mesh/mesh';
+import { defineGeometry } from './kind';
+
+export const mesh = defineGeometry<Mesh>({
+  isEmpty: (m) => m.vertexCount === 0,
+  transform: transformMesh,
+  merge: (parts) => mergeMeshes(parts.map(({ value, name, seed }) => ({ mesh: value, name, seed }))),
+  bounds: (m) => (m.vertexCount ? boundsOf(m.positions) : null),
+  arrays: (m) => m.arrays(),
+  keys: (m) => m.vertexKey,
+  display: displayBuffers,
+  sketch: (m) => ({ mesh: m }),
+});

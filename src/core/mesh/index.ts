@@ -1,0 +1,9 @@
+/** The polygon mesh: arrays, topology, attributes, keys, picks and measures. What other parts of the program use of it. */
+export { elementPoint, nearestElement } from './elements';
+export { gatherAttributes } from './gather';
+export { type Bounds, type Shape, areaOf, boundsOf, components, joinBounds, shapeOf, volumeOf } from './measure';
+export { type ImageData8, Mesh, UV, meshFrom } from './mesh';
+export { faceNormals } from './normals';
+export { type ElementPick, type PickKind, edgeKeys, mask, resolve, verticesOf } from './picks';
+export { topologyOf } from './topology';
+export { triangleCount, triangulate } from './triangulate';

@@ -1,0 +1,17 @@
+/** Definitions of steps and values, and the evaluator that follows them. What other parts of the program use of it. */
+export { Cancelled, type Material, type Warning } from './define';
+export { type OtherPiece, type Outcome } from './evaluate';
+export { Memory } from './memory';
+export { type LengthUnit } from './quantity';
+export {
+  type Coloured,
+  type Move,
+  type Reference,
+  type Rename,
+  type Step,
+  type ValueDef,
+  type ValueDefs,
+  complete,
+  defaultsOf,
+  schemaOf,
+} from './values';

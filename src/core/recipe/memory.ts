@@ -1,0 +1,78 @@
+/** What the evaluator remembers. */
+import type { Scene } from '../formats/scene';
+import { arraysOf } from '../geometry';
+import type { Kept } from './define';
+
+const OVERHEAD = 200;
+
+/**
+ * Results by hash, the least recently used forgotten first once they hold more than the budget. Arrays that several results share (200
+ * moves of one mesh share its connectivity) count once.
+ */
+export class Memory {
+  private readonly map = new Map<string, { value: Kept; buffers: Set<ArrayBufferLike> }>();
+  private readonly uses = new Map<ArrayBufferLike, number>();
+  private bytes = 0;
+  constructor(private readonly budget = 768 * 1024 * 1024) {}
+
+  get(hash: string): Kept | undefined {
+    const e = this.map.get(hash);
+    if (!e) return undefined;
+    this.map.delete(hash);
+    this.map.set(hash, e);
+    return e.value;
+  }
+
+  set(hash: string, value: Kept): void {
+    this.forget(hash);
+    const buffers = new Set(arraysOf(value.geometry).map((a) => a.buffer));
+    for (const b of buffers) {
+      const n = this.uses.get(b) ?? 0;
+      if (n === 0) this.bytes += b.byteLength;
+      this.uses.set(b, n + 1);
+    }
+    this.bytes += OVERHEAD + 8 * (value.geometry.mesh?.textures?.size ?? 0) ** 2;
+    this.map.set(hash, { value, buffers });
+    for (const h of this.map.keys()) {
+      if (this.bytes <= this.budget || h === hash) break;
+      this.forget(h);
+    }
+  }
+
+  private forget(hash: string): void {
+    const e = this.map.get(hash);
+    if (!e) return;
+    this.map.delete(hash);
+    this.bytes -= OVERHEAD + 8 * (e.value.geometry.mesh?.textures?.size ?? 0) ** 2;
+    for (const b of e.buffers) {
+      const n = this.uses.get(b)! - 1;
+      if (n > 0) this.uses.set(b, n);
+      else {
+        this.uses.delete(b);
+        this.bytes -= b.byteLength;
+      }
+    }
+  }
+
+  /** The last few scenes read from stored files: the pieces of one file come from one reading. */
+  private readonly scenes = new Map<string, Promise<Scene>>();
+  scene(key: string, read: () => Promise<Scene>): Promise<Scene> {
+    let p = this.scenes.get(key);
+    if (!p) {
+      p = read();
+      p.catch(() => this.scenes.delete(key));
+      this.scenes.set(key, p);
+      if (this.scenes.size > 3) this.scenes.delete(this.scenes.keys().next().value!);
+    }
+    return p;
+  }
+
+  /** Results held. */
+  get size(): number {
+    return this.map.size;
+  }
+  /** Bytes held, as far as they are known when a result comes in: keys that are worked out later are not counted. */
+  get held(): number {
+    return this.bytes;
+  }
+}

@@ -1,0 +1,207 @@
+/** Nothing is lost on the way: over all steps and all tools, kinds of geometry and attributes come through. */
+import { readAny } from '../formats/read';
+import { ellipse } from '../curve/curves';
+import { GEOMETRY_KINDS, isEmptyGeometry, type Geometry, type KindName } from '../geometry';
+import { IDENTITY } from '../math/affine';
+import { box } from '../make/primitives';
+import type { Mesh } from '../mesh/mesh';
+import { edgeKeys } from '../mesh/picks';
+import { topologyOf } from '../mesh/topology';
+import { Cancelled, defineStep, type StepDef } from '../recipe/define';
+import { evaluate, type EvaluateOptions, type OtherPiece } from '../recipe/evaluate';
+import { Memory } from '../recipe/memory';
+import { defaultsOf, text, type Step } from '../recipe/values';
+import { toolDefs } from '../tools';
+import { stepDef, stepDefs } from '.';
+
+const cube = box({ width: 2, height: 2, depth: 2, cutX: 3, cutY: 3, cutZ: 3, onGround: false }, 1);
+const laden: Geometry = {
+  mesh: cube.with({
+    slots: ['a'],
+    groups: ['g'],
+    attributes: {
+      uv: { domain: 'corner', width: 2, data: new Float32Array(2 * cube.cornerCount).fill(0.25) },
+      material: { domain: 'face', width: 1, data: new Int32Array(cube.faceCount) },
+      group: { domain: 'face', width: 1, data: new Int32Array(cube.faceCount) },
+      wear: { domain: 'vertex', width: 1, data: new Float32Array(cube.vertexCount).fill(0.5) },
+      panel: { domain: 'face', width: 1, data: new Int32Array(cube.faceCount).fill(7) },
+      tint: { domain: 'corner', width: 4, data: new Float32Array(4 * cube.cornerCount).fill(0.5) },
+    },
+  }),
+  curves: ellipse(3, 3, 'xz', 5),
+};
+
+/** A step of this test alone: that one declaration is all it takes. */
+const fixture = defineStep({
+  kind: 'fixture',
+  title: 'Start with',
+  sentence: ' a laden thing',
+  help: '',
+  inputs: {},
+  values: { note: text('note', '') },
+  run: () => laden,
+}) as unknown as StepDef;
+
+const step = (kind: string, values: Record<string, unknown> = {}): Step => {
+  const def = kind === 'fixture' ? fixture : stepDef(kind)!;
+  return { id: kind, kind, on: true, values: { ...defaultsOf(def.values), ...values } };
+};
+const options = (more: Partial<EvaluateOptions> = {}): EvaluateOptions => ({
+  memory: new Memory(),
+  stepDef: (kind) => (kind === 'fixture' ? fixture : stepDef(kind)),
+  read: readAny,
+  materials: [{ id: 'a', name: 'a', color: '#808080', roughness: 0.5, metalness: 0 }],
+  piece: async (id): Promise<OtherPiece> => ({ geometry: laden, name: id, hash: id }),
+  ...more,
+});
+const follow = async (...steps: Step[]) => (await evaluate(steps, options())).at(-1)!;
+
+/** Values without which a step has nothing to do. */
+const VALUES: Record<string, Record<string, unknown>> = {
+  join: { other: 'b' },
+  keep: { by: 'part', faces: { kind: 'face', keys: [cube.faceKey[0]] } },
+  merged: { parts: [{ id: 'p', name: 'p', recipe: [step('fixture')], place: IDENTITY }] },
+};
+
+const expectWhole = (g: Geometry) => {
+  for (const kind of Object.keys(GEOMETRY_KINDS) as KindName[])
+    expect([kind, g[kind] !== undefined]).toEqual([kind, true]);
+  expect(isEmptyGeometry({ curves: g.curves })).toBe(false);
+  const mesh = g.mesh!;
+  expect(mesh.faceCount).toBeGreaterThan(0);
+  const size = { vertex: mesh.vertexCount, face: mesh.faceCount, corner: mesh.cornerCount };
+  for (const [name, a] of Object.entries(laden.mesh!.attributes)) {
+    const now = mesh.attributes[name];
+    expect([name, now?.domain, now?.width, now?.data.length]).toEqual([
+      name,
+      a.domain,
+      a.width,
+      size[a.domain] * a.width,
+    ]);
+  }
+  for (const x of mesh.attributes.wear.data) expect(x).toBe(0.5);
+  for (const x of mesh.attributes.panel.data) expect(x).toBe(7);
+  for (const x of mesh.attributes.tint.data) expect(x).toBeCloseTo(0.5, 6);
+};
+
+const after = stepDefs().filter((d) => Object.values(d.inputs).some((i) => i.from === 'before'));
+test.each(after.map((d) => d.kind))('%s: curves and every attribute come through', async (kind) => {
+  const out = await follow(step('fixture'), step(kind, VALUES[kind]));
+  expect(out.error).toBeUndefined();
+  expectWhole(out.geometry);
+});
+
+test('merged pieces bring their curves and attributes', async () => {
+  const out = await follow(step('merged', VALUES.merged));
+  expect(out.error).toBeUndefined();
+  expectWhole(out.geometry);
+});
+
+describe('tools', () => {
+  const top = [...Array(cube.faceCount).keys()].filter((f) =>
+    [0, 1, 2, 3].every((k) => cube.positions[3 * cube.cornerVertex[cube.faceStart[f] + k] + 1] > 0.99),
+  );
+  const keys = {
+    face: [cube.faceKey[top[0]]],
+    edge: [edgeKeys(cube)[0]],
+    vertex: [cube.vertexKey[0], cube.vertexKey[1]],
+  };
+  test.each(toolDefs().map((t) => [t.id, t] as const))('%s', async (id, tool) => {
+    if (id === 'fill') return; // has nothing to fill on a closed body; below
+    const pick = { kind: tool.picks[0], keys: keys[tool.picks[0]] };
+    const move = { id: 'm', tool: id, pick, values: defaultsOf(tool.values) };
+    const out = await follow(step('fixture'), step('shape', { moves: [move] }));
+    expect(out.warnings).toEqual([]);
+    expectWhole(out.geometry);
+  });
+  test('fill gives new faces what their neighbours have', async () => {
+    const hole = { id: 'h', tool: 'delete', pick: { kind: 'face', keys: keys.face }, values: {} };
+    const opened = await follow(step('fixture'), step('shape', { moves: [hole] }));
+    const fill = { id: 'f', tool: 'fill', pick: { kind: 'edge', keys: [openEdge(opened.mesh)] }, values: {} };
+    const out = await follow(step('fixture'), step('shape', { moves: [hole, fill] }));
+    expect(out.warnings).toEqual([]);
+    expect(out.mesh.faceCount).toBe(cube.faceCount);
+    expect(out.geometry.curves).toBe(opened.geometry.curves);
+  });
+});
+
+function openEdge(mesh: Mesh): number {
+  const t = topologyOf(mesh);
+  for (let e = 0; e < t.edgeCount; e++)
+    if (t.edgeCornerStart[e + 1] - t.edgeCornerStart[e] === 1) return edgeKeys(mesh)[e];
+  throw new Error('The mesh has no open edge.');
+}
+
+describe('taking in another piece', () => {
+  test('follows it: another hash of the other gives another result, the same is remembered', async () => {
+    const memory = new Memory();
+    let hash = '1';
+    let wide = laden;
+    const o = options({ memory, piece: async () => ({ geometry: wide, name: 'b', hash }) });
+    const steps = [step('fixture'), step('join', { other: 'b' })];
+    const first = (await evaluate(steps, o)).at(-1)!;
+    expect(first.mesh.faceCount).toBe(2 * cube.faceCount);
+    expect((await evaluate(steps, o)).at(-1)!.took).toBe(0);
+    hash = '2';
+    wide = {};
+    expect((await evaluate(steps, o)).at(-1)!.mesh.faceCount).toBe(cube.faceCount);
+  });
+  test('what is its own keeps its keys; what is the other’s gets keys of its own', async () => {
+    const out = await follow(step('fixture'), step('join', { other: 'b' }));
+    expect(out.mesh.vertexKey.slice(0, cube.vertexCount)).toEqual(cube.vertexKey);
+    expect(new Set(out.mesh.vertexKey).size).toBe(2 * cube.vertexCount);
+  });
+  test('without one chosen, or when it is gone: one sentence, and what was there stays', async () => {
+    const none = await follow(step('fixture'), step('join'));
+    expect(none.error).toBe('Choose the other piece.');
+    expectWhole(none.geometry);
+    const gone = async (): Promise<OtherPiece> => {
+      throw new Error('The other piece is no longer there.');
+    };
+    const steps = [step('fixture'), step('join', { other: 'x' })];
+    const out = (await evaluate(steps, options({ piece: gone }))).at(-1)!;
+    expect(out.error).toMatch(/no longer there/);
+    expect(out.mesh.faceCount).toBe(cube.faceCount);
+  });
+  test('being overtaken while the other is followed stops this one too', async () => {
+    const late = async (): Promise<OtherPiece> => {
+      throw new Cancelled();
+    };
+    const steps = [step('fixture'), step('join', { other: 'x' })];
+    await expect(evaluate(steps, options({ piece: late }))).rejects.toBeInstanceOf(Cancelled);
+  });
+});
+
+describe('formulas', () => {
+  test('a stored formula is worked out each time; a wrong one is told and the rest goes on', async () => {
+    const wide = (formula: unknown) => follow(step('box', { width: { formula }, onGround: false }));
+    expect(GEOMETRY_KINDS.mesh.bounds((await wide('2 cm + 3 mm')).mesh)!.max[0]).toBeCloseTo(0.0115, 6);
+    const wrong = await wide('2 cm * 3 cm');
+    expect(wrong.error).toMatch(/length is wanted/);
+  });
+  test('limits hold for what a formula gives', async () => {
+    const out = await follow(step('box', { cutX: { formula: '1000 * 1000' } }));
+    expect(out.error).toBeUndefined();
+    expect(out.mesh.faceCount).toBe(4 * 512 + 2);
+  });
+});
+
+describe('memory', () => {
+  test('arrays that results share count once', () => {
+    const memory = new Memory();
+    const kept = { warnings: [], figures: {} };
+    memory.set('a', { ...kept, geometry: laden });
+    const alone = memory.held;
+    for (let i = 0; i < 100; i++)
+      memory.set(`b${i}`, { ...kept, geometry: { mesh: cube.with({ positions: new Float32Array(cube.positions) }) } });
+    expect(memory.held - alone).toBeLessThan(101 * (cube.positions.byteLength + 200));
+  });
+  test('what is forgotten is given back', () => {
+    const memory = new Memory(1);
+    const kept = { warnings: [], figures: {} };
+    memory.set('a', { ...kept, geometry: laden });
+    memory.set('b', { ...kept, geometry: {} });
+    expect(memory.get('a')).toBeUndefined();
+    expect(memory.held).toBe(200);
+  });
+});

@@ -1,0 +1,2 @@
+/** Subdivision surfaces. What other parts of the program use of it. */
+export { subdivide } from './catmullclark';

@@ -1,0 +1,60 @@
+/**
+ * One declaration per tool. The strip, the menu of a right click, the command search, keys, help, the sentence in hand, the handle in the
+ * view and the command line all follow from it: a new tool is a file beside this one and its line in `index.ts`.
+ */
+import type { Triple } from '../math/affine';
+import type { Mesh } from '../mesh/mesh';
+import type { PickKind } from '../mesh/picks';
+import type { ValueDefs, ValuesOf } from '../recipe/values';
+
+/** What a tool is given: elements of one kind, by index, ascending. */
+export interface Picked {
+  readonly kind: PickKind;
+  readonly indices: Uint32Array;
+}
+
+/** An arrow in the view that drives one value of the tool in hand. */
+export interface ToolHandle<D extends ValueDefs> {
+  /** Name of the length it drives. */
+  readonly drives: keyof D & string;
+  /** The way it points, in the mesh's own space; any length but 0. It stands in the middle of the pick. */
+  along(mesh: Mesh, picked: Picked, values: ValuesOf<D>): Triple;
+}
+
+export interface ToolDef<D extends ValueDefs = ValueDefs> {
+  /** Kept in documents: never to be changed. */
+  readonly id: string;
+  /** The verb of the sentence. */
+  readonly title: string;
+  /** The rest of the sentence; {pick} stands for what was picked. */
+  readonly sentence: string;
+  /** What it does, in one line. */
+  readonly help: string;
+  /** Other words by which people look for it. */
+  readonly words: string;
+  readonly key?: string;
+  /** A drawing on a field of 24 by 24, as SVG path data, drawn in thin lines. */
+  readonly icon: string;
+  /** Kinds it works on, the one it likes best first; picks of others are converted to that one. */
+  readonly picks: readonly PickKind[];
+  readonly values: D;
+  /** The value that a typed number goes to; the first number where not said. */
+  readonly main?: keyof D & string;
+  /** What it does where nothing is picked: takes the whole piece, or asks for a pick (where not said). */
+  readonly empty?: 'all';
+  /** `handles`: taken up by handles with three axes. `at once`: kept as soon as it is made, for it has little to be set. */
+  readonly begins?: 'handles' | 'at once';
+  /** What was picked is gone afterwards. */
+  readonly clears?: boolean;
+  /** Left out of the strip: found in menus and the search. */
+  readonly rare?: boolean;
+  readonly handle?: ToolHandle<D>;
+  /** Consecutive moves of one pick by this tool become one; undefined if these two cannot. */
+  merge?(a: ValuesOf<D>, b: ValuesOf<D>): ValuesOf<D> | undefined;
+  /** A new mesh. Throws an Error with one sentence where it cannot be done. `id` seeds the keys of what it makes. */
+  run(mesh: Mesh, picked: Picked, values: ValuesOf<D>, id: number): Mesh;
+}
+
+export const defineTool = <const D extends ValueDefs>(def: ToolDef<D>): ToolDef<D> => def;
+
+export const ANY_KIND: readonly PickKind[] = ['face', 'edge', 'vertex'];

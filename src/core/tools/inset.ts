@@ -1,0 +1,16 @@
+import { extrude } from '../edit/extrude';
+import { length, toggle } from '../recipe/values';
+import { defineTool } from './define';
+
+export const inset = defineTool({
+  id: 'inset',
+  title: 'Inset',
+  sentence: ' {pick} by {inset}, {each}',
+  help: 'Makes a smaller face inside, with a frame around it',
+  words: 'border frame offset inwards margin',
+  key: 'Shift X',
+  icon: 'M4 4h16v16H4z M9 9h6v6H9z M4 4l5 5 M20 4l-5 5 M4 20l5-5 M20 20l-5-5',
+  picks: ['face'],
+  values: { inset: length('by', 0.005), each: toggle('each alone', false, 'each alone', 'as one') },
+  run: (mesh, { indices }, v, id) => extrude(mesh, indices, { ...v, by: 0, along: 'normals' }, id),
+});

@@ -1,0 +1,19 @@
+import { loopCut } from '../edit/loopcut';
+import { count, number } from '../recipe/values';
+import { defineTool } from './define';
+
+export const loop = defineTool({
+  id: 'loop',
+  title: 'Loop cuts',
+  sentence: ' through {pick}: {count}, slid by {slide}',
+  help: 'Cuts all round, across the edges of a ring',
+  words: 'edge ring divide slice insert split',
+  key: 'L',
+  icon: 'M4 6h16v12H4z M12 6v12 M8 3v3 M8 18v3 M16 3v3 M16 18v3',
+  picks: ['edge'],
+  values: {
+    count: count('how many', 1, { min: 1, max: 100, noun: ['cut', 'cuts'] }),
+    slide: number('slide', 0, { min: -1, max: 1 }),
+  },
+  run: (mesh, { indices }, v, id) => loopCut(mesh, indices, v, id),
+});

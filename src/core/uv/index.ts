@@ -1,0 +1,3 @@
+/** Unwrapping: seams, charts, unfolding, packing and figures of the sheet. What other parts of the program use of it. */
+export { type UvFigures, triangleFigures, uvFigures } from './measure';
+export { type HandPlaces, unwrapMesh } from './unwrap';

@@ -1,0 +1,8 @@
+/** What the interface does, by area. Commands, panels and the view all call these; these alone change the document. */
+export * from './finish';
+export * from './hand';
+export * from './pick';
+export * from './picked';
+export * from './recipe';
+export * from './sheet';
+export * from './stage';

@@ -1,0 +1,85 @@
+/** Picking elements: which kind, which ones, and picks that follow from others. */
+import { faceNormals } from '../../../core/mesh/normals';
+import { components } from '../../../core/mesh/measure';
+import { convert, edgeKeys, edgeLoop, flatRegion, keysOf, resolve, type PickKind } from '../../../core/mesh/picks';
+import { session } from '../session';
+import { bench, type AboutWhat, type PickMode } from '../store';
+import { keep } from './hand';
+import { indicesNow, setPick } from './picked';
+
+/** Nothing picked, of this kind. */
+export const nothingOf = (kind: PickKind) => ({
+  mode: kind as PickMode,
+  pick: { kind, keys: [] as number[] },
+  last: null,
+});
+
+/** Pieces turn about their pivots, elements about their middle, unless something else was chosen. */
+export function aboutFor(mode: PickMode, about: AboutWhat): AboutWhat {
+  if (mode === 'piece') return about === 'pick' ? 'pivot' : about;
+  return about === 'pivot' ? 'pick' : about;
+}
+
+export function setMode(mode: PickMode): void {
+  keep();
+  if ((mode === 'piece') !== (bench.get().mode === 'piece')) bench.set((s) => ({ about: aboutFor(mode, s.about) }));
+  const { mesh, pick } = bench.get();
+  if (bench.get().mode === 'piece' && mode !== 'piece') {
+    bench.set({ mode });
+    session.refresh();
+  }
+  if (mode === 'piece') {
+    bench.set({ mode, pick: { kind: 'face', keys: [] }, last: null, hand: null });
+    return;
+  }
+  bench.set({ hand: null, pivoting: false });
+  // What is picked is kept, as far as it means something in the other kind.
+  const indices = mesh ? convert(mesh, pick.kind, resolve(mesh, pick).indices, mode) : [];
+  setPick(mode, mesh ? Array.from(indices, (i) => keysOf(mesh, mode)[i]) : []);
+  bench.set({ mode });
+}
+
+export function changePick(kind: PickKind, keys: readonly number[], how: 'set' | 'add' | 'remove'): void {
+  keep();
+  const { pick } = bench.get();
+  if (how === 'set' || pick.kind !== kind) {
+    setPick(kind, keys);
+    return;
+  }
+  const now = new Set(pick.keys);
+  for (const k of keys) {
+    if (how === 'add') now.add(k);
+    else now.delete(k);
+  }
+  setPick(kind, [...now], how === 'add' ? (keys[keys.length - 1] ?? null) : null);
+}
+
+/** Picks what `make` gives of what is picked. */
+export function repick(make: (kind: PickKind, indices: Uint32Array) => ArrayLike<number>): void {
+  const { mesh, pick } = bench.get();
+  if (!mesh) return;
+  const keys = keysOf(mesh, pick.kind);
+  setPick(
+    pick.kind,
+    Array.from(make(pick.kind, indicesNow()), (i) => keys[i]),
+  );
+}
+
+/** What a double click picks: an edge's loop, a face's flat region, all that is joined to a vertex. */
+export function pickWider(kind: PickKind, index: number, add: boolean): void {
+  const { mesh } = bench.get();
+  if (!mesh) return;
+  let list: ArrayLike<number>;
+  if (kind === 'edge') list = edgeLoop(mesh, index);
+  else if (kind === 'face') list = flatRegion(mesh, index, faceNormals(mesh));
+  else {
+    const { of } = components(mesh);
+    list = Array.from({ length: mesh.vertexCount }, (_, v) => v).filter((v) => of[v] === of[index]);
+  }
+  const keys = kind === 'edge' ? edgeKeys(mesh) : keysOf(mesh, kind);
+  changePick(
+    kind,
+    Array.from(list, (i) => keys[i]),
+    add ? 'add' : 'set',
+  );
+}

@@ -1,0 +1,73 @@
+/** Seams, and what lies on the sheet. */
+import { convert, edgeKeys } from '../../../core/mesh/picks';
+import type { HandPlaces } from '../../../core/uv/unwrap';
+import * as changes from '../../../document/changes';
+import { refocus, session } from '../session';
+import { bench, say, workedOn } from '../store';
+import { indicesNow } from './picked';
+
+const MARKED: Readonly<Record<changes.Mark, string>> = {
+  cut: 'cut seams',
+  hold: 'hold edges together',
+  'let be': 'let edges be',
+};
+
+function unwrapStep(): { piece: string; step: string } | null {
+  const s = bench.get();
+  const piece = workedOn(s);
+  if (piece?.kind !== 'mesh') {
+    say('Pick a piece to unwrap first.');
+    return null;
+  }
+  const had =
+    piece.recipe.find((x) => x.id === s.step && x.kind === 'unwrap') ??
+    piece.recipe.findLast((x) => x.kind === 'unwrap');
+  if (had) return { piece: piece.id, step: had.id };
+  const id = changes.newId();
+  // Before anything that colours: the texture needs UVs.
+  const before = piece.recipe.find((x) => x.kind === 'color' || x.kind === 'texture');
+  const after = before ? piece.recipe[piece.recipe.indexOf(before) - 1]?.id : undefined;
+  session.change('unwrap', (d) => changes.addStep(d, piece.id, 'unwrap', id, {}, after));
+  bench.set({ step: id });
+  refocus();
+  return { piece: piece.id, step: id };
+}
+
+export function markSeams(mark: changes.Mark): void {
+  const { mesh, pick } = bench.get();
+  const indices = mesh ? convert(mesh, pick.kind, indicesNow(), 'edge') : [];
+  if (!mesh || indices.length === 0) {
+    say('Pick edges to mark first.');
+    return;
+  }
+  const keys = Array.from(indices, (e) => edgeKeys(mesh)[e]);
+  const at = unwrapStep();
+  if (at) session.change(MARKED[mark], (d) => changes.markSeams(d, at.piece, at.step, keys, mark));
+}
+
+export function unfold(): void {
+  const had = bench
+    .get()
+    .document?.pieces.find((p) => p.id === bench.get().piece)
+    ?.recipe.some((s) => s.kind === 'unwrap');
+  const at = unwrapStep();
+  if (!at) return;
+  if (had) session.change('unfold anew', (d) => changes.releasePlaces(d, at.piece, at.step));
+  say(had ? 'Unfolded and packed anew; places set by hand were given back.' : 'Unfolded.');
+}
+
+/** Packs everything anew at one density; islands placed by hand keep the shape they were given. */
+export function packAll(): void {
+  const at = unwrapStep();
+  if (at) session.change('pack', (d) => changes.setValues(d, at.piece, at.step, { repack: true }));
+}
+
+export function placeByHand(places: HandPlaces, live: string): void {
+  const at = unwrapStep();
+  if (at) session.change('place on the sheet', (d) => changes.placeByHand(d, at.piece, at.step, places), live);
+}
+
+export function releaseIsland(faces: ReadonlySet<number>): void {
+  const at = unwrapStep();
+  if (at) session.change('give back to the solver', (d) => changes.releasePlaces(d, at.piece, at.step, faces));
+}

@@ -1,0 +1,77 @@
+import type { Mark } from '../../../document/changes';
+import { makeTexture, markSeams, packAll, unfold } from '../actions';
+import { workedOn, type BenchState, type PickMode } from '../store';
+import { defineCommands, type Command } from './define';
+
+const ELEMENTS: readonly PickMode[] = ['edge', 'face', 'vertex'];
+const ANY: readonly PickMode[] = ['piece', ...ELEMENTS];
+const anyPiece = (s: BenchState): true | string => s.piece !== null || 'Pick a piece first.';
+
+const mark = (
+  id: string,
+  mark: Mark,
+  title: string,
+  label: string,
+  key: string,
+  help: string,
+  icon: string,
+): Command => ({
+  id,
+  title,
+  label,
+  help,
+  words: 'uv seam edge unwrap',
+  key,
+  icon,
+  modes: ELEMENTS,
+  menu: ['unwrap'],
+  when: (s) => (s.mode !== 'piece' && s.pick.keys.length > 0) || 'Pick edges to mark first.',
+  run: () => markSeams(mark),
+});
+
+export const sheetCommands = defineCommands([
+  mark(
+    'cut',
+    'cut',
+    'Cut seam',
+    'Cut',
+    'K',
+    'Always apart on the sheet',
+    'M6 7a2.500 2.5 0 1 0 0-.1 M6 17a2.500 2.5 0 1 0 0-.1 M8 8.500L20 17 M8 15.500L20 7',
+  ),
+  mark(
+    'hold',
+    'hold',
+    'Hold together',
+    'Hold',
+    'Shift K',
+    'Always together on the sheet',
+    'M9 8H6a4 4 0 0 0 0 8h3 M15 8h3a4 4 0 0 1 0 8h-3 M8 12h8',
+  ),
+  mark('letbe', 'let be', 'Let be', 'Let be', 'Alt K', 'The solver decides', 'M5 12h.01 M12 12h.01 M19 12h.01'),
+  {
+    id: 'unfold',
+    title: 'Unfold',
+    help: 'Lays the surface flat, and gives back what was placed by hand',
+    words: 'uv unwrap flatten layout',
+    key: 'U',
+    icon: 'M12 3v6H6v6h12V9h-6 M12 15v6 M6 9l6-6 M12 3l6 6',
+    modes: ANY,
+    menu: ['unwrap'],
+    when: anyPiece,
+    run: unfold,
+  },
+  { id: 'pack', title: 'Pack', words: 'uv arrange islands layout', when: anyPiece, run: packAll },
+  {
+    id: 'texture',
+    title: 'Make texture',
+    label: 'Texture',
+    help: 'Writes the colours into a picture on the sheet',
+    words: 'bake image map picture',
+    icon: 'M4 4h7v7H4z M13 4h7v7h-7z M4 13h7v7H4z M13 13h7v7h-7z',
+    modes: ANY,
+    when: (s) =>
+      workedOn(s)?.recipe.some((x) => x.kind === 'unwrap') || 'Unwrap the piece first: a texture needs a sheet.',
+    run: makeTexture,
+  },
+]);

@@ -1,0 +1,67 @@
+/** Commands for every tool of core: what there is follows from the tools' own declarations. */
+import type { PickKind } from '../../../core/mesh/picks';
+import { toolDefs, type ToolDef } from '../../../core/tools';
+import { runMove, setHandle } from '../actions';
+import { deletePieces } from '../pieceActions';
+import type { BenchState, Handle, PickMode } from '../store';
+import type { Command } from './define';
+
+const NOUNS: Readonly<Record<PickKind, string>> = { vertex: 'vertices', edge: 'edges', face: 'faces' };
+
+function when(def: ToolDef) {
+  return (s: BenchState): true | string => {
+    if (s.piece === null) return 'Pick a piece first.';
+    if (s.mode === 'piece' || s.pick.keys.length === 0)
+      return `Pick ${def.picks.map((k) => NOUNS[k]).join(' or ')} first.`;
+    return true;
+  };
+}
+
+const byHandles = (def: ToolDef): Command => ({
+  id: def.id,
+  title: def.title,
+  help: def.help,
+  words: def.words,
+  key: def.key,
+  icon: def.icon,
+  pressed: (s) => s.handle === def.id,
+  when: (s) => s.piece !== null || 'Pick a piece first.',
+  run: () => setHandle(def.id as Handle),
+});
+
+const byMove = (def: ToolDef): Command => ({
+  id: def.id,
+  title: def.title,
+  help: def.help,
+  words: def.words,
+  key: def.key,
+  icon: def.icon,
+  modes: def.picks as readonly PickMode[],
+  menu: ['shape'],
+  when: when(def),
+  run: () => runMove(def.id),
+});
+
+/** Delete means whole pieces too, where pieces are picked. */
+const alsoPieces = (c: Command): Command => ({
+  ...c,
+  modes: ['piece', 'vertex', 'edge', 'face'],
+  menu: true,
+  when: (s) => (s.mode === 'piece' ? s.piece !== null || 'Pick a piece first.' : c.when!(s)),
+  run: () => c.run(),
+});
+
+export function toolCommands(mode: () => PickMode): Command[] {
+  return toolDefs().map((def) => {
+    if (def.begins === 'handles') return byHandles(def);
+    const own = byMove(def);
+    if (def.id !== 'delete') return own;
+    return alsoPieces({ ...own, run: () => (mode() === 'piece' ? deletePieces() : own.run()) });
+  });
+}
+
+/** Tools as they stand on the strip of Shape, in their own order. */
+export const stripTools = (): string[] =>
+  toolDefs()
+    .filter((d) => d.begins !== 'handles' && !d.rare && d.id !== 'delete')
+    .map((d) => d.id);

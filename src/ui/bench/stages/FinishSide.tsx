@@ -1,0 +1,249 @@
+'use client';
+import { IconBooks, IconPlus, IconTrash } from '@tabler/icons-react';
+import { useState } from 'react';
+import * as changes from '../../../document/changes';
+import type { Material, ProjectImage } from '../../../document/types';
+import { ColorField } from '../../parts/ColorField';
+import { giveMaterial, makeTexture, setStage } from '../actions';
+import { keepMaterial } from '../library';
+import { session } from '../session';
+import { useBench, workedOn } from '../store';
+import { Section } from './Fields';
+
+const NONE: readonly never[] = [];
+
+/** Materials, and giving them to faces. */
+export function FinishSide() {
+  const materials = useBench((s) => s.document?.materials ?? NONE);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const material = materials.find((x) => x.id === chosen) ?? materials.at(0);
+  return (
+    <>
+      <MaterialList materials={materials} chosen={material} choose={setChosen} />
+      {material && <MaterialValues key={material.id} material={material} />}
+      <Texture />
+    </>
+  );
+}
+
+/** A patch of how a material looks; metal has a light of its own. */
+function patch({ color, metalness }: Material): string {
+  if (metalness <= 0.5) return color;
+  return `linear-gradient(135deg, color-mix(in srgb, ${color} 55%, white), ${color} 45%, color-mix(in srgb, ${color} 70%, black))`;
+}
+
+interface ListProps {
+  materials: readonly Material[];
+  chosen: Material | undefined;
+  choose: (id: string) => void;
+}
+
+function MaterialList({ materials, chosen, choose }: ListProps) {
+  const piece = useBench((s) => workedOn(s));
+  const n = useBench((s) => (s.mode !== 'piece' && s.pick.kind === 'face' ? s.pick.keys.length : 0));
+  const add = () => {
+    const id = changes.newId();
+    const fresh = { id, name: 'Material', color: '#8f9a86', roughness: 0.6, metalness: 0 };
+    session.change('add a material', (d) => changes.addMaterial(d, fresh));
+    choose(id);
+  };
+  const to = n ? `${n} ${n === 1 ? 'face' : 'faces'}` : `all of ${piece?.name ?? 'the piece'}`;
+  return (
+    <Section
+      title="Materials"
+      aside={
+        <button
+          className="btn btn-ghost btn-square icon-btn"
+          aria-label="New material"
+          title="New material"
+          onClick={add}
+        >
+          <IconPlus size={15} stroke={1.6} />
+        </button>
+      }
+    >
+      {materials.length === 0 && (
+        <p className="quiet">No materials yet. Add one, then give it to a piece or to picked faces.</p>
+      )}
+      {materials.length > 0 && (
+        <ul role="listbox" aria-label="Materials" className="scroll-thin -mx-2 max-h-48 overflow-y-auto">
+          {materials.map((x) => (
+            <li
+              key={x.id}
+              role="option"
+              aria-selected={x === chosen}
+              tabIndex={0}
+              className={`flex h-[28px] cursor-default items-center gap-2 rounded-md px-2 ${x === chosen ? 'bg-wash font-semibold' : 'hover:bg-wash/50'}`}
+              onClick={() => choose(x.id)}
+              onKeyDown={(e) => {
+                if (e.key !== 'Enter') return;
+                e.stopPropagation();
+                choose(x.id);
+              }}
+            >
+              <span className="h-4 w-4 rounded-full border border-line" style={{ background: patch(x) }} />
+              {x.name}
+            </li>
+          ))}
+        </ul>
+      )}
+      {chosen && (
+        <button
+          className="btn btn-sm btn-primary mt-2 w-full"
+          disabled={piece?.kind !== 'mesh'}
+          onClick={() => giveMaterial(chosen.id)}
+        >
+          Give to {to}
+        </button>
+      )}
+    </Section>
+  );
+}
+
+type Change = Parameters<typeof changes.setMaterial>[2];
+
+function MaterialValues({ material: m }: { material: Material }) {
+  const images = useBench((s) => s.document?.images ?? NONE);
+  const pictures = images.filter((i) => i.use === 'picture');
+  const set = (part: Change, live?: string) =>
+    session.change('change a material', (d) => changes.setMaterial(d, m.id, part), live);
+  const rename = (name: string) => {
+    if (name !== '' && name !== m.name) set({ name });
+  };
+  return (
+    <section className="panel-section" aria-label={`Material ${m.name}`}>
+      <label className="row">
+        <span className="quiet">Name</span>
+        <input
+          className="input input-xs w-32"
+          defaultValue={m.name}
+          maxLength={200}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === 'Enter') e.currentTarget.blur();
+          }}
+          onBlur={(e) => rename(e.target.value.trim())}
+        />
+      </label>
+      <div className="row">
+        <span className="quiet">Colour</span>
+        <ColorField
+          label="Colour"
+          value={m.color}
+          onChange={(color) => set({ color }, `color ${m.id}`)}
+          onSettle={() => session.settle()}
+        />
+      </div>
+      {(['roughness', 'metalness'] as const).map((k) => (
+        <Slider key={k} name={k} value={m[k]} onChange={(x) => set({ [k]: x }, `${k} ${m.id}`)} />
+      ))}
+      {pictures.length > 0 && (
+        <>
+          <Map name="Colour picture" of="color" material={m} pictures={pictures} set={set} />
+          <Map name="Surface picture" of="surface" material={m} pictures={pictures} set={set} />
+        </>
+      )}
+      <div className="mt-1 flex flex-wrap gap-1">
+        <button className="btn btn-xs font-normal" onClick={() => void keepMaterial(m.id)}>
+          <IconBooks size={13} stroke={1.6} />
+          Keep in the library
+        </button>
+        <button
+          className="btn btn-xs font-normal"
+          onClick={() => session.change('delete a material', (d) => changes.removeMaterial(d, m.id))}
+        >
+          <IconTrash size={13} stroke={1.6} />
+          Delete
+        </button>
+      </div>
+    </section>
+  );
+}
+
+function Slider({ name, value, onChange }: { name: string; value: number; onChange: (x: number) => void }) {
+  const settle = () => session.settle();
+  return (
+    <label className="row">
+      <span className="quiet first-letter:uppercase">{name}</span>
+      <span className="flex items-center gap-2">
+        <input
+          type="range"
+          className="range range-xs w-24"
+          min={0}
+          max={1}
+          step={0.01}
+          value={value}
+          aria-label={name}
+          onChange={(e) => onChange(Number(e.target.value))}
+          onPointerUp={settle}
+          onBlur={settle}
+          onKeyUp={settle}
+        />
+        <span className="num w-8 text-right">{value.toFixed(2)}</span>
+      </span>
+    </label>
+  );
+}
+
+interface MapProps {
+  name: string;
+  of: 'color' | 'surface';
+  material: Material;
+  pictures: readonly ProjectImage[];
+  set: (part: Change) => void;
+}
+
+function Map({ name, of, material, pictures, set }: MapProps) {
+  const change = (id: string) => {
+    const { [of]: _, ...rest } = material.maps ?? {};
+    set({ maps: id ? { ...rest, [of]: id } : rest });
+  };
+  return (
+    <label className="row">
+      <span className="quiet">{name}</span>
+      <select
+        className="select select-xs max-w-28"
+        value={material.maps?.[of] ?? ''}
+        onChange={(e) => change(e.target.value)}
+      >
+        <option value="">none</option>
+        {pictures.map((i) => (
+          <option key={i.id} value={i.id}>
+            {i.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+/** The texture made of a piece's colours, or the way to it. */
+function Texture() {
+  const piece = useBench((s) => workedOn(s));
+  const has = (kind: string) => !!piece?.recipe.some((x) => x.kind === kind);
+  if (has('texture'))
+    return (
+      <Section title="Texture">
+        <p className="quiet">
+          The colours are written into a picture; its size and bleed are in the recipe. It follows every change.
+        </p>
+      </Section>
+    );
+  if (has('unwrap'))
+    return (
+      <Section title="Texture">
+        <p className="quiet mb-2">Writes the colours into a picture on the sheet, with bleed beyond each island.</p>
+        <button className="btn btn-sm w-full font-normal" onClick={makeTexture}>
+          Make texture
+        </button>
+      </Section>
+    );
+  return (
+    <Section title="Texture">
+      <p className="quiet mb-2">Unwrap the piece first: a texture needs a sheet to lie on.</p>
+      <button className="btn btn-sm w-full font-normal" onClick={() => setStage('unwrap')}>
+        Go to Unwrap
+      </button>
+    </Section>
+  );
+}

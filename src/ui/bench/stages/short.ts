@@ -1,0 +1,13 @@
+/** Numbers that must fit beside others. */
+import { formatNumber, unitSize, type LengthUnit } from '../../../core/recipe/quantity';
+
+/**
+ * A length in a unit with no more digits than tell anything: five that count, so 0.25 stays 0.25 and 9907.33 becomes 9907. What is larger
+ * than five digits is told in thousands with a space between.
+ */
+export function shortLength(metres: number, unit: LengthUnit, digits: number): string {
+  const x = Math.abs(metres) / unitSize(unit);
+  const whole = x >= 1 ? Math.floor(Math.log10(x)) + 1 : 1;
+  const text = formatNumber(metres, 'length', unit, Math.max(0, Math.min(digits, 5 - whole)));
+  return whole > 4 ? text.replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009') : text;
+}

@@ -1,0 +1,42 @@
+/** The bench's state, in slices. Changes of the document go through `actions`; components select what they use. */
+import { create } from 'zustand';
+import { visiblePieces } from '../../../document/build';
+import type { Piece } from '../../../document/types';
+import { answersSlice, type AnswersSlice } from './answers';
+import { handSlice, type HandSlice } from './hand';
+import { pickSlice, type PickSlice } from './pick';
+import { projectSlice, type ProjectSlice } from './project';
+import { viewSlice, type ViewSlice } from './view';
+
+export * from './answers';
+export * from './hand';
+export * from './pick';
+export * from './project';
+export * from './view';
+
+export type BenchState = ProjectSlice & PickSlice & HandSlice & ViewSlice & AnswersSlice;
+
+const initial: BenchState = { ...projectSlice, ...pickSlice, ...handSlice, ...viewSlice, ...answersSlice };
+
+export const useBench = create<BenchState>()(() => initial);
+export const bench = { get: useBench.getState, set: useBench.setState, reset: () => useBench.setState(initial, true) };
+
+export const say = (text: string): void => bench.set({ say: text });
+
+/** The piece whose recipe is worked on: the picked one, or what it is linked to. */
+export function workedOn(s: Pick<BenchState, 'document' | 'piece'>): Piece | undefined {
+  const p = s.document?.pieces.find((x) => x.id === s.piece);
+  return p?.link ? s.document!.pieces.find((x) => x.id === p.link) : p;
+}
+
+let seenFor: [unknown, unknown] = [null, null];
+let seenNow: ReadonlySet<string> = new Set();
+/** What is seen: shown, in groups that are shown, and not left out by isolating others. */
+export function seenPieces(s: Pick<BenchState, 'document' | 'only'>): ReadonlySet<string> {
+  if (seenFor[0] !== s.document?.pieces || seenFor[1] !== s.only) {
+    seenFor = [s.document?.pieces, s.only];
+    const visible = s.document ? visiblePieces(s.document) : new Set<string>();
+    seenNow = s.only ? new Set([...visible].filter((id) => s.only!.has(id))) : visible;
+  }
+  return seenNow;
+}

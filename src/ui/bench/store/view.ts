@@ -1,0 +1,53 @@
+/** How things are looked at, and which parts of the bench are open. Nothing of this is kept in the project. */
+export type Shading = 'clay' | 'lines' | 'xray' | 'materials' | 'checker';
+export const SHADINGS: readonly (readonly [Shading, string])[] = [
+  ['clay', 'clay with edges'],
+  ['lines', 'lines only'],
+  ['xray', 'x-ray'],
+  ['materials', 'materials'],
+  ['checker', 'checker'],
+];
+
+export type ViewName = 'Persp' | 'Front' | 'Back' | 'Side' | 'Left' | 'Top' | 'Bottom';
+/** The other way round. */
+export const OPPOSITE: Readonly<Partial<Record<ViewName, ViewName>>> = {
+  Front: 'Back',
+  Back: 'Front',
+  Side: 'Left',
+  Left: 'Side',
+  Top: 'Bottom',
+  Bottom: 'Top',
+};
+
+/** What may lie over the bench, one at a time. */
+export type Over = 'search' | 'keys' | 'start' | 'history' | 'tour';
+
+export interface ViewSlice {
+  /** Id of the stage one works in. */
+  stage: string;
+  /** The kind of step that is worked in there. */
+  focusKind: string;
+  four: boolean;
+  /** Some pane shows materials. */
+  textures: boolean;
+  shading: Shading;
+  view: ViewName;
+  panels: boolean;
+  drawer: boolean;
+  over: Over | null;
+  /** One sentence for the person, for a while. */
+  say: string;
+}
+
+export const viewSlice: ViewSlice = {
+  stage: 'shape',
+  focusKind: 'shape',
+  four: false,
+  textures: false,
+  shading: 'clay',
+  view: 'Persp',
+  panels: true,
+  drawer: false,
+  over: null,
+  say: '',
+};

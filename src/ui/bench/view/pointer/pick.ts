@@ -1,0 +1,120 @@
+import * as THREE from 'three';
+import { faceNormals } from '../../../../core/mesh/normals';
+import type { PickKind } from '../../../../core/mesh/picks';
+import { changePick } from '../../actions';
+import { pickPieces } from '../../pieceActions';
+import { bench } from '../../store';
+import type { Under } from '../viewer';
+import type { MakePointerTool, PointerAt } from './define';
+
+/** A drag from empty ground of more than this, in pixels, is a box. */
+const BOX_FROM = 4;
+
+function wayOf(p: PointerAt): 'set' | 'add' | 'remove' {
+  if (p.shift) return 'add';
+  return p.ctrl ? 'remove' : 'set';
+}
+
+const isLocked = (id: string) => bench.get().document?.pieces.find((p) => p.id === id)?.locked === true;
+
+/** Clicks pick what is under them; a drag from empty ground picks in a box. */
+export const pick: MakePointerTool = (viewer, marks) => {
+  let from: { x: number; y: number; onGround: boolean } | null = null;
+  let boxing = false;
+
+  const boxOf = (p: PointerAt) => ({
+    x0: Math.min(from!.x, p.x),
+    y0: Math.min(from!.y, p.y),
+    x1: Math.max(from!.x, p.x),
+    y1: Math.max(from!.y, p.y),
+  });
+
+  const pickBox = (p: PointerAt) => {
+    const { width, height } = viewer.pane;
+    const b = boxOf(p);
+    const inside = {
+      x0: Math.max(0, b.x0),
+      y0: Math.max(0, b.y0),
+      x1: Math.min(width, b.x1),
+      y1: Math.min(height, b.y1),
+    };
+    const { mode } = bench.get();
+    if (mode === 'piece') {
+      const found = viewer.piecesInBox(inside).filter((id) => !isLocked(id));
+      pickPieces(found, wayOf(p));
+      return;
+    }
+    const keys = viewer
+      .inBox(inside, mode)
+      .map((index) => viewer.keyOf({ kind: mode, index, point: viewer.camera.target }));
+    changePick(mode, keys, wayOf(p));
+  };
+
+  const pickPiece = (under: Under | null, p: PointerAt) => {
+    if (under?.piece && under.triangle !== undefined) {
+      const [a, b, c] = viewer.layer.polygon(under.piece, under.triangle);
+      bench.set({ surface: b.clone().sub(a).cross(c.clone().sub(a)).normalize().toArray() });
+    }
+    const how = wayOf(p);
+    if (under?.piece && !isLocked(under.piece)) {
+      const again = how === 'add' && bench.get().picked.includes(under.piece);
+      pickPieces([under.piece], again ? 'remove' : how);
+    } else if (how === 'set') pickPieces([]);
+  };
+
+  /** A click on another piece goes to it; on the ground it picks nothing. */
+  const pickBeside = (mode: PickKind, p: PointerAt) => {
+    if (wayOf(p) !== 'set') return;
+    const other = viewer.under(p.x, p.y, 'piece')?.piece;
+    if (other && other !== bench.get().piece && !isLocked(other)) pickPieces([other]);
+    else changePick(mode, [], 'set');
+  };
+
+  const pickElement = (under: Under, mode: PickKind, p: PointerAt) => {
+    const { mesh, pick: now } = bench.get();
+    if (under.kind === 'face' && mesh) {
+      const n = new THREE.Vector3().fromArray(faceNormals(mesh), 3 * under.index);
+      bench.set({ surface: n.transformDirection(viewer.ownWorld).toArray() });
+    }
+    const key = viewer.keyOf(under);
+    const again = p.shift && now.kind === mode && now.keys.includes(key);
+    changePick(mode, [key], again ? 'remove' : wayOf(p));
+  };
+
+  return {
+    down(p) {
+      if (p.button !== 0) return false;
+      from = { x: p.x, y: p.y, onGround: !viewer.under(p.x, p.y, bench.get().mode) };
+      boxing = false;
+      return true;
+    },
+    move(p) {
+      if (!from) return;
+      boxing ||= from.onGround && Math.hypot(p.x - from.x, p.y - from.y) > BOX_FROM;
+      if (!boxing) return;
+      const b = boxOf(p);
+      const { x, y } = viewer.pane;
+      marks.box({ x0: x + b.x0, y0: y + b.y0, x1: x + b.x1, y1: y + b.y1 });
+    },
+    up(p) {
+      const { mode } = bench.get();
+      if (boxing) pickBox(p);
+      else {
+        const under = viewer.under(p.x, p.y, mode);
+        if (mode === 'piece') pickPiece(under, p);
+        else if (under) pickElement(under, mode, p);
+        else pickBeside(mode, p);
+      }
+      marks.box(null);
+      from = null;
+    },
+    cancel() {
+      marks.box(null);
+      from = null;
+    },
+    hover(p) {
+      viewer.hover(viewer.under(p.x, p.y, bench.get().mode));
+      return true;
+    },
+  };
+};

@@ -1,0 +1,76 @@
+import { worlds } from '../../../../document/pieces';
+import { measureLines } from '../../measure';
+import { addPoint, pointTool } from '../../pointing';
+import { bench, handOf, type Pointed, type SnapKinds } from '../../store';
+import type { Viewer } from '../viewer';
+import type { MakePointerTool, PointerAt } from './define';
+
+/** With Ctrl a point lies on the surface, wherever the pointer is. */
+const FREE: SnapKinds = {
+  grid: false,
+  vertex: false,
+  middle: false,
+  edge: false,
+  face: true,
+  pivot: false,
+  texel: false,
+};
+const AS_KIND = { middle: 'edge', grid: 'free', texel: 'free' } as const;
+/** A drag of more than this, in pixels, sets the second point where it ends. */
+const DRAGGED = 8;
+
+/** The point a click means for the tool in hand. */
+function pointAt(viewer: Viewer, p: PointerAt): Pointed | null {
+  const hand = handOf(bench.get(), 'pointing');
+  const tool = hand && pointTool(hand.tool);
+  if (!hand || !tool) return null;
+  if (tool.on === 'blueprint') {
+    const h = viewer.planes.cast(viewer.rayAt(p.x, p.y), hand.on ?? undefined);
+    return h && { at: h.point.toArray(), piece: h.piece, kind: 'free', pixel: h.pixel, uv: [h.u, h.v] };
+  }
+  const snapped = viewer.snapAt(p.x, p.y, p.ctrl ? FREE : bench.get().snap.kinds);
+  viewer.showSnap(snapped);
+  if (!snapped) return null;
+  const kind = AS_KIND[snapped.kind as keyof typeof AS_KIND] ?? (snapped.kind as Pointed['kind']);
+  return { at: snapped.at.toArray(), piece: snapped.piece, kind };
+}
+
+/** Tools that are worked by clicking points: tape, angle, level, stations, fits … */
+export const points: MakePointerTool = (viewer) => {
+  let from: PointerAt | null = null;
+  /** The tool in hand as it would be with a point here. */
+  const preview = (p: PointerAt) => {
+    const { document, anchors } = bench.get();
+    const point = pointAt(viewer, p);
+    const hand = handOf(bench.get(), 'pointing');
+    if (!document || !hand || !point || hand.points.length === 0) return;
+    viewer.setMeasures(measureLines(document, anchors, { ...hand, points: [...hand.points, point] }, worlds(document)));
+  };
+  return {
+    down(p) {
+      if (p.button !== 0 || !handOf(bench.get(), 'pointing')) return false;
+      const point = pointAt(viewer, p);
+      if (!point) return true;
+      from = p;
+      addPoint(point);
+      return true;
+    },
+    move: preview,
+    up(p) {
+      const hand = handOf(bench.get(), 'pointing');
+      const far = from && Math.hypot(p.x - from.x, p.y - from.y) > DRAGGED;
+      from = null;
+      if (!hand || hand.points.length === 0 || !far) return;
+      const point = pointAt(viewer, p);
+      if (point) addPoint(point);
+    },
+    cancel() {
+      from = null;
+    },
+    hover(p) {
+      if (!handOf(bench.get(), 'pointing')) return false;
+      preview(p);
+      return true;
+    },
+  };
+};

@@ -1,0 +1,6 @@
+/** Ways of the viewer that commands use; the view puts them here once it draws. */
+export const viewer: { see(all: boolean): void; back(way: -1 | 1): void; picture(): string | null } = {
+  see: () => undefined,
+  back: () => undefined,
+  picture: () => null,
+};

@@ -1,0 +1,253 @@
+'use client';
+/** Tooltips and menus that keep inside the window, by floating-ui: shown on hover and on focus, gone with Esc. */
+import {
+  autoUpdate,
+  flip,
+  FloatingFocusManager,
+  FloatingPortal,
+  offset,
+  shift,
+  useClick,
+  useDismiss,
+  useFloating,
+  useFocus,
+  useHover,
+  useInteractions,
+  useListNavigation,
+  useRole,
+  type Placement,
+} from '@floating-ui/react';
+import { cloneElement, useLayoutEffect, useRef, useState, type ReactElement, type ReactNode, type Ref } from 'react';
+
+type Child = ReactElement<Record<string, unknown> & { ref?: Ref<Element> }>;
+
+const SHOW_AFTER = 450;
+
+export function Tooltip({
+  content,
+  placement = 'top',
+  children,
+}: {
+  content: ReactNode;
+  placement?: Placement;
+  children: Child;
+}) {
+  const [open, setOpen] = useState(false);
+  const { refs, floatingStyles, context } = useFloating({
+    open,
+    onOpenChange: setOpen,
+    placement,
+    whileElementsMounted: autoUpdate,
+    middleware: [offset(8), flip({ padding: 6 }), shift({ padding: 6 })],
+  });
+  const { getReferenceProps, getFloatingProps } = useInteractions([
+    useHover(context, { move: false, delay: { open: SHOW_AFTER } }),
+    useFocus(context),
+    useDismiss(context, { ancestorScroll: true, referencePress: true }),
+    useRole(context, { role: 'tooltip' }),
+  ]);
+  return (
+    <>
+      {cloneElement(children, getReferenceProps({ ref: refs.setReference, ...children.props }))}
+      {open && (
+        <FloatingPortal>
+          <div
+            ref={refs.setFloating}
+            style={floatingStyles}
+            {...getFloatingProps()}
+            className="z-50 max-w-64 rounded-box bg-tool px-3 py-2 text-[12px] leading-[17px] text-tool-ink shadow-lg"
+          >
+            {content}
+          </div>
+        </FloatingPortal>
+      )}
+    </>
+  );
+}
+
+export interface MenuItem {
+  id: string;
+  label: ReactNode;
+  icon?: ReactNode;
+  /** Shown at its right. */
+  aside?: ReactNode;
+  /** Why it cannot be done now. */
+  disabled?: string | boolean;
+  run(): void;
+}
+
+const MENU =
+  'menu menu-sm z-40 w-max min-w-44 flex-nowrap overflow-y-auto rounded-box border border-line bg-base-100 p-1 text-base-content shadow-lg outline-none';
+
+/** A list of things to do: arrows go through it, letters jump, Esc closes. */
+function MenuList({
+  items,
+  close,
+  active,
+  setActive,
+  list,
+  itemProps,
+}: {
+  items: readonly MenuItem[];
+  close: () => void;
+  active: number | null;
+  setActive: (i: number | null) => void;
+  list: React.RefObject<(HTMLElement | null)[]>;
+  itemProps: (p: Record<string, unknown>) => Record<string, unknown>;
+}) {
+  return items.map((item, i) => (
+    <li key={item.id} role="none" className={item.disabled ? 'menu-disabled' : ''}>
+      <button
+        role="menuitem"
+        ref={(el) => {
+          list.current[i] = el;
+        }}
+        tabIndex={active === i ? 0 : -1}
+        aria-disabled={item.disabled ? true : undefined}
+        title={typeof item.disabled === 'string' ? item.disabled : undefined}
+        {...itemProps({
+          onClick: () => {
+            if (item.disabled) return;
+            setActive(null);
+            close();
+            item.run();
+          },
+        })}
+      >
+        {item.icon}
+        <span className="flex-1">{item.label}</span>
+        {item.aside}
+      </button>
+    </li>
+  ));
+}
+
+/** A button that opens a menu. */
+export function MenuButton({
+  items,
+  label,
+  placement = 'bottom-end',
+  children,
+}: {
+  items: readonly MenuItem[];
+  label: string;
+  placement?: Placement;
+  children: Child;
+}) {
+  const [open, setOpen] = useState(false);
+  const [active, setActive] = useState<number | null>(null);
+  const list = useRef<(HTMLElement | null)[]>([]);
+  const { refs, floatingStyles, context } = useFloating({
+    open,
+    onOpenChange: setOpen,
+    placement,
+    whileElementsMounted: autoUpdate,
+    middleware: [offset(4), flip({ padding: 6 }), shift({ padding: 6 })],
+  });
+  const { getReferenceProps, getFloatingProps, getItemProps } = useInteractions([
+    useClick(context),
+    useDismiss(context),
+    useRole(context, { role: 'menu' }),
+    useListNavigation(context, { listRef: list, activeIndex: active, onNavigate: setActive, loop: true }),
+  ]);
+  return (
+    <>
+      {cloneElement(children, {
+        ...getReferenceProps({
+          ref: refs.setReference,
+          ...children.props,
+          onClick: (e: React.MouseEvent) => e.stopPropagation(),
+        }),
+        'aria-label': label,
+      })}
+      {open && (
+        <FloatingPortal>
+          <FloatingFocusManager context={context} modal={false}>
+            <ul
+              ref={refs.setFloating}
+              style={floatingStyles}
+              className={MENU}
+              aria-label={label}
+              {...getFloatingProps({
+                onClick: (e) => e.stopPropagation(),
+                onPointerDown: (e) => e.stopPropagation(),
+                onKeyDown: (e) => e.stopPropagation(),
+              })}
+            >
+              <MenuList
+                items={items}
+                close={() => setOpen(false)}
+                active={active}
+                setActive={setActive}
+                list={list}
+                itemProps={getItemProps}
+              />
+            </ul>
+          </FloatingFocusManager>
+        </FloatingPortal>
+      )}
+    </>
+  );
+}
+
+/** A menu at a point of the window: what a right click opens. */
+export function MenuAt({
+  x,
+  y,
+  items,
+  label,
+  close,
+}: {
+  x: number;
+  y: number;
+  items: readonly MenuItem[];
+  label: string;
+  close: () => void;
+}) {
+  const [active, setActive] = useState<number | null>(0);
+  const list = useRef<(HTMLElement | null)[]>([]);
+  const { refs, floatingStyles, context } = useFloating({
+    open: true,
+    onOpenChange: (open) => {
+      if (!open) close();
+    },
+    placement: 'bottom-start',
+    middleware: [flip({ padding: 6 }), shift({ padding: 6, crossAxis: true })],
+  });
+  useLayoutEffect(() => {
+    refs.setPositionReference({ getBoundingClientRect: () => new DOMRect(x, y, 0, 0) });
+  }, [refs, x, y]);
+  const { getFloatingProps, getItemProps } = useInteractions([
+    useDismiss(context),
+    useRole(context, { role: 'menu' }),
+    useListNavigation(context, { listRef: list, activeIndex: active, onNavigate: setActive, loop: true }),
+  ]);
+  return (
+    <FloatingPortal>
+      <FloatingFocusManager context={context} modal={false} initialFocus={0}>
+        <ul
+          ref={refs.setFloating}
+          style={floatingStyles}
+          className={MENU}
+          aria-label={label}
+          {...getFloatingProps({
+            onPointerDown: (e) => e.stopPropagation(),
+            onKeyDown: (e) => {
+              if (e.key === 'Escape') close();
+              e.stopPropagation();
+            },
+          })}
+        >
+          <MenuList
+            items={items}
+            close={close}
+            active={active}
+            setActive={setActive}
+            list={list}
+            itemProps={getItemProps}
+          />
+        </ul>
+      </FloatingFocusManager>
+    </FloatingPortal>
+  );
+}

@@ -1,0 +1,16 @@
+/** Everything that a worker can be asked. */
+import { anchor } from './anchor';
+import { check, ship } from './ship';
+import { facts } from './facts';
+import { keep } from './keep';
+import { parts } from './parts';
+import { show } from './show';
+import { uv } from './uv';
+import type { Call } from './define';
+
+export const calls = { show, facts, uv, ship, check, keep, anchor, parts };
+
+export type Calls = typeof calls;
+export type CallName = keyof Calls;
+export type Query<K extends CallName> = Calls[K] extends Call<infer Q, unknown> ? Q : never;
+export type Answer<K extends CallName> = Calls[K] extends Call<never, infer A> ? A : never;

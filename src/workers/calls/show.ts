@@ -1,0 +1,192 @@
+import { memoryOf, displayBuffers, type DisplayBuffers } from '../../core/display';
+import { boundsOfGeometry, displayGeometry } from '../../core/geometry';
+import { elementPoint, boundsOf, shapeOf, UV, type Mesh, resolve } from '../../core/mesh';
+import { Cancelled, type Outcome } from '../../core/recipe';
+import { followDocument, type Followed } from '../../document/follow';
+import type { Piece } from '../../document/types';
+import type { Host, Task } from '../host';
+import type { AskedAnchor, Edited, Focus, FoundAnchors, MeshArrays, PieceShown } from '../protocol';
+import { defineCall } from './define';
+
+interface ShowQuery {
+  focus: Focus | null;
+  textures: boolean;
+  anchors: readonly AskedAnchor[];
+  /** Vertices, edges and faces are being picked: their arrays are needed on the page however many there are. */
+  elements: boolean;
+}
+
+interface ShowAnswer {
+  /** Buffers only where they are not what was sent before. */
+  shown: PieceShown[];
+  gone: string[];
+  /** Undefined where it is as it was. */
+  edited: Edited | null | undefined;
+  anchors: FoundAnchors;
+}
+
+/**
+ * What is to be seen now. What was sent is only noted once all of it is done: work that is overtaken half-way has sent nothing.
+ */
+export const show = defineCall(async (host, query: ShowQuery, task): Promise<ShowAnswer> => {
+  const { doc } = host;
+  const there = new Set(doc.pieces.map((p) => p.id));
+  const gone = [...host.sent.keys()].filter((id) => !there.has(id));
+  const wanted = new Set(doc.pieces.flatMap((p) => (p.visible ? [p.link ?? p.id] : [])));
+  const focus = query.focus;
+  // The focused piece first: it is what the person looks at.
+  const order = [
+    ...doc.pieces.filter((p) => p.id === focus?.piece),
+    ...doc.pieces.filter((p) => p.id !== focus?.piece),
+  ];
+  const followed = followDocument(doc, {
+    memory: host.memory,
+    blob: host.blob,
+    cancelled: task.cancelled,
+    beyond: true,
+    progress: (piece, step, share) => task.progress({ piece, step, share }),
+  });
+  const shown: PieceShown[] = [];
+  const sent = new Map<string, string>();
+  let edited: EditedNow | null | undefined = focus ? undefined : null;
+  for (const piece of order) {
+    const focused = piece.id === focus?.piece;
+    if (piece.kind !== 'mesh' || piece.link !== null || (!wanted.has(piece.id) && !focused)) continue;
+    const result = await followed.piece(piece);
+    if (task.cancelled()) throw new Cancelled();
+    if (result.shown) host.results.set(piece.id, result.shown.geometry);
+    else host.results.delete(piece.id);
+    const picture = pictureOf(host, piece, result, query.textures, task);
+    sent.set(piece.id, picture.hash);
+    shown.push(picture);
+    if (focused) edited = editedNow(host, focus!, result, query.elements);
+  }
+  for (const id of gone) {
+    host.sent.delete(id);
+    host.results.delete(id);
+  }
+  for (const [id, hash] of sent) host.sent.set(id, hash);
+  for (const { piece, hash, buffers } of shown)
+    if (buffers && buffers.triangles > TREE_FROM) plantTree(host, piece, hash, buffers);
+  if (edited !== undefined) {
+    host.edited = edited?.mesh;
+    host.sentEdited = edited?.answer.hash ?? '';
+  }
+  return { shown, gone, edited: edited && edited.answer, anchors: findAnchors(host, query.anchors) };
+});
+
+function pictureOf(host: Host, piece: Piece, { outcomes, shown }: Followed, textures: boolean, task: Task): PieceShown {
+  const reports = outcomes.map(({ step, error, warnings, figures, took }) => ({
+    step,
+    error,
+    warnings,
+    figures,
+    took,
+  }));
+  const texture = textures ? shown?.mesh.textures : undefined;
+  const hash = shown ? `${shown.hash}/${piece.smooth}/${texture ? 't' : ''}` : 'empty';
+  if (!shown || host.sent.get(piece.id) === hash) return { piece: piece.id, hash, reports };
+  const buffers = displayGeometry(shown.geometry, piece.smooth);
+  task.transfer.push(...memoryOf(buffers));
+  const out: PieceShown = { piece: piece.id, hash, buffers, reports };
+  out.bounds = boundsOfGeometry(shown.geometry) ?? { min: [0, 0, 0], max: [0, 0, 0] };
+  if (texture) {
+    const { color, surface } = texture.images();
+    out.texture = { name: texture.name, size: texture.size, color: color.data, surface: surface.data };
+  }
+  return out;
+}
+
+interface EditedNow {
+  mesh: Mesh;
+  answer: Edited;
+}
+
+/** What the focused step gives; undefined where the page has it already. */
+function editedNow(host: Host, focus: Focus, result: Followed, elements: boolean): EditedNow | null | undefined {
+  const { shown, outcomes } = result;
+  const at = focus.step === null ? shown : outcomes.find((x) => x.step === focus.step);
+  if (!at) return null;
+  const light = !elements && at.mesh.faceCount > LIGHT_FROM;
+  const key = `${focus.piece}/${at.step}/${at.hash}/${shown?.hash}/${light}`;
+  if (key === host.sentEdited && host.edited === at.mesh) return undefined;
+  return { mesh: at.mesh, answer: editedOf(focus.piece, at, key, shown?.mesh, light) };
+}
+
+function findAnchors(host: Host, asked: readonly AskedAnchor[]): FoundAnchors {
+  const out: FoundAnchors = {};
+  for (const a of asked) {
+    const mesh = host.results.get(a.piece)?.mesh;
+    const { indices } = mesh ? resolve(mesh, { kind: a.kind, keys: [a.key] }) : { indices: [] };
+    out[a.name] = mesh && indices.length ? elementPoint(mesh, a.kind, indices[0], a.t) : null;
+  }
+  return out;
+}
+
+/** Above this many faces, arrays of elements go to the page only when elements are picked: taking them apart there would hold it up. */
+const LIGHT_FROM = 120000;
+/** Below this a ray over all triangles is quick enough. */
+const TREE_FROM = 20000;
+/** Trees are made after the picture has been sent, one at a time, and only for what is still shown. */
+function plantTree(host: Host, piece: string, hash: string, buffers: DisplayBuffers): void {
+  const position = buffers.position.slice();
+  const index = buffers.index.slice();
+  setTimeout(() => {
+    if (host.sent.get(piece) !== hash) return;
+    void import('../tree').then(({ makeTree }) => {
+      const { roots, indirect } = makeTree(position, index);
+      host.note({ tree: { piece, hash, roots, indirect } }, [...roots, indirect.buffer as ArrayBuffer]);
+    });
+  }, 50);
+}
+
+function editedOf(
+  piece: string,
+  { step, mesh }: Outcome,
+  hash: string,
+  result: Mesh | undefined,
+  light: boolean,
+): Edited {
+  const same = !!result && result.cornerVertex === mesh.cornerVertex && result.positions === mesh.positions;
+  if (light)
+    return {
+      piece,
+      step,
+      hash,
+      shape: shapeOf(mesh),
+      bounds: boundsOf(mesh.positions),
+      same: true,
+      lines: new Float32Array(0),
+      ink: new Float32Array(0),
+    };
+  // Lines are only drawn where they are not the piece's own.
+  const { edgePosition, edgeInk } = same
+    ? { edgePosition: new Float32Array(0), edgeInk: new Float32Array(0) }
+    : displayBuffers(mesh, 0);
+  const arrays: MeshArrays = {
+    positions: mesh.positions,
+    faceStart: mesh.faceStart,
+    cornerVertex: mesh.cornerVertex,
+    vertexKey: mesh.vertexKey,
+    faceKey: mesh.faceKey,
+    slots: mesh.slots,
+    groups: mesh.groups,
+  };
+  const uv = mesh.attributes[UV]?.data;
+  const slot = mesh.attributes.material?.data;
+  if (uv instanceof Float32Array) arrays.uv = uv;
+  if (slot instanceof Int32Array) arrays.slot = slot;
+  const group = mesh.attributes.group?.data;
+  if (group instanceof Int32Array) arrays.group = group;
+  return {
+    piece,
+    step,
+    hash,
+    mesh: arrays,
+    shape: shapeOf(mesh),
+    bounds: boundsOf(mesh.positions),
+    same,
+    lines: edgePosition,
+    ink: edgeInk,
+  };
+}
