@@ -543,19 +543,18 @@ test('four views, each with its own shading; views go back and forward apart fro
   await page.mouse.down({ button: 'right' });
   for (let i = 0; i < 6; i++) await page.mouse.move(l + 80 + 20 * i, t + 120);
   await page.mouse.up({ button: 'right' });
-  await sleep(600);
-  const after = await page.evaluate(() => (globalThis as unknown as Window).glyptaView.camera.yaw);
-  expect(after).not.toBeCloseTo(before, 3);
-  await page.keyboard.down('Alt');
-  await page.keyboard.press('ArrowLeft');
-  await page.keyboard.up('Alt');
-  await sleep(200);
-  expect(await page.evaluate(() => (globalThis as unknown as Window).glyptaView.camera.yaw)).toBeCloseTo(before, 6);
-  await page.keyboard.down('Alt');
-  await page.keyboard.press('ArrowRight');
-  await page.keyboard.up('Alt');
-  await sleep(200);
-  expect(await page.evaluate(() => (globalThis as unknown as Window).glyptaView.camera.yaw)).toBeCloseTo(after, 6);
+  const yaw = () => page.evaluate(() => (globalThis as unknown as Window).glyptaView.camera.yaw);
+  await until('it turned', async () => Math.abs((await yaw()) - before) > 0.3);
+  const after = await yaw();
+  const turn = async (key: 'ArrowLeft' | 'ArrowRight') => {
+    await page.keyboard.down('Alt');
+    await page.keyboard.press(key);
+    await page.keyboard.up('Alt');
+  };
+  await turn('ArrowLeft');
+  await until('the view before', async () => Math.abs((await yaw()) - before) < 1e-6);
+  await turn('ArrowRight');
+  await until('the view after', async () => Math.abs((await yaw()) - after) < 1e-6);
   expect(await page.$eval('[aria-label^="Undo"]', (e) => e.getAttribute('aria-label'))).toBe(undo); // views are no changes
 });
 

@@ -67,6 +67,14 @@ export class BlobCache {
   }
 }
 
+/** What the page holds of a piece. */
+export interface SentPiece {
+  hash: string;
+  geometry: Geometry;
+  smooth: number;
+  texture: boolean;
+}
+
 export class Host {
   document: ProjectDocument | undefined;
   readonly memory = new Memory();
@@ -75,8 +83,8 @@ export class Host {
   readonly results = new Map<string, Geometry>();
   /** What the focused step gives. */
   edited: Mesh | undefined;
-  /** What the page was last sent of each piece, and of the focused step, by hash. */
-  readonly sent = new Map<string, string>();
+  /** What the page was last sent of each piece, and of the focused step (by hash). */
+  readonly sent = new Map<string, SentPiece>();
   sentEdited = '';
 
   constructor(

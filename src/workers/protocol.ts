@@ -1,5 +1,5 @@
 /** What the page and the worker say to each other, and what answers hold. */
-import type { DisplayBuffers } from '../core/display';
+import type { DisplayBuffers, DisplayPatch } from '../core/display';
 import type { Bounds, Shape, PickKind } from '../core/mesh';
 import type { Warning } from '../core/recipe';
 import type { Difference } from '../document/diff';
@@ -68,6 +68,8 @@ export interface PieceShown {
   piece: string;
   hash: string;
   buffers?: DisplayBuffers;
+  /** Instead of buffers: how those of `base` change. */
+  patch?: DisplayPatch & { base: string };
   bounds?: Bounds;
   texture?: TextureImages;
   reports: StepReport[];
@@ -80,6 +82,8 @@ export interface Edited {
   hash: string;
   /** Left out for large meshes of which no elements are picked. */
   mesh?: MeshArrays;
+  /** Instead of the mesh: vertices of the one that was sent before, and where they are now (3 each). */
+  moved?: { vertices: Uint32Array; positions: Float32Array };
   shape: Shape;
   bounds: Bounds;
   /** It is just what the piece shows. */

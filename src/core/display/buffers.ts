@@ -5,7 +5,7 @@
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { cornerNormals, faceNormals } from '../mesh/normals';
-import { topologyOf } from '../mesh/topology';
+import { topologyOf, type Topology } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
 
 export interface DisplayBuffers {
@@ -46,8 +46,47 @@ export const emptyBuffers = (): DisplayBuffers => ({
 });
 
 /** The memory behind buffers, to be handed over rather than copied. */
-export const memoryOf = (buffers: DisplayBuffers): ArrayBuffer[] =>
+export const memoryOf = (buffers: object): ArrayBuffer[] =>
   Object.values(buffers).flatMap((x: unknown) => (ArrayBuffer.isView(x) ? [x.buffer as ArrayBuffer] : []));
+
+/** Where an edge is drawn and how strongly, written to place `n` of `at` (6 per edge) and `ink` (2 per edge). */
+export function drawEdge(
+  { positions: p }: Mesh,
+  { edgeVertex, edgeCornerStart, edgeCorner, cornerFace }: Topology,
+  normals: Float32Array,
+  e: number,
+  at: Float32Array,
+  ink: Float32Array,
+  n: number,
+): void {
+  for (let k = 0; k < 2; k++) {
+    const v = 3 * edgeVertex[2 * e + k];
+    const o = 6 * n + 3 * k;
+    at[o] = p[v];
+    at[o + 1] = p[v + 1];
+    at[o + 2] = p[v + 2];
+  }
+  const s = edgeCornerStart[e];
+  let strength = 0.55;
+  if (edgeCornerStart[e + 1] - s === 2) {
+    const f = 3 * cornerFace[edgeCorner[s]];
+    const g = 3 * cornerFace[edgeCorner[s + 1]];
+    const cos = normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2];
+    strength = 0.18 + 0.37 * min(1, 1 - cos); // 1 − cosine stands for the angle: as good to the eye, without an arc cosine for every edge
+  }
+  ink[2 * n] = strength;
+  ink[2 * n + 1] = strength;
+}
+
+/** The lines alone. */
+export function edgeBuffers(mesh: Mesh, normals = faceNormals(mesh)): Pick<DisplayBuffers, 'edgePosition' | 'edgeInk'> {
+  const topology = topologyOf(mesh);
+  const edges = topology.edgeCount;
+  const edgePosition = new Float32Array(6 * edges);
+  const edgeInk = new Float32Array(2 * edges);
+  for (let e = 0; e < edges; e++) drawEdge(mesh, topology, normals, e, edgePosition, edgeInk, e);
+  return { edgePosition, edgeInk };
+}
 
 /** `smooth` in radians; 0 for flat. */
 export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
@@ -61,29 +100,6 @@ export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
     position[3 * c + 2] = p[v + 2];
   }
   const t = triangulate(mesh);
-  const topology = topologyOf(mesh);
-  const edges = topology.edgeCount;
-  const edgePosition = new Float32Array(6 * edges);
-  const edgeInk = new Float32Array(2 * edges);
-  for (let e = 0; e < edges; e++) {
-    for (let k = 0; k < 2; k++) {
-      const v = 3 * topology.edgeVertex[2 * e + k];
-      const o = 6 * e + 3 * k;
-      edgePosition[o] = p[v];
-      edgePosition[o + 1] = p[v + 1];
-      edgePosition[o + 2] = p[v + 2];
-    }
-    const s = topology.edgeCornerStart[e];
-    let ink = 0.55;
-    if (topology.edgeCornerStart[e + 1] - s === 2) {
-      const f = 3 * topology.cornerFace[topology.edgeCorner[s]];
-      const g = 3 * topology.cornerFace[topology.edgeCorner[s + 1]];
-      const cos = normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2];
-      ink = 0.18 + 0.37 * min(1, 1 - cos); // 1 − cosine stands for the angle: as good to the eye, without an arc cosine for every edge
-    }
-    edgeInk[2 * e] = ink;
-    edgeInk[2 * e + 1] = ink;
-  }
   const uv = mesh.attributes[UV]?.data;
   const slot = mesh.attributes.material?.data;
   return {
@@ -91,8 +107,7 @@ export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
     normal: cornerNormals(mesh, smooth, normals),
     index: t.corners,
     triangleFace: t.face,
-    edgePosition,
-    edgeInk,
+    ...edgeBuffers(mesh, normals),
     ...(uv ? { uv: Float32Array.from(uv) } : {}),
     ...(slot ? { slot: Int32Array.from(slot) } : {}),
     slots: mesh.slots,

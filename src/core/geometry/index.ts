@@ -4,6 +4,7 @@
  */
 import type { Curves } from '../curve/curves';
 import { emptyBuffers, type DisplayBuffers } from '../display/buffers';
+import type { DisplayPatch } from '../display/patch';
 import type { Affine } from '../math/affine';
 import { joinBounds, type Bounds } from '../mesh/measure';
 import { Mesh } from '../mesh/mesh';
@@ -73,6 +74,21 @@ export function arraysOf(g: Geometry): ArrayBufferView[] {
 export function displayGeometry(g: Geometry, smooth = 0): DisplayBuffers {
   const out = emptyBuffers();
   for (const [, kind, value] of present(g)) Object.assign(out, kind.display(value, smooth));
+  return out;
+}
+
+/** What differs in the buffers from those of `before`; null where they have to be made anew. */
+export function patchGeometry(before: Geometry, after: Geometry, smooth = 0): DisplayPatch | null {
+  let out: DisplayPatch | null = null;
+  for (const [name, kind] of list) {
+    const a = before[name] as unknown;
+    const b = after[name] as unknown;
+    if (a === b) continue;
+    // One kind that changed in place: two would need patches of two sorts.
+    if (out || a === undefined || b === undefined || kind.isEmpty(a) !== kind.isEmpty(b)) return null;
+    out = kind.patch?.(a, b, smooth) ?? null;
+    if (!out) return null;
+  }
   return out;
 }
 

@@ -1,5 +1,6 @@
 /** What a kind of geometry has to know how to do. A new kind is one file beside this one and its line in `index.ts`. */
 import type { DisplayBuffers } from '../display/buffers';
+import type { DisplayPatch } from '../display/patch';
 import type { Affine } from '../math/affine';
 import type { Bounds } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
@@ -29,6 +30,8 @@ export interface GeometryKind<T> {
   keys(value: T): Float64Array;
   /** Its part of the buffers for the graphics card. `smooth` in radians. */
   display(value: T, smooth: number): Partial<DisplayBuffers>;
+  /** What differs in them from those of `before`; null where they have to be made anew, as for kinds without it unless nothing changed. */
+  patch?(before: T, after: T, smooth: number): DisplayPatch | null;
   /** Its part of a small picture of something of this size. */
   sketch(value: T, radius: number): Drawn;
 }

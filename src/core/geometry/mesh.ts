@@ -1,4 +1,5 @@
 import { displayBuffers } from '../display/buffers';
+import { displayPatch } from '../display/patch';
 import { mergeMeshes } from '../edit/merge';
 import { transformMesh } from '../edit/transform';
 import { boundsOf } from '../mesh/measure';
@@ -13,5 +14,6 @@ export const mesh = defineGeometry<Mesh>({
   arrays: (m) => m.arrays(),
   keys: (m) => m.vertexKey,
   display: displayBuffers,
+  patch: displayPatch,
   sketch: (m) => ({ mesh: m }),
 });

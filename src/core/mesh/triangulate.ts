@@ -6,7 +6,7 @@
 import { EVERY, pulse } from '../math/pulse';
 import earcut from 'earcut';
 import type { Mesh } from './mesh';
-import { faceNormals } from './normals';
+import { faceNormal } from './normals';
 
 const { abs } = Math;
 
@@ -22,56 +22,53 @@ export function triangleCount(mesh: Mesh): number {
 }
 
 export function triangulate(mesh: Mesh): Triangles {
-  const { positions: p, faceStart, cornerVertex, faceCount } = mesh;
+  const { faceStart, faceCount } = mesh;
   const total = triangleCount(mesh);
   const corners = new Uint32Array(3 * total);
   const face = new Uint32Array(total);
-  let normals: Float32Array | undefined;
   let n = 0;
   for (let f = 0; f < faceCount; f++) {
     if ((f & EVERY) === 0) pulse();
-    const s = faceStart[f];
-    const size = faceStart[f + 1] - s;
-    if (size === 3) {
-      corners[3 * n] = s;
-      corners[3 * n + 1] = s + 1;
-      corners[3 * n + 2] = s + 2;
-      face[n++] = f;
-      continue;
-    }
-    if (size === 4) {
-      const cut = quadCut(
-        p,
-        cornerVertex[s] * 3,
-        cornerVertex[s + 1] * 3,
-        cornerVertex[s + 2] * 3,
-        cornerVertex[s + 3] * 3,
-      );
-      const o = 3 * n;
-      if (cut === 0) {
-        corners[o] = s;
-        corners[o + 1] = s + 1;
-        corners[o + 2] = s + 2;
-        corners[o + 3] = s;
-        corners[o + 4] = s + 2;
-        corners[o + 5] = s + 3;
-      } else {
-        corners[o] = s;
-        corners[o + 1] = s + 1;
-        corners[o + 2] = s + 3;
-        corners[o + 3] = s + 1;
-        corners[o + 4] = s + 2;
-        corners[o + 5] = s + 3;
-      }
-      face[n] = f;
-      face[n + 1] = f;
-      n += 2;
-      continue;
-    }
-    normals ??= faceNormals(mesh);
-    n = cutPolygon(mesh, f, normals, corners, face, n);
+    const end = n + faceStart[f + 1] - faceStart[f] - 2;
+    trianglesOf(mesh, f, corners, n);
+    for (; n < end; n++) face[n] = f;
   }
   return { corners, face };
+}
+
+/** The first triangle of a face among all: every face of n corners has n − 2. */
+export const firstTriangle = (mesh: Mesh, f: number): number => mesh.faceStart[f] - 2 * f;
+
+const own = new Float32Array(3);
+
+/** The triangles of one face, written to `corners` (3 per triangle) from triangle `n` on. */
+export function trianglesOf(mesh: Mesh, f: number, corners: Uint32Array, n: number): void {
+  const { positions: p, faceStart, cornerVertex } = mesh;
+  const s = faceStart[f];
+  const size = faceStart[f + 1] - s;
+  const o = 3 * n;
+  if (size === 3) {
+    corners[o] = s;
+    corners[o + 1] = s + 1;
+    corners[o + 2] = s + 2;
+  } else if (size === 4) {
+    const cut = quadCut(
+      p,
+      cornerVertex[s] * 3,
+      cornerVertex[s + 1] * 3,
+      cornerVertex[s + 2] * 3,
+      cornerVertex[s + 3] * 3,
+    );
+    corners[o] = s;
+    corners[o + 1] = s + 1;
+    corners[o + 2] = s + 2 + cut;
+    corners[o + 3] = s + cut;
+    corners[o + 4] = s + 2;
+    corners[o + 5] = s + 3;
+  } else {
+    faceNormal(mesh, f, own, 0);
+    cutPolygon(mesh, f, own, corners, n);
+  }
 }
 
 /** 0 to cut from corner 0 to 2, 1 from 1 to 3: whichever leaves both triangles facing the same way; of two good ones the shorter. */
@@ -98,24 +95,17 @@ function quadCut(p: Float32Array, a: number, b: number, c: number, d: number): 0
   return acx * acx + acy * acy + acz * acz <= bdx * bdx + bdy * bdy + bdz * bdz ? 0 : 1;
 }
 
-function cutPolygon(
-  mesh: Mesh,
-  f: number,
-  normals: Float32Array,
-  corners: Uint32Array,
-  face: Uint32Array,
-  n: number,
-): number {
+function cutPolygon(mesh: Mesh, f: number, normal: Float32Array, corners: Uint32Array, n: number): void {
   const { positions: p, cornerVertex, faceStart } = mesh;
   const s = faceStart[f];
   const size = faceStart[f + 1] - s;
-  const x = abs(normals[3 * f]);
-  const y = abs(normals[3 * f + 1]);
-  const z = abs(normals[3 * f + 2]);
+  const x = abs(normal[0]);
+  const y = abs(normal[1]);
+  const z = abs(normal[2]);
   // Drop the axis the face looks along most; swap the others where needed so that the outline stays counter-clockwise.
   let drop = y >= z ? 1 : 2;
   if (x >= y && x >= z) drop = 0;
-  const flip = normals[3 * f + drop] < 0;
+  const flip = normal[drop] < 0;
   const iu = (drop + (flip ? 2 : 1)) % 3;
   const iv = (drop + (flip ? 1 : 2)) % 3;
   const flat = new Array<number>(2 * size);
@@ -148,7 +138,6 @@ function cutPolygon(
     corners[3 * n] = s + a;
     corners[3 * n + 1] = s + b;
     corners[3 * n + 2] = s + c;
-    face[n++] = f;
+    n++;
   }
-  return n;
 }

@@ -10,7 +10,7 @@ import { Outbox, type Unsent } from '../saving/outbox';
 import { IDENTITY } from '../../core/math/affine';
 import { worlds } from '../../document/pieces';
 import type { AskedAnchor } from '../../workers/protocol';
-import { bench, meshOf, workedOn } from './store';
+import { bench, meshOf, takeShown, workedOn } from './store';
 import { viewer } from './view/ways';
 
 type Opened = { document: ProjectDocument; revision: number };
@@ -150,11 +150,10 @@ class Session {
         elements: s.mode !== 'piece' || s.stage === 'unwrap' || s.stage === 'finish',
       },
       done: (r) => {
-        const shown = new Map(bench.get().shown);
-        for (const id of r.gone) shown.delete(id);
-        for (const p of r.shown)
-          shown.set(p.piece, p.buffers || !shown.has(p.piece) ? p : { ...shown.get(p.piece)!, reports: p.reports });
-        const part = r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited?.mesh ? meshOf(r.edited) : null };
+        const had = bench.get();
+        const shown = takeShown(had.shown, r.gone, r.shown);
+        const part =
+          r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited ? meshOf(r.edited, had.mesh) : null };
         bench.set({ shown, working: null, anchors: r.anchors, ...part });
         if (!this.history?.isLive) this.picture();
         if (r.edited !== undefined) {

@@ -1,10 +1,10 @@
-import { memoryOf, displayBuffers, type DisplayBuffers } from '../../core/display';
-import { boundsOfGeometry, displayGeometry } from '../../core/geometry';
-import { elementPoint, boundsOf, shapeOf, UV, type Mesh, resolve } from '../../core/mesh';
+import { edgeBuffers, memoryOf, movedVertices } from '../../core/display';
+import { boundsOfGeometry, displayGeometry, NO_GEOMETRY, patchGeometry } from '../../core/geometry';
+import { elementPoint, boundsOf, shapeOf, triangleCount, UV, type Mesh, resolve } from '../../core/mesh';
 import { Cancelled, type Outcome } from '../../core/recipe';
 import { followDocument, type Followed } from '../../document/follow';
 import type { Piece } from '../../document/types';
-import type { Host, Task } from '../host';
+import type { Host, SentPiece, Task } from '../host';
 import type { AskedAnchor, Edited, Focus, FoundAnchors, MeshArrays, PieceShown } from '../protocol';
 import { defineCall } from './define';
 
@@ -47,7 +47,7 @@ export const show = defineCall(async (host, query: ShowQuery, task): Promise<Sho
     progress: (piece, step, share) => task.progress({ piece, step, share }),
   });
   const shown: PieceShown[] = [];
-  const sent = new Map<string, string>();
+  const sent = new Map<string, SentPiece>();
   let edited: EditedNow | null | undefined = focus ? undefined : null;
   for (const piece of order) {
     const focused = piece.id === focus?.piece;
@@ -56,8 +56,8 @@ export const show = defineCall(async (host, query: ShowQuery, task): Promise<Sho
     if (task.cancelled()) throw new Cancelled();
     if (result.shown) host.results.set(piece.id, result.shown.geometry);
     else host.results.delete(piece.id);
-    const picture = pictureOf(host, piece, result, query.textures, task);
-    sent.set(piece.id, picture.hash);
+    const { picture, holds } = pictureOf(host, piece, result, query.textures, task);
+    sent.set(piece.id, holds);
     shown.push(picture);
     if (focused) edited = editedNow(host, focus!, result, query.elements);
   }
@@ -65,9 +65,9 @@ export const show = defineCall(async (host, query: ShowQuery, task): Promise<Sho
     host.sent.delete(id);
     host.results.delete(id);
   }
-  for (const [id, hash] of sent) host.sent.set(id, hash);
-  for (const { piece, hash, buffers } of shown)
-    if (buffers && buffers.triangles > TREE_FROM) plantTree(host, piece, hash, buffers);
+  for (const [id, holds] of sent) host.sent.set(id, holds);
+  for (const { piece, hash, buffers, patch } of shown)
+    if (buffers || patch) plantTree(host, piece, hash, patch ? 300 : 50);
   if (edited !== undefined) {
     host.edited = edited?.mesh;
     host.sentEdited = edited?.answer.hash ?? '';
@@ -75,7 +75,13 @@ export const show = defineCall(async (host, query: ShowQuery, task): Promise<Sho
   return { shown, gone, edited: edited && edited.answer, anchors: findAnchors(host, query.anchors) };
 });
 
-function pictureOf(host: Host, piece: Piece, { outcomes, shown }: Followed, textures: boolean, task: Task): PieceShown {
+function pictureOf(
+  host: Host,
+  piece: Piece,
+  { outcomes, shown }: Followed,
+  textures: boolean,
+  task: Task,
+): { picture: PieceShown; holds: SentPiece } {
   const reports = outcomes.map(({ step, error, warnings, figures, took }) => ({
     step,
     error,
@@ -85,16 +91,22 @@ function pictureOf(host: Host, piece: Piece, { outcomes, shown }: Followed, text
   }));
   const texture = textures ? shown?.mesh.textures : undefined;
   const hash = shown ? `${shown.hash}/${piece.smooth}/${texture ? 't' : ''}` : 'empty';
-  if (!shown || host.sent.get(piece.id) === hash) return { piece: piece.id, hash, reports };
-  const buffers = displayGeometry(shown.geometry, piece.smooth);
-  task.transfer.push(...memoryOf(buffers));
-  const out: PieceShown = { piece: piece.id, hash, buffers, reports };
+  const out: PieceShown = { piece: piece.id, hash, reports };
+  const { smooth } = piece;
+  const holds = { hash, geometry: shown?.geometry ?? NO_GEOMETRY, smooth, texture: !!texture };
+  const had = host.sent.get(piece.id);
+  if (!shown || had?.hash === hash) return { picture: out, holds };
+  const alike = had && had.smooth === smooth && !had.texture && !texture;
+  const patch = alike ? patchGeometry(had.geometry, shown.geometry, smooth) : null;
+  if (patch) out.patch = { ...patch, base: had!.hash };
+  else out.buffers = displayGeometry(shown.geometry, smooth);
+  task.transfer.push(...memoryOf(patch ?? out.buffers!));
   out.bounds = boundsOfGeometry(shown.geometry) ?? { min: [0, 0, 0], max: [0, 0, 0] };
   if (texture) {
     const { color, surface } = texture.images();
     out.texture = { name: texture.name, size: texture.size, color: color.data, surface: surface.data };
   }
-  return out;
+  return { picture: out, holds };
 }
 
 interface EditedNow {
@@ -110,7 +122,11 @@ function editedNow(host: Host, focus: Focus, result: Followed, elements: boolean
   const light = !elements && at.mesh.faceCount > LIGHT_FROM;
   const key = `${focus.piece}/${at.step}/${at.hash}/${shown?.hash}/${light}`;
   if (key === host.sentEdited && host.edited === at.mesh) return undefined;
-  return { mesh: at.mesh, answer: editedOf(focus.piece, at, key, shown?.mesh, light) };
+  const before = host.edited && host.sentEdited.startsWith(`${focus.piece}/`) && !host.sentEdited.endsWith('/true');
+  return {
+    mesh: at.mesh,
+    answer: editedOf(focus.piece, at, key, shown?.mesh, light, before ? host.edited : undefined),
+  };
 }
 
 function findAnchors(host: Host, asked: readonly AskedAnchor[]): FoundAnchors {
@@ -127,18 +143,25 @@ function findAnchors(host: Host, asked: readonly AskedAnchor[]): FoundAnchors {
 const LIGHT_FROM = 120000;
 /** Below this a ray over all triangles is quick enough. */
 const TREE_FROM = 20000;
-/** Trees are made after the picture has been sent, one at a time, and only for what is still shown. */
-function plantTree(host: Host, piece: string, hash: string, buffers: DisplayBuffers): void {
-  const position = buffers.position.slice();
-  const index = buffers.index.slice();
+/** Trees are made after the picture has been sent, one at a time, and only for what is still shown, so not while something is dragged. */
+function plantTree(host: Host, piece: string, hash: string, after: number): void {
+  const { geometry, smooth } = host.sent.get(piece)!;
+  if (!geometry.mesh || triangleCount(geometry.mesh) < TREE_FROM) return;
   setTimeout(() => {
-    if (host.sent.get(piece) !== hash) return;
+    if (host.sent.get(piece)?.hash !== hash) return;
+    const { position, index } = displayGeometry(geometry, smooth);
     void import('../tree').then(({ makeTree }) => {
       const { roots, indirect } = makeTree(position, index);
       host.note({ tree: { piece, hash, roots, indirect } }, [...roots, indirect.buffer as ArrayBuffer]);
     });
-  }, 50);
+  }, after);
 }
+
+const sameKeys = (a: Mesh, b: Mesh): boolean =>
+  a.vertexKey === b.vertexKey &&
+  a.faceKey === b.faceKey &&
+  a.groups === b.groups &&
+  a.attributes.group?.data === b.attributes.group?.data;
 
 function editedOf(
   piece: string,
@@ -146,6 +169,7 @@ function editedOf(
   hash: string,
   result: Mesh | undefined,
   light: boolean,
+  before: Mesh | undefined,
 ): Edited {
   const same = !!result && result.cornerVertex === mesh.cornerVertex && result.positions === mesh.positions;
   if (light)
@@ -162,7 +186,23 @@ function editedOf(
   // Lines are only drawn where they are not the piece's own.
   const { edgePosition, edgeInk } = same
     ? { edgePosition: new Float32Array(0), edgeInk: new Float32Array(0) }
-    : displayBuffers(mesh, 0);
+    : edgeBuffers(mesh);
+  const found = {
+    piece,
+    step,
+    hash,
+    shape: shapeOf(mesh),
+    bounds: boundsOf(mesh.positions),
+    same,
+    lines: edgePosition,
+    ink: edgeInk,
+  };
+  const moved = before && sameKeys(before, mesh) ? movedVertices(before, mesh) : null;
+  if (moved) {
+    const positions = new Float32Array(3 * moved.length);
+    moved.forEach((v, i) => positions.set(mesh.positions.subarray(3 * v, 3 * v + 3), 3 * i));
+    return { ...found, moved: { vertices: moved, positions } };
+  }
   const arrays: MeshArrays = {
     positions: mesh.positions,
     faceStart: mesh.faceStart,
@@ -178,15 +218,5 @@ function editedOf(
   if (slot instanceof Int32Array) arrays.slot = slot;
   const group = mesh.attributes.group?.data;
   if (group instanceof Int32Array) arrays.group = group;
-  return {
-    piece,
-    step,
-    hash,
-    mesh: arrays,
-    shape: shapeOf(mesh),
-    bounds: boundsOf(mesh.positions),
-    same,
-    lines: edgePosition,
-    ink: edgeInk,
-  };
+  return { ...found, mesh: arrays };
 }

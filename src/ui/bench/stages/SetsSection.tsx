@@ -8,10 +8,9 @@ import { Buttons, Section, Small } from './Fields';
 /** The sets inside a piece: what it was merged of, or what its file named. A click picks one. */
 export function SetsSection() {
   const mesh = useBench((s) => s.mesh);
-  const edited = useBench((s) => s.edited);
   const faces = useBench((s) => (s.pick.kind === 'face' ? s.pick.keys.length : 0));
-  const groups = edited?.mesh?.groups;
-  const data = edited?.mesh?.group;
+  const groups = mesh?.groups;
+  const data = mesh?.attributes.group?.data;
   const counts = useMemo(() => {
     const out = new Map<number, number>();
     if (data) for (const g of data) out.set(g, (out.get(g) ?? 0) + 1);

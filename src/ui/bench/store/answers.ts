@@ -1,4 +1,5 @@
 /** What the workers answered last. */
+import { applyPatch } from '../../../core/display/patch';
 import { Mesh } from '../../../core/mesh/mesh';
 import type { UvFigures } from '../../../core/uv/measure';
 import type { Edited, Facts, FoundAnchors, PieceShown, TreeNote } from '../../../workers/protocol';
@@ -26,12 +27,38 @@ export const answersSlice: AnswersSlice = {
   working: null,
 };
 
-export const meshOf = ({ mesh }: Edited): Mesh =>
-  new Mesh({
-    ...mesh!,
+/** The mesh of an answer: whole, or the one before with some vertices elsewhere, which keeps what was derived from its connectivity. */
+export function meshOf({ mesh, moved }: Edited, before: Mesh | null): Mesh | null {
+  if (moved && before) {
+    const positions = before.positions.slice();
+    moved.vertices.forEach((v, i) => positions.set(moved.positions.subarray(3 * i, 3 * i + 3), 3 * v));
+    return before.with({ positions });
+  }
+  if (!mesh) return null;
+  return new Mesh({
+    ...mesh,
     attributes: {
-      ...(mesh!.uv ? { uv: { domain: 'corner', width: 2, data: mesh!.uv } } : {}),
-      ...(mesh!.slot ? { material: { domain: 'face', width: 1, data: mesh!.slot } } : {}),
-      ...(mesh!.group ? { group: { domain: 'face', width: 1, data: mesh!.group } } : {}),
+      ...(mesh.uv ? { uv: { domain: 'corner', width: 2, data: mesh.uv } } : {}),
+      ...(mesh.slot ? { material: { domain: 'face', width: 1, data: mesh.slot } } : {}),
+      ...(mesh.group ? { group: { domain: 'face', width: 1, data: mesh.group } } : {}),
     },
   });
+}
+
+/** What is shown after an answer. Patches are applied in place: at most one view holds the buffers, and it is told where they changed. */
+export function takeShown(
+  had: ReadonlyMap<string, PieceShown>,
+  gone: readonly string[],
+  answered: readonly PieceShown[],
+): ReadonlyMap<string, PieceShown> {
+  const out = new Map(had);
+  for (const id of gone) out.delete(id);
+  for (const p of answered) {
+    const old = out.get(p.piece);
+    if (p.patch && old?.buffers) {
+      applyPatch(old.buffers, p.patch);
+      out.set(p.piece, { ...p, buffers: old.buffers });
+    } else out.set(p.piece, p.buffers || !old ? p : { ...old, reports: p.reports });
+  }
+  return out;
+}

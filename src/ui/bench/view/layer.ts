@@ -23,6 +23,33 @@ interface Part {
   curves?: THREE.LineSegments;
 }
 
+/** Parts the places of solid ones from those of ghosts; equal to no place. */
+const MARK = new THREE.Matrix4().set(NaN, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0);
+/** Changed places nearer than this go to the graphics card together. */
+const GAP = 256;
+const MOST_RANGES = 64;
+
+/** Has the changed items (rising, `per` entries of the attribute each) sent to the graphics card, or all. */
+function renew(attribute: THREE.BufferAttribute, items?: Uint32Array, per = 1): void {
+  if (items?.length === 0) return;
+  attribute.needsUpdate = true;
+  if (!items) {
+    attribute.clearUpdateRanges();
+    attribute.addUpdateRange(0, attribute.array.length);
+    return;
+  }
+  const w = per * attribute.itemSize;
+  let start = 0;
+  let ranges = 0;
+  for (let i = 1; i <= items.length; i++) {
+    const last = i === items.length;
+    if (!last && (items[i] - items[i - 1] < GAP || ranges >= MOST_RANGES)) continue;
+    attribute.addUpdateRange(w * items[start], w * (items[i - 1] - items[start] + 1));
+    start = i;
+    ranges++;
+  }
+}
+
 /** One recipe's result, and everywhere it stands. */
 class Source {
   readonly group = new THREE.Group();
@@ -31,18 +58,17 @@ class Source {
   private readonly looks = new Map<string, Surface>();
   private parts: Part[] = [];
   private ghosts: THREE.LineSegments[] = [];
-  sorted = false;
+  /** Place of each triangle in the order of materials, once they are drawn in it. */
+  private order: Uint32Array | undefined;
+  private standing: readonly THREE.Matrix4[] | undefined;
   private readonly sphere = new THREE.Sphere();
   /** About how long an edge is. */
   private readonly grain: number;
 
-  constructor(readonly sent: PieceShown) {
+  constructor(public sent: PieceShown) {
     const b = sent.buffers!;
     const g = this.geometry;
-    if (sent.bounds && sent.bounds.min[0] <= sent.bounds.max[0])
-      new THREE.Box3(new THREE.Vector3(...sent.bounds.min), new THREE.Vector3(...sent.bounds.max)).getBoundingSphere(
-        this.sphere,
-      );
+    this.measure();
     this.grain = (2 * this.sphere.radius) / Math.sqrt(Math.max(1, b.edgePosition.length / 18));
     // The renderer would else work these out from every vertex at the first frame, only to sort by them.
     g.boundingSphere = this.sphere;
@@ -53,8 +79,40 @@ class Source {
     this.picker = new Picker(b.position, b.index, b.triangleFace, sent.bounds);
   }
 
+  private measure(): void {
+    const b = this.sent.bounds;
+    if (b && b.min[0] <= b.max[0])
+      new THREE.Box3(new THREE.Vector3(...b.min), new THREE.Vector3(...b.max)).getBoundingSphere(this.sphere);
+  }
+
+  /** Follows a patch that was written to its buffers: only what changed goes to the graphics card. */
+  follow(sent: PieceShown): void {
+    const { buffers: b, patch } = sent;
+    // Where more than one patch was written since the last time, only the last is known: all of it goes.
+    const known = patch && patch.base === this.sent.hash ? patch : undefined;
+    this.sent = sent;
+    this.measure();
+    this.picker.moved(sent.bounds);
+    const g = this.geometry;
+    renew(g.getAttribute('position') as THREE.BufferAttribute, known?.corners);
+    renew(g.getAttribute('normal') as THREE.BufferAttribute, known?.corners);
+    if (this.order) {
+      const index = g.index!.array;
+      this.order.forEach((to, t) => index.set(b!.index.subarray(3 * t, 3 * t + 3), 3 * to));
+    }
+    renew(g.index!, this.order ? undefined : known?.triangles, 3);
+    for (const l of [...this.parts.map((p) => p.lines), ...this.ghosts.slice(0, 1)]) {
+      renew(l.geometry.getAttribute('position') as THREE.BufferAttribute, known?.edges, 2);
+      renew(l.geometry.getAttribute('ink') as THREE.BufferAttribute, known?.edges, 2);
+    }
+  }
+
   /** Puts it in its places. */
   stand(at: readonly THREE.Matrix4[], ghosts: readonly THREE.Matrix4[]): void {
+    const now = [...at, MARK, ...ghosts];
+    const had = this.standing;
+    if (had?.length === now.length && now.every((m, i) => m === had[i] || m.equals(had[i]))) return;
+    this.standing = now;
     for (const o of [
       ...this.parts.flatMap((p) => [p.surface, p.lines, ...(p.curves ? [p.curves] : [])]),
       ...this.ghosts,
@@ -165,8 +223,7 @@ class Source {
 
   /** Triangles in the order of their materials, one draw group for each. Other looks draw them all at once and do not mind. */
   private sort(): void {
-    if (this.sorted) return;
-    this.sorted = true;
+    if (this.order) return;
     const b = this.sent.buffers!;
     const slot = b.slot!;
     const n = b.slots.length + 1;
@@ -180,8 +237,10 @@ class Source {
     for (let i = 0; i < total; i++) start[of(i) + 1]++;
     for (let s = 0; s < n; s++) start[s + 1] += start[s];
     const fill = start.slice();
+    this.order = new Uint32Array(total);
     for (let i = 0; i < total; i++) {
       const at = fill[of(i)]++;
+      this.order[i] = at;
       for (let k = 0; k < 3; k++) index[3 * at + k] = b.index[3 * i + k];
     }
     this.geometry.setIndex(new THREE.BufferAttribute(index, 1));
@@ -271,6 +330,11 @@ export class Layer {
     for (const [id, sent] of shown) {
       if (!sent.buffers || this.sources.get(id)?.sent.hash === sent.hash) continue;
       const old = this.sources.get(id);
+      if (old && old.sent.buffers === sent.buffers) {
+        old.follow(sent);
+        this.plant(id);
+        continue;
+      }
       const source = new Source(sent);
       if (old) {
         this.group.remove(old.group);

@@ -5,6 +5,7 @@ import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js
 import { LineMaterial } from 'three/addons/lines/LineMaterial.js';
 import type { Mesh } from '../../../core/mesh/mesh';
 import { topologyOf } from '../../../core/mesh/topology';
+import { trianglesOf } from '../../../core/mesh/triangulate';
 import { color } from './looks';
 
 /** Wide lines over the listed edges. */
@@ -98,21 +99,17 @@ export function stitches(
 }
 
 /** A wash over the listed faces (jade at 40 %). */
-export function faceWash(
-  mesh: Mesh,
-  triangles: { corners: Uint32Array; face: Uint32Array },
-  picked: Uint8Array,
-  paint: THREE.Color,
-  opacity: number,
-): THREE.Mesh {
+export function faceWash(mesh: Mesh, faces: ArrayLike<number>, paint: THREE.Color, opacity: number): THREE.Mesh {
   const at: number[] = [];
   const p = mesh.positions;
-  for (let i = 0; i < triangles.face.length; i++)
-    if (picked[triangles.face[i]])
-      for (let k = 0; k < 3; k++) {
-        const v = 3 * mesh.cornerVertex[triangles.corners[3 * i + k]];
-        at.push(p[v], p[v + 1], p[v + 2]);
-      }
+  for (let i = 0; i < faces.length; i++) {
+    const corners = new Uint32Array(3 * (mesh.faceStart[faces[i] + 1] - mesh.faceStart[faces[i]] - 2));
+    trianglesOf(mesh, faces[i], corners, 0);
+    for (const c of corners) {
+      const v = 3 * mesh.cornerVertex[c];
+      at.push(p[v], p[v + 1], p[v + 2]);
+    }
+  }
   const g = new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(at, 3));
   const out = new THREE.Mesh(
     g,

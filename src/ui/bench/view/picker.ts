@@ -19,6 +19,12 @@ export class Picker {
     private readonly face: Uint32Array,
     bounds?: Bounds,
   ) {
+    this.moved(bounds);
+  }
+
+  /** What it was given changed in place: the tree no longer fits. */
+  moved(bounds?: Bounds): void {
+    this.tree = undefined;
     if (bounds)
       new THREE.Box3(new THREE.Vector3(...bounds.min), new THREE.Vector3(...bounds.max)).getBoundingSphere(this.sphere);
   }

@@ -2,10 +2,10 @@
 import * as THREE from 'three';
 import type { LineMaterial } from 'three/addons/lines/LineMaterial.js';
 import { applyPoint, IDENTITY, toMatrix4, type Affine } from '../../../core/math/affine';
-import { keysOf, mask, resolve, verticesOf, type ElementPick, type PickKind } from '../../../core/mesh/picks';
+import { keysOf, resolve, verticesOf, type ElementPick, type PickKind } from '../../../core/mesh/picks';
 import type { Mesh } from '../../../core/mesh/mesh';
 import { topologyOf, edgeValence } from '../../../core/mesh/topology';
-import { triangulate, type Triangles } from '../../../core/mesh/triangulate';
+import { triangulate } from '../../../core/mesh/triangulate';
 import type { ProjectDocument } from '../../../document/types';
 import type { Edited, PieceShown, TreeNote } from '../../../workers/protocol';
 import type { Handle, PickMode, Shading, SnapKinds, ViewName } from '../store';
@@ -79,8 +79,7 @@ export class Viewer {
   private asked = false;
   private mesh: Mesh | null = null;
   private edited: Edited | null = null;
-  private triangles: Triangles | null = null;
-  private picker: Picker | null = null;
+  private madePicker: Picker | null = null;
   private screen: Float32Array | null = null;
   private focus: string | null = null;
   private source: string | null = null;
@@ -312,15 +311,18 @@ export class Viewer {
     const p = this.pane;
     this.settled ??= this.before ?? p.camera.state;
     clearTimeout(this.remember);
-    this.remember = setTimeout(() => {
-      if (this.settled) {
-        p.past.push(this.settled);
-        if (p.past.length > 100) p.past.shift();
-        p.future = [];
-      }
-      this.settled = undefined;
-      this.before = p.camera.state;
-    }, 350);
+    this.remember = setTimeout(() => this.rest(p), 350);
+  }
+  /** The camera came to rest: where it stood before is a view to go back to. */
+  private rest(p: Pane): void {
+    clearTimeout(this.remember);
+    if (this.settled) {
+      p.past.push(this.settled);
+      if (p.past.length > 100) p.past.shift();
+      p.future = [];
+    }
+    this.settled = undefined;
+    this.before = p.camera.state;
   }
   private before: CameraState | undefined;
   /** Says where the camera stands before it is moved. */
@@ -330,6 +332,7 @@ export class Viewer {
 
   back(way: -1 | 1): boolean {
     const p = this.pane;
+    if (this.settled) this.rest(p); // asked for before the camera had rested
     const from = way < 0 ? p.past : p.future;
     const to = way < 0 ? p.future : p.past;
     const s = from.pop();
@@ -390,16 +393,7 @@ export class Viewer {
     this.hover(null); // it marked the mesh that was
     this.mesh = mesh;
     this.edited = edited;
-    this.triangles = mesh ? triangulate(mesh) : null;
-    this.picker =
-      mesh && this.triangles
-        ? new Picker(
-            mesh.positions,
-            this.triangles.corners.map((c) => mesh.cornerVertex[c]),
-            this.triangles.face,
-            edited?.bounds,
-          )
-        : null;
+    this.madePicker = null;
     this.screen = null;
     this.own.remove(this.cage);
     dispose(this.cage);
@@ -410,6 +404,18 @@ export class Viewer {
     }
     this.own.add(this.cage);
     this.invalidate();
+  }
+
+  /** For picking elements: made when one is first looked for, since a mesh that is dragged changes at every frame. */
+  private get picker(): Picker | null {
+    const { mesh } = this;
+    if (!mesh) return null;
+    if (!this.madePicker) {
+      const { corners, face } = triangulate(mesh);
+      const vertices = corners.map((c) => mesh.cornerVertex[c]);
+      this.madePicker = new Picker(mesh.positions, vertices, face, this.edited?.bounds);
+    }
+    return this.madePicker;
   }
 
   /** Marks what is picked, and the seams and open borders where those matter; whole pieces by their lines. */
@@ -426,7 +432,7 @@ export class Viewer {
     this.marks = new THREE.Group();
     const mesh = this.mesh;
     this.outline.set(mode === 'piece' ? this.outlined(pieces) : []);
-    if (mode !== 'piece' && mesh && this.triangles) {
+    if (mode !== 'piece' && mesh) {
       const through = this.shading === 'lines' || this.shading === 'xray';
       const k = this.camera.pixel(this.camera.target) / this.ownScale();
       if (seams) {
@@ -450,7 +456,7 @@ export class Viewer {
       const lastAt = last === null ? [] : Array.from(resolve(mesh, { kind: pick.kind, keys: [last] }).indices);
       if (pick.kind === 'face') {
         this.marks.add(
-          faceWash(mesh, this.triangles, mask(mesh.faceCount, indices), jade, 0.4),
+          faceWash(mesh, indices, jade, 0.4),
           edgeLines(mesh, edgesOf(mesh, indices), jade, 1.8, this.size, through),
         );
         if (indices.length > 1)
