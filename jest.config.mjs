@@ -24,6 +24,11 @@ const shared = {
 export default {
   projects: [
     { ...shared, displayName: 'unit', testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/src/**/*.test.tsx'] },
-    { ...shared, displayName: 'whole', testMatch: ['<rootDir>/tests/**/*.test.ts'], testTimeout: 240000 },
+    {
+      ...shared,
+      displayName: 'whole',
+      testMatch: ['<rootDir>/tests/**/*.test.ts'],
+      globalSetup: '<rootDir>/tests/template.ts',
+    },
   ],
 };

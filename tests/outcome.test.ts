@@ -8,9 +8,8 @@ import { join } from 'node:path';
 import type { Browser, Page } from 'puppeteer-core';
 import * as validator from 'gltf-validator';
 import { readAny, reportOf } from '../src/core/formats';
-import { openBrowser, postgresPid, startApp, type App } from './support';
-
-jest.setTimeout(60000);
+import { button, chord, click, hold, saved, setValue, sleep, stage, text, until } from './hand';
+import { downloadsTo, openBrowser, openPage, postgresPid, startApp, type App } from './support';
 
 let app: App;
 let browser: Browser;
@@ -18,30 +17,6 @@ let page: Page;
 let project = '';
 const profile = mkdtempSync(join(tmpdir(), 'glypta-profile-'));
 const downloads = mkdtempSync(join(tmpdir(), 'glypta-downloads-'));
-const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
-
-interface TestView {
-  screenOf(kind: string, i: number): [number, number] | null;
-}
-declare global {
-  interface Window {
-    glyptaView: TestView;
-  }
-}
-
-async function until(what: string, test: () => Promise<unknown>, ms = 20000): Promise<void> {
-  for (const end = Date.now() + ms; Date.now() < end; await sleep(60)) if (await test().catch(() => false)) return;
-  throw new Error(
-    `waited for ${what}; the page says: ${await page.evaluate(() => document.body.innerText.slice(0, 1500))}`,
-  );
-}
-const text = (selector: string, p = page) => p.$eval(selector, (e) => (e as HTMLElement).innerText);
-const click = async (selector: string, p = page) => {
-  await p.waitForSelector(selector, { timeout: 15000 });
-  await p.click(selector);
-};
-const button = async (label: string, p = page) => click(`::-p-xpath(//button[normalize-space()="${label}"])`, p);
-const saved = (p = page) => until('saved', async () => (await text('[data-testid=saving]', p)).startsWith('Saved'));
 const drawn = (p = page) =>
   until('the model in the view', () => p.evaluate(() => !!window.glyptaView?.screenOf('face', 0)));
 const fact = async (name: string) =>
@@ -52,9 +27,6 @@ const fact = async (name: string) =>
         ?.querySelector('dd')?.textContent ?? '',
     name,
   );
-/** Goes to a stage. */
-const stage = (name: string) => click(`::-p-xpath(//nav[@aria-label="Stages"]//button[normalize-space()="${name}"])`);
-
 /** Clicks the element of this number where it stands on the screen. */
 async function pick(kind: string, index: number, how: { shift?: boolean; double?: boolean } = {}): Promise<void> {
   const at = await page.evaluate(
@@ -81,32 +53,18 @@ const extreme = (kind: string, count: number, way: 1 | -1) =>
     count,
     way,
   );
-const type = async (value: string, words: string) => {
-  await click(`[data-value="${value}"]`);
-  await page.keyboard.down('Control');
-  await page.keyboard.press('a');
-  await page.keyboard.up('Control');
-  await page.keyboard.type(words);
-  await page.keyboard.press('Enter');
-};
 const then = async (words: string) => {
   await page.keyboard.press('/');
   await page.keyboard.type(words);
   await page.keyboard.press('Enter');
 };
-const chord = async (...keys: string[]) => {
-  for (const k of keys.slice(0, -1)) await page.keyboard.down(k as 'Control');
-  await page.keyboard.press(keys[keys.length - 1] as 'z');
-  for (const k of keys.slice(0, -1).reverse()) await page.keyboard.up(k as 'Control');
-};
-
 beforeAll(async () => {
   app = await startApp();
   browser = await openBrowser(profile);
-  page = await browser.newPage();
-  const cdp = await page.createCDPSession();
-  await cdp.send('Browser.setDownloadBehavior', { behavior: 'allow', downloadPath: downloads });
-}, 240000);
+  page = await openPage(browser);
+  await downloadsTo(page, downloads);
+  hold(page, app);
+});
 afterAll(async () => {
   await browser?.close();
   await app?.stop();
@@ -163,7 +121,7 @@ test('Esc takes back what is in hand', async () => {
 
 test('a handle dragged moves the pick; a value typed with a unit where none fits is refused in words', async () => {
   await page.keyboard.press('s');
-  await type('cutX', '2 m');
+  await setValue('cutX', '2 m');
   expect(await text('[role=alert]')).toMatch(/plain number/);
   await page.keyboard.press('Escape');
   await page.keyboard.press('s');
@@ -194,7 +152,7 @@ test('steps after it: mirror and subdivide, live while the cage is edited', asyn
     async () => Number(await page.$eval('[role=treeitem] [data-count]', (e) => (e as HTMLElement).dataset.count)) > 300,
   );
   expect(await text('ol')).toMatch(/3\s*Mirror across X[\s\S]*4\s*Subdivide 2 times/);
-  await type('levels', '1');
+  await setValue('levels', '1');
   await until('one level', async () => /Subdivide 1 time/.test(await text('ol')));
 });
 
@@ -256,7 +214,7 @@ test('the database killed in the middle: work goes on, waits here, and is saved 
   await stage('Shape');
   const before = await text('[data-testid=saving]');
   process.kill(postgresPid(app.data), 'SIGKILL');
-  await type('width', '120 mm');
+  await setValue('width', '120 mm');
   await until('the new width', async () => /box 120 mm/.test(await text('ol')));
   await until(
     'saved after all',
@@ -290,12 +248,12 @@ test('taken home as GLB and as OBJ, MTL and PNG', async () => {
 });
 
 test('two windows: the second to save gets a plain choice, and its work as a copy', async () => {
-  const other = await browser.newPage();
+  const other = await openPage(browser);
   await other.goto(page.url());
   await drawn(other);
   await page.bringToFront();
   await stage('Shape');
-  await type('height', '90 mm');
+  await setValue('height', '90 mm');
   await saved();
   await other.bringToFront();
   await click('[data-value="depth"]', other);
@@ -305,7 +263,7 @@ test('two windows: the second to save gets a plain choice, and its work as a cop
   await other.keyboard.type('70 mm');
   await other.keyboard.press('Enter');
   await other.waitForSelector('::-p-xpath(//dialog[contains(., "changed in another window")])');
-  await Promise.all([other.waitForNavigation(), button('Keep mine as a copy', other)]);
+  await Promise.all([other.waitForNavigation(), button('Keep mine as a copy', '', other)]);
   await drawn(other);
   const mine = await text('ol', other);
   expect(mine).toMatch(/120 mm × (?!90 mm)\d+ mm × 70 mm/);
@@ -337,11 +295,12 @@ test('the browser closed, the application stopped; all is there the next day, an
   expect(() => process.kill(postgresPid(app.data), 0)).toThrow(); // no server left behind
   app = await startApp([], app.data);
   browser = await openBrowser(profile);
-  page = await browser.newPage();
+  page = await openPage(browser);
+  hold(page, app);
   await page.goto(`${app.address}/bench/${project}`);
   await drawn();
   expect(await text('ol')).toBe(recipe);
-  await type('height', '95 mm');
+  await setValue('height', '95 mm');
   await saved();
   expect(await text('ol')).toMatch(/120 mm × 95 mm × 100 mm/);
 }, 120000);

@@ -1,9 +1,8 @@
 /** Every screen in a real browser: WCAG 2.2 AA in both themes, eight sizes and double zoom without overlap, and a newcomer's first minutes. */
 import { readFileSync } from 'node:fs';
 import type { Page, Browser } from 'puppeteer-core';
-import { openBrowser, startApp, type App } from './support';
-
-jest.setTimeout(120000);
+import { chord, hold, sleep, stage, text, until } from './hand';
+import { openBrowser, openPage, startApp, type App } from './support';
 
 let app: App;
 let browser: Browser;
@@ -11,14 +10,6 @@ let page: Page;
 const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
 const RULES = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 const STAGES = ['Gather', 'Shape', 'Unwrap', 'Finish', 'Stage', 'Ship'];
-const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
-
-async function until(what: string, test: () => Promise<unknown>, ms = 20000): Promise<void> {
-  for (const end = Date.now() + ms; Date.now() < end; await sleep(60)) if (await test().catch(() => false)) return;
-  throw new Error(
-    `waited for ${what}; the page says: ${await page.evaluate(() => document.body.innerText.slice(0, 900))}`,
-  );
-}
 /** What axe finds wrong, each with where it is. */
 async function violations(): Promise<string[]> {
   await page.evaluate(axe);
@@ -29,8 +20,8 @@ async function violations(): Promise<string[]> {
     return found.violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 200)}`));
   }, RULES);
 }
-const stage = async (name: string) => {
-  await page.click(`::-p-xpath(//nav[@aria-label="Stages"]//button[normalize-space()="${name}"])`);
+const toStage = async (name: string) => {
+  await stage(name);
   await page.mouse.move(640, 500);
   await sleep(400);
 };
@@ -42,14 +33,13 @@ async function openLamp(): Promise<void> {
   await until('the model', () => page.$('[role=treeitem] [data-count]'));
   await sleep(800);
 }
-const text = (selector: string) => page.$eval(selector, (e) => (e as HTMLElement).innerText);
 
 beforeAll(async () => {
   app = await startApp();
   browser = await openBrowser();
-  page = await browser.newPage();
-  await page.setViewport({ width: 1280, height: 800 });
-}, 240000);
+  page = await openPage(browser);
+  hold(page, app);
+});
 afterAll(async () => {
   await browser?.close();
   await app?.stop();
@@ -69,14 +59,12 @@ test.each(['plaster', 'basalt'])('no violations of WCAG 2.2 AA: %s', async (them
   expect(await violations()).toEqual([]);
   await openLamp();
   for (const name of STAGES) {
-    await stage(name);
+    await toStage(name);
     expect([name, await violations()]).toEqual([name, []]);
   }
-  await stage('Shape');
+  await toStage('Shape');
   for (const key of ['?', 'A']) {
-    if (key === 'A') await page.keyboard.down('Shift');
-    await page.keyboard.press(key as '?');
-    await page.keyboard.up('Shift');
+    await chord(...(key === 'A' ? ['Shift', key] : [key]));
     await page.waitForSelector('dialog');
     await sleep(400); // it fades in
     expect([key, await violations()]).toEqual([key, []]);
@@ -129,7 +117,7 @@ const SIZES: readonly (readonly [number, number, number])[] = [
 test('nothing overlaps, in eight sizes and zoomed to twice', async () => {
   await openLamp();
   for (const name of STAGES) {
-    await stage(name);
+    await toStage(name);
     // Every stage in the smallest, the largest and twice as large; the sizes between on the stage with the most controls.
     for (const [width, height, zoom] of SIZES.filter((_, k) => name === 'Shape' || k === 0 || k >= 7)) {
       await page.setViewport({ width: width / zoom, height: height / zoom, deviceScaleFactor: zoom });
@@ -211,9 +199,7 @@ test('a key of one’s own works, takes the key from another, and is kept', asyn
 });
 
 test('the tour has five stops and can be left', async () => {
-  await page.keyboard.down('Control');
-  await page.keyboard.press('k');
-  await page.keyboard.up('Control');
+  await chord('Control', 'k');
   await page.waitForSelector('[aria-label="Command"]');
   await page.keyboard.type('tutorial'); // another word for it
   await sleep(200);

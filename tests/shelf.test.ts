@@ -3,33 +3,17 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { spawnSync } from 'node:child_process';
-import type { Browser, ElementHandle, Page } from 'puppeteer-core';
+import type { Browser, Page } from 'puppeteer-core';
 import { readZipPaths } from '../src/core/formats';
-import { openBrowser, startApp, type App } from './support';
+import { click, give, hold, menuItem, sleep, until } from './hand';
+import { downloadsTo, openBrowser, openPage, startApp, type App } from './support';
 
-jest.setTimeout(90000);
 let app: App, browser: Browser, page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-files-'));
-const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
-
-async function until(what: string, test: () => Promise<unknown>, ms = 20000): Promise<void> {
-  for (const end = Date.now() + ms; Date.now() < end; await sleep(80)) if (await test().catch(() => false)) return;
-  throw new Error(
-    `waited for ${what}; the page says: ${await page.evaluate(() => document.body.innerText.slice(0, 900))}`,
-  );
-}
 const cards = () => page.$$eval('main ul > li', (l) => l.map((e) => (e as HTMLElement).innerText.split('\n')[0]));
-const click = async (selector: string) => {
-  await page.waitForSelector(selector);
-  await page.click(selector);
-};
 const choose = async (project: string, action: string) => {
   await click(`[aria-label="Actions for ${project}"]`);
-  await click(`::-p-xpath(//*[@role="menuitem" and normalize-space()="${action}"])`);
-};
-const give = async (selector: string, ...paths: string[]) => {
-  await page.waitForSelector(selector);
-  await ((await page.$(selector)) as ElementHandle<HTMLInputElement>).uploadFile(...paths);
+  await menuItem(action);
 };
 const write = (name: string, content: string) => {
   writeFileSync(join(files, name), content);
@@ -39,11 +23,11 @@ const write = (name: string, content: string) => {
 beforeAll(async () => {
   app = await startApp();
   browser = await openBrowser();
-  page = await browser.newPage();
-  const cdp = await page.createCDPSession();
-  await cdp.send('Browser.setDownloadBehavior', { behavior: 'allow', downloadPath: files });
+  page = await openPage(browser);
+  await downloadsTo(page, files);
+  hold(page, app);
   await page.goto(app.address);
-}, 240000);
+});
 afterAll(async () => {
   await browser?.close();
   await app?.stop();

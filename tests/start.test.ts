@@ -3,9 +3,8 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Browser } from 'puppeteer-core';
-import { openBrowser, postgresPid, startApp, type App } from './support';
+import { openBrowser, openPage, postgresPid, startApp, type App } from './support';
 
-jest.setTimeout(120000);
 const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
 const alive = (pid: number) => {
   try {
@@ -84,7 +83,7 @@ test('the server or the database killed: started again, data kept', async () => 
 
 test('a page that lost its connection keeps its changes through a reload', async () => {
   browser = await openBrowser();
-  const page = await browser.newPage();
+  const page = await openPage(browser);
   const id = (await shelf(app))[0].id;
   await page.goto(`${app.address}/bench/${id}`);
   await page.waitForSelector('[data-ready=true]');

@@ -1,15 +1,18 @@
 /** What whole-application tests and the browser benchmark share: an application on its own data, and a browser on it. */
-import { spawn, type ChildProcess } from 'node:child_process';
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import puppeteer, { type Browser } from 'puppeteer-core';
+import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 
 export interface App {
   address: string;
   data: string;
   process: ChildProcess;
   output(): string;
+  /** Ends it; its data stay. */
+  end(): Promise<void>;
+  /** Ends it and removes its data. */
   stop(): Promise<void>;
 }
 
@@ -24,8 +27,16 @@ async function quietPort(): Promise<number> {
   }
 }
 
+/** A fresh data folder: a copy of one with the demo in it where the tests made one beforehand (`template.ts`), which spares its making. */
+function freshData(demo: boolean): string {
+  const data = mkdtempSync(join(tmpdir(), 'glypta-test-'));
+  const template = process.env.GLYPTA_TEMPLATE;
+  if (demo && template) execFileSync('cp', ['-a', `${template}/.`, data]); // keeps whose files they are
+  return data;
+}
+
 /** Starts `./glypta start` on a fresh data folder and a free port, and waits for its address. */
-export async function startApp(args: string[] = [], data = mkdtempSync(join(tmpdir(), 'glypta-test-'))): Promise<App> {
+export async function startApp(args: string[] = [], data = freshData(args.length === 0)): Promise<App> {
   chmodSync(data, 0o755); // the database's own user must reach it
   const port = await quietPort();
   const child = spawn(join(root, 'glypta'), ['start', '--port', String(port), '--data', data, ...args], {
@@ -45,11 +56,13 @@ export async function startApp(args: string[] = [], data = mkdtempSync(join(tmpd
     data,
     process: child,
     output: () => output,
+    async end() {
+      if (child.exitCode !== null || child.signalCode !== null) return;
+      child.kill('SIGTERM');
+      await ended;
+    },
     async stop() {
-      if (child.exitCode === null && child.signalCode === null) {
-        child.kill('SIGTERM');
-        await ended;
-      }
+      await app.end();
       rmSync(data, { recursive: true, force: true });
     },
   };
@@ -64,10 +77,12 @@ export async function startApp(args: string[] = [], data = mkdtempSync(join(tmpd
 export async function openBrowser(profile = mkdtempSync(join(tmpdir(), 'glypta-browser-'))): Promise<Browser> {
   const { chromiumPath } = await import('../src/cli/setup');
   return puppeteer.launch({
+    protocolTimeout: 120000,
     executablePath: chromiumPath(),
     headless: true,
     userDataDir: profile,
-    defaultViewport: { width: 1280, height: 800 },
+    // Half as many pixels each way: all is laid out and picked as ever, and drawing without a graphics card costs a quarter.
+    defaultViewport: { width: 1280, height: 800, deviceScaleFactor: 0.5 },
     args: [
       '--no-sandbox',
       '--use-angle=swiftshader',
@@ -78,8 +93,23 @@ export async function openBrowser(profile = mkdtempSync(join(tmpdir(), 'glypta-b
       '--disable-component-update',
       '--disable-sync',
       '--force-prefers-reduced-motion',
+      '--disable-gpu-compositing',
     ],
   });
+}
+
+/** A page with patience: several tests share two cores with a browser each that draws without a graphics card. */
+export async function openPage(browser: Browser): Promise<Page> {
+  const page = await browser.newPage();
+  page.setDefaultTimeout(60000);
+  page.setDefaultNavigationTimeout(60000);
+  return page;
+}
+
+/** What the page downloads goes to this folder. */
+export async function downloadsTo(page: Page, folder: string): Promise<void> {
+  const cdp = await page.createCDPSession();
+  await cdp.send('Browser.setDownloadBehavior', { behavior: 'allow', downloadPath: folder });
 }
 
 export const postgresPid = (data: string): number =>

@@ -1,6 +1,16 @@
 /** What has to be there before anything runs: Debian packages, the build, a database cluster of our own. */
 import { spawn, spawnSync } from 'node:child_process';
-import { chownSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { connect, createServer } from 'node:net';
 import { createHash, randomBytes } from 'node:crypto';
 import { dirname, join } from 'node:path';
@@ -44,38 +54,67 @@ export function debianPackages(wanted: { postgres?: boolean; chromium?: boolean 
     throw new SetupError(`Installing ${missing.join(' and ')} failed; what apt-get said stands above.`);
 }
 
-/** Builds the web application where its sources are newer than the last build. */
-export function buildApplication(): void {
-  const stamp = join(root, '.next/glypta-stamp');
-  if (existsSync(stamp)) {
-    const newer = spawnSync(
-      'find',
-      [
-        'src',
-        'package-lock.json',
-        'next.config.mjs',
-        'postcss.config.mjs',
-        '-newer',
-        stamp,
-        '-name',
-        '*.*',
-        '-print',
-        '-quit',
-      ],
-      { cwd: root, encoding: 'utf8' },
-    );
-    if (newer.stdout.trim() === '') return;
+const BUILT = join(root, '.next/glypta-stamp');
+
+function isBuilt(): boolean {
+  if (!existsSync(BUILT)) return false;
+  const sources = ['src', 'package-lock.json', 'next.config.mjs', 'postcss.config.mjs'];
+  const newer = ['-newer', BUILT, '-name', '*.*', '-print', '-quit'];
+  return spawnSync('find', [...sources, ...newer], { cwd: root, encoding: 'utf8' }).stdout.trim() === '';
+}
+
+/** Builds the web application where its sources are newer than the last build. Of several that find so, one builds and the others wait. */
+export async function buildApplication(): Promise<void> {
+  if (isBuilt()) return;
+  const lock = join(root, '.build/web.lock');
+  mkdirSync(dirname(lock), { recursive: true });
+  for (let told = false; !takeLock(lock); told = true) {
+    if (!told) console.error('Another start is building; waiting for it …');
+    await new Promise((r) => setTimeout(r, 500));
   }
+  try {
+    if (!isBuilt()) await build();
+  } finally {
+    rmSync(lock, { force: true });
+  }
+}
+
+/** Makes a lock file with the number of this process in it; false where a process that is alive holds it. */
+export function takeLock(file: string): boolean {
+  try {
+    writeFileSync(file, `${process.pid}\n`, { flag: 'wx' });
+    return true;
+  } catch {
+    if (lockedBy(file)) return false;
+    rmSync(file, { force: true }); // its process is gone
+    return takeLock(file);
+  }
+}
+
+function build(): Promise<void> {
   console.error('Building …');
   const begun = new Date();
-  const r = spawnSync(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build'], {
-    cwd: root,
-    encoding: 'utf8',
-    env: { ...process.env, NODE_ENV: 'production' },
+  let said = '';
+  return new Promise((resolve, reject) => {
+    const child = spawn(process.execPath, [join(root, 'node_modules/next/dist/bin/next'), 'build'], {
+      cwd: root,
+      stdio: ['ignore', 'pipe', 'pipe'],
+      env: { ...process.env, NODE_ENV: 'production' },
+    });
+    for (const from of [child.stdout, child.stderr])
+      from.on('data', (b) => {
+        said += String(b);
+      });
+    child.on('close', (code) => {
+      if (code !== 0) {
+        reject(new SetupError(`The build failed:\n${said}`));
+        return;
+      }
+      writeFileSync(BUILT, '');
+      utimesSync(BUILT, begun, begun);
+      resolve();
+    });
   });
-  if (r.status !== 0) throw new SetupError(`The build failed:\n${r.stdout}\n${r.stderr}`);
-  writeFileSync(stamp, '');
-  spawnSync('touch', ['-d', begun.toISOString(), stamp]);
 }
 
 export const freePort = (): Promise<number> =>
@@ -247,6 +286,7 @@ rm -f '${join(data, 'lock')}' '${join(data, 'web.pid')}'`;
 export function lockedBy(file: string): { pid: number; address: string } | undefined {
   if (!existsSync(file)) return undefined;
   const [pid, address] = readFileSync(file, 'utf8').split('\n');
+  if (!(Number(pid) > 0)) return undefined; // its maker died before it wrote it
   try {
     process.kill(Number(pid), 0);
   } catch {

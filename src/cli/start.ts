@@ -19,7 +19,7 @@ export async function run(args: string[]): Promise<number> {
     console.log(`Glypta already runs on this data, at ${other.address}.`);
     return 0;
   }
-  buildApplication();
+  await buildApplication();
 
   let port = wanted || 4810;
   if (wanted && !(await portIsFree(wanted)))

@@ -307,16 +307,18 @@ export class Viewer {
   // View history
 
   /** Called as the camera moves: once it rests, where it was before becomes the last entry of the pane's history. */
-  moved(): void {
+  moved(held = false): void {
     const p = this.pane;
     this.settled ??= this.before ?? p.camera.state;
     clearTimeout(this.remember);
+    if (held) return;
     this.remember = setTimeout(() => this.rest(p), 350);
   }
   /** The camera came to rest: where it stood before is a view to go back to. */
   private rest(p: Pane): void {
     clearTimeout(this.remember);
-    if (this.settled) {
+    // Events that moved nothing leave no view behind.
+    if (this.settled && JSON.stringify(this.settled) !== JSON.stringify(p.camera.state)) {
       p.past.push(this.settled);
       if (p.past.length > 100) p.past.shift();
       p.future = [];

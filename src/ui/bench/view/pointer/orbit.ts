@@ -28,16 +28,20 @@ export const orbit: MakePointerTool = (viewer, marks) => {
       if (panning) viewer.camera.pan(dx, dy);
       else viewer.camera.orbit(dx, dy);
       if (bench.get().view !== viewer.camera.view) bench.set({ view: viewer.camera.view });
-      viewer.moved();
+      viewer.moved(true); // a drag is one view, however long it pauses
       viewer.invalidate();
     },
     up(p) {
       last = null;
       if (!panning && moved <= STILL) marks.menu({ x: p.frameX, y: p.frameY });
-      else viewer.markAgain();
+      else {
+        viewer.moved();
+        viewer.markAgain();
+      }
     },
     cancel() {
       last = null;
+      viewer.moved();
     },
   };
 };

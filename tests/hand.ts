@@ -1,0 +1,121 @@
+/** What whole-application tests do as a person would: on the page they hold, in the words that stand on it. */
+import type { ElementHandle, Page } from 'puppeteer-core';
+import type { ProjectDocument } from '../src/document/types';
+import type { App } from './support';
+
+/** As much of the view as tests look into. */
+export interface TestView {
+  screenAt(at: readonly number[]): [number, number];
+  screenOf(kind: string, i: number): [number, number] | null;
+  layer: { cost: { meshes: number; surfaces: number } };
+  panes: { x: number; y: number; width: number; camera: { view: string } }[];
+  camera: { yaw: number };
+}
+declare global {
+  interface Window {
+    glyptaView: TestView;
+  }
+}
+
+let page: Page;
+let app: App;
+
+/** The page and the application that all else here acts on. */
+export function hold(onPage: Page, inApp: App): void {
+  page = onPage;
+  app = inApp;
+}
+
+export const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
+
+export async function until(what: string, test: () => Promise<unknown>, ms = 45000): Promise<void> {
+  for (const end = Date.now() + ms; Date.now() < end; await sleep(50)) if (await test().catch(() => false)) return;
+  throw new Error(
+    `waited for ${what}; the page says: ${await page.evaluate(() => document.body.innerText.slice(0, 1500))}`,
+  );
+}
+export const text = (selector: string, p = page) => p.$eval(selector, (e) => (e as HTMLElement).innerText);
+export async function click(selector: string, p = page): Promise<void> {
+  await p.waitForSelector(selector);
+  await p.click(selector);
+}
+export const button = (label: string, within = '', p = page) =>
+  click(
+    `::-p-xpath(//${within ? `*[@aria-label="${within}"]//` : ''}button[normalize-space()=${JSON.stringify(label)}])`,
+    p,
+  );
+export const menuItem = (label: string) => click(`::-p-xpath(//*[@role="menuitem" and normalize-space()="${label}"])`);
+export const stage = (name: string) =>
+  click(`::-p-xpath(//nav[@aria-label="Stages"]//button[normalize-space()="${name}"])`);
+/** Presses the last key while the others are held. */
+export async function chord(...keys: string[]): Promise<void> {
+  for (const k of keys.slice(0, -1)) await page.keyboard.down(k as 'Control');
+  await page.keyboard.press(keys[keys.length - 1] as 'z');
+  for (const k of keys.slice(0, -1).reverse()) await page.keyboard.up(k as 'Control');
+}
+/** Finds a command by its name and runs it. */
+export async function command(title: string): Promise<void> {
+  await chord('Control', 'k');
+  await page.waitForSelector('[aria-label="Command"]');
+  await page.type('[aria-label="Command"]', title);
+  await page.keyboard.press('Enter');
+  await sleep(120);
+}
+/** Types into a value that stands in a sentence or a panel. */
+export async function setValue(name: string, words: string): Promise<void> {
+  await click(`[data-value="${name}"]`);
+  await page.waitForSelector('input.value-input');
+  await chord('Control', 'a');
+  await page.keyboard.type(words);
+  await page.keyboard.press('Enter');
+}
+export async function give(selector: string, ...paths: string[]): Promise<void> {
+  await page.waitForSelector(selector);
+  await ((await page.$(selector)) as ElementHandle<HTMLInputElement>).uploadFile(...paths);
+}
+
+export const rows = () => page.$$eval('[role=treeitem]', (l) => l.map((e) => e.getAttribute('aria-label')));
+export async function row(name: string, ...keys: ('Control' | 'Shift')[]): Promise<void> {
+  for (const k of keys) await page.keyboard.down(k);
+  await click(`[role=treeitem][aria-label="${name}"]`);
+  for (const k of keys) await page.keyboard.up(k);
+  await sleep(250); // a second click on the same would rename it
+}
+export const saved = (p = page) =>
+  until('it saved', async () => (await text('[data-testid=saving]', p)).startsWith('Saved'));
+export const project = (): string => page.url().split('/').pop()!;
+/** The project as the server has it, once all of it is saved. */
+export async function savedDocument(): Promise<ProjectDocument> {
+  await sleep(150);
+  await saved();
+  return ((await (await fetch(`${app.address}/api/projects/${project()}`)).json()) as { document: ProjectDocument })
+    .document;
+}
+export const piece = async (name: string) => (await savedDocument()).pieces.find((p) => p.name === name)!;
+
+/** Where the view stands on the page. */
+export const frame = (): Promise<[number, number]> =>
+  page.$eval('[data-testid=view]', (e) => {
+    const r = e.getBoundingClientRect();
+    return [r.left, r.top] as [number, number];
+  });
+/** Where a point of the world is on the page. */
+export async function at(p: readonly [number, number, number]): Promise<[number, number]> {
+  const [x, y] = await page.evaluate((q) => window.glyptaView.screenAt(q), p);
+  const [l, t] = await frame();
+  return [l + x, t + y];
+}
+export async function begin(name: string): Promise<void> {
+  await page.goto(app.address);
+  await button('New project');
+  await page.waitForSelector('dialog input');
+  await page.type('dialog input', name);
+  await button('Begin');
+  await page.waitForSelector('[data-ready=true]');
+  await page.waitForFunction(() => window.glyptaView);
+}
+export async function addBox(): Promise<void> {
+  await click('[aria-label="New piece"]');
+  await menuItem('box');
+  await sleep(300);
+}
