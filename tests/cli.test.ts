@@ -135,6 +135,16 @@ test('convert: text kinds, drawings, heights; inspect tells what pictures are', 
   expect(inspect('text.stl')).toMatchObject({ unitKnown: false, up: 'z', upKnown: false });
 });
 
+test('tool: any tool of the bench on a file; values have units, faces are found by where they look', () => {
+  expect(glypta(['tool']).text).toMatch(/extrude {4}Draws faces out/);
+  const r = glypta(['tool', 'extrude', 'cube.obj', 'tall.obj', '--pick', 'up', '--by', '50 cm']);
+  expect(r.err).toBe('');
+  expect(inspect('tall.obj')).toMatchObject({ faces: 10, closed: true });
+  expect(inspect('tall.obj').volume).toBeCloseTo(1.5, 6);
+  const lost = glypta(['tool', 'extrude', 'cube.obj', 'b.obj', '--pick', '99']);
+  expect([lost.code, lost.err]).toEqual([2, '--pick 99 names nothing: there are 6 of that kind.\n']);
+});
+
 test('make: a project as the shelf exports it becomes GLB and OBJ', async () => {
   writeFileSync(join(dir, 'lamp.json'), JSON.stringify({ glypta: 1, document: await signalLamp(), blobs: {} }));
   const r = glypta(['make', 'lamp.json', '--out', 'out', '--formats', 'glb,obj']);

@@ -9,6 +9,7 @@ const HELP = `Glypta
   ./glypta inspect FILE [--json]                       counts, sizes, shape and UV figures of a model
   ./glypta convert IN OUT [--text]                     between GLB, glTF, 3MF, PLY, STL, SVG, OBJ and ZIP; height pictures between PNG, TIFF and raw
   ./glypta unfold IN OUT [--seam-angle DEG] [--padding PX] [--size PX] [--json]
+  ./glypta tool [ID IN OUT] [--pick WHICH] [--VALUE …]   any tool of the bench on a file; alone, the list of them
   ./glypta make PROJECT --out DIR --formats glb,obj
 
 A FILE of - is standard input or output.`;
@@ -21,6 +22,7 @@ const verbs: Record<string, () => Promise<{ run(args: string[]): Promise<number>
   convert: () => import('./convert'),
   unfold: () => import('./unfold'),
   make: () => import('./make'),
+  tool: () => import('./tool'),
 };
 
 async function main(): Promise<number> {

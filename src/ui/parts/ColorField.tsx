@@ -1,20 +1,16 @@
 'use client';
 /** A colour: its patch opens a field to choose in, and its number can be typed. */
 import {
-  autoUpdate,
-  flip,
   FloatingFocusManager,
   FloatingPortal,
-  offset,
-  shift,
   useClick,
   useDismiss,
-  useFloating,
   useInteractions,
   useRole,
 } from '@floating-ui/react';
 import { useState } from 'react';
 import { HexColorInput, HexColorPicker } from 'react-colorful';
+import { usePopover } from './popover';
 
 export interface ColorFieldProps {
   label: string;
@@ -27,16 +23,11 @@ export interface ColorFieldProps {
 
 export function ColorField({ label, value, onChange, onSettle }: ColorFieldProps) {
   const [open, setOpen] = useState(false);
-  const { refs, floatingStyles, context } = useFloating({
-    open,
-    onOpenChange: (next) => {
-      setOpen(next);
-      if (!next) onSettle();
-    },
-    placement: 'left-start',
-    whileElementsMounted: autoUpdate,
-    middleware: [offset(8), flip({ padding: 8 }), shift({ padding: 8 })],
-  });
+  const turn = (next: boolean) => {
+    setOpen(next);
+    if (!next) onSettle();
+  };
+  const { refs, floatingStyles, context } = usePopover({ open, setOpen: turn, placement: 'left-start' });
   const { getReferenceProps, getFloatingProps } = useInteractions([
     useClick(context),
     useDismiss(context),

@@ -1,15 +1,10 @@
 'use client';
 /** Tooltips and menus that keep inside the window, by floating-ui: shown on hover and on focus, gone with Esc. */
 import {
-  autoUpdate,
-  flip,
   FloatingFocusManager,
   FloatingPortal,
-  offset,
-  shift,
   useClick,
   useDismiss,
-  useFloating,
   useFocus,
   useHover,
   useInteractions,
@@ -18,6 +13,7 @@ import {
   type Placement,
 } from '@floating-ui/react';
 import { cloneElement, useLayoutEffect, useRef, useState, type ReactElement, type ReactNode, type Ref } from 'react';
+import { usePopover } from './popover';
 
 type Child = ReactElement<Record<string, unknown> & { ref?: Ref<Element> }>;
 
@@ -33,13 +29,7 @@ export function Tooltip({
   children: Child;
 }) {
   const [open, setOpen] = useState(false);
-  const { refs, floatingStyles, context } = useFloating({
-    open,
-    onOpenChange: setOpen,
-    placement,
-    whileElementsMounted: autoUpdate,
-    middleware: [offset(8), flip({ padding: 6 }), shift({ padding: 6 })],
-  });
+  const { refs, floatingStyles, context } = usePopover({ open, setOpen, placement });
   const { getReferenceProps, getFloatingProps } = useInteractions([
     useHover(context, { move: false, delay: { open: SHOW_AFTER } }),
     useFocus(context),
@@ -137,13 +127,7 @@ export function MenuButton({
   const [open, setOpen] = useState(false);
   const [active, setActive] = useState<number | null>(null);
   const list = useRef<(HTMLElement | null)[]>([]);
-  const { refs, floatingStyles, context } = useFloating({
-    open,
-    onOpenChange: setOpen,
-    placement,
-    whileElementsMounted: autoUpdate,
-    middleware: [offset(4), flip({ padding: 6 }), shift({ padding: 6 })],
-  });
+  const { refs, floatingStyles, context } = usePopover({ open, setOpen, placement, gap: 4 });
   const { getReferenceProps, getFloatingProps, getItemProps } = useInteractions([
     useClick(context),
     useDismiss(context),
@@ -206,13 +190,15 @@ export function MenuAt({
 }) {
   const [active, setActive] = useState<number | null>(0);
   const list = useRef<(HTMLElement | null)[]>([]);
-  const { refs, floatingStyles, context } = useFloating({
+  const setOpen = (open: boolean) => {
+    if (!open) close();
+  };
+  const { refs, floatingStyles, context } = usePopover({
     open: true,
-    onOpenChange: (open) => {
-      if (!open) close();
-    },
+    setOpen,
     placement: 'bottom-start',
-    middleware: [flip({ padding: 6 }), shift({ padding: 6, crossAxis: true })],
+    gap: 0,
+    follows: false,
   });
   useLayoutEffect(() => {
     refs.setPositionReference({ getBoundingClientRect: () => new DOMRect(x, y, 0, 0) });
