@@ -10,7 +10,18 @@ const isolation = [
 export default {
   reactStrictMode: true,
   poweredByHeader: false,
-  serverExternalPackages: ['sequelize', 'pg', 'umzug'],
-  headers: async () => [{ source: '/:path*', headers: isolation }],
+  serverExternalPackages: ['sequelize', 'pg', 'umzug', 'pg-boss'],
+  // Pages get a policy with a nonce of their own (src/proxy.ts); what is no page may do nothing at all.
+  headers: async () => [
+    { source: '/:path*', headers: isolation },
+    ...['/api/:path*', '/favicon.ico'].map((source) => ({
+      source,
+      headers: [{ key: 'Content-Security-Policy', value: "default-src 'none'; frame-ancestors 'none'" }],
+    })),
+    {
+      source: '/_next/:path*',
+      headers: [{ key: 'Content-Security-Policy', value: "default-src 'self'; frame-ancestors 'none'" }],
+    },
+  ],
   typescript: { ignoreBuildErrors: true }, // types are checked once, by ./glypta test
 };

@@ -3,7 +3,7 @@ import { Usage } from './usage';
 
 const HELP = `Glypta
 
-  ./glypta start [--port N] [--data DIR] [--no-demo]   set up what is missing and open the bench on this machine
+  ./glypta start [--port N] [--data DIR] [--host NAME,…] [--no-demo]   set up what is missing and open the bench on this machine
   ./glypta test                                        types, lint, unit and browser tests
   ./glypta bench [--only NAME] [--json]                measure, beside peers
   ./glypta inspect FILE [--json]                       counts, sizes, shape and UV figures of a model
@@ -11,6 +11,7 @@ const HELP = `Glypta
   ./glypta unfold IN OUT [--seam-angle DEG] [--padding PX] [--size PX] [--json]
   ./glypta tool [ID IN OUT] [--pick WHICH] [--VALUE …]   any tool of the bench on a file; alone, the list of them
   ./glypta make PROJECT --out DIR --formats glb,obj
+  ./glypta worker [--database URL] [--processes N]     draw pictures for a server that runs elsewhere
 
 A FILE of - is standard input or output.`;
 
@@ -23,6 +24,8 @@ const verbs: Record<string, () => Promise<{ run(args: string[]): Promise<number>
   unfold: () => import('./unfold'),
   make: () => import('./make'),
   tool: () => import('./tool'),
+  worker: () => import('./worker'),
+  draw: () => import('./draw'),
 };
 
 async function main(): Promise<number> {

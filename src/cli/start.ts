@@ -1,14 +1,23 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { numberOption, parseArgs } from './usage';
+import { numberOption, parseArgs, Usage } from './usage';
 import { buildApplication, Cluster, debianPackages, lockedBy, portIsFree, root, SetupError } from './setup';
 
 const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
 
-/** `start [--port N] [--data DIR] [--no-demo]` */
+/** Names that other machines know this one by. */
+function hostNames(text: string): string {
+  const names = text.split(',').map((n) => n.trim().toLowerCase());
+  if (text && !names.every((n) => /^(?:[\w-]+(?:\.[\w-]+)*|\[[\da-f:]+\])$/.test(n)))
+    throw new Usage('--host takes names, without ports, with commas between them.');
+  return text && names.join(',');
+}
+
+/** `start [--port N] [--data DIR] [--host NAME,…] [--no-demo]`. With --host, other machines are answered too, by these names. */
 export async function run(args: string[]): Promise<number> {
-  const o = parseArgs(args, ['port', 'data'], ['no-demo']);
+  const o = parseArgs(args, ['port', 'data', 'host'], ['no-demo']);
+  const hosts = hostNames(o.values.host ?? '');
   const wanted = numberOption(o, 'port', 0, 0, 65535);
   const data = resolve(o.values.data ?? join(root, '.data'));
   debianPackages({ postgres: true });
@@ -35,6 +44,7 @@ export async function run(args: string[]): Promise<number> {
   const done = new Promise<number>((r) => {
     ended = r;
   });
+  let worker: ChildProcess | undefined;
   const stop = (status: number) => {
     if (stopping) return;
     stopping = true;
@@ -44,6 +54,7 @@ export async function run(args: string[]): Promise<number> {
         web.kill('SIGTERM');
         await Promise.race([gone, sleep(5000).then(() => web!.kill('SIGKILL'))]);
       }
+      worker?.kill('SIGKILL');
       cluster.stop();
       rmSync(lock, { force: true });
       rmSync(join(data, 'web.pid'), { force: true });
@@ -76,18 +87,41 @@ export async function run(args: string[]): Promise<number> {
     const serve = () => {
       web = spawn(
         process.execPath,
-        [join(root, 'node_modules/next/dist/bin/next'), 'start', '-H', '127.0.0.1', '-p', String(port)],
+        [
+          join(root, 'node_modules/next/dist/bin/next'),
+          'start',
+          '-H',
+          hosts ? '0.0.0.0' : '127.0.0.1',
+          '-p',
+          String(port),
+        ],
         {
           cwd: root,
           detached: true,
           stdio: ['ignore', 'ignore', 'inherit'],
-          env: { ...process.env, NODE_ENV: 'production', GLYPTA_DATABASE: cluster.url, NEXT_TELEMETRY_DISABLED: '1' },
+          env: {
+            ...process.env,
+            NODE_ENV: 'production',
+            GLYPTA_DATABASE: cluster.url,
+            GLYPTA_HOSTS: hosts,
+            NEXT_TELEMETRY_DISABLED: '1',
+          },
         },
       );
       writeFileSync(join(data, 'web.pid'), String(web.pid));
     };
+    // Draws pictures; gone when this process is, by the channel between them.
+    const work = () => {
+      worker = spawn(process.execPath, [join(root, '.build/cli/src/cli/main.mjs'), 'worker'], {
+        cwd: root,
+        stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+        env: { ...process.env, GLYPTA_DATABASE: cluster.url },
+      });
+      worker.on('error', () => undefined);
+    };
     const started = Date.now();
     serve();
+    work();
     while (!stopping && !(await answers(`${address}/api/health`))) {
       if (Date.now() - started > 60000) throw new SetupError('The server did not answer within a minute.');
       await sleep(150);
@@ -102,6 +136,7 @@ export async function run(args: string[]): Promise<number> {
           console.error('The server ended; starting it again.');
           serve();
         }
+        if (worker!.exitCode !== null || worker!.signalCode !== null) work();
         if (cluster.pid() === undefined) {
           console.error('The database ended; starting it again.');
           try {

@@ -3,9 +3,14 @@
  * project gives the same bytes, so what is exported, imported and exported again is the same file.
  */
 import { isZip, readZipPaths, writeZip } from '../core/formats';
+import { cleanValue } from './clean';
+import { tooDeep } from './depth';
 import { blobsOf } from './references';
 import { checkDocument, checkExport, InvalidDocument } from './schema';
 import type { ProjectDocument } from './types';
+
+/** Of the document alone; the files beside it have limits of their own. */
+const MOST_JSON = 64 * 1024 * 1024;
 
 export interface Bundle {
   document: ProjectDocument;
@@ -36,8 +41,9 @@ export function writeBundle(document: ProjectDocument, files: ReadonlyMap<string
 
 /** Checks all but the files' hashes, which whoever keeps them does. */
 function readBundle(bytes: Uint8Array, name = 'project.zip'): Bundle {
-  const paths = readZipPaths(bytes, name);
+  const paths = readZipPaths(bytes, name, undefined, (path) => (path === 'project.json' ? MOST_JSON : undefined));
   const json = paths.get('project.json');
+  if (json && tooDeep(json)) throw new InvalidDocument(`${name} is nested deeper than any project.`);
   if (!json) throw new InvalidDocument(`${name} is not a project that Glypta exported.`);
   let value: { glypta?: unknown; document?: unknown };
   try {
@@ -47,7 +53,7 @@ function readBundle(bytes: Uint8Array, name = 'project.zip'): Bundle {
   }
   if (typeof value !== 'object' || value === null || value.glypta === undefined)
     throw new InvalidDocument(`${name} is not a project that Glypta exported.`);
-  const document = checkDocument(value.document);
+  const document = checkDocument(cleanValue(value.document));
   const files = new Map<string, Uint8Array>();
   for (const sha of blobsOf(document)) {
     const b = paths.get(`files/${sha}`);
@@ -61,12 +67,13 @@ function readBundle(bytes: Uint8Array, name = 'project.zip'): Bundle {
 export function readProject(bytes: Uint8Array, name = 'project.zip'): Bundle {
   if (isZip(bytes)) return readBundle(bytes, name);
   let json: unknown;
+  if (tooDeep(bytes)) throw new InvalidDocument(`${name} is nested deeper than any project.`);
   try {
     json = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
   } catch {
     throw new InvalidDocument(`${name} is neither a project’s ZIP nor readable JSON.`);
   }
-  const old = checkExport(json);
+  const old = checkExport(cleanValue(json));
   const files = Object.entries(old.blobs).map(([sha, text]) => [sha, fromBase64(text)] as const);
   return { document: old.document, files: new Map(files) };
 }

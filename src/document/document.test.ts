@@ -5,7 +5,8 @@ import { writePng } from '../core/formats';
 import { signalLamp } from '../demo/lamp';
 import { buildScene, SHIP_DEFAULTS } from './build';
 import * as changes from './changes';
-import { applyChange, History } from './history';
+import { History } from './history';
+import { applyChange } from './patches';
 import { checkDocument, checkExport, checkPatches, InvalidDocument } from './schema';
 import type { Patch, ProjectDocument } from './types';
 

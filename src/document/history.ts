@@ -2,7 +2,9 @@
  * The document as it is being edited: changes as patches, undo and redo, and live changes (a value being dragged) that count as one when
  * they settle. Views are not in it. No React here: the interface subscribes.
  */
-import { applyPatches, enablePatches, freeze, produceWithPatches } from 'immer';
+import { enablePatches, freeze, produceWithPatches } from 'immer';
+import { cleanName, cleanValue } from './clean';
+import { applyChange } from './patches';
 import type { Patch, ProjectDocument } from './types';
 
 enablePatches();
@@ -23,6 +25,18 @@ export interface Change {
 }
 
 const LIMIT = 500;
+
+/** Patches as they can be kept; the very same where nothing had to be done. */
+function cleanPatches(patches: Patch[]): Patch[] {
+  let out: Patch[] | undefined;
+  patches.forEach((p, i) => {
+    const last = p.path[p.path.length - 1];
+    let value = cleanValue(p.value, typeof last === 'string' ? last : '');
+    if (p.path.length === 1 && last === 'name') value = cleanName(String(value)) as never;
+    if (value !== p.value) (out ??= patches.slice())[i] = { ...p, value };
+  });
+  return out ?? patches;
+}
 
 export class History {
   private past: Entry[] = [];
@@ -55,15 +69,18 @@ export class History {
   change(label: string, edit: (draft: ProjectDocument) => void, live?: string): void {
     if (this.live && this.live.key !== live) this.settle();
     const base = this.live?.base ?? this.current;
-    const [next, patches, inverse] = produceWithPatches(base, (d) => {
+    const [drafted, drafts, inverse] = produceWithPatches(base, (d) => {
       edit(d as ProjectDocument);
     });
+    // One gate for all that people type and files bring: what could not be kept does not come in.
+    const patches = cleanPatches(drafts as Patch[]);
+    const next = patches === (drafts as Patch[]) ? drafted : freeze(applyChange(base, patches), true);
     this.current = next;
     if (live !== undefined) {
-      this.live = { key: live, label, base, patches: patches as Patch[], inverse: inverse as Patch[] };
+      this.live = { key: live, label, base, patches, inverse: inverse as Patch[] };
       return;
     }
-    this.push({ label, at: Date.now(), patches: patches as Patch[], inverse: inverse as Patch[] });
+    this.push({ label, at: Date.now(), patches, inverse: inverse as Patch[] });
   }
 
   /** Ends a live change: what it came to is one entry. */
@@ -85,7 +102,7 @@ export class History {
     this.settle();
     const e = this.past.pop();
     if (!e) return undefined;
-    this.current = applyPatches(this.current, e.inverse as never) as ProjectDocument;
+    this.current = freeze(applyChange(this.current, e.inverse), true);
     this.future.push(e);
     this.sent({ label: `undo ${e.label}`, patches: e.inverse });
     return e.label;
@@ -95,7 +112,7 @@ export class History {
     this.settle();
     const e = this.future.pop();
     if (!e) return undefined;
-    this.current = applyPatches(this.current, e.patches as never) as ProjectDocument;
+    this.current = freeze(applyChange(this.current, e.patches), true);
     this.past.push(e);
     this.sent({ label: `redo ${e.label}`, patches: e.patches });
     return e.label;
@@ -120,9 +137,4 @@ export class History {
     this.future = [];
     this.sent({ label: e.label, patches: e.patches });
   }
-}
-
-/** Applies patches from outside. Throws where they do not fit. */
-export function applyChange(doc: ProjectDocument, patches: readonly Patch[]): ProjectDocument {
-  return applyPatches(doc, patches as never) as ProjectDocument;
 }

@@ -1,6 +1,7 @@
 /** The connection to PostgreSQL, one per process, and the tables as Sequelize sees them. The schema itself comes from migrations only. */
 import { DataTypes, Sequelize, type Model, type ModelStatic } from 'sequelize';
 import type { LibraryContent } from '../document/library';
+import { askForPicture, type PictureJob } from './queue';
 import type { Patch, ProjectDocument } from '../document/types';
 
 export interface ProjectRow {
@@ -47,6 +48,12 @@ export interface LibraryRow {
   thumbnail: Buffer;
   changedAt: Date;
 }
+export interface PictureRow {
+  key: string;
+  png: Buffer | null;
+  failed: string | null;
+  at: Date;
+}
 export interface LibraryUseRow {
   item: string;
   project: string;
@@ -68,13 +75,15 @@ export interface Database {
   blobUses: Table<BlobUseRow>;
   library: Table<LibraryRow>;
   libraryUses: Table<LibraryUseRow>;
+  pictures: Table<PictureRow>;
 }
 
-export function connect(url: string): Database {
+/** `connections`: how many at the most. */
+export function connect(url: string, connections = 6): Database {
   const sequelize = new Sequelize(url, {
     dialect: 'postgres',
     logging: false,
-    pool: { max: 6, idle: 10000, acquire: 8000 },
+    pool: { max: connections, idle: 10000, acquire: 8000 },
     // The database may be restarted under us: a statement outside a transaction is tried again on a fresh connection.
     retry: {
       max: 3,
@@ -157,14 +166,24 @@ export function connect(url: string): Database {
       { item: { type: DataTypes.UUID, ...key }, project: { type: DataTypes.UUID, ...key } },
       options,
     ) as Table<LibraryUseRow>,
+    pictures: sequelize.define(
+      'pictures',
+      { key: { type: DataTypes.TEXT, ...key }, png: DataTypes.BLOB, failed: DataTypes.TEXT, at: DataTypes.DATE },
+      options,
+    ) as Table<PictureRow>,
   };
 }
 
 const holder = globalThis as typeof globalThis & { glyptaDatabase?: Database };
 
-/** The process's database, by GLYPTA_DATABASE. */
-export function database(): Database {
+const address = (): string => {
   const url = process.env.GLYPTA_DATABASE;
   if (!url) throw new Error('GLYPTA_DATABASE is not set; start with ./glypta start.');
-  return (holder.glyptaDatabase ??= connect(url));
-}
+  return url;
+};
+
+/** The process's database, by GLYPTA_DATABASE. */
+export const database = (): Database => (holder.glyptaDatabase ??= connect(address()));
+
+/** Hands a picture that is wanted to whichever worker is free. */
+export const askForPictures = (job: PictureJob): Promise<void> => askForPicture(address(), job);

@@ -1,6 +1,12 @@
 /** What all route handlers share: answers, refusals, origins, limits. */
+import { headers as requestHeaders } from 'next/headers';
 import { ValidationError } from 'yup';
+import { FileError } from '../core/formats/scene';
+import { allClean } from '../document/clean';
+import { tooDeep } from '../document/depth';
+import { PatchError } from '../document/patches';
 import { InvalidDocument } from '../document/schema';
+import { isOurs } from './hosts';
 import { asRefusal, Refusal } from './refusal';
 
 export const MAX_JSON = 64 * 1024 * 1024;
@@ -10,24 +16,55 @@ const headers = { 'Cache-Control': 'no-store' };
 /** Runs a handler and answers with JSON, or with whatever Response it made; every failure becomes a status and one sentence. */
 export async function answer(work: () => Promise<unknown>): Promise<Response> {
   try {
+    await askedByName();
     const out = await work();
     return out instanceof Response ? out : Response.json(out ?? {}, { headers });
   } catch (e) {
     const r = refusalOf(e);
     if (r.status === 500) console.error(e); // the others are known and said in full
-    return Response.json({ error: r.message, ...r.details }, { status: r.status, headers });
+    return Response.json({ error: r.message, code: codeOf(r.status), ...r.details }, { status: r.status, headers });
   }
 }
 
 function refusalOf(e: unknown): Refusal {
   if (e instanceof ValidationError) return new Refusal(400, `That cannot be accepted: ${e.errors[0]}.`);
-  return e instanceof InvalidDocument ? new Refusal(422, e.message) : asRefusal(e);
+  const known = e instanceof InvalidDocument || e instanceof PatchError || e instanceof FileError;
+  return known ? new Refusal(422, e.message) : asRefusal(e);
 }
+
+const CODES: Readonly<Record<number, string>> = {
+  400: 'unreadable',
+  403: 'foreign',
+  404: 'gone',
+  409: 'overtaken',
+  410: 'binned',
+  413: 'too-large',
+  421: 'other-host',
+  422: 'unfit',
+  500: 'unforeseen',
+  503: 'no-database',
+  507: 'disk-full',
+};
+/** For programs: what kind of no it is. */
+const codeOf = (status: number): string => CODES[status] ?? `status-${status}`;
+
+/** Only requests for this server by one of its own names are answered: another site's name may be made to lead here. */
+async function askedByName(): Promise<void> {
+  let host: string | null;
+  try {
+    host = (await requestHeaders()).get('host');
+  } catch {
+    return; // not in a request: called by a test or a tool
+  }
+  if (!isOurs(host)) throw new Refusal(421, 'This server is not known by that name. Start it with --host to name it.');
+}
+
+const hostOf = (origin: string): string | undefined => (URL.canParse(origin) ? new URL(origin).host : undefined);
 
 /** Refuses requests that another site's page sends. */
 export function sameOrigin(request: Request): void {
   const origin = request.headers.get('origin');
-  if (origin && new URL(origin).host !== request.headers.get('host'))
+  if (origin && hostOf(origin) !== request.headers.get('host'))
     throw new Refusal(403, 'Requests from other sites are not accepted.');
 }
 
@@ -60,9 +97,13 @@ export async function bytesOf(request: Request, limit: number): Promise<Buffer> 
 
 export async function jsonOf(request: Request, limit = MAX_JSON): Promise<unknown> {
   const bytes = await bytesOf(request, limit);
+  if (tooDeep(bytes)) throw new Refusal(400, 'That is nested deeper than anything that can be kept.');
+  let value: unknown;
   try {
-    return JSON.parse(bytes.toString('utf8'));
+    value = JSON.parse(bytes.toString('utf8'));
   } catch {
     throw new Refusal(400, 'That is not readable JSON.');
   }
+  if (!allClean(value)) throw new Refusal(422, 'That holds characters that cannot be kept.');
+  return value;
 }

@@ -11,10 +11,11 @@ import {
   type LibraryKind,
 } from '../document/library';
 import { blobsOf } from '../document/references';
-import { readBlob } from './blobs';
 import type { Database, LibraryRow } from './database';
+import { forgetPictures, pictureOf, type Picture } from './pictures';
+import type { PictureJob } from './queue';
 import { Refusal } from './refusal';
-import { thumbnailOf } from './thumbnail';
+import type { ProjectDocument } from '../document/types';
 
 const tags = yup.array().of(yup.string().required().max(40)).required().max(30);
 export const itemSchema = yup
@@ -81,14 +82,13 @@ export async function addItem(
     throw new Refusal(422, 'That item holds nothing of its kind.');
   for (const sha of blobsOf(content))
     if (!(await db.blobs.findByPk(sha))) throw new Refusal(422, 'A file that the item uses has not arrived yet.');
-  const thumbnail = await picture(db, item.kind, item.name, content);
   const made = await db.library.create({
     id,
     kind: item.kind,
     name: item.name.trim(),
     tags: cleanTags(item.tags),
     content,
-    thumbnail,
+    thumbnail: Buffer.alloc(0), // drawn when it is first looked at
     changedAt: new Date(),
   });
   return {
@@ -101,17 +101,17 @@ export async function addItem(
   };
 }
 
-/** Pieces as they are; a material on a ball; an image is its own picture and needs none. */
-async function picture(db: Database, kind: LibraryKind, name: string, content: LibraryContent): Promise<Buffer> {
+/** An item as a document to be drawn: pieces as they are, a material on a ball. */
+export async function itemDocument(db: Database, id: string): Promise<ProjectDocument> {
+  const { kind, name, content } = await itemContent(db, id);
   const doc = asDocument(name, content);
-  if (kind === 'image') return Buffer.alloc(0);
   if (kind === 'material') {
     addPiece(doc, 'ball', 'ball');
     addStep(doc, 'ball', 'sphere', 'sphere', { diameter: 1, made: 'rings', cuts: 8 });
     addStep(doc, 'ball', 'color', 'color', { base: content.materials[0].id });
     pieceOf(doc, 'ball').smooth = 1;
   }
-  return Buffer.from(await thumbnailOf(doc, async (sha) => new Uint8Array(await readBlob(db, sha))));
+  return doc;
 }
 
 export async function itemContent(
@@ -122,11 +122,15 @@ export async function itemContent(
   return { kind: i.kind as LibraryKind, name: i.name, content: checkContent(i.name, i.content) };
 }
 
-export async function itemPicture(db: Database, id: string): Promise<{ png?: Buffer; sha?: string; mime: string }> {
+/** A picture is its own picture: the stored file. All else is drawn. */
+export async function itemPicture(
+  db: Database,
+  id: string,
+  ask: (job: PictureJob) => Promise<void>,
+): Promise<{ sha: string; mime: string } | { picture: Picture | undefined }> {
   const i = await row(db, id);
-  return i.kind === 'image'
-    ? { sha: i.content.images[0].blob, mime: i.content.images[0].mime }
-    : { png: i.thumbnail, mime: 'image/png' };
+  if (i.kind === 'image') return { sha: i.content.images[0].blob, mime: i.content.images[0].mime };
+  return { picture: await pictureOf(db, { kind: 'item', id, revision: 0 }, ask) };
 }
 
 export async function changeItem(db: Database, id: string, part: { name?: string; tags?: string[] }): Promise<void> {
@@ -159,4 +163,5 @@ export async function removeItem(db: Database, id: string): Promise<void> {
     );
   }
   await i.destroy();
+  await forgetPictures(db, id);
 }

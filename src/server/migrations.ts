@@ -80,6 +80,20 @@ const migrations = [
       for (const t of ['library_uses', 'library']) await q.dropTable(t);
     },
   },
+  {
+    name: '003-pictures',
+    async up({ context: q }: { context: QueryInterface }): Promise<void> {
+      await q.createTable('pictures', {
+        key: { type: DataTypes.TEXT, ...key },
+        png: DataTypes.BLOB,
+        failed: DataTypes.TEXT,
+        at: { type: DataTypes.DATE, ...need },
+      });
+    },
+    async down({ context: q }: { context: QueryInterface }): Promise<void> {
+      await q.dropTable('pictures');
+    },
+  },
 ];
 
 export async function migrate(sequelize: Sequelize): Promise<string[]> {

@@ -4,7 +4,7 @@
  */
 import { randomUUID } from 'node:crypto';
 import { Op, Transaction } from 'sequelize';
-import { applyChange } from '../document/history';
+import { applyChange, PatchError } from '../document/patches';
 import { upgrade } from '../document/upgrade';
 import { checkDocument, InvalidDocument } from '../document/schema';
 import { blobsOf } from '../document/references';
@@ -12,8 +12,9 @@ import { readProject, writeBundle } from '../document/bundle';
 import type { Patch, ProjectDocument } from '../document/types';
 import { readBlob, useBlobs, writeBlob } from './blobs';
 import type { Database, ProjectRow } from './database';
+import { forgetPictures, pictureOf, type Picture } from './pictures';
+import type { PictureJob } from './queue';
 import { Refusal } from './refusal';
-import { thumbnailOf, turningOf } from './thumbnail';
 
 const SNAPSHOT_EVERY = 25;
 
@@ -157,7 +158,10 @@ export async function acceptChange(db: Database, id: string, change: IncomingCha
     try {
       next = checkDocument(applyChange(document, change.patches));
     } catch (e) {
-      throw new Refusal(422, e instanceof InvalidDocument ? e.message : 'The change does not fit this project.');
+      throw new Refusal(
+        422,
+        e instanceof InvalidDocument || e instanceof PatchError ? e.message : 'The change does not fit this project.',
+      );
     }
     const revision = p.revision + 1;
     await db.changes.create(
@@ -231,6 +235,7 @@ export async function removeProject(db: Database, id: string): Promise<void> {
       await (table as Database['changes']).destroy({ where: { project: id }, transaction });
     await db.projects.destroy({ where: { id }, transaction });
   });
+  await forgetPictures(db, id);
 }
 
 /** The project as one ZIP. */
@@ -252,33 +257,13 @@ export async function importProject(db: Database, bytes: Uint8Array): Promise<Sh
   return createProject(db, document);
 }
 
-/** The picture of a project for the shelf, rendered from the model and remembered by revision. */
-export async function thumbnail(db: Database, id: string): Promise<{ png: Buffer; revision: number }> {
-  const p = await row(db, id);
-  if (p.thumbnailRevision === p.revision) {
-    const full = await db.projects.findByPk(id, { attributes: ['thumbnail'] });
-    if (full?.thumbnail) return { png: full.thumbnail, revision: p.revision };
-  }
-  const { document, revision } = await documentAt(db, id);
-  const png = Buffer.from(await thumbnailOf(document, async (sha) => new Uint8Array(await readBlob(db, sha))));
-  await db.projects.update({ thumbnail: png, thumbnailRevision: revision }, { where: { id } });
-  return { png, revision };
-}
-
-/** Turns drawn last, by project and revision: they are only looked at in passing, and not worth a place in the database. */
-const turns = new Map<string, Buffer>();
-const MOST_TURNS = 24;
-
-/** The model from eight sides in one picture, for the shelf to turn it. */
-export async function turning(db: Database, id: string): Promise<{ png: Buffer; revision: number }> {
+/** The picture of a project for the shelf, or all its sides for turning it, as it is now. */
+export async function projectPicture(
+  db: Database,
+  id: string,
+  kind: 'project' | 'turn',
+  ask: (job: PictureJob) => Promise<void>,
+): Promise<{ picture: Picture | undefined; revision: number }> {
   const { revision } = await row(db, id);
-  const key = `${id}/${revision}`;
-  let png = turns.get(key);
-  if (!png) {
-    const { document } = await documentAt(db, id, revision);
-    png = Buffer.from(await turningOf(document, async (sha) => new Uint8Array(await readBlob(db, sha))));
-    turns.set(key, png);
-    if (turns.size > MOST_TURNS) turns.delete(turns.keys().next().value!);
-  }
-  return { png, revision };
+  return { picture: await pictureOf(db, { kind, id, revision }, ask), revision };
 }

@@ -2,6 +2,7 @@
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Op } from 'sequelize';
 import { createHash, randomUUID } from 'node:crypto';
 import { newProject, addGroup, addPiece, addStep } from '../document/changes';
 import type { Patch } from '../document/types';
@@ -10,7 +11,7 @@ import { blobInfo, readBlob, writeBlob } from './blobs';
 import { readZipPaths, writeZip } from '../core/formats';
 import { readProject } from '../document/bundle';
 import { contentOfMaterial, contentOfPieces, insertContent } from '../document/library';
-import { addItem, changeItem, itemContent, itemPicture, listItems, noteUse, removeItem } from './library';
+import { addItem, changeItem, itemContent, itemDocument, itemPicture, listItems, noteUse, removeItem } from './library';
 import { connect, type Database } from './database';
 import { answer, bodyOf, jsonOf, sameOrigin } from './http';
 import { migrate } from './migrations';
@@ -25,8 +26,11 @@ import {
   listProjects,
   removeProject,
   setBinned,
-  thumbnail,
+  projectPicture,
 } from './projects';
+import { keepPicture, pictureOf, pictureResponse } from './pictures';
+import type { PictureJob } from './queue';
+import { thumbnailOf } from './thumbnail';
 import { asRefusal, Refusal } from './refusal';
 
 jest.setTimeout(60000);
@@ -47,7 +51,7 @@ beforeAll(async () => {
   cluster = new Cluster(data);
   await cluster.start();
   db = connect(cluster.url);
-  expect(await migrate(db.sequelize)).toHaveLength(2);
+  expect(await migrate(db.sequelize)).toHaveLength(3);
   expect(await migrate(db.sequelize)).toEqual([]); // safe to repeat
 }, 60000);
 afterAll(async () => {
@@ -126,15 +130,50 @@ describe('the shelf', () => {
     addPiece(doc, 'p', 'box');
     addStep(doc, 'p', 'box', 's');
     const p = await createProject(db, doc);
-    const a = await thumbnail(db, p.id);
-    expect([...a.png.subarray(1, 4)]).toEqual([0x50, 0x4e, 0x47]);
-    expect((await thumbnail(db, p.id)).png.equals(a.png)).toBe(true);
+    let drawn = 0;
+    const ask = async (job: PictureJob) => {
+      drawn++;
+      const png = await thumbnailOf(
+        (await documentAt(db, job.id, job.revision)).document,
+        async () => new Uint8Array(),
+      );
+      await keepPicture(db, job, { png: Buffer.from(png) });
+    };
+    const look = async () => {
+      const { picture } = await projectPicture(db, p.id, 'project', ask);
+      return (picture as { png: Buffer }).png;
+    };
+    const a = await look();
+    expect([...a.subarray(1, 4)]).toEqual([0x50, 0x4e, 0x47]);
+    expect((await look()).equals(a)).toBe(true);
+    expect(drawn).toBe(1);
     await acceptChange(
       db,
       p.id,
       change(0, [{ op: 'replace', path: ['pieces', 0, 'recipe', 0, 'values', 'height'], value: 0.9 }]),
     );
-    expect((await thumbnail(db, p.id)).png.equals(a.png)).toBe(false);
+    expect((await look()).equals(a)).toBe(false);
+    expect(await db.pictures.count({ where: { key: { [Op.like]: `project/${p.id}/%` } } })).toBe(1); // the old one went
+    await setBinned(db, p.id, true);
+    await removeProject(db, p.id);
+    expect(await db.pictures.count({ where: { key: { [Op.like]: `project/${p.id}/%` } } })).toBe(0);
+  });
+  test('what cannot be drawn is remembered; nobody waits for ever; a queue that is not there yet is asked again', async () => {
+    const p = await createProject(db, newProject('Undrawn'));
+    let asked = 0;
+    const fails = async (job: PictureJob) => {
+      if (++asked === 1) throw new Error('no queue');
+      await keepPicture(db, job, { failed: 'It takes more than 20 s to draw.' });
+    };
+    for (let i = 0; i < 3; i++)
+      expect((await projectPicture(db, p.id, 'turn', fails)).picture).toEqual({
+        failed: 'It takes more than 20 s to draw.',
+      });
+    expect(asked).toBe(2);
+    const never = await pictureOf(db, { kind: 'item', id: p.id, revision: 0 }, async () => undefined, 300);
+    expect(never).toBeUndefined();
+    expect(pictureResponse(never, 'x').headers.get('cache-control')).toBe('no-store');
+    expect(await pictureResponse({ failed: 'x' }, 'x').text()).toMatch(/^<svg/);
   });
   test('export and import give the same project, files and all; a damaged one is refused', async () => {
     const file = Buffer.from('o a\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n');
@@ -349,7 +388,12 @@ describe('the library', () => {
       content: contentOfPieces(made(), ['g']),
     });
     expect(item.tags).toEqual(['metal', 'quay']);
-    expect([...(await itemPicture(db, item.id)).png!.subarray(1, 4)]).toEqual([0x50, 0x4e, 0x47]);
+    const ask = async (j: PictureJob) => {
+      const png = await thumbnailOf(await itemDocument(db, j.id), async () => new Uint8Array());
+      await keepPicture(db, j, { png: Buffer.from(png) });
+    };
+    const { picture } = (await itemPicture(db, item.id, ask)) as { picture: { png: Buffer } };
+    expect([...picture.png.subarray(1, 4)]).toEqual([0x50, 0x4e, 0x47]);
     await changeItem(db, item.id, { name: 'Signal', tags: ['light'] });
     expect((await listItems(db)).find((i) => i.id === item.id)).toMatchObject({
       name: 'Signal',

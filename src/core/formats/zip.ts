@@ -13,12 +13,20 @@ export function writeZip(files: ReadonlyMap<string, Uint8Array>): Uint8Array {
 }
 
 const MOST_FILES = 20000;
+const BOMB = 32 * 1024 * 1024;
+/** The most bytes a file of this path may unpack to. */
+type Most = (path: string) => number | undefined;
 export const isZip = (b: Uint8Array): boolean =>
   b.length >= 4 && b[0] === 0x50 && b[1] === 0x4b && (b[2] === 3 || b[2] === 5) && (b[3] === 4 || b[3] === 6);
 
 /** All files of an archive by their paths, as they are written there: for archives of our own, where paths are looked up and never written to. */
-export function readZipPaths(bytes: Uint8Array, name = 'file.zip', limit = MAX_UNPACKED): Map<string, Uint8Array> {
-  return new Map(Object.entries(unpack(bytes, name, limit)));
+export function readZipPaths(
+  bytes: Uint8Array,
+  name = 'file.zip',
+  limit = MAX_UNPACKED,
+  most?: Most,
+): Map<string, Uint8Array> {
+  return new Map(Object.entries(unpack(bytes, name, limit, most)));
 }
 
 /** All files of an archive by their own names, folders dropped. Refuses what would unpack to far more than it is. */
@@ -31,7 +39,7 @@ export function readZip(bytes: Uint8Array, name = 'file.zip', limit = MAX_UNPACK
   return files;
 }
 
-function unpack(bytes: Uint8Array, name: string, limit: number): Record<string, Uint8Array> {
+function unpack(bytes: Uint8Array, name: string, limit: number, most?: Most): Record<string, Uint8Array> {
   let total = 0;
   let count = 0;
   try {
@@ -40,6 +48,11 @@ function unpack(bytes: Uint8Array, name: string, limit: number): Record<string, 
         // Folders, and files that systems hide.
         if (f.name.endsWith('/') || /(^|[\\/])\.[^\\/]*$/.test(f.name)) return false;
         total += f.originalSize;
+        if (f.originalSize > (most?.(f.name) ?? limit))
+          throw new FileError(`${f.name.slice(0, 80)} in ${name} is larger than can be read. Nothing was read.`);
+        // What packs more than a thousandfold is made to fill memory, not to be read.
+        if (f.originalSize > BOMB && f.originalSize > 1000 * f.size)
+          throw new FileError(`${f.name.slice(0, 80)} in ${name} unpacks to far more than it is. Nothing was read.`);
         if (total > limit)
           throw new FileError(`${name} would unpack to more than ${Math.round(limit / 1048576)} MB. Nothing was read.`);
         if (++count > MOST_FILES)

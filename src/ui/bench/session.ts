@@ -1,5 +1,6 @@
 /** An open project: its history, its outbox, its worker, and how they are joined to the bench's state. */
-import { applyChange, History } from '../../document/history';
+import { History } from '../../document/history';
+import { applyChange } from '../../document/patches';
 import type { ElementPick } from '../../core/mesh/picks';
 import { resolve } from '../../core/mesh/picks';
 import type { ProjectDocument } from '../../document/types';

@@ -1,13 +1,17 @@
 import { checkDocument } from '@/document/schema';
+import * as yup from 'yup';
+import { cleanName } from '@/document/clean';
 import { database } from '@/server/database';
 import { answer, jsonOf } from '@/server/http';
 import { copyProject } from '@/server/projects';
 
+const bodySchema = yup.object({ name: yup.string().max(10000), document: yup.mixed() }).required();
+
 /** Copies a project; with a document in the body, that is what the copy holds (a window that keeps its own work). */
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
   answer(async () => {
-    const body = (await jsonOf(request)) as { name?: unknown; document?: unknown };
-    const name = typeof body.name === 'string' && body.name.trim() ? body.name.trim().slice(0, 200) : undefined;
+    const body = bodySchema.validateSync(await jsonOf(request), { strict: true });
+    const name = body.name?.trim() ? cleanName(body.name) : undefined;
     return copyProject(
       database(),
       (await params).id,

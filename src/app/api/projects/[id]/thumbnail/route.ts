@@ -1,16 +1,11 @@
-import { database } from '@/server/database';
+import { askForPictures, database } from '@/server/database';
 import { answer } from '@/server/http';
-import { thumbnail, turning } from '@/server/projects';
+import { pictureResponse } from '@/server/pictures';
+import { projectPicture } from '@/server/projects';
 
 export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
   answer(async () => {
-    const draw = new URL(request.url).searchParams.has('turn') ? turning : thumbnail;
-    const { png, revision } = await draw(database(), (await params).id);
-    return new Response(new Uint8Array(png), {
-      headers: {
-        'Content-Type': 'image/png',
-        'Cache-Control': 'private, max-age=31536000, immutable',
-        ETag: `"${revision}"`,
-      },
-    });
+    const kind = new URL(request.url).searchParams.has('turn') ? 'turn' : 'project';
+    const { picture } = await projectPicture(database(), (await params).id, kind, askForPictures);
+    return pictureResponse(picture, 'private, max-age=31536000, immutable');
   });

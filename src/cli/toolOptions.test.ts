@@ -1,6 +1,6 @@
 import { toolDefs } from '../core/tools';
 import { length, toggle } from '../core/recipe/values';
-import { readOption, readPick } from './tool';
+import { readOption, readPick } from './toolOptions';
 import { Usage } from './usage';
 
 const none = () => [];
