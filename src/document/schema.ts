@@ -190,33 +190,27 @@ const documentSchema = yup
   })
   .noUnknown();
 
-export const patchesSchema = yup
-  .array()
-  .of(
-    yup
-      .object({
-        op: yup.string().required().oneOf(['add', 'remove', 'replace']),
-        path: yup
-          .array()
-          .of(
-            yup
-              .mixed<string | number>()
-              .required()
-              .test('key', 'a path holds names and numbers', (k) =>
-                typeof k === 'number'
-                  ? Number.isInteger(k) && k >= 0
-                  : typeof k === 'string' && k !== '__proto__' && k !== 'constructor' && k !== 'prototype',
-              ),
-          )
-          .required()
-          .max(40),
-        value: yup.mixed().nullable(),
-      })
-      .noUnknown(),
-  )
+const OPS = ['add', 'remove', 'replace'];
+const MOST_PATCHES = 10000;
+const MOST_PATH = 40;
+
+/** Looked at by plain loops: there may be thousands. */
+function isPatch(p: unknown): boolean {
+  if (typeof p !== 'object' || p === null) return false;
+  const { op, path } = p as { op?: unknown; path?: unknown };
+  if (!OPS.includes(op as string) || !Array.isArray(path) || path.length > MOST_PATH) return false;
+  if (!Object.keys(p).every((k) => k === 'op' || k === 'path' || k === 'value')) return false;
+  return path.every((k) => typeof k === 'string' || (Number.isInteger(k) && k >= 0));
+}
+
+const patchesSchema = yup
+  .mixed<Patch[]>()
   .required()
-  .min(1)
-  .max(10000);
+  .test(
+    'patches',
+    `\${path} must be 1 to ${MOST_PATCHES} patches`,
+    (v) => Array.isArray(v) && v.length > 0 && v.length <= MOST_PATCHES && v.every(isPatch),
+  );
 
 export const changeSchema = yup
   .object({
@@ -233,24 +227,29 @@ export class InvalidDocument extends Error {}
 
 const options = { strict: true, abortEarly: true } as const;
 
-/** Checks a whole document: its shape, the values of every step and move it knows, and that references lead somewhere. */
-export function checkDocument(value: unknown): ProjectDocument {
+/**
+ * Checks a whole document: its shape, the values of every step and move it knows, and that references lead somewhere. What is the very
+ * same as in a document that was found good (`before`) is not looked at again.
+ */
+export function checkDocument(value: unknown, before?: ProjectDocument): ProjectDocument {
   let doc: ProjectDocument;
   try {
-    doc = documentSchema.validateSync(upgrade(value), options) as unknown as ProjectDocument;
-    doc.pieces.forEach(checkPiece);
+    doc = upgrade(value);
+    documentSchema.validateSync(before ? withoutKnown(doc, before) : doc, options);
+    const known = new Set<unknown>(before?.pieces);
+    for (const piece of doc.pieces) if (!known.has(piece)) checkPiece(piece);
   } catch (e) {
     throw e instanceof InvalidDocument ? e : new InvalidDocument(sentence('The project', e));
   }
   const ids = new Set<string>();
-  const before = new Set<string>();
+  const groups = new Set<string>();
   const images = new Set(doc.images.map((i) => i.id));
   for (const piece of doc.pieces) {
     if (ids.has(piece.id)) throw new InvalidDocument(`Two pieces share the id ${piece.id}.`);
     ids.add(piece.id);
-    if (piece.parent !== null && !before.has(piece.parent))
+    if (piece.parent !== null && !groups.has(piece.parent))
       throw new InvalidDocument(`The piece “${piece.name}” is in a group that is not there, or comes before it.`);
-    if (piece.kind === 'group') before.add(piece.id);
+    if (piece.kind === 'group') groups.add(piece.id);
     if (piece.blueprint && !images.has(piece.blueprint.image))
       throw new InvalidDocument(`The picture of the blueprint “${piece.name}” is not in the project.`);
   }
@@ -259,6 +258,14 @@ export function checkDocument(value: unknown): ProjectDocument {
     if (p.link !== null && (!own.has(p.link) || p.kind !== 'mesh'))
       throw new InvalidDocument(`The piece “${p.name}” is linked to one that is not there.`);
   return doc;
+}
+
+/** The same with empty lists in the place of those that were found good. */
+function withoutKnown(doc: ProjectDocument, before: ProjectDocument): unknown {
+  if (typeof doc !== 'object' || doc === null) return doc;
+  const out: Record<string, unknown> = { ...doc };
+  for (const name of ['materials', 'images', 'tapes'] as const) if (doc[name] === before[name]) out[name] = [];
+  return out;
 }
 
 /** Small pieces that were found good, by what they hold: a change to one of 5,000 checks that one. */

@@ -79,7 +79,7 @@ export async function readBlob(db: Database, sha: string): Promise<Buffer> {
 export async function useBlobs(
   db: Database,
   project: string,
-  doc: ProjectDocument,
+  doc: Pick<ProjectDocument, 'pieces' | 'images'>,
   transaction: Transaction,
 ): Promise<void> {
   for (const sha of blobsOf(doc)) {

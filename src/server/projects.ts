@@ -14,6 +14,7 @@ import { readBlob, useBlobs, writeBlob } from './blobs';
 import type { Database, ProjectRow } from './database';
 import { forgetPictures, pictureOf, type Picture } from './pictures';
 import type { PictureJob } from './queue';
+import { RecentDocuments } from './recent';
 import { Refusal } from './refusal';
 
 const SNAPSHOT_EVERY = 25;
@@ -111,22 +112,28 @@ async function documentFrom(
   wanted: number,
   transaction?: Transaction,
 ): Promise<{ document: ProjectDocument; revision: number }> {
+  const near = recent.get(id, wanted);
+  if (near?.revision === wanted) return { document: near.document, revision: wanted };
   const snapshot = await db.snapshots.findOne({
-    where: { project: id, revision: { [Op.lte]: wanted } },
+    where: { project: id, revision: { [Op.lte]: wanted, [Op.gte]: near?.revision ?? 0 } },
     order: [['revision', 'DESC']],
     transaction,
   });
-  if (!snapshot) throw new Refusal(500, 'The beginning of this project is missing.');
+  const from = snapshot ?? near;
+  if (!from) throw new Refusal(500, 'The beginning of this project is missing.');
   const later = await db.changes.findAll({
-    where: { project: id, revision: { [Op.gt]: snapshot.revision, [Op.lte]: wanted } },
+    where: { project: id, revision: { [Op.gt]: from.revision, [Op.lte]: wanted } },
     order: [['revision', 'ASC']],
     transaction,
   });
   // Patches were made against the format of their day; each is followed by what that day's document has become.
-  let document = upgrade(snapshot.document);
+  let document = upgrade(from.document);
   for (const c of later) document = upgrade(applyChange(document, c.patches));
+  recent.keep(id, wanted, document, snapshot ? JSON.stringify(document).length : undefined);
   return { document, revision: wanted };
 }
+
+const recent = new RecentDocuments();
 
 export interface IncomingChange {
   base: number;
@@ -138,36 +145,17 @@ export interface IncomingChange {
 
 /** Accepts a change and answers the new revision. Refuses with 409 where another window was faster, 422 where the result is no document. */
 export async function acceptChange(db: Database, id: string, change: IncomingChange): Promise<number> {
-  return db.sequelize.transaction(async (transaction) => {
+  const { revision, next } = await db.sequelize.transaction(async (transaction) => {
     const p = await row(db, id, transaction);
-    const had = await db.changes.findOne({
-      where: { project: id, change: change.id },
-      attributes: ['revision'],
-      transaction,
-    });
-    if (had) return had.revision;
-    if (p.binnedAt) throw new Refusal(410, 'This project is in the bin. Restore it on the shelf to go on.');
-    if (change.base !== p.revision)
-      throw new Refusal(
-        409,
-        `This project was changed in another window: it is at change ${p.revision}, and yours began from change ${change.base}.`,
-        { revision: p.revision },
-      );
+    if (change.base !== p.revision) return { revision: await acceptedBefore(db, p, change, transaction) };
+    if (p.binnedAt) throw binned();
     const { document } = await documentFrom(db, id, p.revision, transaction);
-    let next: ProjectDocument;
-    try {
-      next = checkDocument(applyChange(document, change.patches));
-    } catch (e) {
-      throw new Refusal(
-        422,
-        e instanceof InvalidDocument || e instanceof PatchError ? e.message : 'The change does not fit this project.',
-      );
-    }
-    const revision = p.revision + 1;
+    const after = changed(document, change.patches);
+    const at = p.revision + 1;
     await db.changes.create(
       {
         project: id,
-        revision,
+        revision: at,
         change: change.id,
         window: change.window,
         label: change.label,
@@ -176,13 +164,66 @@ export async function acceptChange(db: Database, id: string, change: IncomingCha
       },
       { transaction },
     );
-    if (revision % SNAPSHOT_EVERY === 0)
-      await db.snapshots.create({ project: id, revision, document: next }, { transaction });
-    Object.assign(p, { revision, name: next.name, purpose: next.purpose, units: next.units, changedAt: new Date() });
-    await p.save({ transaction });
-    await useBlobs(db, id, next, transaction);
-    return revision;
+    const { name, purpose, units } = after;
+    await db.projects.update(
+      { revision: at, name, purpose, units, changedAt: new Date() },
+      { where: { id }, transaction },
+    );
+    await useBlobs(db, id, freshIn(after, document), transaction);
+    return { revision: at, next: after };
   });
+  if (next) {
+    recent.keep(id, revision, next);
+    // Not while somebody waits: a project without it is only slower to open.
+    if (revision % SNAPSHOT_EVERY === 0) void keepSnapshot(db, id, revision, next);
+  }
+  return revision;
+}
+
+const binned = () => new Refusal(410, 'This project is in the bin. Restore it on the shelf to go on.');
+
+/** The revision of a change whose answer got lost; otherwise it began from what is no longer the newest. */
+async function acceptedBefore(
+  db: Database,
+  p: ProjectRow,
+  change: IncomingChange,
+  transaction: Transaction,
+): Promise<number> {
+  const where = { project: p.id, change: change.id };
+  const had = await db.changes.findOne({ where, attributes: ['revision'], transaction });
+  if (had) return had.revision;
+  if (p.binnedAt) throw binned();
+  throw new Refusal(
+    409,
+    `This project was changed in another window: it is at change ${p.revision}, and yours began from change ${change.base}.`,
+    { revision: p.revision },
+  );
+}
+
+function changed(document: ProjectDocument, patches: readonly Patch[]): ProjectDocument {
+  try {
+    return checkDocument(applyChange(document, patches), document);
+  } catch (e) {
+    const known = e instanceof InvalidDocument || e instanceof PatchError;
+    throw new Refusal(422, known ? e.message : 'The change does not fit this project.');
+  }
+}
+
+/** What of a document is not the very same as before. */
+function freshIn(after: ProjectDocument, before: ProjectDocument): Pick<ProjectDocument, 'pieces' | 'images'> {
+  const known = new Set(before.pieces);
+  return {
+    pieces: after.pieces.filter((p) => !known.has(p)),
+    images: after.images === before.images ? [] : after.images,
+  };
+}
+
+async function keepSnapshot(db: Database, project: string, revision: number, document: ProjectDocument): Promise<void> {
+  try {
+    await db.snapshots.create({ project, revision, document });
+  } catch {
+    /* the next one comes soon */
+  }
 }
 
 export interface LogEntry {
@@ -235,6 +276,7 @@ export async function removeProject(db: Database, id: string): Promise<void> {
       await (table as Database['changes']).destroy({ where: { project: id }, transaction });
     await db.projects.destroy({ where: { id }, transaction });
   });
+  recent.forget(id);
   await forgetPictures(db, id);
 }
 

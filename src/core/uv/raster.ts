@@ -5,6 +5,8 @@
 
 const { ceil, floor, max, min, round } = Math;
 const SUB = 256;
+/** Below this, products of two places are wrong by less than the width of a step. */
+const MOST_REACH = 2 ** 30;
 
 /** Calls `span(y, x0, x1)` for runs of pixels whose centres lie inside. Coordinates in pixels, either winding. Clipped to width × height. */
 export function fillTriangle(
@@ -25,7 +27,9 @@ export function fillTriangle(
   const x2 = round(cx * SUB);
   const y2 = round(cy * SUB);
   const area = (x1 - x0) * (y2 - y0) - (y1 - y0) * (x2 - x0);
-  if (area === 0 || !Number.isFinite(area)) return;
+  // Beyond this, whole numbers are not exact any more and steps of one are none: such a triangle covers nothing that could be told.
+  const reach = max(x0, x1, x2, y0, y1, y2, -x0, -x1, -x2, -y0, -y1, -y2);
+  if (area === 0 || !(reach < MOST_REACH)) return;
   if (area < 0) {
     let q = x0;
     x0 = x1;

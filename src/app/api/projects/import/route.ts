@@ -1,6 +1,15 @@
 import { database } from '@/server/database';
-import { answer, bytesOf } from '@/server/http';
+import { MAX_BLOB } from '@/server/blobs';
+import { answer, sameOrigin } from '@/server/http';
+import { received } from '@/server/receive';
 import { importProject } from '@/server/projects';
 
 export const POST = (request: Request): Promise<Response> =>
-  answer(async () => importProject(database(), await bytesOf(request, 512 * 1024 * 1024)));
+  answer(async () => {
+    sameOrigin(request);
+    return received(request, MAX_BLOB, async (file) => {
+      const parts: Uint8Array[] = [];
+      for await (const p of file.parts()) parts.push(p);
+      return importProject(database(), Buffer.concat(parts));
+    });
+  });
