@@ -44,7 +44,8 @@ async function main(): Promise<number> {
   } catch (e) {
     const known =
       e instanceof Error && ['Usage', 'FileError', 'InvalidDocument', 'SetupError'].includes(e.constructor.name);
-    console.error(known ? (e as Error).message : e);
+    console.error(known ? (e as Error).message : `Something went wrong that was not foreseen, in ${verb}.`);
+    if (!known && process.env.GLYPTA_DEBUG) console.error(e);
     return e instanceof Usage ? 2 : 1;
   }
 }

@@ -4,7 +4,7 @@
  */
 import { isZip, readZipPaths, writeZip } from '../core/formats';
 import { cleanValue } from './clean';
-import { tooDeep } from './depth';
+import { tooDeep } from '../core/formats/depth';
 import { blobsOf } from './references';
 import { checkDocument, checkExport, InvalidDocument } from './schema';
 import type { ProjectDocument } from './types';

@@ -2,24 +2,9 @@
  * What cannot be kept is taken out where it comes in: characters that no database takes (NUL, halves of surrogate pairs, control
  * characters), names that are too long or empty, numbers that are none.
  */
-export const MOST_NAME = 200;
+import { cleanName, cleanText, isClean, MOST_NAME } from '../core/formats/words';
 
-/** Control characters but tab and new lines. */
-const CONTROL = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/g;
-const HALVES = /[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
-
-export const isClean = (text: string): boolean => text.search(CONTROL) < 0 && text.search(HALVES) < 0;
-
-export const cleanText = (text: string): string => text.replace(CONTROL, '').replace(HALVES, '\ufffd');
-
-/** A name that can be kept: clean, not empty, of at most 200 letters. */
-export function cleanName(name: string, otherwise = 'unnamed'): string {
-  const clean = cleanText(name).replace(/\s+/g, ' ').trim();
-  if (clean.length <= MOST_NAME) return clean || otherwise;
-  return cleanText(clean.slice(0, MOST_NAME))
-    .trim()
-    .replace(/\ufffd$/, '');
-}
+export { cleanName, cleanText, isClean };
 
 /**
  * A value as it can be kept, deep: texts clean, names short, numbers finite (0 where not). The very same value where nothing had to be

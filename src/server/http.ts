@@ -3,7 +3,7 @@ import { headers as requestHeaders } from 'next/headers';
 import { ValidationError } from 'yup';
 import { FileError } from '../core/formats/scene';
 import { allClean } from '../document/clean';
-import { tooDeep } from '../document/depth';
+import { tooDeep } from '../core/formats/depth';
 import { PatchError } from '../document/patches';
 import { InvalidDocument } from '../document/schema';
 import { isOurs } from './hosts';

@@ -8,6 +8,8 @@ import {
   readAny,
   readTiff,
   writePng,
+  FileError,
+  readingError,
   toHex,
   writeZip,
 } from '../core/formats';
@@ -102,9 +104,10 @@ export async function readDrop(
               images.push({ name: i.name, mime: 'image/png', bytes: writePng(t), width: t.width, height: t.height }) -
                 1,
             );
-          } else throw new Error(`${i.name} is not a picture that can be shown. Its material keeps its plain colour.`);
+          } else
+            throw new FileError(`${i.name} is not a picture that can be shown. Its material keeps its plain colour.`);
         } catch (e) {
-          intake.warnings.push((e as Error).message);
+          intake.warnings.push(readingError(e, i.name).message);
         }
       });
       const image = (n: number | undefined) => (n === undefined ? undefined : imageAt.get(n));
@@ -139,7 +142,7 @@ export async function readDrop(
         }),
       });
     } catch (e) {
-      out.refused.push(e instanceof Error ? e.message : `${m.name} could not be read.`);
+      out.refused.push(readingError(e, m.name).message);
     }
   }
   for (const p of plan.pictures) {
@@ -165,7 +168,7 @@ export async function readDrop(
           height: p.info.height,
         });
     } catch (e) {
-      out.refused.push((e as Error).message);
+      out.refused.push(readingError(e, p.name).message);
     }
   }
   for (const h of plan.heights) {
@@ -181,7 +184,7 @@ export async function readDrop(
         bits: r.bits,
       });
     } catch (e) {
-      out.refused.push((e as Error).message);
+      out.refused.push(readingError(e, h.name).message);
     }
   }
   return out;

@@ -5,6 +5,7 @@
 import { kindByEnding, KINDS, kindTitles } from './kinds';
 import { looksLikeHeights, pictureInfo, type PictureInfo } from './pictures';
 import { FileError, safeName } from './scene';
+import { readingError } from './words';
 import { isZip, readZip } from './zip';
 
 export type Files = Map<string, Uint8Array>;
@@ -37,7 +38,7 @@ export function planDrop(files: readonly (readonly [string, Uint8Array])[]): Dro
         for (const [n, b] of inside) if (!all.has(n)) all.set(n, b);
       } else if (!all.has(name)) all.set(name, bytes);
     } catch (e) {
-      plan.refused.push((e as Error).message);
+      plan.refused.push(readingError(e, name).message);
     }
   }
   const used = new Set<string>();
@@ -100,7 +101,7 @@ export function planDrop(files: readonly (readonly [string, Uint8Array])[]): Dro
         `${name} is of no kind that can be read; ${kindTitles()}, pictures, drawings and ZIPs of them can.`,
       );
     } catch (e) {
-      plan.refused.push((e as Error).message);
+      plan.refused.push(readingError(e, name).message);
     }
   }
   return plan;

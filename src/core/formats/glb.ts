@@ -11,6 +11,8 @@ import { cornerNormals } from '../mesh/normals';
 import { triangulate } from '../mesh/triangulate';
 import { transformMesh } from '../edit/transform';
 import { emptyScene, FileError, safeName, toLinear, toSrgb, type Scene } from './scene';
+import { checkGltf, jsonOf } from './gltfCheck';
+import { readingError } from './words';
 
 /** Faces that meet at less than this look smooth, where the mesh brings no normals of its own. Radians. */
 export const SMOOTH_ANGLE = 0.7;
@@ -216,29 +218,12 @@ export async function readGlb(bytes: Uint8Array, fileName = 'file.glb'): Promise
     );
   let doc: Document;
   try {
-    refuseOutside(
-      JSON.parse(new TextDecoder().decode(bytes.subarray(20, 20 + view.getUint32(12, true)))) as Parameters<
-        typeof refuseOutside
-      >[0],
-      name,
-    );
+    checkGltf(jsonOf(bytes.subarray(20, 20 + view.getUint32(12, true)), name), bytes.length, name);
     doc = await new WebIO().readBinary(bytes as Uint8Array<ArrayBuffer>);
   } catch (e) {
-    throw e instanceof FileError
-      ? e
-      : new FileError(`${name} cannot be read: ${e instanceof Error ? e.message.replace(/\.$/, '') : 'it is broken'}.`);
+    throw readingError(e, name);
   }
   return sceneOf(doc, name);
-}
-
-/** Addresses elsewhere are never followed. */
-function refuseOutside(json: { buffers?: { uri?: string }[]; images?: { uri?: string }[] }, name: string): void {
-  for (const part of [...(json.buffers ?? []), ...(json.images ?? [])]) {
-    if (part.uri && /^[a-z][a-z0-9+.-]*:/i.test(part.uri) && !part.uri.startsWith('data:'))
-      throw new FileError(
-        `${name} wants ${part.uri.slice(0, 80)} from elsewhere. Nothing is fetched from outside: bring the file with it.`,
-      );
-  }
 }
 
 /** glTF as JSON, with its buffers and pictures beside it, by name. */
@@ -248,15 +233,12 @@ export async function readGltf(
   beside: ReadonlyMap<string, Uint8Array> = new Map(),
 ): Promise<Scene> {
   const name = safeName(fileName);
-  let json: Parameters<WebIO['readJSON']>[0]['json'];
-  try {
-    json = JSON.parse(new TextDecoder().decode(bytes)) as typeof json;
-  } catch {
-    throw new FileError(`${name} is not a glTF that can be read: its text is broken.`);
-  }
+  const json = jsonOf(bytes, name) as unknown as Parameters<WebIO['readJSON']>[0]['json'];
   if (typeof json !== 'object' || json === null || typeof json.asset?.version !== 'string')
     throw new FileError(`${name} is not a glTF: it does not say its version.`);
-  refuseOutside(json, name);
+  let size = bytes.length;
+  for (const b of beside.values()) size += b.length;
+  checkGltf(json, size, name);
   const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
   const missing: string[] = [];
   const lost: string[] = [];
@@ -280,9 +262,7 @@ export async function readGltf(
   try {
     doc = await new WebIO().readJSON({ json, resources });
   } catch (e) {
-    throw new FileError(
-      `${name} cannot be read: ${e instanceof Error ? e.message.replace(/\.$/, '') : 'it is broken'}.`,
-    );
+    throw readingError(e, name);
   }
   const scene = sceneOf(doc, name);
   for (const m of missing)

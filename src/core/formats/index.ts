@@ -14,4 +14,5 @@ export { FileError, type Scene, type SceneMaterial, emptyScene, flatten, fromHex
 export { readStl, writeStl } from './stl';
 export { write3mf } from './threemf';
 export { readTiff } from './tiff';
+export { readingError } from './words';
 export { isZip, readZipPaths, writeZip } from './zip';

@@ -1,12 +1,28 @@
 /** Reads a file of any kind that comes in, by what it holds rather than by what it is called. */
 import { KINDS, kindByEnding, kindTitles, type ReadInput } from './kinds';
+import { gate } from './gate';
 import { FileError, safeName, type Scene } from './scene';
+import { readingError } from './words';
 import { isZip, readZip } from './zip';
 
 export async function readAny(
   bytes: Uint8Array,
   fileName: string,
   beside: ReadonlyMap<string, Uint8Array> = new Map(),
+  progress?: (share: number) => void,
+): Promise<Scene> {
+  try {
+    return gate(await readKind(bytes, fileName, beside, progress));
+  } catch (e) {
+    if (e instanceof Error && e.message === 'cancelled') throw e; // by whom it is read for
+    throw readingError(e, safeName(fileName));
+  }
+}
+
+async function readKind(
+  bytes: Uint8Array,
+  fileName: string,
+  beside: ReadonlyMap<string, Uint8Array>,
   progress?: (share: number) => void,
 ): Promise<Scene> {
   const name = safeName(fileName);
@@ -28,7 +44,7 @@ export async function readAny(
       .filter((n) => kindByEnding(n))
       .sort((a, b) => KINDS.indexOf(kindByEnding(a)!) - KINDS.indexOf(kindByEnding(b)!))[0];
     if (!model) throw new FileError(`${name} holds no model: ${kindTitles()}.`);
-    return readAny(files.get(model)!, model, files, progress);
+    return readKind(files.get(model)!, model, files, progress);
   }
   // Kinds with a mark of their own that is missing here are not what their name says.
   if (named?.mark)

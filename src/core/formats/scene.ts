@@ -61,8 +61,7 @@ export function flatten(scene: Scene): Scene {
   return { ...scene, pieces };
 }
 
-/** A file that cannot be read at all. Its message is one sentence for the person. */
-export class FileError extends Error {}
+export { FileError } from './fileError';
 
 export const toLinear = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
 export const toSrgb = (c: number): number => (c <= 0.0031308 ? c * 12.92 : 1.055 * c ** (1 / 2.4) - 0.055);

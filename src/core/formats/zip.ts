@@ -48,7 +48,7 @@ function unpack(bytes: Uint8Array, name: string, limit: number, most?: Most): Re
         // Folders, and files that systems hide.
         if (f.name.endsWith('/') || /(^|[\\/])\.[^\\/]*$/.test(f.name)) return false;
         total += f.originalSize;
-        if (f.originalSize > (most?.(f.name) ?? limit))
+        if (f.originalSize > (most?.(f.name) ?? Infinity))
           throw new FileError(`${f.name.slice(0, 80)} in ${name} is larger than can be read. Nothing was read.`);
         // What packs more than a thousandfold is made to fill memory, not to be read.
         if (f.originalSize > BOMB && f.originalSize > 1000 * f.size)
