@@ -15,6 +15,7 @@ import { subdivide } from '../src/core/subdivide';
 import { triangleFigures, unwrapMesh } from '../src/core/uv';
 import { signalLamp } from '../src/demo/lamp';
 import { median, type Benchmark, type Result } from './measure';
+import { fuzz } from './fuzz';
 import { house } from './house';
 import { links, openBench, tree } from './browser';
 
@@ -137,6 +138,7 @@ const plain = (name: string, value: number, bar: number, unit = 'ms'): Result =>
 
 export const all: Benchmark[] = [
   ...house,
+  ...fuzz,
   {
     name: 'subdivide',
     async run() {

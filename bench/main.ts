@@ -14,6 +14,10 @@ function alone(name: string): Result[] {
 }
 
 export async function run(args: string[]): Promise<number> {
+  if (process.env.GLYPTA_READS) {
+    await (await import('./fuzz')).readMutants();
+    return 0;
+  }
   const o = parseArgs(args, ['only'], ['json']);
   const json = o.flags.has('json');
   const { all } = await import('./all');

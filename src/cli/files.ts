@@ -1,6 +1,7 @@
 /** Files in and out of the command line; "-" is standard input or output. */
 import { existsSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
+import { addressesOf, librariesOf, picturesOf } from '../core/formats/companions';
 import { FileError, type Scene } from '../core/formats';
 import { Usage } from './usage';
 
@@ -35,21 +36,11 @@ export async function readModel(path: string): Promise<Scene> {
         }
       }
     };
+    const text = (b: Uint8Array) => new TextDecoder().decode(b);
     if (/\.obj$/i.test(name)) {
-      for (const m of new TextDecoder().decode(bytes.subarray(0, 65536)).matchAll(/^mtllib\s+(.+?)\s*$/gm)) take(m[1]);
-      for (const [, data] of [...beside])
-        for (const m of new TextDecoder().decode(data).matchAll(/^\s*map_\w+\s+(.+?)\s*$/gm))
-          take(m[1].split(/\s+(?=[^\s]+$)/).pop()!);
-    } else if (/\.gltf$/i.test(name)) {
-      for (const m of new TextDecoder().decode(bytes).matchAll(/"uri"\s*:\s*"([^"\\]+)"/g))
-        if (!/^[a-z][a-z0-9+.-]*:/i.test(m[1])) {
-          try {
-            take(decodeURIComponent(m[1]));
-          } catch {
-            take(m[1]);
-          }
-        }
-    }
+      librariesOf(text(bytes.subarray(0, 65536))).forEach(take);
+      for (const mtl of [...beside.values()]) picturesOf(text(mtl)).forEach(take);
+    } else if (/\.gltf$/i.test(name)) addressesOf(text(bytes)).forEach(take);
   }
   const { readAny } = await import('../core/formats/read');
   return readAny(bytes, name, beside);

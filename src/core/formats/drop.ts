@@ -2,6 +2,7 @@
  * What was dropped, sorted out: models with the files that belong to them, drawings and pictures that stand alone, heights, and what
  * nobody knows. Order does not matter, and neither does whether it came in a ZIP.
  */
+import { addressesOf, librariesOf, picturesOf } from './companions';
 import { kindByEnding, KINDS, kindTitles } from './kinds';
 import { looksLikeHeights, pictureInfo, type PictureInfo } from './pictures';
 import { FileError, safeName } from './scene';
@@ -56,24 +57,15 @@ export function planDrop(files: readonly (readonly [string, Uint8Array])[]): Dro
   for (const [name, bytes] of models) {
     used.add(name);
     const names = new Set<string>();
-    const text = /\.(obj|gltf)$/i.test(name) ? dependsOn(bytes) : '';
-    for (const m of text.matchAll(/^mtllib\s+(.+?)\s*$/gm)) {
-      const mtl = safeName(m[1]);
+    const text = /\.obj$/i.test(name) ? dependsOn(bytes) : '';
+    for (const library of librariesOf(text)) {
+      const mtl = safeName(library);
       names.add(mtl);
       const b = all.get(mtl);
-      if (b)
-        for (const map of dependsOn(b).matchAll(/^\s*(?:map_\w+|bump|norm|disp)\s+(.+?)\s*$/gim))
-          names.add(safeName(map[1].replace(/^(-\w+(\s+[-\d.]+)*\s+)*/, '')));
+      if (b) for (const picture of picturesOf(dependsOn(b))) names.add(safeName(picture));
     }
     // glTF names what it needs in its own text, which may not be near its beginning.
-    if (/\.gltf$/i.test(name))
-      for (const m of new TextDecoder().decode(bytes).matchAll(/"uri"\s*:\s*"((?:[^"\\]|\\.)*)"/g)) {
-        try {
-          names.add(safeName(decodeURIComponent(m[1])));
-        } catch {
-          names.add(safeName(m[1]));
-        }
-      }
+    if (/\.gltf$/i.test(name)) for (const uri of addressesOf(new TextDecoder().decode(bytes))) names.add(safeName(uri));
     for (const n of names) if (all.has(n)) used.add(n);
     plan.models.push({ name, bytes, beside: beside(names) });
   }

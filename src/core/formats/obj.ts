@@ -7,6 +7,7 @@ import { countedKeys, Mesh, UV, type Attribute } from '../mesh/mesh';
 import { GrowFloat, GrowInt } from '../math/grow';
 import { NumberReader, writeInteger, writeNumber } from './numbers';
 import { emptyScene, FileError, flatten, safeName, type Scene, type SceneMaterial } from './scene';
+import { withoutOptions } from './companions';
 
 const MAX_TOLD = 5;
 
@@ -455,8 +456,7 @@ function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, U
   const out: SceneMaterial[] = [];
   let m: SceneMaterial | undefined;
   const image = (rest: string) => {
-    // Options like "-bm 0.3" stand before the name; the name itself may hold spaces.
-    const name = safeName(rest.replace(/^(-\w+(\s+[-\d.]+)*\s+)*/, ''));
+    const name = safeName(withoutOptions(rest));
     const data = beside?.get(name);
     if (!data) {
       (scene.missing ??= []).push(name);
@@ -470,8 +470,11 @@ function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, U
   };
   const left = new Set<string>();
   for (const line of new TextDecoder().decode(bytes).split(/\r?\n/)) {
-    const [, word, rest] = /^\s*(\S+)\s*(.*?)\s*$/.exec(line) ?? [];
-    if (!word || word[0] === '#') continue;
+    const text = line.trim();
+    if (text === '' || text[0] === '#') continue;
+    const end = text.search(/\s/);
+    const word = end < 0 ? text : text.slice(0, end);
+    const rest = end < 0 ? '' : text.slice(end).trim();
     if (word === 'newmtl') {
       m = { id: rest || 'unnamed', name: rest || 'unnamed', color: [0.8, 0.8, 0.8, 1], roughness: 0.7, metalness: 0 };
       out.push(m);

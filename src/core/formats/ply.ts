@@ -184,7 +184,9 @@ function header(
     else if (w[0] === 'element') {
       const count = Number(w[2]);
       if (!Number.isInteger(count) || count < 0 || count > MOST)
-        throw new FileError(`${name} says it has ${w[2]} of ${w[1]}, which cannot be.`);
+        throw new FileError(
+          `${name} says it has “${(w[2] ?? '').slice(0, 20)}” of “${(w[1] ?? '').slice(0, 40)}”, which cannot be.`,
+        );
       elements.push({ name: w[1], count, properties: [] });
     } else if (w[0] === 'property' && elements.length) {
       const list = w[1] === 'list';

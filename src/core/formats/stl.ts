@@ -90,18 +90,21 @@ function readText(bytes: Uint8Array, name: string, scene: Scene, progress?: (sha
     }
     list = [];
   };
-  const line = /^[ \t]*(solid|endsolid|vertex)\b[ \t]*(.*?)\s*$/gm;
+  const line = /^[ \t]*(solid|endsolid|vertex)\b(.*)$/gm;
   for (let m = line.exec(text), n = 0; m; m = line.exec(text), n++) {
     if (progress && (n & 0xffff) === 0) progress((0.4 * m.index) / text.length);
     if (m[1] === 'vertex') {
-      const p = m[2].split(/[ \t]+/).map(Number);
+      const p = m[2]
+        .trim()
+        .split(/[ \t]+/)
+        .map(Number);
       for (let k = 0; k < 3; k++) {
         if (!Number.isFinite(p[k])) bad++;
         list.push(Number.isFinite(p[k]) ? p[k] : 0);
       }
     } else if (m[1] === 'solid') {
       if (open && list.length) close();
-      current = safeName(m[2], '');
+      current = safeName(m[2].trim(), '');
       open = true;
     } else {
       close();

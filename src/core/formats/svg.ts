@@ -30,7 +30,7 @@ const UNITS: Readonly<Record<string, number>> = {
 const MOST_POINTS = 5_000_000;
 
 const lengthOf = (text: string | undefined): number | undefined => {
-  const m = /^\s*([-+]?[\d.]+(?:e[-+]?\d+)?)\s*(px|mm|cm|m|in|pt|pc)?\s*$/i.exec(text ?? '');
+  const m = /^\s*([-+]?[\d.]+(?:e[-+]?\d+)?)\s*(px|mm|cm|m|in|pt|pc)?\s*$/i.exec((text ?? '').slice(0, 100));
   return m ? Number(m[1]) * UNITS[(m[2] ?? '').toLowerCase()] : undefined;
 };
 
@@ -49,7 +49,9 @@ const TRANSFORMS: Readonly<Record<string, (n: readonly number[]) => Affine>> = {
 
 function transformOf(text: string | undefined): Affine {
   let out = IDENTITY;
-  for (const [, what, list] of (text ?? '').matchAll(/(matrix|translate|scale|rotate|skewX|skewY)\s*\(([^)]*)\)/g)) {
+  for (const [, what, list] of (text ?? '').matchAll(
+    /(matrix|translate|scale|rotate|skewX|skewY)\s{0,20}\(([^()]*)\)/g,
+  )) {
     const n = list
       .trim()
       .split(/[\s,]+/)

@@ -37,12 +37,3 @@ export function readingError(e: unknown, name: string): FileError {
   if (e instanceof RangeError) return new FileError(`${about} is nested deeper than can be followed.`);
   return new FileError(`${about} is damaged and cannot be read.`);
 }
-
-/** Reads with `work`; whatever it throws is one sentence. */
-export function reading<T>(name: string, work: () => T): T {
-  try {
-    return work();
-  } catch (e) {
-    throw readingError(e, name);
-  }
-}

@@ -2,6 +2,8 @@
 import { SaxesParser } from 'saxes';
 import { FileError } from './scene';
 
+const DEEPEST = 500;
+
 export interface XmlEvents {
   open(tag: string, attributes: Readonly<Record<string, string>>): void;
   close?(tag: string): void;
@@ -15,11 +17,21 @@ export function readXml(bytes: Uint8Array, name: string, on: XmlEvents): void {
   parser.on('doctype', (d) => {
     if (/<!ENTITY/i.test(d)) throw new FileError(`${name} declares entities of its own, which are not followed.`);
   });
-  parser.on('opentag', (t) => on.open(local(t.name), t.attributes as Record<string, string>));
-  if (on.close) parser.on('closetag', (t) => on.close!(local(t.name)));
+  let depth = 0;
+  parser.on('opentag', (t) => {
+    last = t.name;
+    if (++depth > DEEPEST) throw new FileError(`${name} is nested deeper than can be followed.`);
+    on.open(local(t.name), t.attributes as Record<string, string>);
+  });
+  parser.on('closetag', (t) => {
+    depth--;
+    on.close?.(local(t.name));
+  });
   if (on.text) parser.on('text', on.text);
-  parser.on('error', (e) => {
-    throw new FileError(`${name} cannot be read: ${e.message.replace(/^\d+:\d+:\s*/, '').replace(/\.$/, '')}.`);
+  let last = '';
+  parser.on('error', () => {
+    const after = last ? `, after <${last.slice(0, 40)}>` : '';
+    throw new FileError(`${name} cannot be read: its text is broken or cut short${after}.`);
   });
   for (let at = 0; at < bytes.length; at += 1 << 18)
     parser.write(decoder.decode(bytes.subarray(at, at + (1 << 18)), { stream: true }));

@@ -1,6 +1,7 @@
 /** ZIP archives, through fflate. Names are made safe; sizes are limited before anything is unpacked. */
 import { unzipSync, zipSync } from 'fflate';
 import { FileError, safeName } from './scene';
+import { cleanName } from './words';
 
 export const MAX_UNPACKED = 1 << 30;
 
@@ -49,10 +50,14 @@ function unpack(bytes: Uint8Array, name: string, limit: number, most?: Most): Re
         if (f.name.endsWith('/') || /(^|[\\/])\.[^\\/]*$/.test(f.name)) return false;
         total += f.originalSize;
         if (f.originalSize > (most?.(f.name) ?? Infinity))
-          throw new FileError(`${f.name.slice(0, 80)} in ${name} is larger than can be read. Nothing was read.`);
+          throw new FileError(
+            `“${cleanName(f.name).slice(0, 80)}” in ${name} is larger than can be read. Nothing was read.`,
+          );
         // What packs more than a thousandfold is made to fill memory, not to be read.
         if (f.originalSize > BOMB && f.originalSize > 1000 * f.size)
-          throw new FileError(`${f.name.slice(0, 80)} in ${name} unpacks to far more than it is. Nothing was read.`);
+          throw new FileError(
+            `“${cleanName(f.name).slice(0, 80)}” in ${name} unpacks to far more than it is. Nothing was read.`,
+          );
         if (total > limit)
           throw new FileError(`${name} would unpack to more than ${Math.round(limit / 1048576)} MB. Nothing was read.`);
         if (++count > MOST_FILES)

@@ -116,11 +116,19 @@ function Saving() {
   const saving = useBench((s) => s.saving);
   const revision = useBench((s) => s.revision);
   const [text, tone] = savingText(saving, revision);
-  const why = saving.kind === 'waiting' || saving.kind === 'refused' ? saving.why : undefined;
+  const why = saving.kind === 'waiting' ? saving.why : undefined;
+  const aside = useBench((s) => s.aside.length);
   return (
-    <span role="status" data-testid="saving" className={`w-[124px] truncate text-right ${tone}`} title={why}>
-      {text}
-    </span>
+    <>
+      {aside > 0 && (
+        <button className="btn btn-ghost btn-xs text-wrong" onClick={() => bench.set({ asideSeen: 0 })}>
+          {aside} not saved
+        </button>
+      )}
+      <span role="status" data-testid="saving" className={`w-[124px] truncate text-right ${tone}`} title={why}>
+        {text}
+      </span>
+    </>
   );
 }
 

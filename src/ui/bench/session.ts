@@ -40,8 +40,17 @@ class Session {
       if (this.outbox === outbox) bench.set({ saving, revision });
     });
     this.outbox = outbox;
+    let opened = false;
+    outbox.onAside = (aside) => {
+      if (this.outbox !== outbox) return;
+      bench.set((s) => ({ aside, asideSeen: aside.length ? s.asideSeen : 0 }));
+      if (opened && aside.length) void this.withoutAside(outbox);
+    };
     try {
       this.leftovers = await outbox.sendLeftovers();
+      bench.set({ aside: outbox.aside });
+      outbox.letGo();
+      opened = true;
       const { document, revision } = await api<Opened>(`/api/projects/${id}`);
       if (this.outbox !== outbox) return;
       outbox.startAt(revision);
@@ -60,6 +69,28 @@ class Session {
     } catch (e) {
       if (this.outbox === outbox) bench.set({ failed: (e as Error).message });
     }
+  }
+
+  /** What was set apart is taken out of what is seen: the project is as the server has it, once all else is saved. */
+  private async withoutAside(outbox: Outbox): Promise<void> {
+    for (;;) {
+      await new Promise((r) => setTimeout(r, 250));
+      if (this.outbox !== outbox) return;
+      if (outbox.unsent.length || this.history?.isLive) continue;
+      const { document, revision } = await api<Opened>(`/api/projects/${this.id}`).catch(() => ({}) as Partial<Opened>);
+      if (!document || revision === undefined) continue;
+      if (this.outbox !== outbox) return;
+      if (outbox.unsent.length || this.history?.isLive) continue; // something was done meanwhile: that first
+      outbox.startAt(revision);
+      this.history = new History(document, (c) => outbox.add(c.label, c.patches));
+      outbox.letGo();
+      bench.set({ hand: null, typed: null });
+      this.publish();
+      return;
+    }
+  }
+  async dropAside(): Promise<void> {
+    await this.outbox?.dropAside();
   }
 
   close(): void {

@@ -70,25 +70,63 @@ test('another window was faster: it stops there and sends nothing more', async (
   expect(states.at(-1)).toEqual({ kind: 'conflict', revision: 5 });
 });
 
-test('a change the server will never take is told, and not sent again and again', async () => {
-  const box = outbox([refuse(422, { error: 'The project cannot be accepted: width must be a number.' })]);
-  box.add('a', rename('a'));
-  await until(() => states.at(-1)?.kind === 'refused');
-  expect((states.at(-1) as { why: string }).why).toMatch(/width must be a number/);
-  expect(sent).toHaveLength(1);
-});
+describe('what the server will never take is set apart', () => {
+  const replace = (path: (string | number)[], value: unknown): Patch[] => [{ op: 'replace', path, value }];
+  const labels = (box: Outbox) => box.aside.map((a) => [a.label, a.aside]);
 
-test('ended while waiting: it stays quiet', async () => {
-  const box = outbox([lost, ok(1)]);
-  box.add('a', rename('a'));
-  await until(() => states.at(-1)?.kind === 'waiting');
-  box.end();
-  await new Promise((r) => setTimeout(r, 700));
-  expect(sent).toHaveLength(1);
-});
+  test('with all that rests on it; the rest goes on, on the revision that there is', async () => {
+    const box = outbox([refuse(422, { error: 'Its width must be a number.' }), ok(8), ok(9)], 7);
+    let told = 0;
+    box.onAside = () => told++;
+    box.add('add a piece', [{ op: 'add', path: ['pieces', 0], value: {} }]);
+    box.add('name it', replace(['pieces', 0, 'name'], 'x'));
+    box.add('a material', replace(['materials', 0, 'color'], '#111111'));
+    box.add('rename', rename('b'));
+    await until(() => states.at(-1)?.kind === 'saved');
+    expect(labels(box)).toEqual([
+      ['add a piece', 'Its width must be a number.'],
+      ['name it', 'It rests on “add a piece”, which could not be saved.'],
+    ]);
+    expect(sent.map((s) => [s.label, s.base])).toEqual([
+      ['add a piece', 7],
+      ['a material', 7],
+      ['rename', 8],
+    ]);
+    expect(told).toBeGreaterThan(0);
+    expect(box.unsent).toEqual([]);
+  });
 
-test('without a memory of its own there are no leftovers, and that is no error', async () => {
-  const box = outbox([]);
-  expect(await box.sendLeftovers()).toEqual([]);
-  await box.forgetLeftovers();
+  test('what is done afterwards, while it is still seen, does not go either; once the page has let go, it does', async () => {
+    const box = outbox([refuse(422), ok(1), ok(2)]);
+    box.add('add', [{ op: 'add', path: ['pieces', 0], value: {} }]);
+    await until(() => box.aside.length === 1);
+    box.add('size', replace(['pieces', 0, 'smooth'], 1));
+    await until(() => box.aside.length === 2);
+    box.add('rename', rename('b'));
+    await until(() => states.at(-1)?.kind === 'saved');
+    box.letGo();
+    box.add('size of another', replace(['pieces', 0, 'smooth'], 1));
+    await until(() => sent.length === 3);
+    await until(() => states.at(-1)?.kind === 'saved');
+    expect(sent.map((s) => s.label)).toEqual(['add', 'rename', 'size of another']);
+    await box.dropAside();
+    expect(box.aside).toEqual([]);
+  });
+
+  test('what the server did not foresee is tried again, and set apart in the end', async () => {
+    const box = outbox([...Array.from({ length: 5 }, () => refuse(500)), ok(1)]);
+    (box as unknown as { wait: number }).wait = 1;
+    box.add('odd', rename('a'));
+    box.add('plain', replace(['units'], 'mm'));
+    await until(() => box.aside.length === 1 && states.at(-1)?.kind === 'saved');
+    expect(sent.map((s) => s.label)).toEqual(['odd', 'odd', 'odd', 'odd', 'odd', 'plain']);
+  });
+
+  test('no request for which only the moment is wrong is final', async () => {
+    const box = outbox([refuse(429), refuse(408), refuse(503), ok(1)]);
+    (box as unknown as { wait: number }).wait = 1;
+    box.add('a', rename('a'));
+    await until(() => states.at(-1)?.kind === 'saved');
+    expect(box.aside).toEqual([]);
+  });
 });

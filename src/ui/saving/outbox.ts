@@ -3,6 +3,7 @@
  * reload or a lost connection loses nothing. Sent one at a time, in order.
  */
 import { openDB, type IDBPDatabase } from 'idb';
+import { dependsOn } from '../../document/patches';
 import type { Patch } from '../../document/types';
 import { api, ServerError } from '../parts/api';
 
@@ -14,14 +15,21 @@ export interface Unsent {
   label: string;
   patches: Patch[];
   window: string;
+  /** Why it was set apart: the server will not take it, or it rests on one that it did not take. */
+  aside?: string;
 }
+
+/** Answers after which the same change need not be tried again. What the server did not foresee is tried a few times first. */
+const isFinal = (e: unknown, tries: number): e is ServerError =>
+  e instanceof ServerError &&
+  ((e.status < 500 && ![408, 409, 421, 429].includes(e.status)) || (e.status === 500 && tries >= MOST_TRIES));
+const MOST_TRIES = 5;
 
 export type SavingState =
   | { kind: 'saved' }
   | { kind: 'saving'; count: number }
   | { kind: 'waiting'; count: number; why: string }
-  | { kind: 'conflict'; revision: number }
-  | { kind: 'refused'; why: string };
+  | { kind: 'conflict'; revision: number };
 
 const open = async (): Promise<IDBPDatabase> =>
   openDB('glypta', 1, {
@@ -37,6 +45,10 @@ export class Outbox {
   private retry: ReturnType<typeof setTimeout> | undefined;
   private db: Promise<IDBPDatabase | undefined>;
   private wait = 500;
+  private tries = 0;
+  private readonly apart: Unsent[] = [];
+  /** Changes that were set apart, all of them, whenever there is one more. */
+  onAside: (aside: readonly Unsent[]) => void = () => {};
   readonly window = globalThis.crypto.randomUUID();
 
   constructor(
@@ -55,18 +67,61 @@ export class Outbox {
   /** Sends what an earlier visit left behind. Answers what could not be sent because another window was faster. */
   async sendLeftovers(): Promise<Unsent[]> {
     const db = await this.db;
-    const left = db ? ((await db.getAllFromIndex('unsent', 'project', this.project)) as Unsent[]) : [];
-    for (let i = 0; i < left.length; i++) {
+    const all = db ? ((await db.getAllFromIndex('unsent', 'project', this.project)) as Unsent[]) : [];
+    this.apart.push(...all.filter((e) => e.aside !== undefined));
+    let left = all.filter((e) => e.aside === undefined);
+    // Those set apart below took no revision: what came after them begins that much earlier.
+    let fewer = 0;
+    while (left.length) {
+      const [entry] = left;
       try {
-        await this.post(left[i], left[i].base);
+        await this.post(entry, entry.base - fewer);
+        left = left.slice(1);
+        await db!.delete('unsent', entry.key!);
       } catch (e) {
-        if (e instanceof ServerError && (e.status === 409 || e.status === 422 || e.status === 410))
-          return left.slice(i);
-        throw e;
+        if (e instanceof ServerError && e.status === 409) return left;
+        // Opening always works: what cannot be sent now waits as what another window overtook does.
+        if (!isFinal(e, MOST_TRIES)) throw e;
+        const rest = this.setApart(left, e.message);
+        fewer += left.length - rest.length;
+        left = rest;
       }
-      await db!.delete('unsent', left[i].key!);
     }
     return [];
+  }
+
+  /** Sets the first of these apart, with all that rest on it; answers the others. */
+  private setApart(entries: readonly Unsent[], why: string): Unsent[] {
+    const [first] = entries;
+    const apart = [first];
+    const rest: Unsent[] = [];
+    first.aside = why;
+    for (const e of entries.slice(1))
+      if (apart.some((a) => dependsOn(e.patches, a.patches))) {
+        e.aside = `It rests on “${first.label}”, which could not be saved.`;
+        apart.push(e);
+      } else rest.push(e);
+    this.keepApart(apart);
+    return rest;
+  }
+
+  private keepApart(entries: readonly Unsent[]): void {
+    this.apart.push(...entries);
+    void this.db.then(async (db) => {
+      for (const e of entries) if (db && e.key !== undefined) await db.put('unsent', e).catch(() => undefined);
+    });
+    this.onAside([...this.apart]);
+  }
+
+  get aside(): readonly Unsent[] {
+    return this.apart;
+  }
+
+  /** The person has seen what was set apart, and lets it go. */
+  async dropAside(): Promise<void> {
+    const db = await this.db;
+    for (const { key } of this.apart.splice(0)) if (db && key !== undefined) await db.delete('unsent', key);
+    this.onAside([]);
   }
 
   async forgetLeftovers(): Promise<void> {
@@ -88,14 +143,23 @@ export class Outbox {
       patches,
       window: this.window,
     };
-    this.queue.push(entry);
+    // What is still seen here of a change that was set apart may be built on before the page has let go of it.
+    const on = this.apart.find((a) => !this.let.has(a) && dependsOn(patches, a.patches));
+    if (on) entry.aside = `It rests on “${on.label}”, which could not be saved.`;
+    else this.queue.push(entry);
     void this.db
       .then(async (db) => {
         if (db) entry.key = Number(await db.add('unsent', entry));
       })
       .catch(() => undefined)
-      .then(() => this.pump());
-    this.told({ kind: 'saving', count: this.queue.length }, this.revision);
+      .then(() => (on ? this.keepApart([entry]) : this.pump()));
+    if (!on) this.told({ kind: 'saving', count: this.queue.length }, this.revision);
+  }
+
+  private readonly let = new Set<Unsent>();
+  /** The page no longer shows anything of what was set apart: changes from now on cannot rest on it. */
+  letGo(): void {
+    for (const a of this.apart) this.let.add(a);
   }
 
   private post(e: Unsent, base: number): Promise<{ revision: number }> {
@@ -114,6 +178,7 @@ export class Outbox {
       this.revision = revision;
       this.queue.shift();
       this.wait = 500;
+      this.tries = 0;
       const db = await this.db;
       if (db && entry.key !== undefined) await db.delete('unsent', entry.key);
       this.told(this.queue.length ? { kind: 'saving', count: this.queue.length } : { kind: 'saved' }, this.revision);
@@ -126,9 +191,11 @@ export class Outbox {
         this.told({ kind: 'conflict', revision: Number(e.details.revision ?? 0) }, this.revision);
         return;
       }
-      if (e instanceof ServerError && e.status < 500 && e.status !== 408 && e.status !== 429) {
-        this.stopped = true;
-        this.told({ kind: 'refused', why: e.message }, this.revision);
+      if (isFinal(e, ++this.tries)) {
+        this.tries = 0;
+        this.queue = this.setApart(this.queue, e.message);
+        this.told(this.queue.length ? { kind: 'saving', count: this.queue.length } : { kind: 'saved' }, this.revision);
+        void this.pump();
         return;
       }
       this.told({ kind: 'waiting', count: this.queue.length, why: (e as Error).message }, this.revision);

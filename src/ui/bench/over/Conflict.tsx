@@ -9,7 +9,7 @@ export function Conflict() {
   const saving = useBench((s) => s.saving);
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState('');
-  if (saving.kind !== 'conflict' && saving.kind !== 'refused') return null;
+  if (saving.kind !== 'conflict') return null;
   const act = async (work: () => Promise<void>) => {
     setBusy(true);
     setError('');
@@ -20,16 +20,11 @@ export function Conflict() {
       setBusy(false);
     }
   };
-  const conflict = saving.kind === 'conflict';
   return (
-    <Dialog
-      title={conflict ? 'This project was changed in another window' : 'A change could not be saved'}
-      onClose={() => undefined}
-    >
+    <Dialog title="This project was changed in another window" onClose={() => undefined}>
       <p className="mb-4">
-        {conflict
-          ? 'What you did here has not been saved over it. Take over the other window’s work, or keep yours as a project of its own.'
-          : `${saving.why} Take the project as it was last saved, or keep what you see as a copy.`}
+        What you did here has not been saved over it. Take over the other window’s work, or keep yours as a project of
+        its own.
       </p>
       {error && (
         <p role="alert" className="mb-3 text-wrong">

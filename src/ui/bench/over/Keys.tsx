@@ -14,6 +14,7 @@ import {
   setKey,
 } from '../commands/keys';
 import { bench, say } from '../store';
+import { saveFile } from '../../parts/handover';
 import { findCommands } from './Search';
 import { useSyncExternalStore } from 'react';
 
@@ -50,13 +51,7 @@ export function Keys() {
   const list = text.trim() ? findCommands(text) : commands().filter((c) => keyFor(c) !== '');
   const words = text.trim().toLowerCase();
   const gestures = GESTURES.filter((g) => g.join(' ').toLowerCase().includes(words));
-  const save = () => {
-    const a = document.createElement('a');
-    a.href = URL.createObjectURL(new Blob([exportKeys()], { type: 'application/json' }));
-    a.download = 'glypta-keys.json';
-    a.click();
-    setTimeout(() => URL.revokeObjectURL(a.href), 10000);
-  };
+  const save = () => saveFile('glypta-keys.json', exportKeys(), 'application/json');
   const load = async (e: React.ChangeEvent<HTMLInputElement>) => {
     const chosen = e.target.files?.[0];
     e.target.value = '';

@@ -2,6 +2,7 @@
 /** What may lie over the bench, one at a time; each is loaded when it is first asked for. */
 import dynamic from 'next/dynamic';
 import { useBench, type Over as OverName } from '../store';
+import { Aside } from './Aside';
 import { Conflict } from './Conflict';
 
 const OVERS: Readonly<Record<OverName, React.ComponentType>> = {
@@ -18,6 +19,7 @@ export function Over() {
   return (
     <>
       {Shown && <Shown />}
+      <Aside />
       <Conflict />
     </>
   );

@@ -5,6 +5,7 @@ import { KINDS } from '../../../core/formats/kinds';
 import { unitSize, type LengthUnit } from '../../../core/recipe/quantity';
 import { WorkCancelled } from '../../../workers/link';
 import type { Progress } from '../../../workers/protocol';
+import { saveFile } from '../../parts/handover';
 import { session } from '../session';
 import { bench, useBench } from '../store';
 
@@ -60,14 +61,7 @@ export function ShipSide() {
       const progress = ({ share }: Progress) => setBusy({ stop, share });
       const r = await session.crew.long(doc, 'ship', { options, format }, { signal: stop.signal, progress });
       const name = `${doc.name.replace(/[^\w.-]+/g, '-').toLowerCase()}.${r.ending}`;
-      const url = URL.createObjectURL(
-        new Blob([r.file as Uint8Array<ArrayBuffer>], { type: MIMES[r.ending] ?? 'application/octet-stream' }),
-      );
-      const a = document.createElement('a');
-      a.href = url;
-      a.download = name;
-      a.click();
-      setTimeout(() => URL.revokeObjectURL(url), 30000);
+      saveFile(name, r.file, MIMES[r.ending]);
       bench.set({ say: `${name}: ${(r.file.length / 1024).toFixed(0)} KB, on its way to your downloads.` });
     } catch (e) {
       if (!(e instanceof WorkCancelled)) setError((e as Error).message);

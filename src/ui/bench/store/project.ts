@@ -1,7 +1,7 @@
 /** The open project: its document as edited, how it is saved, and what is coming in. */
 import type { Intake } from '../../../core/formats/intake';
 import type { ProjectDocument } from '../../../document/types';
-import type { SavingState } from '../../saving/outbox';
+import type { SavingState, Unsent } from '../../saving/outbox';
 
 /** Files that were dropped together, from reading to what became of them. */
 export interface Arrival {
@@ -25,6 +25,9 @@ export interface ProjectSlice {
   document: ProjectDocument | undefined;
   saving: SavingState;
   revision: number;
+  /** Changes that the server will not take, and how many of them the person was told of. */
+  aside: readonly Unsent[];
+  asideSeen: number;
   /** What the next undo and redo would take back or do again. */
   canUndo: string | undefined;
   canRedo: string | undefined;
@@ -37,6 +40,8 @@ export const projectSlice: ProjectSlice = {
   document: undefined,
   saving: { kind: 'saved' },
   revision: 0,
+  aside: [],
+  asideSeen: 0,
   canUndo: undefined,
   canRedo: undefined,
   arrivals: [],
