@@ -1,6 +1,7 @@
 /** `./glypta start`: repeated, beside another, killed in every way; and a page that lost its server in mid-edit. */
-import { execFileSync } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
+import { execFileSync, spawn } from 'node:child_process';
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Browser } from 'puppeteer-core';
 import { openBrowser, openPage, postgresPid, startApp, type App } from './support';
@@ -123,4 +124,68 @@ test('the launcher killed outright: nothing is left running, and the next start 
   await new Promise((r) => app.process.once('exit', r));
   expect(alive(again)).toBe(false);
   expect(existsSync(join(app.data, 'lock'))).toBe(false);
+});
+
+describe('first starts', () => {
+  const folders: string[] = [];
+  const folder = (name = 'glypta-first-') => {
+    const at = mkdtempSync(join(tmpdir(), name));
+    chmodSync(at, 0o755);
+    folders.push(at);
+    return at;
+  };
+  const launch = (data: string) => {
+    const child = spawn(join(process.cwd(), 'glypta'), ['start', '--no-demo', '--data', data], { detached: true });
+    let said = '';
+    for (const from of [child.stdout, child.stderr])
+      from.on('data', (b) => {
+        said += String(b);
+      });
+    const ended = new Promise<number | null>((r) => child.once('exit', r));
+    return { pid: child.pid!, said: () => said, ended, end: () => process.kill(child.pid!, 'SIGTERM') };
+  };
+  afterAll(() => folders.forEach((f) => rmSync(f, { recursive: true, force: true })));
+
+  test('two at once on a fresh folder: one serves, the other says where', async () => {
+    const data = folder();
+    const both = [launch(data), launch(data)];
+    await until(() => both.every((b) => /open at|already runs/.test(b.said())), 60000);
+    const [serving, other] = /open at/.test(both[0].said()) ? both : [both[1], both[0]];
+    const address = /open at (\S+)/.exec(serving.said())![1];
+    expect(other.said()).toContain(`already runs on this data, at ${address}`);
+    expect(await other.ended).toBe(0);
+    serving.end();
+    expect(await serving.ended).toBe(0);
+  });
+
+  test('killed again and again in the middle of its first start, it starts in the end; odd letters in the path', async () => {
+    const data = join(folder(`glypta "it's $HOME" `), 'the keeper’s "data"');
+    for (const after of [700, 1100, 1700]) {
+      const l = launch(data);
+      await sleep(after);
+      try {
+        process.kill(-l.pid, 'SIGKILL'); // all of its group, as when a terminal is closed hard
+      } catch {
+        /* gone already */
+      }
+      await l.ended;
+    }
+    const l = launch(data);
+    await until(() => /open at/.test(l.said()), 60000);
+    const begun = performance.now();
+    l.end();
+    expect(await l.ended).toBe(0);
+    expect(performance.now() - begun).toBeLessThan(8000);
+  });
+
+  test('a folder that is none, and one that nobody may write to: one sentence', async () => {
+    const file = join(folder(), 'file');
+    writeFileSync(file, '');
+    const l = launch(file);
+    expect(await l.ended).toBe(1);
+    expect(l.said()).toBe(`${file} is not a folder.\n`);
+    const k = launch('/proc/here');
+    expect(await k.ended).toBe(1);
+    expect(k.said()).toMatch(/^\/proc\/here cannot be written to\. .*\n$/);
+  });
 });

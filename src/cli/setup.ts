@@ -2,16 +2,20 @@
 import { spawn, spawnSync } from 'node:child_process';
 import {
   chownSync,
+  closeSync,
   existsSync,
   mkdirSync,
-  readdirSync,
+  openSync,
   readFileSync,
+  readdirSync,
+  realpathSync,
+  renameSync,
   rmSync,
   statSync,
   utimesSync,
   writeFileSync,
 } from 'node:fs';
-import { connect, createServer } from 'node:net';
+import { connect, createServer, type Socket } from 'node:net';
 import { createHash, randomBytes } from 'node:crypto';
 import { dirname, join } from 'node:path';
 
@@ -80,12 +84,12 @@ export async function buildApplication(): Promise<void> {
 }
 
 /** Makes a lock file with the number of this process in it; false where a process that is alive holds it. */
-export function takeLock(file: string): boolean {
+function takeLock(file: string): boolean {
   try {
     writeFileSync(file, `${process.pid}\n`, { flag: 'wx' });
     return true;
   } catch {
-    if (lockedBy(file)) return false;
+    if (isHeld(file)) return false;
     rmSync(file, { force: true }); // its process is gone
     return takeLock(file);
   }
@@ -175,21 +179,23 @@ export class Cluster {
       : spawnSync(command, args, { encoding: 'utf8', cwd: '/', env });
   }
 
+  /** Made beside its place and put there when it is whole: a kill half-way leaves nothing that would be taken for a database. */
   private create(): void {
-    if (existsSync(join(this.folder, 'PG_VERSION'))) return;
-    rmSync(this.folder, { recursive: true, force: true });
+    if (existsSync(join(this.folder, 'global/pg_control'))) return;
+    const making = `${this.folder}.making`;
+    for (const left of [this.folder, making]) rmSync(left, { recursive: true, force: true });
     mkdirSync(dirname(this.folder), { recursive: true, mode: 0o755 });
-    mkdirSync(this.folder, { mode: 0o700 });
+    mkdirSync(making, { mode: 0o700 });
     const word = `${this.folder}.word`;
     writeFileSync(word, this.secret, { mode: 0o600 });
     if (this.user) {
       const id = (flag: string) => Number(spawnSync('id', [flag, this.user!], { encoding: 'utf8' }).stdout);
-      chownSync(this.folder, id('-u'), id('-g'));
+      chownSync(making, id('-u'), id('-g'));
       chownSync(word, id('-u'), id('-g'));
     }
     const r = this.as(join(this.bin, 'initdb'), [
       '-D',
-      this.folder,
+      making,
       '-U',
       'glypta',
       '--pwfile',
@@ -203,9 +209,12 @@ export class Cluster {
     ]);
     rmSync(word, { force: true });
     if (r.status !== 0) {
-      rmSync(this.folder, { recursive: true, force: true });
-      throw new SetupError(`The database could not be created: ${r.stderr.trim()}`);
+      rmSync(making, { recursive: true, force: true });
+      if (/No space left/i.test(r.stderr)) throw new SetupError('The disk is full: there is no room for a database.');
+      const why = r.stderr.trim().split('\n').at(-1) ?? '';
+      throw new SetupError(`The database could not be created: ${why}`);
     }
+    renameSync(making, this.folder);
   }
 
   /** Process id of the running server of this cluster, if any. */
@@ -235,68 +244,142 @@ export class Cluster {
     });
   }
 
+  /** It has said that it takes connections. */
+  private ready(): boolean {
+    try {
+      return readFileSync(join(this.folder, 'postmaster.pid'), 'utf8').split('\n')[7]?.trim() === 'ready';
+    } catch {
+      return false;
+    }
+  }
+
+  /** Starts it, or takes over one that a launcher that was killed left behind. No shell is involved: paths may hold anything. */
   async start(): Promise<void> {
     this.create();
-    if (await this.running()) return; // left by a launcher that was killed: ours, so taken over
+    if (await this.running()) return;
+    const log = join(this.folder, 'log.txt');
     let said = '';
     for (let i = 0; i < 8; i++) {
       const port = this.port || (await freePort());
-      const settings = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=40 -c shared_buffers=128MB -c logging_collector=off`;
-      const r = this.as(join(this.bin, 'pg_ctl'), [
-        '-D',
-        this.folder,
-        '-w',
-        '-t',
-        '30',
-        '-l',
-        join(this.folder, 'log.txt'),
-        '-o',
-        settings,
-        'start',
-      ]);
-      if (r.status === 0) {
-        this.port = port;
-        return;
-      }
-      said = `${r.stdout}${r.stderr}`.trim();
+      const settings = [
+        `port=${port}`,
+        'listen_addresses=127.0.0.1',
+        'unix_socket_directories=',
+        'max_connections=60',
+        'shared_buffers=128MB',
+        'logging_collector=off',
+      ].flatMap((x) => ['-c', x]);
+      const began = existsSync(log) ? statSync(log).size : 0;
+      const out = openSync(log, 'a', 0o600);
+      const user = this.user;
+      const [command, ...first] = user
+        ? ['setpriv', '--reuid', user, '--regid', user, '--init-groups', join(this.bin, 'postgres')]
+        : [join(this.bin, 'postgres')];
+      const child = spawn(command, [...first, '-D', this.folder, ...settings], {
+        cwd: '/',
+        detached: true,
+        stdio: ['ignore', out, out],
+        env: { ...process.env, LC_ALL: 'C' },
+      });
+      child.on('error', () => undefined);
+      child.unref();
+      closeSync(out);
+      for (const end = Date.now() + 30000; Date.now() < end && child.exitCode === null; await sleep(40))
+        if (this.ready() && (await this.running())) {
+          this.port = port;
+          return;
+        }
+      said = readFileSync(log).subarray(began).toString('utf8').trim();
       if (await this.running()) return;
-      if (this.pid() === undefined) this.port = said.includes('Address already in use') ? 0 : this.port;
+      if (/No space left/i.test(said)) throw new SetupError('The disk is full: the database cannot start.');
+      if (this.pid() === undefined) this.port = /Address already in use/.test(said) ? 0 : this.port;
       await sleep(600); // children of a killed server need a moment to go
     }
-    throw new SetupError(`The database did not start: ${said}`);
+    throw new SetupError(`The database did not start: ${said.split('\n').at(-1) ?? ''}`);
   }
 
+  /** Ends it within moments: what is acknowledged is on the disk. */
   stop(): void {
-    this.as(join(this.bin, 'pg_ctl'), ['-D', this.folder, '-m', 'fast', '-w', '-t', '20', 'stop']);
+    const pid = this.pid();
+    if (pid === undefined || pid <= 0) return;
+    const still = new Int32Array(new SharedArrayBuffer(4));
+    for (const [signal, patience] of [
+      ['SIGINT', 10000],
+      ['SIGQUIT', 3000],
+      ['SIGKILL', 1000],
+    ] as const) {
+      try {
+        process.kill(pid, signal);
+      } catch {
+        return;
+      }
+      for (const end = Date.now() + patience; Date.now() < end; Atomics.wait(still, 0, 0, 20))
+        if (this.pid() === undefined) return;
+    }
   }
 
-  /** A small process that outlives us if we are killed, and then stops what we left running. */
+  /** A small process that outlives us if we are killed, and then stops what we left running. Paths are handed to it, never written into it. */
   watchdog(data: string): void {
-    const user = this.user ? `setpriv --reuid ${this.user} --regid ${this.user} --init-groups` : '';
-    const script = `while kill -0 ${process.pid} 2>/dev/null; do sleep 1; done
-[ "$(cat '${join(data, 'lock')}' 2>/dev/null | head -n1)" = "${process.pid}" ] || exit 0
-web=$(cat '${join(data, 'web.pid')}'); kill "$web" 2>/dev/null; sleep 2; kill -9 "$web" 2>/dev/null
-cd / && ${user} '${join(this.bin, 'pg_ctl')}' -D '${this.folder}' -m fast -w -t 20 stop >/dev/null 2>&1
-rm -f '${join(data, 'lock')}' '${join(data, 'web.pid')}'`;
-    spawn('sh', ['-c', script], { detached: true, stdio: 'ignore', cwd: '/' }).unref();
+    const script = `while kill -0 "$1" 2>/dev/null; do sleep 1; done
+[ "$(head -n1 "$2" 2>/dev/null)" = "$1" ] || exit 0
+web=$(cat "$3" 2>/dev/null); [ -n "$web" ] && { kill "$web" 2>/dev/null; sleep 2; kill -9 "$web" 2>/dev/null; }
+pg=$(head -n1 "$4/postmaster.pid" 2>/dev/null); [ -n "$pg" ] && kill -INT "$pg" 2>/dev/null
+rm -f "$2" "$3"`;
+    const files = [join(data, 'lock'), join(data, 'web.pid'), this.folder];
+    const args = ['-c', script, 'watchdog', String(process.pid), ...files];
+    spawn('sh', args, { detached: true, stdio: 'ignore', cwd: '/' }).unref();
   }
 }
 
+/**
+ * Holds a data folder for this process alone, by a name that the system gives to one process at a time and takes back when it ends, however
+ * that happens. Where another has it, answers the address that one serves at, as soon as it does.
+ */
+export async function holdFolder(data: string): Promise<{ tell(address: string): void } | { other: string }> {
+  const name = `\0glypta/${createHash('sha256').update(realpathSync(data)).digest('hex')}`;
+  let address = '';
+  const waiting = new Set<Socket>();
+  const server = createServer((s) => {
+    s.on('error', () => undefined);
+    if (address) s.end(address);
+    else waiting.add(s);
+  });
+  const held = await new Promise<boolean>((resolve) => {
+    server.once('error', () => resolve(false));
+    server.listen(name, () => resolve(true));
+  });
+  if (held) {
+    server.unref();
+    return {
+      tell(at) {
+        address = at;
+        for (const s of waiting) s.end(at);
+        waiting.clear();
+      },
+    };
+  }
+  const other = await new Promise<string>((resolve) => {
+    let said = '';
+    const s = connect(name);
+    s.setTimeout(120000, () => s.destroy());
+    s.on('data', (b) => {
+      said += String(b);
+    });
+    s.on('error', () => undefined);
+    s.on('close', () => resolve(said));
+  });
+  return other ? { other } : holdFolder(data); // it ended before it served: the folder is free
+}
+
 /** True while the process that wrote this lock file lives. */
-export function lockedBy(file: string): { pid: number; address: string } | undefined {
-  if (!existsSync(file)) return undefined;
-  const [pid, address] = readFileSync(file, 'utf8').split('\n');
-  if (!(Number(pid) > 0)) return undefined; // its maker died before it wrote it
+function isHeld(file: string): boolean {
   try {
-    process.kill(Number(pid), 0);
+    const pid = Number(readFileSync(file, 'utf8').split('\n')[0]);
+    if (!(pid > 0)) return false; // its maker died before it wrote it
+    process.kill(pid, 0);
+    // A process id may have been given out again: the lock must be younger than the start of that process.
+    return statSync(`/proc/${pid}`).ctimeMs <= statSync(file).mtimeMs + 2000;
   } catch {
-    return undefined;
+    return false;
   }
-  // A process id may have been given out again: the lock must be younger than the machine's start of that process.
-  try {
-    if (statSync(`/proc/${pid}`).ctimeMs > statSync(file).mtimeMs + 2000) return undefined;
-  } catch {
-    return undefined;
-  }
-  return { pid: Number(pid), address: address ?? '' };
 }

@@ -1,8 +1,8 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
-import { join, resolve } from 'node:path';
+import { accessSync, constants, existsSync, mkdirSync, statSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname, join, resolve } from 'node:path';
 import { numberOption, parseArgs, Usage } from './usage';
-import { buildApplication, Cluster, debianPackages, lockedBy, portIsFree, root, SetupError } from './setup';
+import { buildApplication, Cluster, debianPackages, holdFolder, portIsFree, root, SetupError } from './setup';
 
 const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
 
@@ -22,12 +22,13 @@ export async function run(args: string[]): Promise<number> {
   const data = resolve(o.values.data ?? join(root, '.data'));
   debianPackages({ postgres: true });
   const lock = join(data, 'lock');
-  mkdirSync(data, { recursive: true });
-  const other = lockedBy(lock);
-  if (other) {
-    console.log(`Glypta already runs on this data, at ${other.address}.`);
+  makeFolder(data);
+  const hold = await holdFolder(data);
+  if ('other' in hold) {
+    console.log(`Glypta already runs on this data, at ${hold.other}.`);
     return 0;
   }
+  endLeftover(join(data, 'web.pid'));
   await buildApplication();
 
   let port = wanted || 4810;
@@ -52,7 +53,7 @@ export async function run(args: string[]): Promise<number> {
       if (web && web.exitCode === null && web.signalCode === null) {
         const gone = new Promise((r) => web!.once('exit', r));
         web.kill('SIGTERM');
-        await Promise.race([gone, sleep(5000).then(() => web!.kill('SIGKILL'))]);
+        await Promise.race([gone, sleep(800).then(() => web!.kill('SIGKILL'))]);
       }
       worker?.kill('SIGKILL');
       cluster.stop();
@@ -126,12 +127,23 @@ export async function run(args: string[]): Promise<number> {
       if (Date.now() - started > 60000) throw new SetupError('The server did not answer within a minute.');
       await sleep(150);
     }
+    hold.tell(address);
     if (!stopping) console.log(`Glypta is open at ${address}\nStop it with Ctrl C.`);
-    // Whichever of the two is killed is started again.
+    // Whichever is killed is started again; so is a server that lives and does not answer.
+    let silent = 0;
     void (async () => {
-      while (!stopping) {
+      for (let round = 1; !stopping; round++) {
         await sleep(700);
         if (stopping) break;
+        if (round % HEALTH_EVERY === 0) {
+          silent = (await speaks(`${address}/api/health`)) ? 0 : silent + 1;
+          if (silent >= MOST_SILENT && !stopping) {
+            console.error('The server does not answer; it is started anew.');
+            silent = 0;
+            web!.kill('SIGKILL');
+            await sleep(300);
+          }
+        }
         if (web!.exitCode !== null || web!.signalCode !== null) {
           console.error('The server ended; starting it again.');
           serve();
@@ -153,6 +165,49 @@ export async function run(args: string[]): Promise<number> {
     await done;
     throw e;
   }
+}
+
+/** Rounds of the watch between two looks at whether the server answers, and looks in vain before it is ended. */
+const HEALTH_EVERY = 6;
+const MOST_SILENT = 3;
+
+/** It says something, be it that it has no database. */
+async function speaks(url: string): Promise<boolean> {
+  try {
+    await fetch(url, { signal: AbortSignal.timeout(5000) });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+function makeFolder(data: string): void {
+  try {
+    // One by one: made all at once, in folders of the system's own, the making never ends.
+    const missing: string[] = [];
+    for (let at = data; !existsSync(at); at = dirname(at)) missing.unshift(at);
+    for (const folder of missing) mkdirSync(folder);
+    if (!statSync(data).isDirectory()) throw Object.assign(new Error('no folder'), { code: 'ENOTDIR' });
+    accessSync(data, constants.W_OK | constants.X_OK);
+    writeFileSync(join(data, '.writable'), '');
+    rmSync(join(data, '.writable'), { force: true });
+  } catch (e) {
+    const code = (e as NodeJS.ErrnoException).code;
+    if (code === 'ENOSPC') throw new SetupError(`The disk that holds ${data} is full.`);
+    if (code === 'EEXIST' || code === 'ENOTDIR') throw new SetupError(`${data} is not a folder.`);
+    throw new SetupError(`${data} cannot be written to. Choose another folder with --data.`);
+  }
+}
+
+/** A server that a launcher left behind when it was killed: it would go on serving at its old address. */
+function endLeftover(file: string): void {
+  try {
+    const pid = Number(readFileSync(file, 'utf8'));
+    if (pid > 0 && /next/.test(readFileSync(`/proc/${pid}/cmdline`, 'utf8'))) process.kill(pid, 'SIGKILL');
+  } catch {
+    /* there is none */
+  }
+  rmSync(file, { force: true });
 }
 
 async function answers(url: string): Promise<boolean> {

@@ -32,7 +32,7 @@ export function readingError(e: unknown, name: string): FileError {
   if (e instanceof FileError) return new FileError(cleanText(e.message).slice(0, 400));
   const about = cleanName(name, 'The file');
   const said = e instanceof Error ? e.message : '';
-  if (e instanceof RangeError && /allocation|array length|buffer|size/i.test(said))
+  if (e instanceof RangeError && !/call stack/i.test(said))
     return new FileError(`${about} asks for more memory than there is.`);
   if (e instanceof RangeError) return new FileError(`${about} is nested deeper than can be followed.`);
   return new FileError(`${about} is damaged and cannot be read.`);
