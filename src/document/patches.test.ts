@@ -1,9 +1,10 @@
 import { applyPatches, enablePatches, produceWithPatches } from 'immer';
 import fc from 'fast-check';
-import { addGroup, newProject } from './changes';
+import { addGroup, addPiece, addStep, newProject } from './changes';
 import { allClean, cleanName, cleanText, cleanValue, isClean } from './clean';
 import { History } from './history';
 import { applyChange, dependsOn, PatchError } from './patches';
+import { checkDocument } from './schema';
 import type { Patch, ProjectDocument } from './types';
 
 enablePatches();
@@ -138,5 +139,70 @@ describe('what comes in is made fit to be kept', () => {
     expect(h.document.pieces).toEqual([]);
     h.redo();
     expect(h.document.pieces[0].name).toMatch(/^pier�x+$/);
+  });
+});
+
+describe('checking what a change touches', () => {
+  const start = (): ProjectDocument => {
+    const doc = newProject('Quay');
+    for (let i = 0; i < 4; i++) {
+      addPiece(doc, `p${i}`, `box ${i}`);
+      addStep(doc, `p${i}`, 'box', `s${i}`);
+    }
+    return doc;
+  };
+  const verdict = (check: () => unknown): string => {
+    try {
+      check();
+      return 'good';
+    } catch (e) {
+      return (e as Error).message;
+    }
+  };
+
+  test('finds what checking the whole finds, for any change of any part', () => {
+    const key = fc.constantFrom<string | number>(
+      'pieces',
+      'materials',
+      'settings',
+      'recipe',
+      'values',
+      'place',
+      'name',
+      'id',
+      0,
+      1,
+      3,
+    );
+    const value = fc.oneof(
+      fc.constantFrom<unknown>('', 'p1', null, -1, 1e300, [], {}, 'x'.repeat(300)),
+      fc.jsonValue(),
+    );
+    let good = 0;
+    let bad = 0;
+    fc.assert(
+      fc.property(
+        fc.constantFrom('add', 'replace', 'remove'),
+        fc.array(key, { minLength: 1, maxLength: 5 }),
+        value,
+        (op, path, v) => {
+          const before = start();
+          let after: ProjectDocument;
+          try {
+            after = applyChange(before, [{ op, path, value: v } as Patch]);
+          } catch (e) {
+            expect(e).toBeInstanceOf(PatchError);
+            return;
+          }
+          const whole = verdict(() => checkDocument(structuredClone(after)));
+          expect(verdict(() => checkDocument(after, before))).toBe(whole);
+          if (whole === 'good') good++;
+          else bad++;
+        },
+      ),
+      { numRuns: 600 },
+    );
+    expect(good).toBeGreaterThan(20);
+    expect(bad).toBeGreaterThan(50);
   });
 });

@@ -9,7 +9,7 @@ import type { Picture } from './pictures';
 import type { PictureJob } from './queue';
 
 export interface Limits {
-  /** Milliseconds for one picture. */
+  /** Milliseconds of work for one picture, whoever else is busy meanwhile. */
   time: number;
   /** Bytes resident. */
   memory: number;
@@ -20,6 +20,10 @@ export const LIMITS: Limits = { time: 20_000, memory: 900 * 1024 * 1024 };
 const MOST_DRAWN = 60;
 const LOOK_EVERY = 40;
 const PAGE = 4096;
+/** Milliseconds of a tick of the system's accounts. */
+const TICK = 10;
+/** What waits for others this many times as long as it may work is given to another. */
+const MOST_WAITING = 6;
 
 /** What a drawing process answers. `again`: it was not the document's fault. */
 export type Drawn = Picture | { again: string };
@@ -27,6 +31,18 @@ export type Drawn = Picture | { again: string };
 function resident(pid: number): number {
   try {
     return PAGE * Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]);
+  } catch {
+    return 0;
+  }
+}
+
+/** Milliseconds that a process has worked. */
+function worked(pid: number): number {
+  try {
+    const fields = readFileSync(`/proc/${pid}/stat`, 'utf8')
+      .replace(/^.*\) /, '')
+      .split(' ');
+    return TICK * (Number(fields[11]) + Number(fields[12]));
   } catch {
     return 0;
   }
@@ -72,8 +88,10 @@ export class Drawer {
         if (kill || ++this.drawn >= MOST_DRAWN) this.end();
         resolve(outcome);
       };
-      const timer = setTimeout(() => end({ failed: `It takes more than ${time / 1000} s to draw.` }, true), time);
+      const before = worked(child.pid!);
+      const timer = setTimeout(() => end({ again: 'It did not come to its turn.' }, true), MOST_WAITING * time);
       const watch = setInterval(() => {
+        if (worked(child.pid!) - before > time) end({ failed: `It takes more than ${time / 1000} s to draw.` }, true);
         if (resident(child.pid!) > memory)
           end({ failed: `It takes more than ${Math.round(memory / 1048576)} MB to draw.` }, true);
       }, LOOK_EVERY);

@@ -12,7 +12,7 @@ export interface PictureJob {
 
 export const PICTURES = 'picture';
 /** Longer than any picture may take, so that a job whose worker died is given to another. */
-const EXPIRES = 60;
+const EXPIRES = 300;
 
 /** The queue as whoever asks sees it: it neither makes tables nor tidies, which workers do. */
 export async function openQueue(url: string, working = false): Promise<PgBoss> {

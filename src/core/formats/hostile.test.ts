@@ -22,10 +22,10 @@ const withMesh = (mesh: Mesh, more: Partial<Scene> = {}): Scene => ({
   ...more,
 });
 
-test('600 mutants of every kind: nothing but sentences of ours and finite numbers', async () => {
+test('300 mutants of every kind: nothing but sentences of ours and finite numbers', async () => {
   const seeds = await fuzzSeeds();
   const found: string[] = [];
-  for (let n = 0; n < 600; n++) {
+  for (let n = 0; n < 300; n++) {
     const [name, bytes] = seeds[n % seeds.length];
     for (const f of await takeFile(name, mutant(bytes, dice(n + 1)))) found.push(`${n} ${name}: ${f.kind}: ${f.said}`);
   }
@@ -33,9 +33,10 @@ test('600 mutants of every kind: nothing but sentences of ours and finite number
 }, 120000);
 
 test('every seed is itself read without a word, so that mutants are near what is right', async () => {
-  for (const [name, bytes] of await fuzzSeeds()) {
+  const seeds = await fuzzSeeds();
+  const beside = new Map(seeds);
+  for (const [name, bytes] of seeds) {
     if (/\.(png|tif|raw|mtl|bin|zip)$/.test(name)) continue;
-    const beside = new Map(await fuzzSeeds());
     const scene = await readAny(bytes, name, beside);
     expect([name, scene.pieces.some((p) => p.mesh || p.curves)]).toEqual([name, true]);
   }

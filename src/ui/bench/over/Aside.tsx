@@ -31,15 +31,16 @@ export function Aside() {
           </li>
         ))}
       </ul>
-      <div className="flex justify-end gap-2">
-        <button className="btn btn-sm" onClick={() => void session.dropAside()}>
-          Let {one ? 'it' : 'them'} go
+      {/* What changes nothing comes first: it has the focus when this opens. */}
+      <div className="flex flex-row-reverse gap-2">
+        <button className="btn btn-sm btn-primary" onClick={close}>
+          Go on
         </button>
         <button className="btn btn-sm" onClick={download}>
           Download {one ? 'it' : 'them'}
         </button>
-        <button className="btn btn-sm btn-primary" onClick={close}>
-          Go on
+        <button className="btn btn-sm" onClick={() => void session.dropAside()}>
+          Let {one ? 'it' : 'them'} go
         </button>
       </div>
     </Dialog>
