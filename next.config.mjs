@@ -6,6 +6,10 @@ const isolation = [
   { key: 'Referrer-Policy', value: 'same-origin' },
 ];
 
+// Scripts of workers carry a policy of their own: what they compute may be compiled there, but nothing comes from elsewhere.
+const WORKERS =
+  "default-src 'self' blob: data:; script-src 'self' blob: 'wasm-unsafe-eval'; object-src 'none'; frame-ancestors 'none'";
+
 /** @type {import('next').NextConfig} */
 export default {
   reactStrictMode: true,
@@ -20,7 +24,7 @@ export default {
     })),
     {
       source: '/_next/:path*',
-      headers: [{ key: 'Content-Security-Policy', value: "default-src 'self'; frame-ancestors 'none'" }],
+      headers: [{ key: 'Content-Security-Policy', value: WORKERS }],
     },
   ],
   typescript: { ignoreBuildErrors: true }, // types are checked once, by ./glypta test

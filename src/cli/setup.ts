@@ -8,7 +8,6 @@ import {
   openSync,
   readFileSync,
   readdirSync,
-  realpathSync,
   renameSync,
   rmSync,
   statSync,
@@ -336,7 +335,9 @@ rm -f "$2" "$3"`;
  * that happens. Where another has it, answers the address that one serves at, as soon as it does.
  */
 export async function holdFolder(data: string): Promise<{ tell(address: string): void } | { other: string }> {
-  const name = `\0glypta/${createHash('sha256').update(realpathSync(data)).digest('hex')}`;
+  // The folder itself, by whatever path it is reached.
+  const { dev, ino } = statSync(data);
+  const name = `\0glypta/${dev}/${ino}`;
   let address = '';
   const waiting = new Set<Socket>();
   const server = createServer((s) => {
@@ -344,8 +345,11 @@ export async function holdFolder(data: string): Promise<{ tell(address: string):
     if (address) s.end(address);
     else waiting.add(s);
   });
-  const held = await new Promise<boolean>((resolve) => {
-    server.once('error', () => resolve(false));
+  const held = await new Promise<boolean>((resolve, reject) => {
+    server.once('error', (e: NodeJS.ErrnoException) => {
+      if (e.code === 'EADDRINUSE') resolve(false);
+      else reject(new SetupError(`The folder ${data} cannot be held for this start alone (${e.code ?? 'unknown'}).`));
+    });
     server.listen(name, () => resolve(true));
   });
   if (held) {
@@ -368,7 +372,9 @@ export async function holdFolder(data: string): Promise<{ tell(address: string):
     s.on('error', () => undefined);
     s.on('close', () => resolve(said));
   });
-  return other ? { other } : holdFolder(data); // it ended before it served: the folder is free
+  if (other) return { other };
+  await sleep(100); // it ended before it served: the folder is free
+  return holdFolder(data);
 }
 
 /** True while the process that wrote this lock file lives. */

@@ -102,3 +102,14 @@ export interface Patch {
   path: (string | number)[];
   value?: unknown;
 }
+
+/** A project as the shelf lists it. */
+export interface ShelfEntry {
+  id: string;
+  name: string;
+  purpose: string;
+  units: string;
+  revision: number;
+  changedAt: string;
+  binnedAt: string | null;
+}

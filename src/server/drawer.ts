@@ -13,17 +13,19 @@ export interface Limits {
   time: number;
   /** Bytes resident. */
   memory: number;
+  /** Milliseconds in all, the waiting for others included: then it is given to another. */
+  patience: number;
+  /** How much it gives way to others: 0 not at all, 19 always. */
+  gives: number;
 }
 
-export const LIMITS: Limits = { time: 20_000, memory: 900 * 1024 * 1024 };
+export const LIMITS: Limits = { time: 20_000, memory: 900 * 1024 * 1024, patience: 120_000, gives: 10 };
 /** A process is exchanged for a new one after so many pictures. */
 const MOST_DRAWN = 60;
 const LOOK_EVERY = 40;
 const PAGE = 4096;
 /** Milliseconds of a tick of the system's accounts. */
 const TICK = 10;
-/** What waits for others this many times as long as it may work is given to another. */
-const MOST_WAITING = 6;
 
 /** What a drawing process answers. `again`: it was not the document's fault. */
 export type Drawn = Picture | { again: string };
@@ -67,7 +69,7 @@ export class Drawer {
       stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
     });
     try {
-      setPriority(child.pid!, 10); // pictures wait for people, not the other way round
+      setPriority(child.pid!, this.limits.gives); // pictures wait for people, not the other way round
     } catch {
       /* then it is no less important than others */
     }
@@ -79,7 +81,7 @@ export class Drawer {
 
   draw(job: PictureJob): Promise<Drawn> {
     const child = this.process();
-    const { time, memory } = this.limits;
+    const { time, memory, patience } = this.limits;
     return new Promise((resolve) => {
       const end = (outcome: Drawn, kill: boolean) => {
         clearTimeout(timer);
@@ -89,7 +91,7 @@ export class Drawer {
         resolve(outcome);
       };
       const before = worked(child.pid!);
-      const timer = setTimeout(() => end({ again: 'It did not come to its turn.' }, true), MOST_WAITING * time);
+      const timer = setTimeout(() => end({ again: 'It did not come to its turn.' }, true), patience);
       const watch = setInterval(() => {
         if (worked(child.pid!) - before > time) end({ failed: `It takes more than ${time / 1000} s to draw.` }, true);
         if (resident(child.pid!) > memory)

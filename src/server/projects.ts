@@ -9,7 +9,7 @@ import { upgrade } from '../document/upgrade';
 import { checkDocument, InvalidDocument } from '../document/schema';
 import { blobsOf } from '../document/references';
 import { readProject, writeBundle } from '../document/bundle';
-import type { Patch, ProjectDocument } from '../document/types';
+import type { Patch, ProjectDocument, ShelfEntry } from '../document/types';
 import { readBlob, useBlobs, writeBlob } from './blobs';
 import type { Database, ProjectRow } from './database';
 import { forgetPictures, pictureOf, type Picture } from './pictures';
@@ -18,16 +18,6 @@ import { RecentDocuments } from './recent';
 import { Refusal } from './refusal';
 
 const SNAPSHOT_EVERY = 25;
-
-export interface ShelfEntry {
-  id: string;
-  name: string;
-  purpose: string;
-  units: string;
-  revision: number;
-  changedAt: string;
-  binnedAt: string | null;
-}
 
 const entry = (p: ProjectRow): ShelfEntry => ({
   id: p.id,

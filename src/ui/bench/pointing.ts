@@ -87,7 +87,19 @@ async function pinTape(kind: Tape['kind'], points: readonly Pointed[]): Promise<
 let lastRound: { a: number; b: number; turn: number } | null = null;
 export const offeredRound = (): typeof lastRound => lastRound;
 
-function layRound(id: string, r: { u: number; v: number; a: number; b: number; turn: number }, off: number): void {
+type Round = { u: number; v: number; a: number; b: number; turn: number; off: number };
+
+/** Lays what fits the clicked points on their sheet. */
+const fitted =
+  (what: string, fit: (on: readonly Point[]) => Round | undefined) =>
+  (points: readonly Pointed[], id: string | null): void => {
+    const b = sheet(id);
+    const round = b && fit(pixels(points).map((p) => toPlane(b, p)));
+    if (round && id) layRound(id, round);
+    else say(`Those points lie on no ${what}.`);
+  };
+
+function layRound(id: string, { off, ...r }: Round): void {
   lastRound = { a: r.a, b: r.b, turn: r.turn };
   editSheet(Math.abs(r.a - r.b) < 1e-9 ? 'fit a circle' : 'fit an ellipse', id, (b) => {
     b.rounds.push({ id: changes.newId(), u: r.u, v: r.v, a: r.a, b: r.b, turn: r.turn });
@@ -247,15 +259,10 @@ export const POINT_TOOLS: readonly PointTool[] = [
     least: 3,
     most: 5,
     on: 'blueprint',
-    done: (points, id) => {
-      const b = sheet(id);
-      const c = b && fitCircle(pixels(points).map((p) => toPlane(b, p)));
-      if (!c || !id) {
-        say('Those points lie on no circle.');
-        return;
-      }
-      layRound(id, { u: c.u, v: c.v, a: c.radius, b: c.radius, turn: 0 }, c.off);
-    },
+    done: fitted('circle', (on) => {
+      const c = fitCircle(on);
+      return c && { ...c, a: c.radius, b: c.radius, turn: 0 };
+    }),
   },
   {
     id: 'ellipse',
@@ -267,15 +274,7 @@ export const POINT_TOOLS: readonly PointTool[] = [
     least: 4,
     most: 5,
     on: 'blueprint',
-    done: (points, id) => {
-      const b = sheet(id);
-      const e = b && fitEllipse(pixels(points).map((p) => toPlane(b, p)));
-      if (!e || !id) {
-        say('Those points lie on no ellipse.');
-        return;
-      }
-      layRound(id, e, e.off);
-    },
+    done: fitted('ellipse', fitEllipse),
   },
   {
     id: 'same',
@@ -289,7 +288,7 @@ export const POINT_TOOLS: readonly PointTool[] = [
         say('Fit a circle or an ellipse first.');
         return;
       }
-      layRound(id, { u: p.uv[0], v: p.uv[1], ...lastRound }, 0);
+      layRound(id, { u: p.uv[0], v: p.uv[1], ...lastRound, off: 0 });
       begin('same', id);
     },
   },

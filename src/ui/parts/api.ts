@@ -40,12 +40,4 @@ export async function api<T>(
   return data as T;
 }
 
-export interface ShelfEntry {
-  id: string;
-  name: string;
-  purpose: string;
-  units: string;
-  revision: number;
-  changedAt: string;
-  binnedAt: string | null;
-}
+export type { ShelfEntry } from '../../document/types';
