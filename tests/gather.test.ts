@@ -1,8 +1,8 @@
 /** Bringing things in, in a real browser: dropping files, blueprints, bundles, and large files that are stopped. */
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Browser, Page } from 'puppeteer-core';
+import type { Page } from 'puppeteer-core';
 import { writeStl, writePng, emptyScene, writeZip } from '../src/core/formats';
 import { box, cubeSphere } from '../src/core/make';
 import { Sheet } from '../src/demo/drawing';
@@ -12,7 +12,7 @@ import {
   button,
   click,
   give,
-  hold,
+  atHand,
   menuItem,
   piece,
   rows,
@@ -22,9 +22,9 @@ import {
   text,
   until,
 } from './hand';
-import { downloadsTo, openBrowser, openPage, startApp, type App } from './support';
+import type { App } from './support';
 
-let app: App, browser: Browser, page: Page;
+let app: App, page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-gather-'));
 const deg = Math.PI / 180;
 const FILES = 'input[aria-label="Files to bring in"]';
@@ -33,18 +33,9 @@ const write = (name: string, content: string | Uint8Array) => {
   return join(files, name);
 };
 
-beforeAll(async () => {
-  app = await startApp();
-  browser = await openBrowser();
-  page = await openPage(browser);
-  await downloadsTo(page, files);
-  hold(page, app);
-});
-afterAll(async () => {
-  await browser?.close();
-  await app?.stop();
-  rmSync(files, { recursive: true, force: true });
-});
+atHand((opened) => {
+  ({ app, page } = opened);
+}, files);
 
 test('a drop of many kinds comes in, each with its report; what is broken stays outside with a sentence', async () => {
   await begin('Drop');

@@ -1,7 +1,8 @@
 /** What whole-application tests do as a person would: on the page they hold, in the words that stand on it. */
-import type { ElementHandle, Page } from 'puppeteer-core';
+import { rmSync } from 'node:fs';
+import type { Browser, ElementHandle, Page } from 'puppeteer-core';
 import type { ProjectDocument } from '../src/document/types';
-import type { App } from './support';
+import { downloadsTo, openBrowser, openPage, startApp, type App } from './support';
 
 /** As much of the view as tests look into. */
 export interface TestView {
@@ -24,6 +25,25 @@ let app: App;
 export function hold(onPage: Page, inApp: App): void {
   page = onPage;
   app = inApp;
+}
+
+/** The tests of a file have one application, a browser and a page, and a folder of files if they say so; all of it ends with them. */
+export function atHand(take: (opened: { app: App; page: Page }) => void, files?: string): void {
+  let running: App | undefined;
+  let browser: Browser | undefined;
+  beforeAll(async () => {
+    running = await startApp();
+    browser = await openBrowser();
+    const opened = await openPage(browser);
+    if (files) await downloadsTo(opened, files);
+    hold(opened, running);
+    take({ app: running, page: opened });
+  });
+  afterAll(async () => {
+    await browser?.close();
+    await running?.stop();
+    if (files) rmSync(files, { recursive: true, force: true });
+  });
 }
 
 export const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));

@@ -1,9 +1,9 @@
 /** What comes in cannot stop it: names no database takes, changes no project can be, hosts that are not ours, pictures that cannot be drawn. */
 import { request } from 'node:http';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Browser, Page } from 'puppeteer-core';
+import type { Page } from 'puppeteer-core';
 import { box } from '../src/core/make';
 import { emptyScene, writeGlb, writeZip } from '../src/core/formats';
 import {
@@ -11,7 +11,7 @@ import {
   begin,
   button,
   give,
-  hold,
+  atHand,
   piece,
   project,
   row,
@@ -23,9 +23,9 @@ import {
   text,
   until,
 } from './hand';
-import { openBrowser, openPage, startApp, type App } from './support';
+import type { App } from './support';
 
-let app: App, browser: Browser, page: Page;
+let app: App, page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-hostile-'));
 const write = (name: string, bytes: Uint8Array | string) => {
   writeFileSync(join(files, name), bytes);
@@ -52,17 +52,9 @@ const named = (host: string, path = '/api/projects') =>
       .end();
   });
 
-beforeAll(async () => {
-  app = await startApp();
-  browser = await openBrowser();
-  page = await openPage(browser);
-  hold(page, app);
-});
-afterAll(async () => {
-  await browser?.close();
-  await app?.stop();
-  rmSync(files, { recursive: true, force: true });
-});
+atHand((opened) => {
+  ({ app, page } = opened);
+}, files);
 
 test('a file whose names no database takes is brought in, worked on, and there after a reload', async () => {
   await begin('Hostile');

@@ -1,5 +1,5 @@
 /** Placing pieces, in a real browser: the tree, copies, handles, measures, views and the library. */
-import type { Browser, Page } from 'puppeteer-core';
+import type { Page } from 'puppeteer-core';
 import {
   addBox,
   at,
@@ -9,7 +9,7 @@ import {
   click,
   command,
   frame,
-  hold,
+  atHand,
   piece,
   project,
   row,
@@ -20,19 +20,12 @@ import {
   text,
   until,
 } from './hand';
-import { openBrowser, openPage, startApp, type App } from './support';
+import type { App } from './support';
 
-let app: App, browser: Browser, page: Page;
+let app: App, page: Page;
 
-beforeAll(async () => {
-  app = await startApp();
-  browser = await openBrowser();
-  page = await openPage(browser);
-  hold(page, app);
-});
-afterAll(async () => {
-  await browser?.close();
-  await app?.stop();
+atHand((opened) => {
+  ({ app, page } = opened);
 });
 
 test('the tree is a rig: grouped, turned as one, moved in the tree without moving in the world; found, hidden, ghosted, seen alone', async () => {

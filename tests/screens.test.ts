@@ -1,11 +1,10 @@
 /** Every screen in a real browser: WCAG 2.2 AA in both themes, eight sizes and double zoom without overlap, and a newcomer's first minutes. */
 import { readFileSync } from 'node:fs';
-import type { Page, Browser } from 'puppeteer-core';
-import { chord, hold, sleep, stage, text, until } from './hand';
-import { openBrowser, openPage, startApp, type App } from './support';
+import type { Page } from 'puppeteer-core';
+import { chord, atHand, sleep, stage, text, until } from './hand';
+import type { App } from './support';
 
 let app: App;
-let browser: Browser;
 let page: Page;
 const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
 /** Themes differ in colours only: what is not about them is looked at in the first. */
@@ -36,15 +35,8 @@ async function openLamp(): Promise<void> {
   await sleep(800);
 }
 
-beforeAll(async () => {
-  app = await startApp();
-  browser = await openBrowser();
-  page = await openPage(browser);
-  hold(page, app);
-});
-afterAll(async () => {
-  await browser?.close();
-  await app?.stop();
+atHand((opened) => {
+  ({ app, page } = opened);
 });
 
 test.each([

@@ -1,14 +1,14 @@
 /** The shelf and bringing files in, in a real browser. */
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { spawnSync } from 'node:child_process';
-import type { Browser, Page } from 'puppeteer-core';
+import type { Page } from 'puppeteer-core';
 import { readZipPaths } from '../src/core/formats';
-import { click, give, hold, menuItem, sleep, until } from './hand';
-import { downloadsTo, openBrowser, openPage, startApp, type App } from './support';
+import { click, give, atHand, menuItem, sleep, until } from './hand';
+import type { App } from './support';
 
-let app: App, browser: Browser, page: Page;
+let app: App, page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-files-'));
 const cards = () => page.$$eval('main ul > li', (l) => l.map((e) => (e as HTMLElement).innerText.split('\n')[0]));
 const choose = async (project: string, action: string) => {
@@ -20,19 +20,10 @@ const write = (name: string, content: string) => {
   return join(files, name);
 };
 
-beforeAll(async () => {
-  app = await startApp();
-  browser = await openBrowser();
-  page = await openPage(browser);
-  await downloadsTo(page, files);
-  hold(page, app);
-  await page.goto(app.address);
-});
-afterAll(async () => {
-  await browser?.close();
-  await app?.stop();
-  rmSync(files, { recursive: true, force: true });
-});
+atHand((opened) => {
+  ({ app, page } = opened);
+}, files);
+beforeAll(() => page.goto(app.address));
 
 test('copy, search, bin, restore, remove for good', async () => {
   await until('the demo', async () => (await cards()).includes('Signal lamp'));

@@ -212,48 +212,18 @@ export async function pilotSkiff(): Promise<Maker> {
   const side = bring('side view', profile(), 'front', [0, 0, -1.1], looks);
   const top = bring('plan view', plan(), 'top', [0, 0, 0], looks);
   const ends = bring('body plan', body(), 'right', [-2.6, 0, 0], looks);
-  calibrate(
-    m,
-    side,
-    profile(),
-    [
-      [STERN, 0],
-      [BOW, 0],
-    ],
-    [
-      [STATIONS[0], 0],
-      [STATIONS[6], 0],
-    ],
-    STATIONS[6] - STATIONS[0],
-  );
-  calibrate(
-    m,
-    top,
-    plan(),
-    [
-      [STERN, 0],
-      [BOW, 0],
-    ],
-    [
-      [STATIONS[0], 0],
-      [STATIONS[6], 0],
-    ],
-    STATIONS[6] - STATIONS[0],
-  );
-  calibrate(
-    m,
-    ends,
-    body(),
-    [
-      [-0.9, 0],
-      [0.9, 0],
-    ],
-    [
-      [0, 0],
-      [0, 1],
-    ],
-    1,
-  );
+  const level = (from: number, to: number): [P, P] => [
+    [from, 0],
+    [to, 0],
+  ];
+  const ofLength: [P, P] = level(STATIONS[0], STATIONS[6]);
+  calibrate(m, side, profile(), level(STERN, BOW), ofLength, STATIONS[6] - STATIONS[0]);
+  calibrate(m, top, plan(), level(STERN, BOW), ofLength, STATIONS[6] - STATIONS[0]);
+  const upright: [P, P] = [
+    [0, 0],
+    [0, 1],
+  ];
+  calibrate(m, ends, body(), level(-0.9, 0.9), upright, 1);
   // Stations where the drawing has them, on both long views.
   for (const [piece, s] of [
     [side, profile()],

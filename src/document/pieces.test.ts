@@ -12,6 +12,7 @@ import * as c from './changes';
 import { swapSides } from './names';
 import { checkDocument } from './schema';
 import type { ProjectDocument } from './types';
+import { imageOf } from './testing/image';
 
 let count = 0;
 const makeId = () => `n${++count}`;
@@ -279,16 +280,7 @@ describe('merge, split, detach', () => {
 describe('blueprints in the tree', () => {
   const made = () => {
     const d = rig();
-    c.addImage(d, {
-      id: 'i',
-      name: 'a.png',
-      blob: 'a'.repeat(64),
-      mime: 'image/png',
-      width: 100,
-      height: 50,
-      bits: 8,
-      use: 'picture',
-    });
+    c.addImage(d, imageOf('i', 100, 50));
     c.addBlueprint(d, 'b', 'plan', { ...newBlueprint('i', 100, 50), scale: 0.01 });
     return d;
   };

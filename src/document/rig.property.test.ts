@@ -9,6 +9,7 @@ import { readProject, writeBundle } from './bundle';
 import { checkDocument } from './schema';
 import type { ProjectDocument } from './types';
 import { upgrade } from './upgrade';
+import { imageOf } from './testing/image';
 
 type Edit = (d: ProjectDocument, pick: (n: number) => string, ids: () => string) => void;
 const some = fc.nat(1000);
@@ -110,16 +111,7 @@ function start(): ProjectDocument {
   c.addGroup(d, 'g', 'arm left');
   c.addPiece(d, 'p', 'hand_l', 'g', [{ id: 's', kind: 'box', on: true, values: {} }]);
   c.addPiece(d, 'q', 'rock', null, [{ id: 's', kind: 'sphere', on: true, values: {} }]);
-  c.addImage(d, {
-    id: 'i',
-    name: 'a.png',
-    blob: 'a'.repeat(64),
-    mime: 'image/png',
-    width: 20,
-    height: 10,
-    bits: 8,
-    use: 'picture',
-  });
+  c.addImage(d, imageOf('i', 20, 10));
   c.addBlueprint(d, 'b', 'plan', newBlueprint('i', 20, 10), [0, 0, 0], 'g');
   c.addTape(d, {
     id: 't',

@@ -1,10 +1,9 @@
 import fc from 'fast-check';
 import validator from 'gltf-validator';
-import { closedBody } from '../testing/arbitrary';
+import { charted, closedBody } from '../testing/arbitrary';
 import { box, cylinder } from '../make/primitives';
 import { areaOf, shapeOf, volumeOf } from '../mesh/measure';
 import { UV, type Mesh } from '../mesh/mesh';
-import { unwrapMesh } from '../uv/unwrap';
 import { readGlb, writeGlb } from './glb';
 import { readObj, writeObj } from './obj';
 import { objZip } from './pack';
@@ -19,15 +18,7 @@ const text = (s: string) => new TextEncoder().encode(s);
 const CUBE =
   'o cube\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 1\nv 1 0 1\nv 1 1 1\nv 0 1 1\nf 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n';
 const dressed = (m: Mesh): Mesh => {
-  const uv = unwrapMesh(m, {
-    cut: new Set(),
-    hold: new Set(),
-    seamAngle: 0.8,
-    size: 256,
-    padding: 2,
-    density: 0,
-    turn: true,
-  }).mesh;
+  const uv = charted(m);
   return uv.with({
     slots: ['a', 'b'],
     groups: ['top', 'rest'],

@@ -9,8 +9,7 @@ import { areaOf, boundsOf, shapeOf, volumeOf } from '../mesh/measure';
 import { UV, type Mesh } from '../mesh/mesh';
 import { triangleCount } from '../mesh/triangulate';
 import { box, cubeSphere } from '../make/primitives';
-import { unwrapMesh } from '../uv/unwrap';
-import { closedBody } from '../testing/arbitrary';
+import { charted, closedBody } from '../testing/arbitrary';
 import { planDrop } from './drop';
 import { readGltf, writeGltf, readGlb, writeGlb } from './glb';
 import { readHeights, writeHeightsPng, writeHeightsRaw, writeHeightsTiff, type HeightPicture } from './heights';
@@ -75,17 +74,7 @@ describe('round trips', () => {
     fc.assert(
       fc.property(closedBody, fc.boolean(), (m, dressed) => {
         const color = Float32Array.from({ length: 4 * m.vertexCount }, (_c, i) => (i % 4 === 3 ? 1 : (i % 256) / 255));
-        const own = dressed
-          ? unwrapMesh(m, {
-              cut: new Set(),
-              hold: new Set(),
-              seamAngle: 0.8,
-              size: 256,
-              padding: 2,
-              density: 0,
-              turn: true,
-            }).mesh.withAttribute('color', { domain: 'vertex', width: 4, data: color })
-          : m;
+        const own = dressed ? charted(m).withAttribute('color', { domain: 'vertex', width: 4, data: color }) : m;
         const back = readPly(writePly(sceneOf(own), asText), 'body.ply').pieces[0].mesh!;
         expect(back.positions).toEqual(own.positions);
         expect(back.cornerVertex).toEqual(own.cornerVertex);

@@ -10,7 +10,7 @@ import { EVERY, pulse } from '../math/pulse';
 import { blank, gatherAttribute } from '../mesh/gather';
 import { Mesh, type Attribute } from '../mesh/mesh';
 import { edgeKeys } from '../mesh/picks';
-import { topologyOf } from '../mesh/topology';
+import { topologyOf, type Topology } from '../mesh/topology';
 
 export interface SubdivideOptions {
   levels: number;
@@ -33,17 +33,19 @@ interface Level {
   edgeVertex: Uint32Array;
 }
 
+const cage = (mesh: Mesh, t: Topology): Level => ({
+  vertices: mesh.vertexCount,
+  faceStart: mesh.faceStart,
+  cornerVertex: mesh.cornerVertex,
+  cornerEdge: t.cornerEdge,
+  edgeVertex: t.edgeVertex,
+});
+
 export function subdivide(mesh: Mesh, { levels, creases, progress = () => {} }: SubdivideOptions): Mesh {
   const n = Math.max(0, Math.min(8, Math.round(levels)));
   if (n === 0 || mesh.faceCount === 0) return mesh;
   const t = topologyOf(mesh);
-  let level: Level = {
-    vertices: mesh.vertexCount,
-    faceStart: mesh.faceStart,
-    cornerVertex: mesh.cornerVertex,
-    cornerEdge: t.cornerEdge,
-    edgeVertex: t.edgeVertex,
-  };
+  let level = cage(mesh, t);
   let sharp: Float32Array | undefined = sharpness(mesh, creases);
   let positions = mesh.positions;
   const attributes: Record<string, Attribute> = { ...mesh.attributes };
@@ -328,13 +330,7 @@ function refineKeys(
   levels: number,
 ): { vertex: Float64Array; face: Float64Array; lineage: Map<number, number[]> } {
   const t = topologyOf(mesh);
-  let level: Level = {
-    vertices: mesh.vertexCount,
-    faceStart: mesh.faceStart,
-    cornerVertex: mesh.cornerVertex,
-    cornerEdge: t.cornerEdge,
-    edgeVertex: t.edgeVertex,
-  };
+  let level = cage(mesh, t);
   let vertex = mesh.vertexKey;
   let face = mesh.faceKey;
   // Follow only the cage's own edges and faces: their parts at the last level are what picks can mean.

@@ -2,6 +2,7 @@
 import fc from 'fast-check';
 import { keyOf } from '../math/hash';
 import type { Mesh } from '../mesh/mesh';
+import { unwrapMesh } from '../uv/unwrap';
 import { box, cubeSphere, cylinder, ringSphere } from '../make/primitives';
 
 const id = keyOf('test');
@@ -31,3 +32,15 @@ export const someOf = (count: number, seeds: readonly number[]): Uint32Array =>
   Uint32Array.from(new Set(seeds.map((s) => s % count))).sort();
 
 export const seeds = fc.array(fc.nat(100000), { minLength: 1, maxLength: 6 });
+
+/** The same body with UVs of islands that hang together by angle. */
+export const charted = (m: Mesh): Mesh =>
+  unwrapMesh(m, {
+    cut: new Set(),
+    hold: new Set(),
+    seamAngle: 0.8,
+    size: 256,
+    padding: 2,
+    density: 0,
+    turn: true,
+  }).mesh;

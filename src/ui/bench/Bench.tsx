@@ -1,7 +1,7 @@
 'use client';
 import dynamic from 'next/dynamic';
 import Link from 'next/link';
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { commandFor, runCommand } from './commands';
 import { Drawer } from './Drawer';
@@ -10,6 +10,7 @@ import { Over } from './over';
 import { tourSeen } from './over/seen';
 import { Pieces } from './pieces/Pieces';
 import { Recipe } from './recipe/Recipe';
+import { useFileDrop } from '../parts/fileDrop';
 import { takeOver } from '../parts/handover';
 import { session } from './session';
 import { stageDef } from './stages';
@@ -91,28 +92,11 @@ function Opened({ ready }: { ready: boolean }) {
   const stage = stageDef(useBench((s) => s.stage));
   const panels = useBench((s) => s.panels);
   const drawer = useBench((s) => s.drawer);
-  const [dropping, setDropping] = useState(false);
+  const drop = useFileDrop((files) => void importFiles(files));
   const Beside = stage.Beside;
   const watching = panels && stage.panels.length > 0;
   return (
-    <div
-      className="flex h-screen flex-col"
-      data-ready={ready}
-      onDragOver={(e) => {
-        if (!e.dataTransfer.types.includes('Files')) return;
-        e.preventDefault();
-        setDropping(true);
-      }}
-      onDragLeave={(e) => {
-        if (e.currentTarget === e.target) setDropping(false);
-      }}
-      onDrop={(e) => {
-        if (!e.dataTransfer.files.length) return;
-        e.preventDefault();
-        setDropping(false);
-        void importFiles([...e.dataTransfer.files]);
-      }}
-    >
+    <div className="flex h-screen flex-col" data-ready={ready} {...drop.listens}>
       <TopBar />
       <Group orientation="horizontal" className="min-h-0 flex-1" id="bench">
         {panels && (
@@ -179,7 +163,7 @@ function Opened({ ready }: { ready: boolean }) {
           </>
         )}
       </Group>
-      {dropping && (
+      {drop.hovering && (
         <div className="pointer-events-none fixed inset-3 grid place-items-center rounded-xl border-2 border-dashed border-value bg-wash/60 text-lg">
           Drop to bring it in
         </div>

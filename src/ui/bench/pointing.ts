@@ -109,6 +109,24 @@ function layRound(id: string, { off, ...r }: Round): void {
   );
 }
 
+/** Marks sections on a blueprint, one a click, until ended. */
+const station = (id: string, title: string, along: 'u' | 'v'): PointTool => ({
+  id,
+  title,
+  hint: () => 'Click where a section belongs; Enter ends.',
+  least: 1,
+  most: 1,
+  on: 'blueprint',
+  done: ([p], sheetId) => {
+    if (!sheetId || !p.uv) return;
+    const at = p.uv[along === 'u' ? 0 : 1];
+    editSheet('mark a station', sheetId, (b) => {
+      b.stations.push({ id: changes.newId(), name: nextStation(b.stations), along, at });
+    });
+    begin(id, sheetId);
+  },
+});
+
 export const POINT_TOOLS: readonly PointTool[] = [
   {
     id: 'tape',
@@ -218,40 +236,8 @@ export const POINT_TOOLS: readonly PointTool[] = [
       bench.set({ piece: made, picked: [made] });
     },
   },
-  {
-    id: 'station-u',
-    title: 'Mark stations across',
-    hint: () => 'Click where a section belongs; Enter ends.',
-    least: 1,
-    most: 1,
-    on: 'blueprint',
-    done: ([p], id) => {
-      if (id && p.uv) {
-        const [u] = p.uv;
-        editSheet('mark a station', id, (b) => {
-          b.stations.push({ id: changes.newId(), name: nextStation(b.stations), along: 'u', at: u });
-        });
-        begin('station-u', id);
-      }
-    },
-  },
-  {
-    id: 'station-v',
-    title: 'Mark stations upwards',
-    hint: () => 'Click where a section belongs; Enter ends.',
-    least: 1,
-    most: 1,
-    on: 'blueprint',
-    done: ([p], id) => {
-      if (id && p.uv) {
-        const [, v] = p.uv;
-        editSheet('mark a station', id, (b) => {
-          b.stations.push({ id: changes.newId(), name: nextStation(b.stations), along: 'v', at: v });
-        });
-        begin('station-v', id);
-      }
-    },
-  },
+  station('station-u', 'Mark stations across', 'u'),
+  station('station-v', 'Mark stations upwards', 'v'),
   {
     id: 'circle',
     title: 'Fit a circle',

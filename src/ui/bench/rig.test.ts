@@ -28,6 +28,7 @@ import { beginPlacing, frameOf, inOwnSpace, keepPlacing, onSurface, setPlacing }
 import { addPoint, answer, begin, checkViews, finish, offeredRound, soFar } from './pointing';
 import { session } from './session';
 import { bench, seenPieces, type Pointed } from './store';
+import { imageOf } from '../../document/testing/image';
 
 let sent: Change[] = [];
 const doc = () => bench.get().document!;
@@ -46,16 +47,7 @@ beforeEach(() => {
   changes.addPiece(d, 'q', 'rock');
   changes.addStep(d, 'q', 'box', 's2');
   changes.setPlace(d, 'g', { at: [1, 0, 0], turn: [0, Math.PI / 2, 0] });
-  changes.addImage(d, {
-    id: 'i',
-    name: 'a.png',
-    blob: 'a'.repeat(64),
-    mime: 'image/png',
-    width: 200,
-    height: 100,
-    bits: 8,
-    use: 'picture',
-  });
+  changes.addImage(d, imageOf('i', 200, 100));
   for (const [id, side] of [
     ['front', 'front'],
     ['top', 'top'],
@@ -352,54 +344,13 @@ describe('measures', () => {
     });
     expect(tapeEnds(doc(), held, { 't/0': null }, w).lost).toBe(true);
   });
-  test('their words: lengths, angles, diameters', () => {
-    expect(
-      lineOf(
-        'x',
-        'length',
-        [
-          [0, 0, 0],
-          [0.3, 0.4, 0],
-        ],
-        { units: 'mm' },
-      ).text,
-    ).toBe('500 mm');
-    expect(
-      lineOf(
-        'x',
-        'angle',
-        [
-          [1, 0, 0],
-          [0, 0, 0],
-          [0, 1, 0],
-        ],
-        { units: 'mm' },
-      ).text,
-    ).toBe('90°');
-    expect(
-      lineOf(
-        'x',
-        'diameter',
-        [
-          [1, 0, 0],
-          [0, 1, 0],
-          [-1, 0, 0],
-        ],
-        { units: 'm' },
-      ).text,
-    ).toBe('⌀ 2 m');
-    expect(
-      lineOf(
-        'x',
-        'diameter',
-        [
-          [0, 0, 0],
-          [1, 0, 0],
-          [2, 0, 0],
-        ],
-        { units: 'm' },
-      ).text,
-    ).toBe('');
+  test.each([
+    ['length', 'mm', '500 mm', [[0, 0, 0], [0.3, 0.4, 0]]], // prettier-ignore
+    ['angle', 'mm', '90°', [[1, 0, 0], [0, 0, 0], [0, 1, 0]]], // prettier-ignore
+    ['diameter', 'm', '⌀ 2 m', [[1, 0, 0], [0, 1, 0], [-1, 0, 0]]], // prettier-ignore
+    ['diameter', 'm', '', [[0, 0, 0], [1, 0, 0], [2, 0, 0]]], // prettier-ignore
+  ] as const)('their words: %s in %s: %s', (kind, units, words, points) => {
+    expect(lineOf('x', kind, points as unknown as [number, number, number][], { units }).text).toBe(words);
   });
   test('what is being cut out is a frame on the drawing', () => {
     const at = (x: number, y: number): Pointed => ({ at: [0, 0, 0], piece: 'front', kind: 'free', pixel: [x, y] });

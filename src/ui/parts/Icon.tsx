@@ -1,5 +1,7 @@
-/** An icon from path data on a field of 24 by 24: drawn in the line that all icons have. */
-export const Icon = ({ path, size = 18 }: { path: string; size?: number }) => (
+import type { ReactNode } from 'react';
+
+/** Drawn on a field of 24 by 24, in the line that all icons have. */
+export const Drawn = ({ size = 18, children }: { size?: number; children: ReactNode }) => (
   <svg
     width={size}
     height={size}
@@ -11,6 +13,13 @@ export const Icon = ({ path, size = 18 }: { path: string; size?: number }) => (
     strokeLinejoin="round"
     aria-hidden="true"
   >
-    <path d={path} />
+    {children}
   </svg>
+);
+
+/** An icon from path data. */
+export const Icon = ({ path, size }: { path: string; size?: number }) => (
+  <Drawn size={size}>
+    <path d={path} />
+  </Drawn>
 );

@@ -69,22 +69,17 @@ export interface MenuItem {
 const MENU =
   'menu menu-sm z-40 w-max min-w-44 flex-nowrap overflow-y-auto rounded-box border border-line bg-base-100 p-1 text-base-content shadow-lg outline-none';
 
-/** A list of things to do: arrows go through it, letters jump, Esc closes. */
-function MenuList({
-  items,
-  close,
-  active,
-  setActive,
-  list,
-  itemProps,
-}: {
+interface MenuListProps {
   items: readonly MenuItem[];
   close: () => void;
   active: number | null;
   setActive: (i: number | null) => void;
   list: React.RefObject<(HTMLElement | null)[]>;
   itemProps: (p: Record<string, unknown>) => Record<string, unknown>;
-}) {
+}
+
+/** A list of things to do: arrows go through it, letters jump, Esc closes. */
+function MenuList({ items, close, active, setActive, list, itemProps }: MenuListProps) {
   return items.map((item, i) => (
     <li key={item.id} role="none" className={item.disabled ? 'menu-disabled' : ''}>
       <button
@@ -110,6 +105,32 @@ function MenuList({
       </button>
     </li>
   ));
+}
+
+/** The list afloat, where its owner has placed it. */
+function MenuPanel({
+  label,
+  context,
+  style,
+  panelProps,
+  initialFocus,
+  ...list
+}: MenuListProps & {
+  label: string;
+  context: ReturnType<typeof usePopover>['context'];
+  style: React.CSSProperties;
+  panelProps: Record<string, unknown>;
+  initialFocus?: number;
+}) {
+  return (
+    <FloatingPortal>
+      <FloatingFocusManager context={context} modal={false} initialFocus={initialFocus}>
+        <ul ref={context.refs.setFloating} style={style} className={MENU} aria-label={label} {...panelProps}>
+          <MenuList {...list} />
+        </ul>
+      </FloatingFocusManager>
+    </FloatingPortal>
+  );
 }
 
 /** A button that opens a menu. */
@@ -145,30 +166,22 @@ export function MenuButton({
         'aria-label': label,
       })}
       {open && (
-        <FloatingPortal>
-          <FloatingFocusManager context={context} modal={false}>
-            <ul
-              ref={refs.setFloating}
-              style={floatingStyles}
-              className={MENU}
-              aria-label={label}
-              {...getFloatingProps({
-                onClick: (e) => e.stopPropagation(),
-                onPointerDown: (e) => e.stopPropagation(),
-                onKeyDown: (e) => e.stopPropagation(),
-              })}
-            >
-              <MenuList
-                items={items}
-                close={() => setOpen(false)}
-                active={active}
-                setActive={setActive}
-                list={list}
-                itemProps={getItemProps}
-              />
-            </ul>
-          </FloatingFocusManager>
-        </FloatingPortal>
+        <MenuPanel
+          label={label}
+          context={context}
+          style={floatingStyles}
+          panelProps={getFloatingProps({
+            onClick: (e) => e.stopPropagation(),
+            onPointerDown: (e) => e.stopPropagation(),
+            onKeyDown: (e) => e.stopPropagation(),
+          })}
+          items={items}
+          close={() => setOpen(false)}
+          active={active}
+          setActive={setActive}
+          list={list}
+          itemProps={getItemProps}
+        />
       )}
     </>
   );
@@ -209,31 +222,24 @@ export function MenuAt({
     useListNavigation(context, { listRef: list, activeIndex: active, onNavigate: setActive, loop: true }),
   ]);
   return (
-    <FloatingPortal>
-      <FloatingFocusManager context={context} modal={false} initialFocus={0}>
-        <ul
-          ref={refs.setFloating}
-          style={floatingStyles}
-          className={MENU}
-          aria-label={label}
-          {...getFloatingProps({
-            onPointerDown: (e) => e.stopPropagation(),
-            onKeyDown: (e) => {
-              if (e.key === 'Escape') close();
-              e.stopPropagation();
-            },
-          })}
-        >
-          <MenuList
-            items={items}
-            close={close}
-            active={active}
-            setActive={setActive}
-            list={list}
-            itemProps={getItemProps}
-          />
-        </ul>
-      </FloatingFocusManager>
-    </FloatingPortal>
+    <MenuPanel
+      label={label}
+      context={context}
+      initialFocus={0}
+      style={floatingStyles}
+      panelProps={getFloatingProps({
+        onPointerDown: (e) => e.stopPropagation(),
+        onKeyDown: (e) => {
+          if (e.key === 'Escape') close();
+          e.stopPropagation();
+        },
+      })}
+      items={items}
+      close={close}
+      active={active}
+      setActive={setActive}
+      list={list}
+      itemProps={getItemProps}
+    />
   );
 }

@@ -4,6 +4,7 @@ import dynamic from 'next/dynamic';
 import { useRouter } from 'next/navigation';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { ShelfEntry } from '../parts/api';
+import { useFileDrop } from '../parts/fileDrop';
 import { PlaceHead } from '../parts/Place';
 import { Query } from '../parts/Query';
 import { importProject, takeDropped, useAct, useProjects } from './data';
@@ -34,7 +35,6 @@ function Projects() {
   const [sort, setSort] = useState(SORTS[0][0]);
   const [bin, setBin] = useState(false);
   const [asking, setAsking] = useState(false);
-  const [dropping, setDropping] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   useEffect(() => {
     const soon = setTimeout(newProject, 300);
@@ -46,30 +46,15 @@ function Projects() {
     return (projects ?? []).filter((p) => !!p.binnedAt === bin && p.name.toLowerCase().includes(words)).sort(order);
   }, [projects, search, sort, bin]);
   const binned = (projects ?? []).filter((p) => p.binnedAt).length;
-  const drop = (e: React.DragEvent) => {
-    e.preventDefault();
-    setDropping(false);
-    const files = [...e.dataTransfer.files];
-    if (files.length === 0) return;
+  const drop = useFileDrop((files) =>
     act.mutate(async () => {
       const begun = await takeDropped(files);
       if (begun) router.push(`/bench/${begun}`);
-    });
-  };
+    }),
+  );
   const error = act.error ?? unread;
   return (
-    <div
-      className="flex h-screen flex-col"
-      onDragOver={(e) => {
-        if (!e.dataTransfer.types.includes('Files')) return;
-        e.preventDefault();
-        setDropping(true);
-      }}
-      onDragLeave={(e) => {
-        if (e.currentTarget === e.target) setDropping(false);
-      }}
-      onDrop={drop}
-    >
+    <div className="flex h-screen flex-col" {...drop.listens}>
       <PlaceHead here="/" find="Find a project" text={search} onText={setSearch} />
       <main className="scroll-thin flex-1 overflow-y-auto bg-bench px-8 py-6">
         <div className="mx-auto max-w-[1280px]">
@@ -138,7 +123,7 @@ function Projects() {
           </ul>
         </div>
       </main>
-      {dropping && (
+      {drop.hovering && (
         <div className="pointer-events-none fixed inset-3 grid place-items-center rounded-xl border-2 border-dashed border-value bg-wash/70 text-lg">
           Drop to begin a project from it
         </div>

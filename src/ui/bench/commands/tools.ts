@@ -17,25 +17,17 @@ function when(def: ToolDef) {
   };
 }
 
+const spoken = ({ id, title, help, words, key, icon }: ToolDef) => ({ id, title, help, words, key, icon });
+
 const byHandles = (def: ToolDef): Command => ({
-  id: def.id,
-  title: def.title,
-  help: def.help,
-  words: def.words,
-  key: def.key,
-  icon: def.icon,
+  ...spoken(def),
   pressed: (s) => s.handle === def.id,
   when: (s) => s.piece !== null || 'Pick a piece first.',
   run: () => setHandle(def.id as Handle),
 });
 
 const byMove = (def: ToolDef): Command => ({
-  id: def.id,
-  title: def.title,
-  help: def.help,
-  words: def.words,
-  key: def.key,
-  icon: def.icon,
+  ...spoken(def),
   modes: def.picks as readonly PickMode[],
   menu: ['shape'],
   when: when(def),

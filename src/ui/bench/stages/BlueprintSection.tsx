@@ -1,5 +1,4 @@
 'use client';
-import { IconX } from '@tabler/icons-react';
 import { useState } from 'react';
 import { SIDES, type Blueprint } from '../../../core/blueprint/blueprint';
 import { formatQuantity } from '../../../core/recipe/quantity';
@@ -10,7 +9,7 @@ import { begin, checkViews, offeredRound } from '../pointing';
 import { Value } from '../recipe/Value';
 import { session } from '../session';
 import { bench, handOf, useBench } from '../store';
-import { Buttons, Check, Choice, Section, Small } from './Fields';
+import { Buttons, Check, Choice, Section, Small, Remove } from './Fields';
 
 const level = angle('Level', 0, { digits: 3 });
 const scale = length('One pixel is', 0.001, { min: 1e-9, max: 1e6, digits: 5 });
@@ -191,13 +190,10 @@ export function BlueprintSection({ piece }: { piece: Piece }) {
                 >
                   Put here
                 </Small>
-                <button
-                  className="btn btn-ghost btn-square icon-small"
-                  aria-label={`Remove station ${s.name}`}
+                <Remove
+                  label={`Remove station ${s.name}`}
                   onClick={() => set({ stations: b.stations.filter((x) => x.id !== s.id) })}
-                >
-                  <IconX size={12} stroke={1.6} />
-                </button>
+                />
               </span>
             </li>
           ))}
@@ -220,13 +216,10 @@ export function BlueprintSection({ piece }: { piece: Piece }) {
                 >
                   As a section
                 </Small>
-                <button
-                  className="btn btn-ghost btn-square icon-small"
-                  aria-label="Remove this round"
+                <Remove
+                  label="Remove this round"
                   onClick={() => set({ rounds: b.rounds.filter((x) => x.id !== r.id) })}
-                >
-                  <IconX size={12} stroke={1.6} />
-                </button>
+                />
               </span>
             </li>
           ))}

@@ -1,5 +1,6 @@
 'use client';
 /** Small parts that the side panels share. */
+import { IconX } from '@tabler/icons-react';
 import type { ReactNode } from 'react';
 import type { ValueDef } from '../../../core/recipe/values';
 import { Value } from '../recipe/Value';
@@ -13,6 +14,13 @@ export const Section = ({ title, aside, children }: { title: string; aside?: Rea
     </div>
     {children}
   </section>
+);
+
+/** The small cross at the end of a row: its label says what it takes away. */
+export const Remove = ({ label, onClick }: { label: string; onClick: () => void }) => (
+  <button className="btn btn-ghost btn-square icon-small" aria-label={label} onClick={onClick}>
+    <IconX size={12} stroke={1.6} />
+  </button>
 );
 
 /** A name and its figure. */

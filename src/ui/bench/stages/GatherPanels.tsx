@@ -1,5 +1,5 @@
 'use client';
-import { IconBooks, IconFileImport, IconX } from '@tabler/icons-react';
+import { IconBooks, IconFileImport } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
 import { formatNumber, unitSize, type LengthUnit } from '../../../core/recipe/quantity';
 import { count, length } from '../../../core/recipe/values';
@@ -17,7 +17,7 @@ import { Value } from '../recipe/Value';
 import { keepImage } from '../library';
 import { session } from '../session';
 import { bench, useBench, type Arrival } from '../store';
-import { Buttons, Check, Choice, Section, Small } from './Fields';
+import { Buttons, Check, Choice, Section, Small, Remove } from './Fields';
 
 const UNITS: readonly LengthUnit[] = ['mm', 'cm', 'm', 'in', 'ft'];
 const bedDef = length('Printer’s bed', 0.2, { min: 0.001, max: 1000 });
@@ -196,13 +196,7 @@ function ArrivalReport({ arrival: a }: { arrival: Arrival }) {
         {busy ? (
           <Small onClick={() => stopArrival(a.id)}>Stop</Small>
         ) : (
-          <button
-            className="btn btn-ghost btn-square icon-small"
-            aria-label={`Forget the report on ${a.names}`}
-            onClick={() => forgetArrival(a.id)}
-          >
-            <IconX size={12} stroke={1.6} />
-          </button>
+          <Remove label={`Forget the report on ${a.names}`} onClick={() => forgetArrival(a.id)} />
         )}
       </div>
       {busy && (
@@ -392,13 +386,10 @@ export function Pictures() {
             >
               <IconBooks size={12} stroke={1.6} />
             </button>
-            <button
-              className="btn btn-ghost btn-square icon-small"
-              aria-label={`Remove the picture ${i.name}`}
+            <Remove
+              label={`Remove the picture ${i.name}`}
               onClick={() => session.change('remove a picture', (d) => changes.removeImage(d, i.id))}
-            >
-              <IconX size={12} stroke={1.6} />
-            </button>
+            />
           </li>
         ))}
       </ul>

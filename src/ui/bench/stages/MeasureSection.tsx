@@ -1,11 +1,10 @@
 'use client';
-import { IconX } from '@tabler/icons-react';
 import * as changes from '../../../document/changes';
 import { lineOf, tapeEnds } from '../measure';
 import { begin } from '../pointing';
 import { session } from '../session';
 import { bench, handOf, useBench } from '../store';
-import { Buttons, Section, Small } from './Fields';
+import { Buttons, Section, Small, Remove } from './Fields';
 
 const TITLE = { length: 'Length', angle: 'Angle', diameter: 'Diameter' } as const;
 
@@ -48,13 +47,10 @@ export function MeasureSection() {
                 >
                   {text}
                 </span>
-                <button
-                  className="btn btn-ghost btn-square icon-small"
-                  aria-label={`Remove ${TITLE[t.kind].toLowerCase()} ${text}`}
+                <Remove
+                  label={`Remove ${TITLE[t.kind].toLowerCase()} ${text}`}
                   onClick={() => session.change('remove a measure', (d) => changes.removeTape(d, t.id))}
-                >
-                  <IconX size={12} stroke={1.6} />
-                </button>
+                />
               </span>
             </li>
           );

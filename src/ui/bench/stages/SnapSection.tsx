@@ -5,8 +5,10 @@ import { Value } from '../recipe/Value';
 import { bench, useBench, type SnapKinds } from '../store';
 import { Buttons, Section, Small } from './Fields';
 
-const move = length('Move by', 0.001, { min: 0.00001, max: 100 });
-const turn = angle('Turn by', 5, { min: 0.001, max: Math.PI });
+const STEP_OF = {
+  move: length('Move by', 0.001, { min: 0.00001, max: 100 }),
+  turn: angle('Turn by', 5, { min: 0.001, max: Math.PI }),
+};
 const KINDS: readonly (readonly [keyof SnapKinds, string])[] = [
   ['grid', 'Step'],
   ['vertex', 'Vertex'],
@@ -36,28 +38,19 @@ export function SnapSection() {
         </button>
       }
     >
-      <div className="row">
-        <span className="quiet">Move by</span>
-        <Value
-          name="move"
-          def={move}
-          value={snap.move}
-          onChange={(v) => set({ move: v as number })}
-          onSettle={() => undefined}
-          onCancel={() => undefined}
-        />
-      </div>
-      <div className="row">
-        <span className="quiet">Turn by</span>
-        <Value
-          name="turn"
-          def={turn}
-          value={snap.turn}
-          onChange={(v) => set({ turn: v as number })}
-          onSettle={() => undefined}
-          onCancel={() => undefined}
-        />
-      </div>
+      {(['move', 'turn'] as const).map((name) => (
+        <div className="row" key={name}>
+          <span className="quiet">{STEP_OF[name].label}</span>
+          <Value
+            name={name}
+            def={STEP_OF[name]}
+            value={snap[name]}
+            onChange={(v) => set({ [name]: v as number })}
+            onSettle={() => undefined}
+            onCancel={() => undefined}
+          />
+        </div>
+      ))}
       <Buttons>
         {KINDS.map(([k, label]) => (
           <Small key={k} pressed={snap.kinds[k]} onClick={() => set({ kinds: { ...snap.kinds, [k]: !snap.kinds[k] } })}>

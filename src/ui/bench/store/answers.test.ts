@@ -48,12 +48,16 @@ class PageOfTest {
   }
 }
 
-test('moves, an extrusion between them, undo and forward: each picture is as one made anew, most as patches', async () => {
+function bell(): History {
   const doc = newProject('Bell');
   addPiece(doc, 'p', 'bell', null);
   addStep(doc, 'p', 'box', 'start', SIZE);
   addStep(doc, 'p', 'shape', 'hand');
-  const h = new History(doc);
+  return new History(doc);
+}
+
+test('moves, an extrusion between them, undo and forward: each picture is as one made anew, most as patches', async () => {
+  const h = bell();
   const page = new PageOfTest();
   const add = (id: string, tool: string, face: number, values: Record<string, number | string | boolean>) =>
     h.change(id, (d) =>
@@ -83,11 +87,7 @@ test('moves, an extrusion between them, undo and forward: each picture is as one
 });
 
 test('a patch is written into the buffers the view holds; connectivity, once derived, stays', async () => {
-  const doc = newProject('Bell');
-  addPiece(doc, 'p', 'bell', null);
-  addStep(doc, 'p', 'box', 'start', SIZE);
-  addStep(doc, 'p', 'shape', 'hand');
-  const h = new History(doc);
+  const h = bell();
   const page = new PageOfTest();
   await page.look(h);
   const { buffers } = page.shown.get('p')!;

@@ -24,6 +24,7 @@ import { Layer } from './layer';
 import { Picker } from './picker';
 import { extent, Planes } from './planes';
 import { snap, type SnapScene } from './snap';
+import { imageOf } from '../../../document/testing/image';
 
 const W = 800;
 const H = 600;
@@ -258,16 +259,7 @@ describe('snapping', () => {
 
 describe('blueprints in the view', () => {
   const d = changes.newProject('B');
-  changes.addImage(d, {
-    id: 'i',
-    name: 'a.png',
-    blob: 'a'.repeat(64),
-    mime: 'image/png',
-    width: 200,
-    height: 100,
-    bits: 8,
-    use: 'picture',
-  });
+  changes.addImage(d, imageOf('i', 200, 100));
   changes.addBlueprint(
     d,
     'b',
