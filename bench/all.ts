@@ -16,6 +16,7 @@ import { triangleFigures, unwrapMesh } from '../src/core/uv';
 import { signalLamp } from '../src/demo/lamp';
 import { median, type Benchmark, type Result } from './measure';
 import { fuzz } from './fuzz';
+import { saves } from './saves';
 import { house } from './house';
 import { links, openBench, tree } from './browser';
 
@@ -139,6 +140,7 @@ const plain = (name: string, value: number, bar: number, unit = 'ms'): Result =>
 export const all: Benchmark[] = [
   ...house,
   ...fuzz,
+  saves,
   {
     name: 'subdivide',
     async run() {
