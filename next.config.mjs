@@ -14,7 +14,7 @@ const WORKERS =
 export default {
   reactStrictMode: true,
   poweredByHeader: false,
-  serverExternalPackages: ['sequelize', 'pg', 'umzug', 'pg-boss'],
+  serverExternalPackages: ['sequelize', 'pg', 'umzug', 'pg-boss', 'pino', 'prom-client'],
   // Pages get a policy with a nonce of their own (src/proxy.ts); what is no page may do nothing at all.
   headers: async () => [
     { source: '/:path*', headers: isolation },

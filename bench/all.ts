@@ -15,6 +15,7 @@ import { subdivide } from '../src/core/subdivide';
 import { triangleFigures, unwrapMesh } from '../src/core/uv';
 import { signalLamp } from '../src/demo/lamp';
 import { median, type Benchmark, type Result } from './measure';
+import { chaos } from './chaos';
 import { fuzz } from './fuzz';
 import { saves } from './saves';
 import { house } from './house';
@@ -141,6 +142,7 @@ export const all: Benchmark[] = [
   ...house,
   ...fuzz,
   saves,
+  ...chaos,
   {
     name: 'subdivide',
     async run() {

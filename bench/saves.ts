@@ -23,7 +23,11 @@ export function post<T>(app: App, path: string, body: unknown): Promise<T> {
         else reject(new Error(`${r.statusCode}: ${said.slice(0, 200)}`));
       });
     });
-    ask.on('error', reject);
+    ask.on('error', (e: NodeJS.ErrnoException) => {
+      // The server had closed a connection that was still for a while: asked once more, as every browser does.
+      if (ask.reusedSocket && e.code === 'ECONNRESET') post<T>(app, path, body).then(resolve, reject);
+      else reject(e);
+    });
     ask.end(text);
   });
 }

@@ -1,9 +1,9 @@
 /** A strict content security policy with a nonce for each page; scripts of our own only. */
 import { NextResponse, type NextRequest } from 'next/server';
-import { isOurs } from './server/hosts';
+import { hostAsked, isOurs } from './server/hosts';
 
 export function proxy(request: NextRequest): NextResponse {
-  if (!isOurs(request.headers.get('host')))
+  if (!isOurs(hostAsked(request.headers)))
     return new NextResponse('This server is not known by that name. Start it with --host to name it.', { status: 421 });
   const nonce = btoa(crypto.randomUUID());
   const policy = [

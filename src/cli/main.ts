@@ -5,6 +5,7 @@ const HELP = `Glypta
 
   ./glypta start [--port N] [--data DIR] [--host NAME,…] [--no-demo]   set up what is missing and open the bench on this machine
   ./glypta test                                        types, lint, unit and browser tests
+  ./glypta licences [--write]                          packages as locked, and their licences
   ./glypta bench [--only NAME] [--json]                measure, beside peers
   ./glypta inspect FILE [--json]                       counts, sizes, shape and UV figures of a model
   ./glypta convert IN OUT [--text]                     between GLB, glTF, 3MF, PLY, STL, SVG, OBJ and ZIP; height pictures between PNG, TIFF and raw
@@ -12,6 +13,12 @@ const HELP = `Glypta
   ./glypta tool [ID IN OUT] [--pick WHICH] [--VALUE …]   any tool of the bench on a file; alone, the list of them
   ./glypta make PROJECT --out DIR --formats glb,obj
   ./glypta worker [--database URL] [--processes N]     draw pictures for a server that runs elsewhere
+  ./glypta tidy [--data DIR | --database URL] [--days N]   take away files that nothing refers to
+  ./glypta backup FILE [--data DIR | --database URL]   all projects and the library in one file, while the bench is in use
+  ./glypta restore FILE [--data DIR | --database URL]  put them into a folder or a database that holds none, and check them
+
+  start --database URL [--connections N] uses a PostgreSQL that exists; --behind-proxy believes what a proxy says of hosts;
+  --log LEVEL (debug, info, warn, error) says how much is logged.
 
 A FILE of - is standard input or output.`;
 
@@ -25,6 +32,10 @@ const verbs: Record<string, () => Promise<{ run(args: string[]): Promise<number>
   make: () => import('./make'),
   tool: () => import('./tool'),
   worker: () => import('./worker'),
+  licences: () => import('./licences'),
+  tidy: () => import('./tidy'),
+  backup: () => import('./backup'),
+  restore: () => import('./restore'),
   draw: () => import('./draw'),
 };
 

@@ -1,8 +1,10 @@
 /** What has to be there before anything runs: Debian packages, the build, a database cluster of our own. */
 import { spawn, spawnSync } from 'node:child_process';
 import {
+  accessSync,
   chownSync,
   closeSync,
+  constants,
   existsSync,
   mkdirSync,
   openSync,
@@ -316,17 +318,58 @@ export class Cluster {
         if (this.pid() === undefined) return;
     }
   }
+}
 
-  /** A small process that outlives us if we are killed, and then stops what we left running. Paths are handed to it, never written into it. */
-  watchdog(data: string): void {
-    const script = `while kill -0 "$1" 2>/dev/null; do sleep 1; done
-[ "$(head -n1 "$2" 2>/dev/null)" = "$1" ] || exit 0
-web=$(cat "$3" 2>/dev/null); [ -n "$web" ] && { kill "$web" 2>/dev/null; sleep 2; kill -9 "$web" 2>/dev/null; }
-pg=$(head -n1 "$4/postmaster.pid" 2>/dev/null); [ -n "$pg" ] && kill -INT "$pg" 2>/dev/null
+/**
+ * A small process that outlives us if we are killed, and then stops what we left running, unless a new launcher has taken it over: that one
+ * ends the process first. Paths are handed to it, never written into it.
+ */
+export function watchdog(data: string, cluster: string): void {
+  endWatchdog(data);
+  const script = `while kill -0 "$1" 2>/dev/null; do sleep 1; done
+ours() { [ "$(head -n1 "$2" 2>/dev/null)" = "$1" ]; }
+ours "$1" "$2" || exit 0
+pg=$(head -n1 "$4/postmaster.pid" 2>/dev/null)
+web=$(cat "$3" 2>/dev/null); [ -n "$web" ] && { kill "$web" 2>/dev/null; sleep 2; ours "$1" "$2" && kill -9 "$web" 2>/dev/null; }
+ours "$1" "$2" || exit 0
+[ -n "$pg" ] && kill -INT "$pg" 2>/dev/null
 rm -f "$2" "$3"`;
-    const files = [join(data, 'lock'), join(data, 'web.pid'), this.folder];
-    const args = ['-c', script, 'watchdog', String(process.pid), ...files];
-    spawn('sh', args, { detached: true, stdio: 'ignore', cwd: '/' }).unref();
+  const files = [join(data, 'lock'), join(data, 'web.pid'), cluster];
+  const args = ['-c', script, WATCHDOG, String(process.pid), ...files];
+  const child = spawn('sh', args, { detached: true, stdio: 'ignore', cwd: '/' });
+  if (child.pid) writeFileSync(join(data, 'watchdog.pid'), String(child.pid));
+  child.unref();
+}
+
+const WATCHDOG = 'watchdog';
+
+/** Ends what an earlier launcher, killed, left to tidy up after it: it would stop what is about to be taken over. */
+export function endWatchdog(data: string): void {
+  try {
+    const pid = Number(readFileSync(join(data, 'watchdog.pid'), 'utf8'));
+    if (pid > 0 && readFileSync(`/proc/${pid}/cmdline`, 'utf8').split('\0').includes(WATCHDOG))
+      process.kill(pid, 'SIGKILL');
+  } catch {
+    /* there is none */
+  }
+}
+
+/** The data folder, made where it is missing. */
+export function makeFolder(data: string): void {
+  try {
+    // One by one: made all at once, in folders of the system's own, the making never ends.
+    const missing: string[] = [];
+    for (let at = data; !existsSync(at); at = dirname(at)) missing.unshift(at);
+    for (const folder of missing) mkdirSync(folder);
+    if (!statSync(data).isDirectory()) throw Object.assign(new Error('no folder'), { code: 'ENOTDIR' });
+    accessSync(data, constants.W_OK | constants.X_OK);
+    writeFileSync(join(data, '.writable'), '');
+    rmSync(join(data, '.writable'), { force: true });
+  } catch (e) {
+    const code = (e as NodeJS.ErrnoException).code;
+    if (code === 'ENOSPC') throw new SetupError(`The disk that holds ${data} is full.`);
+    if (code === 'EEXIST' || code === 'ENOTDIR') throw new SetupError(`${data} is not a folder.`);
+    throw new SetupError(`${data} cannot be written to. Choose another folder with --data.`);
   }
 }
 

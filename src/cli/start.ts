@@ -1,8 +1,20 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { accessSync, constants, existsSync, mkdirSync, statSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
 import { numberOption, parseArgs, Usage } from './usage';
-import { buildApplication, Cluster, debianPackages, holdFolder, portIsFree, root, SetupError } from './setup';
+import {
+  buildApplication,
+  Cluster,
+  debianPackages,
+  endWatchdog,
+  holdFolder,
+  makeFolder,
+  portIsFree,
+  root,
+  SetupError,
+  watchdog,
+} from './setup';
+import { databaseOption } from './stored';
 
 const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
 
@@ -14,13 +26,24 @@ function hostNames(text: string): string {
   return text && names.join(',');
 }
 
-/** `start [--port N] [--data DIR] [--host NAME,…] [--no-demo]`. With --host, other machines are answered too, by these names. */
+const LEVELS = ['debug', 'info', 'warn', 'error'];
+
+/**
+ * `start [--port N] [--data DIR] [--host NAME,…] [--no-demo] [--database URL] [--connections N] [--behind-proxy] [--log LEVEL]`. With --host,
+ * other machines are answered too, by these names. With --database there is no database of our own, and no demo: several servers may use one.
+ */
 export async function run(args: string[]): Promise<number> {
-  const o = parseArgs(args, ['port', 'data', 'host'], ['no-demo']);
+  const o = parseArgs(args, ['port', 'data', 'host', 'database', 'connections', 'log'], ['no-demo', 'behind-proxy']);
   const hosts = hostNames(o.values.host ?? '');
   const wanted = numberOption(o, 'port', 0, 0, 65535);
-  const data = resolve(o.values.data ?? join(root, '.data'));
-  debianPackages({ postgres: true });
+  const elsewhere = databaseOption(o);
+  const connections = numberOption(o, 'connections', 6, 2, 200);
+  const level = o.values.log ?? 'warn';
+  if (!LEVELS.includes(level)) throw new Usage(`--log is one of ${LEVELS.join(', ')}.`);
+  // A server of a database elsewhere needs a folder only for what runs: one for each port.
+  const folder = elsewhere ? join('.data', 'servers', String(wanted || 'any')) : '.data';
+  const data = resolve(o.values.data ?? join(root, folder));
+  if (!elsewhere) debianPackages({ postgres: true });
   const lock = join(data, 'lock');
   makeFolder(data);
   const hold = await holdFolder(data);
@@ -28,6 +51,7 @@ export async function run(args: string[]): Promise<number> {
     console.log(`Glypta already runs on this data, at ${hold.other}.`);
     return 0;
   }
+  endWatchdog(data);
   endLeftover(join(data, 'web.pid'));
   await buildApplication();
 
@@ -38,7 +62,8 @@ export async function run(args: string[]): Promise<number> {
   const address = `http://127.0.0.1:${port}`;
   writeFileSync(lock, `${process.pid}\n${address}\n`);
 
-  const cluster = new Cluster(data);
+  const cluster = elsewhere ? undefined : new Cluster(data);
+  const url = () => elsewhere ?? cluster!.url;
   let web: ChildProcess | undefined;
   let stopping = false;
   let ended: (status: number) => void = () => {};
@@ -56,7 +81,7 @@ export async function run(args: string[]): Promise<number> {
         await Promise.race([gone, sleep(800).then(() => web!.kill('SIGKILL'))]);
       }
       worker?.kill('SIGKILL');
-      cluster.stop();
+      cluster?.stop();
       rmSync(lock, { force: true });
       rmSync(join(data, 'web.pid'), { force: true });
       ended(status);
@@ -69,14 +94,15 @@ export async function run(args: string[]): Promise<number> {
     });
 
   try {
-    cluster.watchdog(data);
-    await cluster.start();
+    watchdog(data, cluster?.folder ?? data);
+    await cluster?.start();
     const { connect } = await import('../server/database');
     const { migrate } = await import('../server/migrations');
-    const db = connect(cluster.url);
+    const db = connect(url());
     try {
+      await reached(db.sequelize, elsewhere);
       await migrate(db.sequelize);
-      if (!o.flags.has('no-demo')) {
+      if (!elsewhere && !o.flags.has('no-demo')) {
         const { loadDemo } = await import('./demo');
         await loadDemo(db, data);
       }
@@ -103,8 +129,11 @@ export async function run(args: string[]): Promise<number> {
           env: {
             ...process.env,
             NODE_ENV: 'production',
-            GLYPTA_DATABASE: cluster.url,
+            GLYPTA_DATABASE: url(),
+            GLYPTA_CONNECTIONS: String(connections),
             GLYPTA_HOSTS: hosts,
+            GLYPTA_PROXY: o.flags.has('behind-proxy') ? '1' : '',
+            GLYPTA_LOG: level,
             NEXT_TELEMETRY_DISABLED: '1',
           },
         },
@@ -116,7 +145,7 @@ export async function run(args: string[]): Promise<number> {
       worker = spawn(process.execPath, [join(root, '.build/cli/src/cli/main.mjs'), 'worker'], {
         cwd: root,
         stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-        env: { ...process.env, GLYPTA_DATABASE: cluster.url },
+        env: { ...process.env, GLYPTA_DATABASE: url() },
       });
       worker.on('error', () => undefined);
     };
@@ -125,6 +154,8 @@ export async function run(args: string[]): Promise<number> {
     work();
     while (!stopping && !(await answers(`${address}/api/health`))) {
       if (Date.now() - started > 60000) throw new SetupError('The server did not answer within a minute.');
+      // One that was taken over may have been about to end.
+      if (cluster && cluster.pid() === undefined) await cluster.start();
       await sleep(150);
     }
     hold.tell(address);
@@ -135,8 +166,8 @@ export async function run(args: string[]): Promise<number> {
       for (let round = 1; !stopping; round++) {
         await sleep(700);
         if (stopping) break;
-        if (round % HEALTH_EVERY === 0) {
-          silent = (await speaks(`${address}/api/health`)) ? 0 : silent + 1;
+        if (round % HEALTH_EVERY === 0 || silent > 0) {
+          silent = (await speaks(`${address}/api/health/live`)) ? 0 : silent + 1;
           if (silent >= MOST_SILENT && !stopping) {
             console.error('The server does not answer; it is started anew.');
             silent = 0;
@@ -149,7 +180,7 @@ export async function run(args: string[]): Promise<number> {
           serve();
         }
         if (worker!.exitCode !== null || worker!.signalCode !== null) work();
-        if (cluster.pid() === undefined) {
+        if (cluster && cluster.pid() === undefined) {
           console.error('The database ended; starting it again.');
           try {
             await cluster.start();
@@ -167,6 +198,16 @@ export async function run(args: string[]): Promise<number> {
   }
 }
 
+/** A database of somebody else's may be away, or not let us in: said in one sentence, with what it said. */
+async function reached(sequelize: { authenticate(): Promise<void> }, elsewhere: string | undefined): Promise<void> {
+  try {
+    await sequelize.authenticate();
+  } catch (e) {
+    if (!elsewhere) throw e;
+    throw new SetupError(`The database at ${new URL(elsewhere).host} does not let us in: ${(e as Error).message}`);
+  }
+}
+
 /** Rounds of the watch between two looks at whether the server answers, and looks in vain before it is ended. */
 const HEALTH_EVERY = 6;
 const MOST_SILENT = 3;
@@ -178,24 +219,6 @@ async function speaks(url: string): Promise<boolean> {
     return true;
   } catch {
     return false;
-  }
-}
-
-function makeFolder(data: string): void {
-  try {
-    // One by one: made all at once, in folders of the system's own, the making never ends.
-    const missing: string[] = [];
-    for (let at = data; !existsSync(at); at = dirname(at)) missing.unshift(at);
-    for (const folder of missing) mkdirSync(folder);
-    if (!statSync(data).isDirectory()) throw Object.assign(new Error('no folder'), { code: 'ENOTDIR' });
-    accessSync(data, constants.W_OK | constants.X_OK);
-    writeFileSync(join(data, '.writable'), '');
-    rmSync(join(data, '.writable'), { force: true });
-  } catch (e) {
-    const code = (e as NodeJS.ErrnoException).code;
-    if (code === 'ENOSPC') throw new SetupError(`The disk that holds ${data} is full.`);
-    if (code === 'EEXIST' || code === 'ENOTDIR') throw new SetupError(`${data} is not a folder.`);
-    throw new SetupError(`${data} cannot be written to. Choose another folder with --data.`);
   }
 }
 

@@ -29,6 +29,7 @@ export async function run(args: string[]): Promise<number> {
     step('Format', bin('prettier'), ['--check', '--log-level', 'warn', '.'], true),
     step('Lint', bin('eslint'), ['.'], true),
     step('Import boundaries', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs'], true),
+    step('Licences', join(root, 'glypta'), ['licences'], true),
     step('Dead code', bin('knip'), ['--no-config-hints'], true),
   ]);
   const failed = checks.find((code) => typeof code === 'number' && code !== 0);

@@ -2,18 +2,21 @@ import { join } from 'node:path';
 import { connect } from '../server/database';
 import { Drawer } from '../server/drawer';
 import { keepPicture } from '../server/pictures';
-import { openQueue, PICTURES, type PictureJob } from '../server/queue';
+import { openQueue, PICTURES, TIDY, type PictureJob } from '../server/queue';
+import { tidyBlobs } from '../server/tidy';
 import { root } from './setup';
+import { databaseOption } from './stored';
 import { numberOption, parseArgs, Usage } from './usage';
 
 /** `worker [--database URL] [--processes N]`: draws what is asked for, until it is stopped. */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, ['database', 'processes'], []);
-  const url = o.values.database ?? process.env.GLYPTA_DATABASE;
+  const url = databaseOption(o) ?? process.env.GLYPTA_DATABASE;
   if (!url) throw new Usage('worker needs --database, the address of the database that the server uses.');
   process.env.GLYPTA_DATABASE = url; // for the processes that draw
   const db = connect(url, 2);
   const boss = await openQueue(url, true);
+  await boss.work(TIDY, async () => void (await tidyBlobs(db)));
   const drawers: Drawer[] = [];
   for (let i = 0; i < numberOption(o, 'processes', 1, 1, 64); i++) {
     const drawer = new Drawer(join(root, '.build/cli/src/cli/main.mjs'), ['draw']);

@@ -48,7 +48,10 @@ export async function writeBlob(
     const sha = hash.digest('hex');
     const [, made] = await db.blobs.findOrCreate({ where: { sha }, defaults: { sha, size, type }, transaction });
     if (made) await db.blobParts.update({ sha }, { where: { sha: draft }, transaction });
-    else await db.blobParts.destroy({ where: { sha: draft }, transaction });
+    else {
+      await db.blobParts.destroy({ where: { sha: draft }, transaction });
+      await db.blobs.update({ arrivedAt: new Date() }, { where: { sha }, transaction }); // wanted again: it stays as if new
+    }
     await db.blobs.destroy({ where: { sha: draft }, transaction });
     return { sha, size };
   });

@@ -1,5 +1,6 @@
 /** The connection to PostgreSQL, one per process, and the tables as Sequelize sees them. The schema itself comes from migrations only. */
 import { DataTypes, Sequelize, type Model, type ModelStatic } from 'sequelize';
+import { databaseAddress } from './address';
 import type { LibraryContent } from '../document/library';
 import { askForPicture, type PictureJob } from './queue';
 import type { Patch, ProjectDocument } from '../document/types';
@@ -33,6 +34,7 @@ export interface BlobRow {
   sha: string;
   size: number;
   type: string;
+  arrivedAt: Date;
 }
 export interface BlobPartRow {
   sha: string;
@@ -80,8 +82,10 @@ export interface Database {
 
 /** `connections`: how many at the most. */
 export function connect(url: string, connections = 6): Database {
-  const sequelize = new Sequelize(url, {
+  const { url: plain, ssl } = databaseAddress(url);
+  const sequelize = new Sequelize(plain, {
     dialect: 'postgres',
+    dialectOptions: ssl ? { ssl } : {},
     logging: false,
     pool: { max: connections, idle: 10000, acquire: 8000 },
     // The database may be restarted under us: a statement outside a transaction is tried again on a fresh connection.
@@ -135,7 +139,12 @@ export function connect(url: string, connections = 6): Database {
     ) as Table<SnapshotRow>,
     blobs: sequelize.define(
       'blobs',
-      { sha: { type: DataTypes.TEXT, ...key }, size: DataTypes.BIGINT, type: DataTypes.TEXT },
+      {
+        sha: { type: DataTypes.TEXT, ...key },
+        size: DataTypes.BIGINT,
+        type: DataTypes.TEXT,
+        arrivedAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+      },
       options,
     ) as unknown as Table<BlobRow>,
     blobParts: sequelize.define(
@@ -183,7 +192,8 @@ const address = (): string => {
 };
 
 /** The process's database, by GLYPTA_DATABASE. */
-export const database = (): Database => (holder.glyptaDatabase ??= connect(address()));
+export const database = (): Database =>
+  (holder.glyptaDatabase ??= connect(address(), Number(process.env.GLYPTA_CONNECTIONS) || undefined));
 
 /** Hands a picture that is wanted to whichever worker is free. */
 export const askForPictures = (job: PictureJob): Promise<void> => askForPicture(address(), job);

@@ -1,29 +1,36 @@
 /** What all route handlers share: answers, refusals, origins, limits. */
-import { headers as requestHeaders } from 'next/headers';
 import { ValidationError } from 'yup';
 import { FileError } from '../core/formats/scene';
 import { allClean } from '../document/clean';
 import { tooDeep } from '../core/formats/depth';
 import { PatchError } from '../document/patches';
 import { InvalidDocument } from '../document/schema';
-import { isOurs } from './hosts';
+import { hostAsked, isOurs } from './hosts';
 import { asRefusal, Refusal } from './refusal';
+import { requestId, seen } from './watch';
 
 export const MAX_JSON = 64 * 1024 * 1024;
 
 const headers = { 'Cache-Control': 'no-store' };
 
 /** Runs a handler and answers with JSON, or with whatever Response it made; every failure becomes a status and one sentence. */
-export async function answer(work: () => Promise<unknown>): Promise<Response> {
+export async function answer(request: Request, work: () => Promise<unknown>): Promise<Response> {
+  const began = performance.now();
+  const id = requestId(request);
+  let failure: unknown;
+  let response: Response;
   try {
-    await askedByName();
+    askedByName(request);
     const out = await work();
-    return out instanceof Response ? out : Response.json(out ?? {}, { headers });
+    response = out instanceof Response ? out : Response.json(out ?? {}, { headers });
   } catch (e) {
+    failure = e;
     const r = refusalOf(e);
-    if (r.status === 500) console.error(e); // the others are known and said in full
-    return Response.json({ error: r.message, code: codeOf(r.status), ...r.details }, { status: r.status, headers });
+    response = Response.json({ error: r.message, code: codeOf(r.status), ...r.details }, { status: r.status, headers });
   }
+  response.headers.set('X-Request-Id', id);
+  seen(request, id, response.status, began, failure);
+  return response;
 }
 
 function refusalOf(e: unknown): Refusal {
@@ -51,14 +58,9 @@ const CODES: Readonly<Record<number, string>> = {
 const codeOf = (status: number): string => CODES[status] ?? `status-${status}`;
 
 /** Only requests for this server by one of its own names are answered: another site's name may be made to lead here. */
-async function askedByName(): Promise<void> {
-  let host: string | null;
-  try {
-    host = (await requestHeaders()).get('host');
-  } catch {
-    return; // not in a request: called by a test or a tool
-  }
-  if (!isOurs(host)) throw new Refusal(421, 'This server is not known by that name. Start it with --host to name it.');
+function askedByName(request: Request): void {
+  if (!isOurs(hostAsked(request.headers)))
+    throw new Refusal(421, 'This server is not known by that name. Start it with --host to name it.');
 }
 
 const hostOf = (origin: string): string | undefined => (URL.canParse(origin) ? new URL(origin).host : undefined);
@@ -66,7 +68,7 @@ const hostOf = (origin: string): string | undefined => (URL.canParse(origin) ? n
 /** Refuses requests that another site's page sends. */
 export function sameOrigin(request: Request): void {
   const origin = request.headers.get('origin');
-  if (origin && hostOf(origin) !== request.headers.get('host'))
+  if (origin && hostOf(origin) !== hostAsked(request.headers))
     throw new Refusal(403, 'Requests from other sites are not accepted.');
 }
 

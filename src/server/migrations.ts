@@ -1,6 +1,6 @@
 /** The schema, step by step. A migration that has landed is never edited; a new one follows it. */
 import { SequelizeStorage, Umzug } from 'umzug';
-import { DataTypes, type QueryInterface, type Sequelize } from 'sequelize';
+import { DataTypes, literal, type QueryInterface, type Sequelize } from 'sequelize';
 
 const key = { primaryKey: true, allowNull: false };
 const need = { allowNull: false };
@@ -94,9 +94,30 @@ const migrations = [
       await q.dropTable('pictures');
     },
   },
+  {
+    name: '004-arrival-of-blobs',
+    async up({ context: q }: { context: QueryInterface }): Promise<void> {
+      // What was there before counts as having come in when this ran.
+      const at = { type: DataTypes.DATE, ...need, defaultValue: literal('now()') };
+      await q.addColumn('blobs', 'arrived_at', at);
+    },
+    async down({ context: q }: { context: QueryInterface }): Promise<void> {
+      await q.removeColumn('blobs', 'arrived_at');
+    },
+  },
 ];
 
-export async function migrate(sequelize: Sequelize): Promise<string[]> {
+/** Any number will do, as long as it is ours alone in this database. */
+const MIGRATING = 4810_2026;
+
+/** Brings the schema up; of several servers that start on one database, one does it while the others wait. */
+export const migrate = (sequelize: Sequelize): Promise<string[]> =>
+  sequelize.transaction(async (transaction) => {
+    await sequelize.query('SELECT pg_advisory_xact_lock($1::bigint)', { bind: [MIGRATING], transaction });
+    return bringUp(sequelize);
+  });
+
+async function bringUp(sequelize: Sequelize): Promise<string[]> {
   const umzug = new Umzug({
     migrations,
     context: sequelize.getQueryInterface(),

@@ -292,6 +292,11 @@ export async function removeProject(db: Database, id: string): Promise<void> {
   const p = await row(db, id);
   if (!p.binnedAt) throw new Refusal(409, 'Only projects in the bin can be removed for good.');
   await db.sequelize.transaction(async (transaction) => {
+    // Its files stay for some days, as if they had come in now: the project may come back from an export.
+    await db.sequelize.query(
+      'UPDATE blobs SET arrived_at = now() WHERE sha IN (SELECT sha FROM blob_uses WHERE project = $1::uuid)',
+      { bind: [id], transaction },
+    );
     for (const table of [db.blobUses, db.changes, db.snapshots])
       await (table as Database['changes']).destroy({ where: { project: id }, transaction });
     await db.projects.destroy({ where: { id }, transaction });

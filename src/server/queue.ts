@@ -1,5 +1,6 @@
 /** Work that is done outside of requests: queued in the same database, taken by any worker on any machine. */
 import PgBoss from 'pg-boss';
+import { databaseAddress } from './address';
 
 export interface PictureJob {
   /** What the picture is kept under. */
@@ -11,16 +12,21 @@ export interface PictureJob {
 }
 
 export const PICTURES = 'picture';
+export const TIDY = 'tidy';
+/** Every night: whichever worker takes it. */
+const TIDY_AT = '17 3 * * *';
 /** Longer than any picture may take, so that a job whose worker died is given to another. */
 const EXPIRES = 300;
 
 /** The queue as whoever asks sees it: it neither makes tables nor tidies, which workers do. */
 export async function openQueue(url: string, working = false): Promise<PgBoss> {
+  const { url: connectionString, ssl } = databaseAddress(url);
   const boss = new PgBoss({
-    connectionString: url,
+    connectionString,
+    ...(ssl ? { ssl } : {}),
     max: working ? 4 : 1,
     supervise: working,
-    schedule: false,
+    schedule: working,
     migrate: working,
     archiveCompletedAfterSeconds: 60,
     deleteAfterHours: 1,
@@ -37,6 +43,8 @@ export async function openQueue(url: string, working = false): Promise<PgBoss> {
       expireInSeconds: EXPIRES,
     };
     await boss.createQueue(PICTURES, policy);
+    await boss.createQueue(TIDY, { name: TIDY, policy: 'singleton', retryLimit: 2 });
+    await boss.schedule(TIDY, TIDY_AT);
   }
   return boss;
 }

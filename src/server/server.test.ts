@@ -15,6 +15,8 @@ import { addItem, changeItem, itemContent, itemDocument, itemPicture, listItems,
 import { connect, type Database } from './database';
 import { answer, bodyOf, jsonOf, sameOrigin } from './http';
 import { migrate } from './migrations';
+import { hostAsked } from './hosts';
+import { watch } from './watch';
 import {
   acceptChange,
   changeLog,
@@ -51,7 +53,7 @@ beforeAll(async () => {
   cluster = new Cluster(data);
   await cluster.start();
   db = connect(cluster.url);
-  expect(await migrate(db.sequelize)).toHaveLength(3);
+  expect(await migrate(db.sequelize)).toHaveLength(4);
   expect(await migrate(db.sequelize)).toEqual([]); // safe to repeat
 }, 60000);
 afterAll(async () => {
@@ -277,7 +279,7 @@ describe('blobs', () => {
     await db.sequelize.query(
       'CREATE TRIGGER full_disk BEFORE INSERT ON blob_parts FOR EACH ROW EXECUTE FUNCTION full_disk()',
     );
-    const r = await answer(() => writeBlob(db, [Buffer.from('something new')], 'x/f'));
+    const r = await answer(ask(), () => writeBlob(db, [Buffer.from('something new')], 'x/f'));
     await db.sequelize.query('DROP TRIGGER full_disk ON blob_parts');
     expect(r.status).toBe(507);
     expect(((await r.json()) as { error: string }).error).toMatch(/^The disk is full.*\.$/);
@@ -285,6 +287,9 @@ describe('blobs', () => {
     expect(await db.blobs.count({ where: { type: 'x/f' } })).toBe(0);
   });
 });
+
+const ask = (headers: Record<string, string> = {}) =>
+  new Request('http://127.0.0.1:1/api/projects/5/changes', { headers: { host: '127.0.0.1:1', ...headers } });
 
 describe('at the door', () => {
   const request = (body: BodyInit | null, headers: Record<string, string> = {}) =>
@@ -309,11 +314,30 @@ describe('at the door', () => {
   });
   test('what breaks below becomes one sentence and hides nothing of the inside', async () => {
     expect(asRefusal(Object.assign(new Error('x'), { code: 'ECONNREFUSED' })).status).toBe(503);
-    const quiet = jest.spyOn(console, 'error').mockImplementation(() => undefined);
-    const r = await answer(() => Promise.reject(new Error('secret path /root')));
-    quiet.mockRestore();
+    const said = jest.spyOn(watch().log, 'error').mockImplementation(() => undefined);
+    const r = await answer(ask({ 'x-request-id': 'ab-1' }), () => Promise.reject(new Error('secret path /root')));
+    const [line] = said.mock.calls[0] as unknown as [Record<string, unknown>];
+    said.mockRestore();
     expect(r.status).toBe(500);
     expect(await r.text()).not.toMatch(/secret/);
+    // The log has where it broke, under the id of the request that the answer carries, and not what the message quotes.
+    expect(line).toMatchObject({ id: 'ab-1', route: '/api/projects/:id/changes', status: 500, error: 'Error' });
+    expect(JSON.stringify(line)).not.toMatch(/secret/);
+    expect(r.headers.get('x-request-id')).toBe('ab-1');
+    expect(await watch().registry.metrics()).toMatch(
+      /glypta_requests_total\{route="\/api\/projects\/:id\/changes",method="GET",status="500"\} 1/,
+    );
+  });
+  test('names it is not known by; a proxy is believed only where there is one', async () => {
+    const strange = await answer(ask({ host: 'evil.example' }), async () => 1);
+    expect(strange.status).toBe(421);
+    const passed = new Headers({ host: '10.0.0.2:80', 'x-forwarded-host': 'quay.example, inner' });
+    expect(hostAsked(passed, false)).toBe('10.0.0.2:80');
+    expect(hostAsked(passed, true)).toBe('quay.example');
+    expect(hostAsked(new Headers({ host: 'a' }), true)).toBe('a');
+    // An id that is not one is not passed on into logs.
+    const id = (await answer(ask({ 'x-request-id': 'a b{"' }), async () => 1)).headers.get('x-request-id');
+    expect(id).toMatch(/^[0-9a-f-]{36}$/);
   });
 });
 

@@ -30,7 +30,7 @@ const UNITS: Readonly<Record<string, number>> = {
 const MOST_POINTS = 5_000_000;
 
 const lengthOf = (text: string | undefined): number | undefined => {
-  const m = /^\s*([-+]?[\d.]+(?:e[-+]?\d+)?)\s*(px|mm|cm|m|in|pt|pc)?\s*$/i.exec((text ?? '').slice(0, 100));
+  const m = /^([-+]?[\d.]+(?:e[-+]?\d+)?)\s*(px|mm|cm|m|in|pt|pc)?$/i.exec((text ?? '').slice(0, 100).trim());
   return m ? Number(m[1]) * UNITS[(m[2] ?? '').toLowerCase()] : undefined;
 };
 

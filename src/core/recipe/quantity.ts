@@ -61,7 +61,7 @@ export function parseQuantity(text: string, kind: QuantityKind, unit: LengthUnit
     .replace(/(?<![\w.)])(\d+)\s*\/\s*(\d+)\s*([a-z]+)\b/gi, (whole, a: string, b: string, u: string) =>
       UNITS[u.toLowerCase()] ? `(${a}/${b}*${u.toLowerCase()})` : whole,
     )
-    .replace(/((?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-z]+)\b/gi, (whole, n: string, u: string) =>
+    .replace(/(?<![\d.])((?:\d+(?:\.\d*)?|\.\d+)(?:e[+-]?\d+)?)\s*([a-z]+)\b/gi, (whole, n: string, u: string) =>
       UNITS[u.toLowerCase()] ? `(${n}*${u.toLowerCase()})` : whole,
     )
     .replace(/\)\s*([a-z]+)\b/gi, (whole, u: string) => (UNITS[u.toLowerCase()] ? `)*${u.toLowerCase()}` : whole));
@@ -178,11 +178,12 @@ export function formatQuantity(value: number, kind: QuantityKind, unit: LengthUn
  * A leading minus is a sign, as everywhere: "+ -5 mm" takes away.
  */
 export function parseRelative(text: string, kind: QuantityKind, unit: LengthUnit, from: number): number {
-  const m = /^\s*([+*×÷/])\s*(.+)$/s.exec(text);
-  if (!m) return parseQuantity(text, kind, unit);
-  if (m[1] === '+') return from + parseQuantity(m[2], kind, unit);
-  const by = parseQuantity(m[2], 'number', unit);
-  if (m[1] === '*' || m[1] === '×') return from * by;
+  const [sign = ''] = text.trim();
+  const rest = text.trim().slice(1).trim();
+  if (rest === '' || !'+*×÷/'.includes(sign)) return parseQuantity(text, kind, unit);
+  if (sign === '+') return from + parseQuantity(rest, kind, unit);
+  const by = parseQuantity(rest, 'number', unit);
+  if (sign === '*' || sign === '×') return from * by;
   if (by === 0) throw new Error('Nothing can be divided by zero.');
   return from / by;
 }

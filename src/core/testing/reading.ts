@@ -29,7 +29,7 @@ function told(e: unknown, out: Finding[]): void {
   const said = e instanceof Error ? e.message : String(e);
   if (!(e instanceof Error) || !OURS.has(e.constructor.name))
     out.push({ kind: 'engine words', said: `${(e as Error)?.name}: ${said.slice(0, 160)}` });
-  else if (ENGINE.test(said.replace(/“[^”]*”/g, ''))) out.push({ kind: 'engine words', said: said.slice(0, 160) });
+  else if (ENGINE.test(said.replace(/“[^“”]*”/g, ''))) out.push({ kind: 'engine words', said: said.slice(0, 160) });
 }
 
 /** What is wrong with how a file is taken; nothing where it is read, mended and told, or refused in a sentence. */

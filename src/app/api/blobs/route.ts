@@ -4,7 +4,7 @@ import { answer, sameOrigin } from '@/server/http';
 import { received } from '@/server/receive';
 
 export const POST = (request: Request): Promise<Response> =>
-  answer(async () => {
+  answer(request, async () => {
     sameOrigin(request);
     const type =
       /^[\w.+-]+\/[\w.+-]+$/.exec(request.headers.get('content-type') ?? '')?.[0] ?? 'application/octet-stream';

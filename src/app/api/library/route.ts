@@ -5,10 +5,11 @@ import { addItem, itemSchema, listItems } from '@/server/library';
 
 export const dynamic = 'force-dynamic';
 
-export const GET = (): Promise<Response> => answer(async () => ({ items: await listItems(database()) }));
+export const GET = (request: Request): Promise<Response> =>
+  answer(request, async () => ({ items: await listItems(database()) }));
 
 export const POST = (request: Request): Promise<Response> =>
-  answer(async () => {
+  answer(request, async () => {
     const v = itemSchema.validateSync(await jsonOf(request), { strict: true });
     return addItem(database(), {
       kind: v.kind as LibraryKind,

@@ -7,10 +7,11 @@ import { createProject, listProjects } from '@/server/projects';
 
 export const dynamic = 'force-dynamic';
 
-export const GET = (): Promise<Response> => answer(async () => ({ projects: await listProjects(database()) }));
+export const GET = (request: Request): Promise<Response> =>
+  answer(request, async () => ({ projects: await listProjects(database()) }));
 
 export const POST = (request: Request): Promise<Response> =>
-  answer(async () => {
+  answer(request, async () => {
     const v = newProjectSchema.validateSync(await jsonOf(request, 10_000), { strict: true });
     return createProject(database(), newProject(v.name.trim(), v.purpose as Purpose, v.units as LengthUnit));
   });

@@ -9,5 +9,12 @@ export function shortLength(metres: number, unit: LengthUnit, digits: number): s
   const x = Math.abs(metres) / unitSize(unit);
   const whole = x >= 1 ? Math.floor(Math.log10(x)) + 1 : 1;
   const text = formatNumber(metres, 'length', unit, Math.max(0, Math.min(digits, 5 - whole)));
-  return whole > 4 ? text.replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009') : text;
+  return whole > 4 ? inThousands(text) : text;
+}
+
+function inThousands(number: string): string {
+  const [digits] = /\d+/.exec(number) ?? [''];
+  const parts: string[] = [];
+  for (let end = digits.length; end > 0; end -= 3) parts.unshift(digits.slice(Math.max(0, end - 3), end));
+  return number.replace(digits, parts.join('\u2009'));
 }

@@ -2,8 +2,8 @@ import { blobInfo, blobParts } from '@/server/blobs';
 import { database } from '@/server/database';
 import { answer } from '@/server/http';
 
-export const GET = (_: Request, { params }: { params: Promise<{ sha: string }> }): Promise<Response> =>
-  answer(async () => {
+export const GET = (request: Request, { params }: { params: Promise<{ sha: string }> }): Promise<Response> =>
+  answer(request, async () => {
     const db = database();
     const info = await blobInfo(db, (await params).sha);
     const parts = blobParts(db, info.sha);

@@ -5,11 +5,11 @@ import { changeItem, itemContent, itemPartSchema, removeItem } from '@/server/li
 export const dynamic = 'force-dynamic';
 type Context = { params: Promise<{ id: string }> };
 
-export const GET = (_: Request, { params }: Context): Promise<Response> =>
-  answer(async () => itemContent(database(), (await params).id));
+export const GET = (request: Request, { params }: Context): Promise<Response> =>
+  answer(request, async () => itemContent(database(), (await params).id));
 
 export const PATCH = (request: Request, { params }: Context): Promise<Response> =>
-  answer(async () => {
+  answer(request, async () => {
     await changeItem(
       database(),
       (await params).id,
@@ -18,7 +18,7 @@ export const PATCH = (request: Request, { params }: Context): Promise<Response> 
   });
 
 export const DELETE = (request: Request, { params }: Context): Promise<Response> =>
-  answer(async () => {
+  answer(request, async () => {
     sameOrigin(request);
     await removeItem(database(), (await params).id);
   });

@@ -6,7 +6,7 @@ export const dynamic = 'force-dynamic';
 type Context = { params: Promise<{ id: string }> };
 
 export const GET = (request: Request, { params }: Context): Promise<Response> =>
-  answer(async () => {
+  answer(request, async () => {
     const { id } = await params;
     const query = new URL(request.url).searchParams;
     if (query.has('log')) return { log: await changeLog(database(), id) };
@@ -14,7 +14,7 @@ export const GET = (request: Request, { params }: Context): Promise<Response> =>
   });
 
 export const DELETE = (request: Request, { params }: Context): Promise<Response> =>
-  answer(async () => {
+  answer(request, async () => {
     sameOrigin(request);
     await removeProject(database(), (await params).id);
   });

@@ -5,7 +5,7 @@ import { received } from '@/server/receive';
 import { importProject } from '@/server/projects';
 
 export const POST = (request: Request): Promise<Response> =>
-  answer(async () => {
+  answer(request, async () => {
     sameOrigin(request);
     return received(request, MAX_BLOB, async (file) => {
       const parts: Uint8Array[] = [];

@@ -4,8 +4,8 @@ import { answer } from '@/server/http';
 import { itemPicture } from '@/server/library';
 import { pictureResponse } from '@/server/pictures';
 
-export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
-  answer(async () => {
+export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
+  answer(request, async () => {
     const db = database();
     const p = await itemPicture(db, (await params).id, askForPictures);
     if ('picture' in p) return pictureResponse(p.picture, 'private, max-age=3600');

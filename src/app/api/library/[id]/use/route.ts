@@ -4,7 +4,7 @@ import { answer, jsonOf } from '@/server/http';
 import { noteUse } from '@/server/library';
 
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
-  answer(async () => {
+  answer(request, async () => {
     const v = yup
       .object({ project: yup.string().required().max(60) })
       .noUnknown()

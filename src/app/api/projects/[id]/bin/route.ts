@@ -6,7 +6,7 @@ type Context = { params: Promise<{ id: string }> };
 const set =
   (binned: boolean) =>
   (request: Request, { params }: Context): Promise<Response> =>
-    answer(async () => {
+    answer(request, async () => {
       sameOrigin(request);
       return setBinned(database(), (await params).id, binned);
     });

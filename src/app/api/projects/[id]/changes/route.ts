@@ -4,7 +4,7 @@ import { answer, jsonOf } from '@/server/http';
 import { acceptChange, type IncomingChange } from '@/server/projects';
 
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
-  answer(async () => {
+  answer(request, async () => {
     const change = changeSchema.validateSync(await jsonOf(request), { strict: true }) as IncomingChange;
     return { revision: await acceptChange(database(), (await params).id, change) };
   });

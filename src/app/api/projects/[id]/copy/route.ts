@@ -9,7 +9,7 @@ const bodySchema = yup.object({ name: yup.string().max(10000), document: yup.mix
 
 /** Copies a project; with a document in the body, that is what the copy holds (a window that keeps its own work). */
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }): Promise<Response> =>
-  answer(async () => {
+  answer(request, async () => {
     const body = bodySchema.validateSync(await jsonOf(request), { strict: true });
     const name = body.name?.trim() ? cleanName(body.name) : undefined;
     return copyProject(
