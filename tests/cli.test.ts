@@ -4,6 +4,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'no
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as validator from 'gltf-validator';
+import { readZipPaths, writeZip } from '../src/core/formats';
 import { signalLamp } from '../src/demo/lamp';
 
 const root = process.cwd();
@@ -108,6 +109,19 @@ test.each(['stl', 'ply', '3mf', 'gltf', 'zip'])('convert: by way of %s and back 
   });
   expect(glypta(['convert', `by.${kind}`, `back-${kind}.obj`])).toMatchObject({ code: 0 });
   expect(inspect(`back-${kind}.obj`)).toMatchObject({ vertices: 8, closed: true, volume: 1 });
+});
+
+test('inspect: areas and lengths are told in the unit the file says', () => {
+  glypta(['convert', 'cube.obj', 'inch.3mf']);
+  const parts = readZipPaths(readFileSync(join(dir, 'inch.3mf')), 'inch.3mf');
+  const model = new TextDecoder().decode(parts.get('3D/3dmodel.model'));
+  parts.set('3D/3dmodel.model', new TextEncoder().encode(model.replace('unit="meter"', 'unit="inch"')));
+  writeFileSync(join(dir, 'inch.3mf'), writeZip(parts));
+  expect(inspect('inch.3mf')).toMatchObject({ area: 6, lengthUnit: 'in', unit: 0.0254 });
+  const told = glypta(['inspect', 'inch.3mf']).text;
+  expect(told).toMatch(/Area +6 in²/);
+  expect(told).toMatch(/Volume +1 in³/);
+  expect(inspect('cube.obj')).toMatchObject({ lengthUnit: null }); // it says nothing of it
 });
 
 test('convert: text kinds, drawings, heights; inspect tells what pictures are', () => {

@@ -30,6 +30,7 @@ export async function run(args: string[]): Promise<number> {
     doubledFaces: intake.pieces.reduce((n, p) => n + p.doubledFaces, 0),
     unit: intake.unit,
     unitKnown: intake.unitKnown,
+    lengthUnit: intake.unitKnown ? nameOfUnit(intake.unit) : null,
     up: intake.up,
     upKnown: intake.upKnown,
     missing: intake.missing,
@@ -37,7 +38,7 @@ export async function run(args: string[]): Promise<number> {
   console.log(
     json
       ? JSON.stringify(all, null, 2)
-      : `${plain(r)}\n${'One unit is'.padEnd(22)}${intake.unit} m${intake.unitKnown ? '' : ', by guess'}\n${'Up'.padEnd(22)}${intake.up}${intake.upKnown ? '' : ', by guess'}`,
+      : `${plain(r, nameOfUnit(intake.unit))}\n${'One unit is'.padEnd(22)}${intake.unit} m${intake.unitKnown ? '' : ', by guess'}\n${'Up'.padEnd(22)}${intake.up}${intake.upKnown ? '' : ', by guess'}`,
   );
   return 0;
 }
@@ -62,7 +63,19 @@ async function pictureOf(path: string): Promise<Record<string, unknown> | undefi
   };
 }
 
-export function plain(r: Report): string {
+const UNIT_NAMES: readonly (readonly [string, number])[] = [
+  ['m', 1],
+  ['mm', 0.001],
+  ['cm', 0.01],
+  ['in', 0.0254],
+  ['ft', 0.3048],
+  ['µm', 1e-6],
+];
+const nameOfUnit = (metres: number): string =>
+  UNIT_NAMES.find((u) => Math.abs(u[1] - metres) < 1e-9 * metres)?.[0] ?? `× ${metres} m`;
+
+/** In the file's own unit, `u`, as it says or as is guessed. */
+function plain(r: Report, u: string): string {
   const n = (x: number) => Number(x.toPrecision(6)).toString();
   const lines: [string, string][] = [
     ['Vertices', String(r.vertices)],
@@ -74,10 +87,10 @@ export function plain(r: Report): string {
     ['Edges on 3+ faces', String(r.nonManifoldEdges)],
     ['Closed', r.closed ? 'yes' : 'no'],
     ['Oriented', r.oriented ? 'yes' : 'no'],
-    ['Area', `${n(r.area)} m²`],
-    ['Volume', `${n(r.volume)} m³`],
-    ['From', r.bounds.min.map(n).join(', ')],
-    ['To', r.bounds.max.map(n).join(', ')],
+    ['Area', `${n(r.area)} ${u}²`],
+    ['Volume', `${n(r.volume)} ${u}³`],
+    ['From', `${r.bounds.min.map(n).join(', ')} ${u}`],
+    ['To', `${r.bounds.max.map(n).join(', ')} ${u}`],
     ['Groups', r.groups.join(', ') || 'none'],
     ['Materials', r.materials.join(', ') || 'none'],
     ['UV sets', String(r.uv.sets)],
@@ -89,7 +102,7 @@ export function plain(r: Report): string {
       ['Overlap', `${n(100 * r.uv.overlap)} %`],
       ['Outside', `${n(100 * r.uv.outside)} %`],
       ['Stretch', `${n(r.uv.stretchMean)} mean, ${n(r.uv.stretchMax)} most`],
-      ['Density', `${n(r.uv.texelDensityMin)} to ${n(r.uv.texelDensityMax)} per metre`],
+      ['Density', `${n(r.uv.texelDensityMin)} to ${n(r.uv.texelDensityMax)} per ${u}`],
     );
   return [...lines.map(([a, b]) => `${a.padEnd(22)}${b}`), ...r.warnings].join('\n');
 }

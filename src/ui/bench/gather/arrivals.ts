@@ -67,11 +67,24 @@ export async function importFiles(files: File[], curves = false): Promise<void> 
   }
 }
 
+/** Far longer than any reader takes (a gigabyte in about a minute): milliseconds. */
+const PATIENCE = 60_000;
+const PATIENCE_PER_BYTE = 0.0005;
+
 function readInWorker(id: string, files: [string, Uint8Array<ArrayBuffer>][]): Promise<ReadDrop> {
   return new Promise((resolve, reject) => {
     const worker = new Worker(new URL('../../../workers/intake.worker.ts', import.meta.url), { type: 'module' });
     workers.set(id, worker);
+    const bytes = files.reduce((sum, [, b]) => sum + b.length, 0);
+    const patience = setTimeout(
+      () => {
+        end();
+        reject(new Error('Reading took too long and was given up: something in it leads nowhere.'));
+      },
+      PATIENCE + PATIENCE_PER_BYTE * bytes,
+    );
     const end = () => {
+      clearTimeout(patience);
       worker.terminate();
       workers.delete(id);
     };
