@@ -18,6 +18,7 @@ import { median, type Benchmark, type Result } from './measure';
 import { chaos } from './chaos';
 import { fuzz } from './fuzz';
 import { saves } from './saves';
+import { survivalBench } from './survival';
 import { house } from './house';
 import { links, openBench, tree } from './browser';
 
@@ -142,6 +143,7 @@ export const all: Benchmark[] = [
   ...house,
   ...fuzz,
   saves,
+  survivalBench,
   ...chaos,
   {
     name: 'subdivide',

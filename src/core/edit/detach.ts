@@ -27,6 +27,7 @@ export function detach(mesh: Mesh, faces: ArrayLike<number>, copy: boolean, id: 
     let w = own.get(v);
     if (w === undefined) {
       w = draft.vertex(key2(seed, mesh.vertexKey[v]), p[3 * v], p[3 * v + 1], p[3 * v + 2], v);
+      if (copy) draft.lift(w, seed);
       own.set(v, w);
     }
     return w;

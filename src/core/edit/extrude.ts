@@ -174,11 +174,13 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
       // With each face alone, the fan belongs to one face: its key tells the fans of a vertex apart for good.
       const role = options.each ? mesh.faceKey[t.cornerFace[region[i]]] : rank;
       to[r] = draft.vertex(key4(id, CAP, vk[v], role), p[3 * v] + x, p[3 * v + 1] + y, p[3 * v + 2] + z, v);
+      draft.lift(to[r], id, options.each ? t.cornerFace[region[i]] : -1);
     } else {
       own[3 * v] += x;
       own[3 * v + 1] += y;
       own[3 * v + 2] += z;
       to[r] = v;
+      draft.lift(v, id);
     }
   }
   const wallSeed = key2(id, WALL);

@@ -3,6 +3,7 @@
  * quads take the new vertices into their outline, so nothing cracks open.
  */
 import { edgeKey, key2, key3, keyOf } from '../math/hash';
+import { share, type Names } from '../make/naming';
 import { MeshDraft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
 import { edgeKeys, edgeRing } from '../mesh/picks';
@@ -10,8 +11,10 @@ import { nextCorner, topologyOf } from '../mesh/topology';
 
 export interface LoopCutOptions {
   count: number;
-  /** -1 .. 1: how far each cut moves towards its neighbour. */
+  /** -1 .. 1: how far each cut moves towards its neighbour; more than 0 along the axis that the cut edges run along most. */
   slide: number;
+  /** How what is made is named, see `Names`; by ranks also the slide goes as it did then. */
+  names?: Names;
 }
 
 const CUT = keyOf('loop cut');
@@ -27,7 +30,25 @@ export function loopCut(mesh: Mesh, edges: ArrayLike<number>, options: LoopCutOp
   return now;
 }
 
-function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id: number): Mesh {
+/**
+ * Whether the ring's edges, from their left end (as the ring passes) to their right, run against the axis they run along most. Told from where
+ * things belong, not from where they are or how faces are numbered: neither an earlier move nor another tool's order turns a cut round.
+ */
+function runsBackwards(mesh: Mesh, corners: readonly number[]): boolean {
+  const t = topologyOf(mesh);
+  const { at } = mesh.places;
+  const sum = [0, 0, 0, 0];
+  for (const c of corners) {
+    const a = 4 * mesh.cornerVertex[c];
+    const b = 4 * mesh.cornerVertex[nextCorner(mesh, t.cornerFace[c], c)];
+    for (let k = 0; k < 4; k++) sum[k] += at[b + k] - at[a + k];
+  }
+  let most = 0;
+  for (let k = 1; k < 4; k++) if (Math.abs(sum[k]) > Math.abs(sum[most]) + 1e-6) most = k;
+  return sum[most] < 0;
+}
+
+function cutRing(mesh: Mesh, edge: number, { count, slide, names = 'shares' }: LoopCutOptions, id: number): Mesh {
   const n = Math.max(1, Math.round(count));
   const ring = edgeRing(mesh, edge);
   if (ring.corners.length === 0) return mesh;
@@ -36,7 +57,11 @@ function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id:
   const vk = mesh.vertexKey;
   const seed = key2(id, CUT);
   const draft = new MeshDraft(mesh);
-  const shift = Math.max(-0.999, Math.min(0.999, slide)) / (n + 1);
+  const turned = names === 'shares' && slide !== 0 && runsBackwards(mesh, ring.corners);
+  const shift = ((turned ? -1 : 1) * Math.max(-0.999, Math.min(0.999, slide))) / (n + 1);
+  /** The name of the k-th of n cuts, and of the k-th of the n + 1 parts between them. */
+  const lineName = (k: number) => (names === 'shares' ? share(k, n + 1) : k);
+  const partName = (k: number) => (names === 'shares' ? (k + 1) * 4096 + n + 1 : k);
 
   // Vertices on each crossed edge, from its left end (as the ring passes) to its right.
   const onEdge = new Map<number, { left: number; vertices: number[] }>();
@@ -49,7 +74,7 @@ function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id:
       const rank = vk[left] < vk[right] ? k : n + 1 - k;
       vertices.push(
         draft.vertex(
-          key3(seed, key, rank),
+          key3(seed, key, lineName(rank)),
           p[3 * left] + (p[3 * right] - p[3 * left]) * s,
           p[3 * left + 1] + (p[3 * right + 1] - p[3 * left + 1]) * s,
           p[3 * left + 2] + (p[3 * right + 2] - p[3 * left + 2]) * s,
@@ -62,7 +87,7 @@ function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id:
     onEdge.set(e, { left, vertices });
     const chain = [
       vk[left],
-      ...Array.from({ length: n }, (_, i) => key3(seed, key, vk[left] < vk[right] ? i + 1 : n - i)),
+      ...Array.from({ length: n }, (_, i) => key3(seed, key, lineName(vk[left] < vk[right] ? i + 1 : n - i))),
       vk[right],
     ];
     draft.split(
@@ -101,8 +126,12 @@ function cutRing(mesh: Mesh, edge: number, { count, slide }: LoopCutOptions, id:
       { vertex: cornerVertex[c2], at: 1 },
     ];
     const parts: number[] = [];
+    // Counted from the side that holds the lowest key: the same side whichever way the ring goes round.
+    const fromLeft =
+      names === 'ranks' ||
+      Math.min(vk[cornerVertex[c]], vk[cornerVertex[c3]]) < Math.min(vk[cornerVertex[c1]], vk[cornerVertex[c2]]);
     for (let k = 0; k <= n; k++) {
-      const key = key3(seed, mesh.faceKey[f], k);
+      const key = key3(seed, mesh.faceKey[f], partName(fromLeft ? k : n - k));
       parts.push(key);
       draft.begin(key, f);
       draft.at(near[k].vertex, c, c1, near[k].at);

@@ -6,6 +6,7 @@ import { EVERY, pulse } from '../math/pulse';
 import { key2 } from '../math/hash';
 import { blank } from '../mesh/gather';
 import { emptyMesh, Mesh, type Attribute } from '../mesh/mesh';
+import { copiedRole, Later } from '../mesh/places';
 
 export interface MergePart {
   mesh: Mesh;
@@ -84,5 +85,18 @@ export function mergeMeshes(parts: readonly MergePart[]): Mesh {
     groups,
     lineage,
     textures,
+    places: new Later(() => {
+      const out = { at: new Float32Array(4 * vertices), role: new Uint32Array(vertices) };
+      let first = 0;
+      meshes.forEach((m, i) => {
+        const own = m.places;
+        const { seed } = parts[i];
+        out.at.set(own.at, 4 * first);
+        for (let k = 0; k < own.role.length; k++)
+          out.role[first + k] = seed === undefined ? own.role[k] : copiedRole(own.role[k], seed);
+        first += own.role.length;
+      });
+      return out;
+    }),
   });
 }

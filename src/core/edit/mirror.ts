@@ -9,6 +9,7 @@ import { edgeKey } from '../math/hash';
 import { MeshDraft } from '../mesh/draft';
 import { gatherAttributes } from '../mesh/gather';
 import { Mesh } from '../mesh/mesh';
+import { copiedRole, gatherPlaces, Later } from '../mesh/places';
 import { nextCorner } from '../mesh/topology';
 import { axisIndex, type Axis } from '../math/affine';
 
@@ -102,11 +103,33 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
       for (let f = 0; f < faces; f++) keys[faces + f] = key2(seed, half.faceKey[f]);
       return keys;
     },
+    places: new Later(() => {
+      const out = gatherPlaces(half.places, vertexFrom);
+      const plane = planeOf(out.at, to, k);
+      for (let v = 0; v < n; v++) {
+        if (to[v] < n) continue;
+        out.role[to[v]] = copiedRole(out.role[v], seed);
+        if (plane !== undefined) out.at[4 * to[v] + k] = 2 * plane - out.at[4 * to[v] + k];
+      }
+      return out;
+    }),
     slots: half.slots,
     groups: half.groups,
     lineage: half.lineage,
     textures: half.textures,
   });
+}
+
+/** Where the mirror stands in natural coordinates; undefined where it does not stand at one place in them. */
+function planeOf(at: Float32Array, to: Uint32Array, k: number): number | undefined {
+  let lo = Infinity;
+  let hi = -Infinity;
+  for (let v = 0; v < to.length; v++) {
+    if (to[v] !== v) continue;
+    lo = Math.min(lo, at[4 * v + k]);
+    hi = Math.max(hi, at[4 * v + k]);
+  }
+  return hi - lo <= 0.1 ? (lo + hi) / 2 : undefined;
 }
 
 /** Keeps the side of the plane where sign · coordinate ≥ 0; faces across it are cut, along edges that get a vertex in the plane. */

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { keyOf } from '../math/hash';
 import { areaOf, boundsOf, shapeOf, volumeOf } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
-import { box, cubeSphere, cylinder, plane, rank, ringSphere } from './primitives';
+import { box, cubeSphere, cylinder, plane, ringSphere } from './primitives';
+import { names } from './naming';
 
 const id = keyOf('t');
 const n = fc.integer({ min: 1, max: 6 });
@@ -12,13 +13,31 @@ const shared = (a: Mesh, b: Mesh) => {
   return [...a.vertexKey].filter((k) => other.has(k)).length;
 };
 
-test('rank counts from the nearer end: both ends keep their names whatever the count', () => {
+test('ranks count from the nearer end: both ends keep their names whatever the count', () => {
+  const { line } = names('ranks');
   for (let count = 1; count < 40; count++) {
-    const ranks = Array.from({ length: count + 1 }, (_, i) => rank(i, count));
+    const ranks = Array.from({ length: count + 1 }, (_, i) => line(i, count));
     expect(new Set(ranks).size).toBe(count + 1);
     expect(ranks[0]).toBe(0);
     expect(ranks[count]).toBe(1);
   }
+});
+
+test('shares: lines at the same share have the same name, and only they; no two cells do', () => {
+  const { line, cell } = names('shares');
+  const lines = new Map<number, number>();
+  const cells = new Set<number>();
+  let all = 0;
+  for (let n = 1; n < 60; n++)
+    for (let i = 0; i <= n; i++) {
+      const name = line(i, n);
+      expect(lines.get(name) ?? i / n).toBe(i / n);
+      lines.set(name, i / n);
+      if (i < n) cells.add(cell(i, n));
+      if (i < n) all++;
+    }
+  expect(new Set(lines.values()).size).toBe(lines.size);
+  expect(cells.size).toBe(all);
 });
 
 test('a box of any size and cuts: its volume, its area, its place', () => {

@@ -1,10 +1,10 @@
-/**
- * Simple bodies. Keys come from grid coordinates, so that changing a count keeps as many elements as make sense: coordinates are
- * counted from both ends (the first row is always the first, the last always the last).
- */
+/** Simple bodies. Keys come from shares of their sides and of the turn, so that they mean the same place whatever the counts. */
 import { EVERY, pulse } from '../math/pulse';
 import { key2, key3, key4, keyOf } from '../math/hash';
+import type { Triple } from '../math/affine';
 import { Mesh } from '../mesh/mesh';
+import { Later } from '../mesh/places';
+import { names, type Names } from './naming';
 
 /** Collects faces and vertices with keys. */
 class Builder {
@@ -13,14 +13,17 @@ class Builder {
   readonly faceKey: number[] = [];
   readonly faceStart: number[] = [0];
   readonly cornerVertex: number[] = [];
+  readonly places: number[] = [];
   private known = new Map<number, number>();
 
-  vertex(key: number, x: number, y: number, z: number): number {
+  /** `place` in the natural coordinates of the body. */
+  vertex(key: number, place: Triple, x: number, y: number, z: number): number {
     const had = this.known.get(key);
     if (had !== undefined) return had;
     const i = this.vertexKey.length;
     this.vertexKey.push(key);
     this.positions.push(x, y, z);
+    this.places.push(place[0], place[1], place[2], 0);
     this.known.set(key, i);
     return i;
   }
@@ -39,13 +42,12 @@ class Builder {
       cornerVertex: Uint32Array.from(this.cornerVertex),
       vertexKey: Float64Array.from(this.vertexKey),
       faceKey: Float64Array.from(this.faceKey),
+      places: new Later(() => ({
+        at: Float32Array.from(this.places),
+        role: new Uint32Array(this.vertexKey.length),
+      })),
     });
   }
-}
-
-/** A grid coordinate's name: its place from the nearer end, so that both ends keep their keys when the count changes. */
-export function rank(i: number, count: number): number {
-  return 2 * i <= count ? 2 * i : 2 * (count - i) + 1;
 }
 
 const count = (n: number, least: number) => Math.max(least, Math.min(512, Math.round(n)));
@@ -58,6 +60,7 @@ export interface BoxOptions {
   cutY: number;
   cutZ: number;
   onGround: boolean;
+  names?: Names;
 }
 
 /** Width along x, height along y, depth along z, each divided. Centred; on the ground if asked. */
@@ -65,11 +68,13 @@ export function box(o: BoxOptions, id: number): Mesh {
   const n = [count(o.cutX, 1), count(o.cutY, 1), count(o.cutZ, 1)];
   const size = [o.width, o.height, o.depth];
   const b = new Builder();
+  const { line, cell } = names(o.names);
   const seed = key2(id, keyOf('box'));
   const lift = o.onGround ? o.height / 2 : 0;
   const at = (i: number, j: number, k: number) =>
     b.vertex(
-      key4(seed, rank(i, n[0]), rank(j, n[1]), rank(k, n[2])),
+      key4(seed, line(i, n[0]), line(j, n[1]), line(k, n[2])),
+      [(2 * i) / n[0] - 1, (2 * j) / n[1] - 1, (2 * k) / n[2] - 1],
       size[0] * (i / n[0] - 0.5),
       size[1] * (j / n[1] - 0.5) + lift,
       size[2] * (k / n[2] - 0.5),
@@ -88,7 +93,7 @@ export function box(o: BoxOptions, id: number): Mesh {
       for (let i = 0; i < n[u]; i++)
         for (let j = 0; j < n[v]; j++) {
           const q = [corner(i, j), corner(i + 1, j), corner(i + 1, j + 1), corner(i, j + 1)];
-          b.face(key4(seed, 10 + 2 * axis + end, rank(i, n[u] - 1), rank(j, n[v] - 1)), ...(end ? q : q.reverse()));
+          b.face(key4(seed, 10 + 2 * axis + end, cell(i, n[u]), cell(j, n[v])), ...(end ? q : q.reverse()));
         }
     }
   return b.mesh();
@@ -103,6 +108,7 @@ export interface CylinderOptions {
   rows: number;
   cap: Cap;
   onGround: boolean;
+  names?: Names;
 }
 
 /** Upright, along y. A top radius of 0 makes a cone. */
@@ -110,6 +116,7 @@ export function cylinder(o: CylinderOptions, id: number): Mesh {
   const sides = count(o.sides, 3);
   const rows = count(o.rows, 1);
   const b = new Builder();
+  const { line, cell, spoke, sector } = names(o.names);
   const seed = key2(id, keyOf('cylinder'));
   const base = o.onGround ? 0 : -o.height / 2;
   const pointed = o.topRadius === 0;
@@ -117,12 +124,19 @@ export function cylinder(o: CylinderOptions, id: number): Mesh {
     const a = (2 * Math.PI * (i % sides)) / sides;
     const s = j / rows;
     const r = o.radius + (o.topRadius - o.radius) * s;
-    if (pointed && j === rows) return b.vertex(key2(seed, keyOf('apex')), 0, base + o.height, 0);
-    return b.vertex(key4(seed, 5, i % sides, rank(j, rows)), r * Math.cos(a), base + o.height * s, -r * Math.sin(a));
+    if (pointed && j === rows) return b.vertex(key2(seed, keyOf('apex')), [0, 1, 0], 0, base + o.height, 0);
+    const [x, z] = [Math.cos(a), -Math.sin(a)];
+    return b.vertex(
+      key4(seed, 5, spoke(i % sides, sides), line(j, rows)),
+      [x, 2 * s - 1, z],
+      r * x,
+      base + o.height * s,
+      r * z,
+    );
   };
   for (let j = 0; j < rows; j++)
     for (let i = 0; i < sides; i++) {
-      const key = key4(seed, 1, i, rank(j, rows - 1));
+      const key = key4(seed, 1, sector(i, sides), cell(j, rows));
       if (pointed && j === rows - 1) b.face(key, at(i, j), at(i + 1, j), at(i, j + 1));
       else b.face(key, at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1));
     }
@@ -132,10 +146,10 @@ export function cylinder(o: CylinderOptions, id: number): Mesh {
     const ring = Array.from({ length: sides }, (_, i) => at(top ? i : sides - 1 - i, row));
     if (o.cap === 'polygon') b.face(key3(seed, 2, top ? 1 : 0), ...ring);
     else {
-      const middle = b.vertex(key3(seed, 3, top ? 1 : 0), 0, base + (top ? o.height : 0), 0);
+      const middle = b.vertex(key3(seed, 3, top ? 1 : 0), [0, top ? 1 : -1, 0], 0, base + (top ? o.height : 0), 0);
       for (let i = 0; i < sides; i++)
         b.face(
-          key4(seed, 4, top ? 1 : 0, top ? i : (2 * sides - 2 - i) % sides),
+          key4(seed, 4, top ? 1 : 0, sector(top ? i : (2 * sides - 2 - i) % sides, sides)),
           ring[i],
           ring[(i + 1) % sides],
           middle,
@@ -146,39 +160,53 @@ export function cylinder(o: CylinderOptions, id: number): Mesh {
 }
 
 /** A flat grid in the ground plane, looking up. */
-export function plane(o: { width: number; depth: number; cutX: number; cutZ: number }, id: number): Mesh {
+export function plane(
+  o: { width: number; depth: number; cutX: number; cutZ: number; names?: Names },
+  id: number,
+): Mesh {
+  const { line, cell } = names(o.names);
   const nx = count(o.cutX, 1);
   const nz = count(o.cutZ, 1);
   const b = new Builder();
   const seed = key2(id, keyOf('plane'));
   const at = (i: number, k: number) =>
-    b.vertex(key3(seed, rank(i, nx), rank(k, nz)), o.width * (i / nx - 0.5), 0, o.depth * (k / nz - 0.5));
+    b.vertex(
+      key3(seed, line(i, nx), line(k, nz)),
+      [(2 * i) / nx - 1, 0, (2 * k) / nz - 1],
+      o.width * (i / nx - 0.5),
+      0,
+      o.depth * (k / nz - 0.5),
+    );
   for (let k = 0; k < nz; k++)
     for (let i = 0; i < nx; i++)
-      b.face(key4(seed, 1, rank(i, nx - 1), rank(k, nz - 1)), at(i, k), at(i, k + 1), at(i + 1, k + 1), at(i + 1, k));
+      b.face(key4(seed, 1, cell(i, nx), cell(k, nz)), at(i, k), at(i, k + 1), at(i + 1, k + 1), at(i + 1, k));
   return b.mesh();
 }
 
 /** A sphere of rings and sides, with triangles at the poles. */
-export function ringSphere(o: { radius: number; sides: number; rings: number }, id: number): Mesh {
+export function ringSphere(o: { radius: number; sides: number; rings: number; names?: Names }, id: number): Mesh {
+  const { line, cell, spoke, sector } = names(o.names);
   const sides = count(o.sides, 3);
   const rings = count(o.rings, 2);
   const b = new Builder();
   const seed = key2(id, keyOf('ring sphere'));
   const at = (i: number, j: number) => {
-    if (j === 0 || j === rings) return b.vertex(key3(seed, 2, j === 0 ? 0 : 1), 0, j === 0 ? -o.radius : o.radius, 0);
+    const pole = j === 0 ? -1 : 1;
+    if (j === 0 || j === rings) return b.vertex(key3(seed, 2, j === 0 ? 0 : 1), [0, pole, 0], 0, pole * o.radius, 0);
     const polar = (Math.PI * j) / rings;
     const a = (2 * Math.PI * (i % sides)) / sides;
+    const out: Triple = [Math.sin(polar) * Math.cos(a), -Math.cos(polar), -Math.sin(polar) * Math.sin(a)];
     return b.vertex(
-      key4(seed, 1, i % sides, rank(j, rings)),
-      o.radius * Math.sin(polar) * Math.cos(a),
-      -o.radius * Math.cos(polar),
-      -o.radius * Math.sin(polar) * Math.sin(a),
+      key4(seed, 1, spoke(i % sides, sides), line(j, rings)),
+      out,
+      o.radius * out[0],
+      o.radius * out[1],
+      o.radius * out[2],
     );
   };
   for (let j = 0; j < rings; j++)
     for (let i = 0; i < sides; i++) {
-      const key = key4(seed, 3, i, rank(j, rings - 1));
+      const key = key4(seed, 3, sector(i, sides), cell(j, rings));
       if (j === 0) b.face(key, at(i, 0), at(i + 1, 1), at(i, 1));
       else if (j === rings - 1) b.face(key, at(i, j), at(i + 1, j), at(i, rings));
       else b.face(key, at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1));
@@ -187,10 +215,10 @@ export function ringSphere(o: { radius: number; sides: number; rings: number }, 
 }
 
 /** A sphere from a divided cube: quads only, sized evenly by spreading the grid with the tangent. */
-export function cubeSphere(o: { radius: number; cuts: number }, id: number): Mesh {
+export function cubeSphere(o: { radius: number; cuts: number; names?: Names }, id: number): Mesh {
   const n = count(o.cuts, 1);
   const cube = box(
-    { width: 2, height: 2, depth: 2, cutX: n, cutY: n, cutZ: n, onGround: false },
+    { width: 2, height: 2, depth: 2, cutX: n, cutY: n, cutZ: n, onGround: false, names: o.names },
     key2(id, keyOf('cube sphere')),
   );
   const positions = cube.positions.slice();
@@ -203,5 +231,11 @@ export function cubeSphere(o: { radius: number; cuts: number }, id: number): Mes
     positions[i + 1] = y * k;
     positions[i + 2] = z * k;
   }
-  return cube.with({ positions });
+  const n4 = positions.length / 3;
+  const places = new Later(() => {
+    const at = new Float32Array(4 * n4);
+    for (let v = 0; v < n4; v++) for (let q = 0; q < 3; q++) at[4 * v + q] = positions[3 * v + q] / o.radius;
+    return { at, role: new Uint32Array(n4) };
+  });
+  return cube.with({ positions, places });
 }

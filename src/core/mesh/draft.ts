@@ -6,6 +6,7 @@ import { EVERY, pulse } from '../math/pulse';
 import { GrowFloat, GrowInt } from '../math/grow';
 import { blank, gatherAttribute, gatherAttributes } from './gather';
 import { Mesh, type Attribute, type LineageLayer } from './mesh';
+import { drawnRole, extendPlaces, gatherPlaces, Later, type Places } from './places';
 
 export class MeshDraft {
   readonly source: Mesh;
@@ -26,6 +27,7 @@ export class MeshDraft {
   private cornerT = new GrowFloat(64);
   private layer: Map<number, number[]> | undefined;
   private begun = 0;
+  private lifted: { vertex: number; role: number; towards: number }[] = [];
 
   constructor(source: Mesh) {
     this.source = source;
@@ -47,6 +49,14 @@ export class MeshDraft {
     this.newFrom.push(v1);
     this.newFromT.push(t);
     return this.source.vertexCount + this.newKeys.length - 1;
+  }
+
+  /**
+   * Says that a vertex, new or old, was drawn out of the surface by a move (its id): it belongs beyond the place it comes from, and, where a
+   * face of the source is given, a little towards the middle of that.
+   */
+  lift(vertex: number, move: number, towards = -1): void {
+    this.lifted.push({ vertex, role: move, towards });
   }
 
   /** Points a corner of the source at another vertex. */
@@ -150,9 +160,30 @@ export class MeshDraft {
       slots: s.slots,
       groups: s.groups,
       textures: s.textures,
+      places: this.carryPlaces(),
       lineage: this.layer ? [...s.lineage, this.layer as LineageLayer] : s.lineage,
     });
     return this.droppedCount || this.cornerVertex ? dropUnused(mesh, s) : mesh;
+  }
+
+  private carryPlaces(): Later<Places> {
+    const before = this.source.whereabouts;
+    const { lifted, newFrom, newFromT, source } = this;
+    if (newFromT.length === 0 && lifted.length === 0) return before;
+    const from = newFrom.data.slice(0, newFrom.length);
+    const share = newFromT.data.slice(0, newFromT.length);
+    const { faceStart, cornerVertex } = source;
+    return new Later(() => {
+      const old = before.get();
+      const out = extendPlaces(old, from, share);
+      for (const { vertex, role, towards } of lifted) {
+        if (towards >= 0)
+          pull(out.at, vertex, old.at, cornerVertex.subarray(faceStart[towards], faceStart[towards + 1]));
+        out.at[4 * vertex + 3] += 1;
+        out.role[vertex] = drawnRole(out.role[vertex], role);
+      }
+      return out;
+    });
   }
 
   private carry(a: Attribute, faceFrom: Int32Array, cornerKept: Int32Array, corners: number): Attribute {
@@ -194,6 +225,17 @@ export class MeshDraft {
   }
 }
 
+/** How far what each face draws out for itself belongs towards that face's middle: no count of faces changes which one it is of. */
+const TOWARDS = 0.25;
+
+function pull(at: Float32Array, vertex: number, from: Float32Array, ring: Uint32Array): void {
+  for (let k = 0; k < 3; k++) {
+    let middle = 0;
+    for (let i = 0; i < ring.length; i++) middle += from[4 * ring[i] + k] / ring.length;
+    at[4 * vertex + k] += (middle - at[4 * vertex + k]) * TOWARDS;
+  }
+}
+
 /** Removes vertices that no face uses, except those that were loose in `before` already. */
 function dropUnused(mesh: Mesh, before: Mesh): Mesh {
   const keep = new Uint8Array(mesh.vertexCount);
@@ -227,5 +269,12 @@ export function keepVertices(mesh: Mesh, keep: Uint8Array): Mesh {
   const from = new Uint32Array(n);
   for (let v = 0; v < to.length; v++) if (to[v] >= 0) from[to[v]] = v;
   const attributes = gatherAttributes(mesh.attributes, { vertex: from });
-  return mesh.with({ positions, vertexKey, cornerVertex: mesh.cornerVertex.map((v) => to[v]), attributes });
+  const whole = mesh.whereabouts;
+  return mesh.with({
+    positions,
+    vertexKey,
+    cornerVertex: mesh.cornerVertex.map((v) => to[v]),
+    attributes,
+    places: new Later(() => gatherPlaces(whole.get(), from)),
+  });
 }

@@ -4,6 +4,6 @@ export { gatherAttributes } from './gather';
 export { type Bounds, type Shape, areaOf, boundsOf, components, joinBounds, shapeOf, volumeOf } from './measure';
 export { type ImageData8, Mesh, UV, meshFrom } from './mesh';
 export { faceNormals } from './normals';
-export { type ElementPick, type PickKind, edgeKeys, mask, resolve, verticesOf } from './picks';
+export { type ElementPick, type PickKind, edgeKeys, mask, pickOf, resolve, verticesOf } from './picks';
 export { topologyOf } from './topology';
 export { triangleCount, triangulate } from './triangulate';

@@ -4,6 +4,7 @@
  */
 
 import { countedKeys } from './keys';
+import { Later, placesInBounds, type Places } from './places';
 
 export type Domain = 'vertex' | 'face' | 'corner';
 
@@ -52,6 +53,8 @@ export interface MeshParts {
   groups?: readonly string[];
   lineage?: readonly LineageLayer[];
   textures?: MeshTextures;
+  /** Where its vertices belong; without it, where they lie within its bounds. */
+  places?: Later<Places>;
 }
 
 export class Mesh {
@@ -65,6 +68,7 @@ export class Mesh {
   readonly textures?: MeshTextures;
   private vertexKeys: Lazy;
   private faceKeys: Lazy;
+  private placed: Later<Places> | undefined;
 
   constructor(parts: MeshParts) {
     this.positions = parts.positions;
@@ -77,6 +81,7 @@ export class Mesh {
     this.groups = parts.groups ?? [];
     this.lineage = parts.lineage ?? [];
     this.textures = parts.textures;
+    this.placed = parts.places;
   }
 
   get vertexCount(): number {
@@ -99,6 +104,20 @@ export class Mesh {
     return this.faceKeys;
   }
 
+  /** Where its vertices belong, as something that is worked out when it is asked for. */
+  get whereabouts(): Later<Places> {
+    if (!this.placed) {
+      const { positions } = this;
+      this.placed = new Later(() => placesInBounds(positions));
+    }
+    return this.placed;
+  }
+
+  get places(): Places {
+    const p = this.whereabouts.get();
+    return p.role.length === this.vertexCount ? p : placesInBounds(this.positions);
+  }
+
   /** A new mesh with some parts exchanged; all others, keys not yet computed among them, are shared. */
   with(changes: Partial<MeshParts>): Mesh {
     return new Mesh({
@@ -112,6 +131,7 @@ export class Mesh {
       groups: this.groups,
       lineage: this.lineage,
       textures: this.textures,
+      places: this.whereabouts,
       ...stripUndefinedKeys(changes),
     });
   }

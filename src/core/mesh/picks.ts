@@ -6,6 +6,8 @@ import { UnionFind } from '../math/unionfind';
 import { EVERY, pulse } from '../math/pulse';
 import { edgeKey } from '../math/hash';
 import type { LineageLayer, Mesh } from './mesh';
+import { findSpot, isSpot, SPOT_SIZE, spotOf, type Spot } from './spots';
+import type { Witnesses } from './witnesses';
 import { nextCorner, oppositeCorner, previousCorner, topologyOf } from './topology';
 
 export type PickKind = 'vertex' | 'edge' | 'face';
@@ -13,13 +15,17 @@ export type PickKind = 'vertex' | 'edge' | 'face';
 export interface ElementPick {
   readonly kind: PickKind;
   readonly keys: readonly number[];
+  /** Where each was when it was picked (`packSpots`), in the order of the keys; absent or of another length until it was first followed. */
+  readonly spots?: string;
 }
 
 export interface Resolved {
   /** Element indices, ascending, without repeats. */
   indices: Uint32Array;
-  /** Keys that no longer have an element. */
+  /** Keys that no longer have an element, and of which nothing is where they were. */
   lost: number[];
+  /** Keys that no longer have an element, followed to what is where they were. */
+  followed: number[];
 }
 
 /** The key of every edge, computed once per mesh. */
@@ -47,47 +53,62 @@ export function countOf(mesh: Mesh, kind: PickKind): number {
   return kind === 'vertex' ? mesh.vertexCount : mesh.faceCount;
 }
 
-export function resolve(mesh: Mesh, pick: ElementPick): Resolved {
-  if (pick.keys.length === 0) return { indices: new Uint32Array(0), lost: [] };
+/**
+ * The elements that a pick means in a mesh. A key that is there is right: it means one place for good. One that was split is followed to its
+ * parts; one that is gone is followed by its spot, where there is a witness of that: the pick's own, or what was seen before.
+ */
+export function resolve(mesh: Mesh, pick: ElementPick, witnesses?: Witnesses): Resolved {
+  if (pick.keys.length === 0) return { indices: new Uint32Array(0), lost: [], followed: [] };
   const all = keysOf(mesh, pick.kind);
-  const wanted = new Map<number, boolean>();
-  for (const k of pick.keys) wanted.set(k, false);
+  const wanted = new Map<number, number>();
+  for (const k of pick.keys) wanted.set(k, -1);
   const hits: number[] = [];
   for (let i = 0; i < all.length; i++)
     if (wanted.has(all[i])) {
       hits.push(i);
-      wanted.set(all[i], true);
+      wanted.set(all[i], i);
     }
-  let lost: number[] = [];
-  for (const [k, found] of wanted) if (!found) lost.push(k);
-  if (lost.length && mesh.lineage.length) {
-    const index = new Map<number, number>();
-    const still: number[] = [];
-    let filled = false;
-    for (const k of lost) {
-      const parts = descend(mesh.lineage, k);
-      if (parts.length === 0) {
-        still.push(k);
-        continue;
-      }
-      if (!filled) {
-        for (let i = 0; i < all.length; i++) index.set(all[i], i);
-        filled = true;
-      }
-      let any = false;
-      for (const part of parts) {
-        const i = index.get(part);
-        if (i !== undefined) {
-          hits.push(i);
-          any = true;
-        }
-      }
-      if (!any) still.push(k);
-    }
-    lost = still;
+  const gone: number[] = [];
+  const there = new Map<number, number>();
+  for (const [k, i] of wanted) {
+    if (i < 0) gone.push(k);
+    else there.set(k, i);
   }
-  const indices = Uint32Array.from(new Set(hits)).sort();
-  return { indices, lost };
+  witnesses?.note(mesh, pick, there);
+  const followed: number[] = [];
+  const lost: number[] = [];
+  if (gone.length > 0) {
+    const parts = mesh.lineage.length > 0 ? partsNow(mesh, all, gone) : undefined;
+    const spots = spotsOfPick(pick);
+    for (const k of gone) {
+      let found = parts?.get(k);
+      if (!found) {
+        const spot = spots?.get(k) ?? witnesses?.get(pick.kind, k);
+        found = spot && findSpot(mesh, pick.kind, spot, all.length);
+        if (found && found.length > 0) followed.push(k);
+      }
+      if (!found || found.length === 0) lost.push(k);
+      else hits.push(...found);
+    }
+  }
+  return { indices: Uint32Array.from(new Set(hits)).sort(), lost, followed };
+}
+
+/** For each key that was split and has parts in the mesh, their elements. */
+function partsNow(mesh: Mesh, all: Float64Array, keys: readonly number[]): Map<number, number[]> {
+  const out = new Map<number, number[]>();
+  let index: Map<number, number> | undefined;
+  for (const k of keys) {
+    const parts = descend(mesh.lineage, k);
+    if (parts.length === 0) continue;
+    if (!index) {
+      index = new Map();
+      for (let i = 0; i < all.length; i++) index.set(all[i], i);
+    }
+    const found = parts.map((p) => index!.get(p)).filter((i) => i !== undefined);
+    if (found.length > 0) out.set(k, found);
+  }
+  return out;
 }
 
 /** The present-day parts of a key, following every split in order; empty if it never was split. */
@@ -359,4 +380,57 @@ export function partsOf(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>):
   const out: number[][] = Array.from({ length: count }, () => []);
   all.forEach((v, i) => out[of[i]].push(v));
   return out.map((list) => Uint32Array.from(list));
+}
+
+/** A pick of elements by index, with both its witnesses: their keys, and where they are. */
+export function pickOf(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): ElementPick {
+  const all = keysOf(mesh, kind);
+  const list = Array.from(indices);
+  return { kind, keys: list.map((i) => all[i]), spots: packSpots(list.map((i) => spotOf(mesh, kind, i))) };
+}
+
+/** Spots as text: 32-bit floats, the role as a whole number, in base 64. */
+export function packSpots(spots: readonly Spot[]): string {
+  const size = spots[0]?.length ?? 0;
+  const view = new DataView(new ArrayBuffer(4 * size * spots.length));
+  spots.forEach((s, i) => {
+    for (let k = 0; k < size - 1; k++) view.setFloat32(4 * (size * i + k), s[k], true);
+    view.setUint32(4 * (size * i + size - 1), s[size - 1], true);
+  });
+  let text = '';
+  for (let i = 0; i < view.byteLength; i++) text += String.fromCharCode(view.getUint8(i));
+  return btoa(text);
+}
+
+const unpacked = new WeakMap<ElementPick, Map<number, Spot> | null>();
+
+/** A pick's own spots by key; undefined where it has none, or they are not one for each key. */
+function spotsOfPick(pick: ElementPick): Map<number, Spot> | undefined {
+  if (!pick.spots) return undefined;
+  let map = unpacked.get(pick);
+  if (map === undefined) {
+    map = unpack(pick, pick.spots);
+    unpacked.set(pick, map);
+  }
+  return map ?? undefined;
+}
+
+function unpack(pick: ElementPick, packed: string): Map<number, Spot> | null {
+  const size = SPOT_SIZE[pick.kind];
+  let text: string;
+  try {
+    text = atob(packed);
+  } catch {
+    return null;
+  }
+  if (text.length !== 4 * size * pick.keys.length) return null;
+  const view = new DataView(Uint8Array.from(text, (c) => c.charCodeAt(0)).buffer);
+  const out = new Map<number, Spot>();
+  pick.keys.forEach((key, i) => {
+    const spot = new Float64Array(size);
+    for (let k = 0; k < size - 1; k++) spot[k] = view.getFloat32(4 * (size * i + k), true);
+    spot[size - 1] = view.getUint32(4 * (size * i + size - 1), true);
+    if (isSpot(pick.kind, spot)) out.set(key, spot);
+  });
+  return out;
 }

@@ -4,6 +4,7 @@
 import type { Scene } from '../formats/scene';
 import type { Geometry, KindName } from '../geometry';
 import type { Mesh } from '../mesh/mesh';
+import type { ElementPick, Resolved } from '../mesh/picks';
 import { pieceName, type Step, type ValueDef, type ValueDefs, type ValuesOf } from './values';
 
 export interface Material {
@@ -64,6 +65,8 @@ export interface Kept {
 export interface StepContext {
   /** Seed of the keys this step makes. */
   id: number;
+  /** The elements that a pick means now; what is gone is followed to what is where it was. */
+  find(mesh: Mesh, pick: ElementPick): Resolved;
   materials: readonly Material[];
   /** Bytes of a blob by its SHA-256. Throws where it is not to be had. */
   blob(sha: string): Promise<Uint8Array>;

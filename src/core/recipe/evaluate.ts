@@ -10,6 +10,7 @@ import { keyOf, textHash } from '../math/hash';
 import { withPulse } from '../math/pulse';
 import { emptyMesh, type Mesh } from '../mesh/mesh';
 import { canonical } from './canonical';
+import { resolve } from '../mesh/picks';
 import { Cancelled, isStart, type Handed, type Kept, type Material, type StepContext, type StepDef } from './define';
 import type { Memory } from './memory';
 import { complete, type Step } from './values';
@@ -140,6 +141,7 @@ async function runStep(
   const blob = o.blob ?? noBlob;
   const context: StepContext = {
     id: keyOf(step.id),
+    find: (mesh, pick) => resolve(mesh, pick, o.memory.witnesses),
     materials: o.materials ?? [],
     blob,
     progress: (share) => {

@@ -1,6 +1,7 @@
 /** What the evaluator remembers. */
 import type { Scene } from '../formats/scene';
 import { arraysOf } from '../geometry';
+import { Witnesses } from '../mesh/witnesses';
 import type { Kept } from './define';
 
 const OVERHEAD = 200;
@@ -12,6 +13,8 @@ const OVERHEAD = 200;
 export class Memory {
   private readonly map = new Map<string, { value: Kept; buffers: Set<ArrayBufferLike> }>();
   private readonly uses = new Map<ArrayBufferLike, number>();
+  /** Where picked elements were, as long as this lives. */
+  readonly witnesses = new Witnesses();
   private bytes = 0;
   constructor(private readonly budget = 768 * 1024 * 1024) {}
 

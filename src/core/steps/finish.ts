@@ -1,7 +1,6 @@
 /** Unwrap, colour, and the texture made of both. */
 import type { Attribute } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
-import { resolve } from '../mesh/picks';
 import { makeTexture } from '../paint/texture';
 import { defineStep, input } from '../recipe/define';
 import { angle, choice, colors, count, handPlaces, material, number, pick, text, toggle } from '../recipe/values';
@@ -36,8 +35,8 @@ export const unwrap = defineStep({
   },
   run: ({ mesh }, v, c) => {
     if (mesh.faceCount === 0) return mesh;
-    const cut = resolve(mesh, v.cut);
-    const hold = resolve(mesh, v.hold);
+    const cut = c.find(mesh, v.cut);
+    const hold = c.find(mesh, v.hold);
     if (cut.lost.length) c.warn(lostSentence(cut.lost, v.cut, 'seams', 'cut'));
     if (hold.lost.length) c.warn(lostSentence(hold.lost, v.hold, 'held edges', 'hold'));
     const out = unwrapMesh(mesh, {
@@ -91,7 +90,7 @@ export const color = defineStep({
         c.warn('A material that was used here has been deleted; its faces are bare.');
         continue;
       }
-      const r = resolve(mesh, { kind: 'face', keys });
+      const r = c.find(mesh, { kind: 'face', keys });
       const slot = slotOf(material);
       for (const f of r.indices) data[f] = slot;
       lost += r.lost.length;

@@ -5,7 +5,7 @@ import { mergeGeometries, transformGeometry } from '../geometry';
 import { keyOf } from '../math/hash';
 import { components } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
-import { mask, resolve } from '../mesh/picks';
+import { mask } from '../mesh/picks';
 import { defineStep, everything, input, otherPiece } from '../recipe/define';
 import { choice, length, parts, pick, setOrMaterial } from '../recipe/values';
 
@@ -62,7 +62,7 @@ export const keep = defineStep({
   },
   run: ({ mesh }, v, c) => {
     if (v.by === 'faces' || v.by === 'part') {
-      const r = resolve(mesh, v.faces);
+      const r = c.find(mesh, v.faces);
       if (r.lost.length)
         c.warn(
           `${r.lost.length} of ${v.faces.keys.length} faces that told this part are gone by a change before this step.`,

@@ -5,9 +5,8 @@
  */
 import { keyOf, textHash } from '../math/hash';
 import type { Mesh } from '../mesh/mesh';
-import { resolve } from '../mesh/picks';
 import { canonical } from '../recipe/canonical';
-import { defineStep, input, type Kept } from '../recipe/define';
+import { defineStep, input, type Kept, type StepContext } from '../recipe/define';
 import { complete, moves, type Move } from '../recipe/values';
 import { toolDef } from '../tools';
 
@@ -29,7 +28,7 @@ export const shape = defineStep({
     let now = done ?? { geometry: { mesh }, warnings: [], figures: { lost: 0, losing: 0 } };
     for (let i = done ? at + 1 : 0; i < list.length; i++) {
       context.progress(i / list.length);
-      now = after(now, list[i], i);
+      now = after(now, list[i], i, context.find);
       context.keep(hashes[i], now);
     }
     now.warnings.forEach((w) => context.warn(w));
@@ -43,13 +42,13 @@ export const shape = defineStep({
 });
 
 /** What there is after one more move, with all that was to be said so far. */
-function after(before: Kept, move: Move, index: number): Kept {
+function after(before: Kept, move: Move, index: number, find: StepContext['find']): Kept {
   const def = toolDef(move.tool);
   const told = (text: string): Kept => ({ ...before, warnings: [...before.warnings, { text }] });
   if (!def)
     return told(`Move ${index + 1} is of a kind this version does not know (“${move.tool}”). It was passed over.`);
   const mesh = before.geometry.mesh!;
-  const { indices, lost } = resolve(mesh, move.pick);
+  const { indices, lost } = find(mesh, move.pick);
   const figures = lost.length
     ? { lost: before.figures.lost + lost.length, losing: before.figures.losing + 1 }
     : before.figures;

@@ -13,6 +13,11 @@ import { defineStep } from '../recipe/define';
 import { blob, choice, count, length, slots, text, toggle } from '../recipe/values';
 
 const size = (label: string, value: number) => length(label, value, { min: 0.000001, max: 100000 });
+/** Not shown: how elements are named. Documents of earlier formats say `ranks`. */
+const namedBy = choice('names', 'shares', [
+  ['shares', 'by their share'],
+  ['ranks', 'by their rank'],
+]);
 const cuts = (label: string) => count(label, 1, { min: 1, max: 512 });
 
 export const box = defineStep({
@@ -29,6 +34,7 @@ export const box = defineStep({
     cutY: cuts('cuts along y'),
     cutZ: cuts('cuts along z'),
     onGround: toggle('stands on the ground', true, 'on the ground', 'centred'),
+    names: namedBy,
   },
   run: (_, v, c) => makeBox(v, c.id),
 });
@@ -55,6 +61,7 @@ export const cylinder = defineStep({
     ]),
     taper: length('narrower at the top by', 0, { min: 0, max: 100000 }),
     onGround: toggle('stands on the ground', true, 'on the ground', 'centred'),
+    names: namedBy,
   },
   run: (_, v, c) => {
     const radius = v.across === 'diameter' ? v.size / 2 : v.size;
@@ -68,6 +75,7 @@ export const cylinder = defineStep({
         rows: v.rows,
         cap: v.cap,
         onGround: v.onGround,
+        names: v.names,
       },
       c.id,
     );
@@ -85,6 +93,7 @@ export const plane = defineStep({
     depth: size('depth', 0.1),
     cutX: cuts('cuts along x'),
     cutZ: cuts('cuts along z'),
+    names: namedBy,
   },
   run: (_, v, c) => makePlane(v, c.id),
 });
@@ -102,11 +111,20 @@ export const sphere = defineStep({
       ['rings', 'rings'],
     ]),
     cuts: count('fineness', 6, { min: 1, max: 256 }),
+    names: namedBy,
   },
   run: (_, v, c) =>
     v.made === 'cube'
-      ? cubeSphere({ radius: v.diameter / 2, cuts: v.cuts }, c.id)
-      : ringSphere({ radius: v.diameter / 2, sides: Math.max(3, 4 * v.cuts), rings: Math.max(2, 2 * v.cuts) }, c.id),
+      ? cubeSphere({ radius: v.diameter / 2, cuts: v.cuts, names: v.names }, c.id)
+      : ringSphere(
+          {
+            radius: v.diameter / 2,
+            sides: Math.max(3, 4 * v.cuts),
+            rings: Math.max(2, 2 * v.cuts),
+            names: v.names,
+          },
+          c.id,
+        ),
 });
 
 export const broughtIn = defineStep({

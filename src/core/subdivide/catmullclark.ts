@@ -10,6 +10,7 @@ import { EVERY, pulse } from '../math/pulse';
 import { blank, gatherAttribute } from '../mesh/gather';
 import { Mesh, type Attribute } from '../mesh/mesh';
 import { edgeKeys } from '../mesh/picks';
+import { laterRole, Later, type Places } from '../mesh/places';
 import { topologyOf, type Topology } from '../mesh/topology';
 
 export interface SubdivideOptions {
@@ -74,6 +75,7 @@ export function subdivide(mesh: Mesh, { levels, creases, progress = () => {} }: 
     slots: mesh.slots,
     groups: mesh.groups,
     textures: mesh.textures,
+    places: new Later(() => refinePlaces(mesh, n)),
     lineage: [...mesh.lineage, () => ask().lineage],
   });
 }
@@ -322,6 +324,44 @@ function refineAttribute(level: Level, a: Attribute): Attribute {
     }
   }
   return { ...a, data };
+}
+
+/** Where vertices of the last level belong: halfway along edges, in the middle of faces, never smoothed. */
+function refinePlaces(mesh: Mesh, levels: number): Places {
+  let level = cage(mesh, topologyOf(mesh));
+  let { at, role } = mesh.places;
+  for (let i = 0; i < levels; i++) {
+    const { vertices, faceStart, cornerVertex, edgeVertex } = level;
+    const edges = edgeVertex.length / 2;
+    const faces = faceStart.length - 1;
+    const from = { at, role };
+    at = new Float32Array(4 * (vertices + edges + faces));
+    role = new Uint32Array(vertices + edges + faces);
+    at.set(from.at);
+    role.set(from.role);
+    for (let e = 0; e < edges; e++) {
+      const a = edgeVertex[2 * e];
+      const b = edgeVertex[2 * e + 1];
+      for (let k = 0; k < 4; k++) at[4 * (vertices + e) + k] = (at[4 * a + k] + at[4 * b + k]) / 2;
+      role[vertices + e] = laterRole(at[4 * a + 3], role[a], at[4 * b + 3], role[b]);
+    }
+    for (let f = 0; f < faces; f++) {
+      if ((f & EVERY) === 0) pulse();
+      const v = vertices + edges + f;
+      const n = faceStart[f + 1] - faceStart[f];
+      let best = cornerVertex[faceStart[f]];
+      role[v] = role[best];
+      for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
+        const w = cornerVertex[c];
+        for (let k = 0; k < 4; k++) at[4 * v + k] += at[4 * w + k] / n;
+        const later = laterRole(at[4 * best + 3], role[v], at[4 * w + 3], role[w]);
+        if (Math.abs(at[4 * w + 3]) > Math.abs(at[4 * best + 3])) best = w;
+        role[v] = later;
+      }
+    }
+    level = refine(level);
+  }
+  return { at, role };
 }
 
 /** Keys of the last level, and what became of each edge and face on the way. */

@@ -1,5 +1,5 @@
 import { loopCut } from '../edit/loopcut';
-import { count, number } from '../recipe/values';
+import { choice, count, number } from '../recipe/values';
 import { defineTool } from './define';
 
 export const loop = defineTool({
@@ -14,6 +14,10 @@ export const loop = defineTool({
   values: {
     count: count('how many', 1, { min: 1, max: 100, noun: ['cut', 'cuts'] }),
     slide: number('slide', 0, { min: -1, max: 1 }),
+    names: choice('names', 'shares', [
+      ['shares', 'by their share'],
+      ['ranks', 'by their rank'],
+    ]),
   },
   run: (mesh, { indices }, v, id) => loopCut(mesh, indices, v, id),
 });

@@ -1,0 +1,444 @@
+/**
+ * Spots: where a picked element was, kept beside its key as a second witness. When a key has no element any more (a count changed, a step
+ * came in between), the spot finds what covers its place now: for faces the faces whose middle lies in it, or the one that holds its middle;
+ * for edges the line at its share; for vertices the nearest. All in natural coordinates (`places.ts`) and within one role, so sizes and
+ * moves by hand do not matter, and a pick never jumps to another side, copy or extrusion. What is farther than a cell away is lost.
+ *
+ * Ties go to the lower place (x before y before z): all elements of a line that stood in the middle go the same way.
+ */
+import { EVERY, pulse } from '../math/pulse';
+import { key4 } from '../math/hash';
+import type { Mesh } from './mesh';
+import { laterRole } from './places';
+import type { PickKind } from './picks';
+import { topologyOf } from './topology';
+
+/**
+ * Numbers of a spot, by kind, the last its role. Vertex: place (4), reach. Edge: both ends (4 each), reach. Face: middle (4), half its
+ * width and half its height as directions (4 each). Reach is half the mean length of the edges around, in natural coordinates.
+ */
+export type Spot = Float64Array;
+export const SPOT_SIZE: Readonly<Record<PickKind, number>> = { vertex: 6, edge: 10, face: 13 };
+
+/** As far as a place may be from the nearest element, in reaches: half the diagonal of a cell, and a little. */
+const VERTEX_REACH = 1.6;
+/** Edges count as running the same way within about 35°. */
+const SAME_WAY = 0.82;
+/** Faces count as looking the same way within about 45°. */
+const SAME_SIDE = 0.7;
+const SLACK = 1e-3;
+
+const { abs, floor, hypot, max, min, sqrt } = Math;
+
+function reachOf(mesh: Mesh, v: number): number {
+  const t = topologyOf(mesh);
+  const { at } = mesh.places;
+  let sum = 0;
+  let n = 0;
+  for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {
+    const e = t.cornerEdge[t.vertexCorner[i]];
+    const a = 4 * t.edgeVertex[2 * e];
+    const b = 4 * t.edgeVertex[2 * e + 1];
+    sum += sqrt(apart(at, a, at, b));
+    n++;
+  }
+  return n > 0 ? sum / n / 2 : 0;
+}
+
+function apart(p: ArrayLike<number>, a: number, q: ArrayLike<number>, b: number): number {
+  let sum = 0;
+  for (let k = 0; k < 4; k++) sum += (p[a + k] - q[b + k]) ** 2;
+  return sum;
+}
+
+/** Writes a face's middle and its two half directions: of a quad from its sides, of others from how its corners spread. */
+function faceFrame(mesh: Mesh, f: number, out: Float64Array): void {
+  const { at } = mesh.places;
+  const s = mesh.faceStart[f];
+  const n = mesh.faceStart[f + 1] - s;
+  out.fill(0, 0, 12);
+  for (let i = 0; i < n; i++) for (let k = 0; k < 4; k++) out[k] += at[4 * mesh.cornerVertex[s + i] + k] / n;
+  if (n === 3 || n === 4) {
+    const q = n === 4 ? [0, 1, 2, 3] : triangleAsQuad(mesh, s);
+    for (let k = 0; k < 4; k++) {
+      const p = q.map((i) => at[4 * mesh.cornerVertex[s + i] + k]);
+      out[k] = (p[0] + p[1] + p[2] + p[3]) / 4;
+      out[4 + k] = (p[1] + p[2] - p[0] - p[3]) / 4;
+      out[8 + k] = (p[2] + p[3] - p[0] - p[1]) / 4;
+    }
+    return;
+  }
+  // The corner farthest from the middle, and the one that stands most aside of it.
+  let far = -1;
+  let best = -1;
+  const d = new Float64Array(4);
+  const along = (i: number) => {
+    for (let k = 0; k < 4; k++) d[k] = at[4 * mesh.cornerVertex[s + i] + k] - out[k];
+    return d;
+  };
+  for (let i = 0; i < n; i++) {
+    const l = along(i).reduce((sum, x) => sum + x * x, 0);
+    if (l > best * (1 + 1e-6)) {
+      best = l;
+      far = i;
+    }
+  }
+  out.set(along(far), 4);
+  let aside = -1;
+  for (let i = 0; i < n; i++) {
+    along(i);
+    let dot = 0;
+    for (let k = 0; k < 4; k++) dot += d[k] * out[4 + k];
+    for (let k = 0; k < 4; k++) d[k] -= best > 0 ? (dot / best) * out[4 + k] : 0;
+    const l = d.reduce((sum, x) => sum + x * x, 0);
+    if (l > aside * (1 + 1e-6)) {
+      aside = l;
+      out.set(d, 8);
+    }
+  }
+  // Its own way round, as a quad's: so that both kinds tell which way the face looks.
+  if (n >= 3 && looks(mesh, f, out) < 0) for (let k = 8; k < 12; k++) out[k] = -out[k];
+}
+
+/** A triangle as a quad whose far side has no length: its base is its shortest edge, as at the poles of what is round. */
+function triangleAsQuad(mesh: Mesh, start: number): number[] {
+  const { at } = mesh.places;
+  const corner = (i: number) => 4 * mesh.cornerVertex[start + (i % 3)];
+  let base = 0;
+  let shortest = Infinity;
+  for (let i = 0; i < 3; i++) {
+    const l = apart(at, corner(i), at, corner(i + 1));
+    if (l < shortest - 1e-9) {
+      shortest = l;
+      base = i;
+    }
+  }
+  const tip = (base + 2) % 3;
+  return [base, (base + 1) % 3, tip, tip];
+}
+
+/** Positive where the frame's own normal goes with the normal of the ring of corners. */
+function looks(mesh: Mesh, f: number, frame: Float64Array): number {
+  const { at } = mesh.places;
+  const s = mesh.faceStart[f];
+  const n = mesh.faceStart[f + 1] - s;
+  const sum = [0, 0, 0];
+  for (let i = 0; i < n; i++) {
+    const a = 4 * mesh.cornerVertex[s + i];
+    const b = 4 * mesh.cornerVertex[s + ((i + 1) % n)];
+    for (let k = 0; k < 3; k++) {
+      const [p, q] = [(k + 1) % 3, (k + 2) % 3];
+      sum[k] += at[a + p] * at[b + q] - at[a + q] * at[b + p];
+    }
+  }
+  const own = cross(frame);
+  return sum[0] * own[0] + sum[1] * own[1] + sum[2] * own[2];
+}
+
+const cross = (f: ArrayLike<number>): [number, number, number] => [
+  f[5] * f[10] - f[6] * f[9],
+  f[6] * f[8] - f[4] * f[10],
+  f[4] * f[9] - f[5] * f[8],
+];
+
+/** The spot of one element. */
+export function spotOf(mesh: Mesh, kind: PickKind, index: number): Spot {
+  const out = new Float64Array(SPOT_SIZE[kind]);
+  const { at, role } = mesh.places;
+  if (kind === 'vertex') {
+    for (let k = 0; k < 4; k++) out[k] = at[4 * index + k];
+    out[4] = reachOf(mesh, index);
+    out[5] = role[index];
+    return out;
+  }
+  if (kind === 'edge') {
+    const { edgeVertex } = topologyOf(mesh);
+    const a = edgeVertex[2 * index];
+    const b = edgeVertex[2 * index + 1];
+    for (let k = 0; k < 4; k++) {
+      out[k] = at[4 * a + k];
+      out[4 + k] = at[4 * b + k];
+    }
+    out[8] = max(reachOf(mesh, a), reachOf(mesh, b));
+    out[9] = roleAlong(mesh, [a, b]);
+    return out;
+  }
+  faceFrame(mesh, index, out);
+  out[12] = roleAlong(mesh, mesh.cornerVertex.subarray(mesh.faceStart[index], mesh.faceStart[index + 1]));
+  return out;
+}
+
+function roleAlong(mesh: Mesh, vertices: ArrayLike<number>): number {
+  const { at, role } = mesh.places;
+  let best = role[vertices[0]];
+  let lift = at[4 * vertices[0] + 3];
+  for (let i = 1; i < vertices.length; i++) {
+    const v = vertices[i];
+    best = laterRole(lift, best, at[4 * v + 3], role[v]);
+    if (abs(at[4 * v + 3]) > abs(lift)) lift = at[4 * v + 3];
+  }
+  return best;
+}
+
+/** All spots of a mesh's elements of a kind, findable by place. */
+interface Spots {
+  readonly size: number;
+  readonly data: Float64Array;
+  /** Width of the cells of the grid that the middles are filed in. */
+  readonly cell: number;
+  readonly filed: ReadonlyMap<number, number[]>;
+  readonly roles: readonly number[];
+  /** The farthest that an element reaches from its middle. */
+  readonly widest: number;
+}
+
+const known: Record<PickKind, WeakMap<Mesh, Spots>> = {
+  vertex: new WeakMap(),
+  edge: new WeakMap(),
+  face: new WeakMap(),
+};
+
+const middle = (kind: PickKind, data: ArrayLike<number>, o: number, k: number): number =>
+  kind === 'edge' ? (data[o + k] + data[o + 4 + k]) / 2 : data[o + k];
+
+function radius(kind: PickKind, data: ArrayLike<number>, o: number): number {
+  if (kind === 'vertex') return data[o + 4];
+  if (kind === 'edge') return sqrt(apart(data, o, data, o + 4)) / 2;
+  return (
+    hypot(data[o + 4], data[o + 5], data[o + 6], data[o + 7]) +
+    hypot(data[o + 8], data[o + 9], data[o + 10], data[o + 11])
+  );
+}
+
+function spotsOf(mesh: Mesh, kind: PickKind, count: number): Spots {
+  const had = known[kind].get(mesh);
+  if (had) return had;
+  const size = SPOT_SIZE[kind];
+  const data = new Float64Array(size * count);
+  let widest = 0;
+  let sum = 0;
+  for (let i = 0; i < count; i++) {
+    if ((i & EVERY) === 0) pulse();
+    data.set(spotOf(mesh, kind, i), size * i);
+    const r = radius(kind, data, size * i);
+    widest = max(widest, r);
+    sum += r;
+  }
+  const cell = max(1e-6, (4 * sum) / max(1, count));
+  const filed = new Map<number, number[]>();
+  for (let i = 0; i < count; i++) {
+    const key = cellKey(
+      floor(middle(kind, data, size * i, 0) / cell),
+      floor(middle(kind, data, size * i, 1) / cell),
+      floor(middle(kind, data, size * i, 2) / cell),
+      data[size * i + size - 1],
+    );
+    const list = filed.get(key);
+    if (list) list.push(i);
+    else filed.set(key, [i]);
+  }
+  const roles = new Set<number>();
+  for (let i = 0; i < count; i++) roles.add(data[size * i + size - 1]);
+  const made = { size, data, cell, filed, widest, roles: [...roles] };
+  known[kind].set(mesh, made);
+  return made;
+}
+
+const cellKey = (x: number, y: number, z: number, role: number): number =>
+  key4(role, x + 1048576, y + 1048576, z + 1048576);
+
+/** Elements of some roles whose middle lies within `reach` of a place, as the grid has them: some may be farther. */
+function near(s: Spots, at: readonly number[], reach: number, roles: readonly number[]): number[] {
+  const out: number[] = [];
+  const lo = at.slice(0, 3).map((x) => floor((x - reach) / s.cell));
+  const hi = at.slice(0, 3).map((x) => floor((x + reach) / s.cell));
+  const cells = (hi[0] - lo[0] + 1) * (hi[1] - lo[1] + 1) * (hi[2] - lo[2] + 1);
+  if (cells > 4 * s.filed.size) {
+    for (let i = 0; i < s.data.length / s.size; i++) if (roles.includes(s.data[s.size * i + s.size - 1])) out.push(i);
+    return out;
+  }
+  for (let x = lo[0]; x <= hi[0]; x++)
+    for (let y = lo[1]; y <= hi[1]; y++)
+      for (let z = lo[2]; z <= hi[2]; z++)
+        for (const role of roles) out.push(...(s.filed.get(cellKey(x, y, z, role)) ?? []));
+  return out;
+}
+
+/** Elements that are now where a spot was; none where nothing is near enough. */
+export function findSpot(mesh: Mesh, kind: PickKind, spot: ArrayLike<number>, count: number): number[] {
+  if (count === 0) return [];
+  const s = spotsOf(mesh, kind, count);
+  const own = spot[s.size - 1];
+  const found = finders[kind](s, spot, [own]);
+  if (found.length > 0) return found;
+  // A copy stands where an original was, or the other way round: a mirror was put in or taken away.
+  const others = s.roles.filter((r) => r !== own && (r & 0xffff) === (own & 0xffff));
+  return others.length > 0 ? finders[kind](s, spot, others) : [];
+}
+
+/** Lower where a place comes before another in x, then y, then z, then lift; 0 where they are the same but for rounding. */
+function order(a: ArrayLike<number>, b: ArrayLike<number>): number {
+  for (let k = 0; k < 4; k++) if (abs(a[k] - b[k]) > 1e-5) return a[k] - b[k];
+  return 0;
+}
+
+interface Candidate {
+  index: number;
+  distance: number;
+  at: number[];
+}
+
+/** The nearest, and of those that are as near the first in order. */
+function best(list: readonly Candidate[]): Candidate | undefined {
+  let out: Candidate | undefined;
+  for (const c of list) {
+    const nearer = out === undefined || c.distance < out.distance - 1e-5;
+    const asNear = out !== undefined && abs(c.distance - out.distance) <= 1e-5;
+    if (nearer || (asNear && order(c.at, out!.at) < 0)) out = c;
+  }
+  return out;
+}
+
+const middleOf = (kind: PickKind, data: ArrayLike<number>, o: number): number[] =>
+  [0, 1, 2, 3].map((k) => middle(kind, data, o, k));
+
+function nearestVertex(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): number[] {
+  const at = middleOf('vertex', spot, 0);
+  const limit = VERTEX_REACH * max(spot[4], s.widest);
+  const list: Candidate[] = [];
+  for (const i of near(s, at, limit, roles)) {
+    const distance = sqrt(apart(s.data, s.size * i, spot, 0));
+    if (distance <= VERTEX_REACH * max(spot[4], s.data[s.size * i + 4]))
+      list.push({ index: i, distance, at: middleOf('vertex', s.data, s.size * i) });
+  }
+  const found = best(list);
+  return found ? [found.index] : [];
+}
+
+/** Share of the way from a to b at which a place lies, and how far beside the line it is, as a vector. */
+function beside(line: ArrayLike<number>, o: number, place: readonly number[]): { t: number; off: number[] } {
+  let dot = 0;
+  let l = 0;
+  for (let k = 0; k < 4; k++) {
+    const d = line[o + 4 + k] - line[o + k];
+    dot += (place[k] - line[o + k]) * d;
+    l += d * d;
+  }
+  const t = l > 0 ? dot / l : 0;
+  return { t, off: place.map((x, k) => x - line[o + k] - t * (line[o + 4 + k] - line[o + k])) };
+}
+
+function sameWay(a: ArrayLike<number>, o: number, b: ArrayLike<number>, p: number): boolean {
+  let dot = 0;
+  for (let k = 0; k < 4; k++) dot += (a[o + 4 + k] - a[o + k]) * (b[p + 4 + k] - b[p + k]);
+  return abs(dot) >= SAME_WAY * sqrt(apart(a, o, a, o + 4) * apart(b, p, b, p + 4));
+}
+
+function edgesAlong(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): number[] {
+  const at = middleOf('edge', spot, 0);
+  const reach = radius('edge', spot, 0) + s.widest + VERTEX_REACH * spot[8];
+  const inside: (Candidate & { off: number[] })[] = [];
+  const holding: Candidate[] = [];
+  for (const i of near(s, at, reach, roles)) {
+    const o = s.size * i;
+    if (!sameWay(spot, 0, s.data, o)) continue;
+    const limit = VERTEX_REACH * max(spot[8], s.data[o + 8]);
+    const own = middleOf('edge', s.data, o);
+    const { t, off } = beside(spot, 0, own);
+    const distance = hypot(...off);
+    if (t >= -SLACK && t <= 1 + SLACK && distance <= limit) inside.push({ index: i, distance, at: own, off });
+    const back = beside(s.data, o, at);
+    const away = hypot(...back.off);
+    if (back.t >= -SLACK && back.t <= 1 + SLACK && away <= limit) holding.push({ index: i, distance: away, at: own });
+  }
+  // All parts of one line: those that lie as far aside as the nearest, on the same side of it.
+  const first = best(inside.map((c) => ({ ...c, at: c.off })));
+  if (first) {
+    const slack = 0.25 * max(spot[8], 1e-9);
+    const chosen = inside.filter((c) => sqrt(apart(c.off, 0, first.at, 0)) <= slack);
+    return chosen.map((c) => c.index);
+  }
+  const one = best(holding);
+  return one ? [one.index] : [];
+}
+
+/** Where a place lies in a face's frame, in halves of its width and height, and how far off its plane. */
+function within(frame: ArrayLike<number>, o: number, place: readonly number[]): { s: number; t: number; off: number } {
+  let uu = 0;
+  let vv = 0;
+  let uv = 0;
+  let du = 0;
+  let dv = 0;
+  for (let k = 0; k < 4; k++) {
+    const u = frame[o + 4 + k];
+    const v = frame[o + 8 + k];
+    const d = place[k] - frame[o + k];
+    uu += u * u;
+    vv += v * v;
+    uv += u * v;
+    du += d * u;
+    dv += d * v;
+  }
+  const det = uu * vv - uv * uv;
+  if (det <= 1e-12 * uu * vv || det === 0) {
+    const s = uu > 0 ? du / uu : 0;
+    let off = 0;
+    for (let k = 0; k < 4; k++) off += (place[k] - frame[o + k] - s * frame[o + 4 + k]) ** 2;
+    return { s, t: 0, off: sqrt(off) };
+  }
+  const s = (du * vv - dv * uv) / det;
+  const t = (dv * uu - du * uv) / det;
+  let off = 0;
+  for (let k = 0; k < 4; k++) off += (place[k] - frame[o + k] - s * frame[o + 4 + k] - t * frame[o + 8 + k]) ** 2;
+  return { s, t, off: sqrt(off) };
+}
+
+/** How wide a face is where the surface is, without what it is drawn out by. */
+const breadth = (f: ArrayLike<number>, o: number): number =>
+  hypot(f[o + 4], f[o + 5], f[o + 6]) + hypot(f[o + 8], f[o + 9], f[o + 10]);
+
+/** Whether faces look the same way; of walls, which have no way to look in these coordinates, whether they stand on the same line. */
+function sameSide(a: ArrayLike<number>, o: number, b: ArrayLike<number>, p: number): boolean {
+  const x = cross(Array.from({ length: 12 }, (_, k) => a[o + k]));
+  const y = cross(Array.from({ length: 12 }, (_, k) => b[p + k]));
+  const l = hypot(...x) * hypot(...y);
+  if (l < 1e-14) {
+    const foot = (f: ArrayLike<number>, q: number) => (abs(f[q + 7]) <= abs(f[q + 11]) ? q + 4 : q + 8);
+    const i = foot(a, o);
+    const j = foot(b, p);
+    const dot = a[i] * b[j] + a[i + 1] * b[j + 1] + a[i + 2] * b[j + 2];
+    return abs(dot) >= SAME_WAY * hypot(a[i], a[i + 1], a[i + 2]) * hypot(b[j], b[j + 1], b[j + 2]);
+  }
+  return x[0] * y[0] + x[1] * y[1] + x[2] * y[2] >= SAME_SIDE * l;
+}
+
+function facesIn(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): number[] {
+  const at = middleOf('face', spot, 0);
+  const own = radius('face', spot, 0);
+  const inside: number[] = [];
+  const holding: Candidate[] = [];
+  for (const i of near(s, at, own + s.widest, roles)) {
+    const o = s.size * i;
+    if (!sameSide(spot, 0, s.data, o)) continue;
+    const here = middleOf('face', s.data, o);
+    const thick = 0.6 * max(breadth(spot, 0), breadth(s.data, o));
+    const a = within(spot, 0, here);
+    if (abs(a.s) <= 1 + SLACK && abs(a.t) <= 1 + SLACK && a.off <= thick) inside.push(i);
+    const b = within(s.data, o, at);
+    if (abs(b.s) <= 1 + SLACK && abs(b.t) <= 1 + SLACK && b.off <= thick)
+      holding.push({ index: i, distance: sqrt(apart(s.data, o, spot, 0)), at: here });
+  }
+  if (inside.length > 0) return inside;
+  const one = best(holding);
+  return one ? [one.index] : [];
+}
+
+const finders = { vertex: nearestVertex, edge: edgesAlong, face: facesIn };
+
+const { isFinite: finite } = Number;
+/** A spot read from a document may be anything: only what is a spot of the kind counts. */
+export const isSpot = (kind: PickKind, spot: ArrayLike<number>): boolean => {
+  if (spot.length !== SPOT_SIZE[kind]) return false;
+  for (let i = 0; i < spot.length; i++) if (!finite(spot[i])) return false;
+  return min(spot[spot.length - 1], 0) === 0;
+};
