@@ -248,8 +248,8 @@ const dot = (a: P, b: P) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 type Verdict = 'right' | 'lost' | 'near' | 'elsewhere';
 
 function judge(was: Seen, now: readonly Seen[], found: ArrayLike<number>, kind: PickKind): Verdict {
-  // Half a cell, from corner to corner: the cells before and after may be of different sizes.
-  const reach = (s: Seen) => 1.5 * Math.max(was.half, s.half);
+  // Half a cell from corner to corner, on what may be bent: the cells before and after may be of different sizes.
+  const reach = (s: Seen) => 1.65 * Math.max(was.half, s.half);
   const turned = kind === 'face' ? TURN : 0.5; // at a rim the normal of a line is that of whichever faces are there
   // Along the surface: fewer cells round what is round also draw it in.
   const away = (s: Seen) => {
@@ -318,11 +318,7 @@ export async function survival(
             const sure = (edit === 'sizes' || /move/.test(edit)) && indices.length > 0 && followed.length === 0;
             const verdict = sure ? 'right' : judge(was[index], now, indices, kind);
             rows[edit][verdict]++;
-            if (verdict !== 'right') {
-              const w = was[index];
-              const f = (p: readonly number[]) => p.map((x) => x.toFixed(2)).join(' ');
-              report?.(`${n} ${edit}, ${stage}, ${kind} ${index}: ${verdict} | ${made.steps[0].kind} ${JSON.stringify(made.steps[0].values).replace(/"names".*/, '')} -> ${JSON.stringify(steps[0].values).replace(/"names".*/, '')} moves ${steps[1].values.moves && (steps[1].values.moves as Move[]).map((m) => m.tool)} | was ${f(w.at)} half ${w.half.toFixed(2)} n ${f(w.normal)} area ${w.area.toFixed(3)} | found ${Array.from(indices).slice(0, 5).map((i2) => `${f(now[i2].at)} h ${now[i2].half.toFixed(2)} n ${f(now[i2].normal)} a ${now[i2].area.toFixed(3)} d ${far(w.at, now[i2].at).toFixed(2)}`).join(' ; ')} ${indices.length}`);
-            }
+            if (verdict !== 'right') report?.(`${n} ${edit}, ${stage}, ${kind} ${index}: ${verdict}`);
           }
         }
       }

@@ -156,7 +156,7 @@ describe('history', () => {
 describe('what may be in a document', () => {
   test.each([
     ['not an object', () => 7],
-    ['a newer format', (d: ProjectDocument) => ({ ...d, format: 3 })],
+    ['a newer format', (d: ProjectDocument) => ({ ...d, format: 4 })],
     ['unknown fields', (d: ProjectDocument) => ({ ...d, extra: 1 })],
     ['two pieces of one id', (d: ProjectDocument) => ({ ...d, pieces: [...d.pieces, ...d.pieces] })],
     ['a parent that is not there', (d: ProjectDocument) => ({ ...d, pieces: [{ ...d.pieces[0], parent: 'nobody' }] })],

@@ -83,6 +83,17 @@ export class History {
     this.push({ label, at: Date.now(), patches, inverse: inverse as Patch[] });
   }
 
+  /** Writes down what is known of what is there already: nothing to be undone, and kept like a change. Not while one is live. */
+  note(label: string, edit: (draft: ProjectDocument) => void): void {
+    if (this.live) return;
+    const [next, patches] = produceWithPatches(this.current, (d) => {
+      edit(d as ProjectDocument);
+    });
+    if (patches.length === 0) return;
+    this.current = next;
+    this.sent({ label, patches: patches as Patch[] });
+  }
+
   /** Ends a live change: what it came to is one entry. */
   settle(): void {
     if (!this.live) return;

@@ -3,7 +3,7 @@ import * as changes from './changes';
 import type { Draft } from './pieces';
 import { checkDocument } from './schema';
 import { referencesIn, renameReferences } from './references';
-import type { Material, Piece, ProjectDocument, ProjectImage } from './types';
+import { FORMAT, type Material, type Piece, type ProjectDocument, type ProjectImage } from './types';
 
 export type LibraryKind = 'material' | 'image' | 'piece' | 'arrangement';
 export const LIBRARY_KINDS: readonly (readonly [LibraryKind, string])[] = [
@@ -17,6 +17,8 @@ export interface LibraryContent {
   pieces: Piece[];
   materials: Material[];
   images: ProjectImage[];
+  /** Of the document it comes from; the first items did not say it, and were of the second. */
+  format?: number;
 }
 export interface LibraryEntry {
   id: string;
@@ -51,12 +53,13 @@ export function contentOfPieces(doc: ProjectDocument, ids: readonly string[]): L
     ...materials.flatMap((m) => Object.values(m.maps ?? {})),
     ...pieces.flatMap((p) => (p.blueprint ? [p.blueprint.image] : [])),
   ]);
-  return { pieces, materials, images: doc.images.filter((i) => pictures.has(i.id)).map(plain) };
+  return { format: FORMAT, pieces, materials, images: doc.images.filter((i) => pictures.has(i.id)).map(plain) };
 }
 
 export function contentOfMaterial(doc: ProjectDocument, id: string): LibraryContent {
   const materials = doc.materials.filter((m) => m.id === id).map(plain);
   return {
+    format: FORMAT,
     pieces: [],
     materials,
     images: doc.images
@@ -66,6 +69,7 @@ export function contentOfMaterial(doc: ProjectDocument, id: string): LibraryCont
 }
 
 export const contentOfImage = (doc: ProjectDocument, id: string): LibraryContent => ({
+  format: FORMAT,
   pieces: [],
   materials: [],
   images: doc.images.filter((i) => i.id === id).map(plain),
@@ -74,6 +78,7 @@ export const contentOfImage = (doc: ProjectDocument, id: string): LibraryContent
 /** An item as a document of its own: for checking, and for its picture. */
 export const asDocument = (name: string, c: LibraryContent): ProjectDocument => ({
   ...changes.newProject(name),
+  format: (c.format ?? 2) as typeof FORMAT,
   pieces: c.pieces,
   materials: c.materials,
   images: c.images,
@@ -81,7 +86,7 @@ export const asDocument = (name: string, c: LibraryContent): ProjectDocument => 
 
 export const checkContent = (name: string, value: LibraryContent): LibraryContent => {
   const d = checkDocument(asDocument(name, value));
-  return { pieces: d.pieces, materials: d.materials, images: d.images };
+  return { format: d.format, pieces: d.pieces, materials: d.materials, images: d.images };
 };
 
 /**

@@ -1,4 +1,5 @@
 /** Changes to the tree of pieces: adding, ordering, copying, mirroring, merging, splitting, placing. Each takes a draft and alters it. */
+import type { Seen } from '../core/recipe';
 import { renameReferences } from './references';
 import {
   compose,
@@ -617,4 +618,15 @@ export function sectionFromRound(doc: Draft, blueprint: string, round: string, i
     ],
     place,
   );
+}
+
+/** Keeps where picks were seen beside their keys; a pick that has changed since is left alone. */
+export function noteSpots(doc: Draft, piece: string, seen: readonly Seen[]): void {
+  const p = doc.pieces.find((x) => x.id === piece);
+  for (const { path, count, spots } of seen) {
+    let at: unknown = p?.recipe;
+    for (const k of path) at = (at as Record<string | number, unknown> | undefined)?.[k];
+    const pick = at as { keys?: readonly number[]; spots?: string } | undefined;
+    if (pick?.keys?.length === count) pick.spots = spots;
+  }
 }

@@ -5,7 +5,7 @@ import { toolDef } from '../core/tools';
 import { schemaOf } from '../core/recipe';
 import { SIDES } from '../core/blueprint';
 import { FORMAT, type Patch, type ProjectDocument, type ProjectExport } from './types';
-import { upgrade } from './upgrade';
+import { FORMATS, upgrade } from './upgrade';
 
 const id = yup
   .string()
@@ -332,7 +332,7 @@ export function checkExport(value: unknown): ProjectExport {
   const v = value as Partial<ProjectExport> | null;
   if (typeof v !== 'object' || v === null || v.glypta === undefined)
     throw new InvalidDocument('This is not a project that Glypta exported.');
-  if (v.glypta !== 1 && v.glypta !== FORMAT) throw new InvalidDocument('This project was made by a newer version.');
+  if (!FORMATS.includes(v.glypta)) throw new InvalidDocument('This project was made by a newer version.');
   const blobs = v.blobs ?? {};
   if (
     typeof blobs !== 'object' ||

@@ -1,6 +1,7 @@
 /** Documents of earlier formats, brought up to this one. What is already complete is returned as it is. */
 import { NO_PLACE } from '../core/math';
-import { FORMAT, type Piece, type ProjectDocument, type Settings } from './types';
+import type { Move } from '../core/recipe';
+import { FORMAT, type Piece, type ProjectDocument, type Settings, type Step } from './types';
 
 export const SETTINGS: Settings = {
   precision: 3,
@@ -17,24 +18,53 @@ const pieceNow = (p: Piece): Piece =>
     ? p
     : { ...p, link: p.link ?? null, ghost: p.ghost ?? false, place: p.place ?? NO_PLACE };
 
-export function upgrade(value: unknown): ProjectDocument {
+/** Formats there were. In the third, elements of grids and loop cuts are named by shares; before, by ranks, and steps did not say so. */
+export const FORMATS: readonly number[] = [1, 2, FORMAT];
+
+/** With all that a document has to have, and nothing else changed: patches of earlier days fit it. */
+export function complete(value: unknown): ProjectDocument {
   const doc = value as Omit<ProjectDocument, 'format'> & { format: number };
-  if (
-    typeof doc !== 'object' ||
-    doc === null ||
-    !Array.isArray(doc.pieces) ||
-    (doc.format !== 1 && doc.format !== FORMAT)
-  )
+  if (typeof doc !== 'object' || doc === null || !Array.isArray(doc.pieces) || !FORMATS.includes(doc.format))
     return value as ProjectDocument;
-  const whole = doc.format === FORMAT && doc.images && doc.tapes && doc.settings;
+  const whole = doc.images && doc.tapes && doc.settings;
   const old = doc.pieces.some((p) => p && pieceNow(p) !== p);
   if (whole && !old) return value as ProjectDocument;
   return {
     ...doc,
-    format: FORMAT,
+    format: Math.max(2, doc.format) as typeof FORMAT,
     pieces: old ? doc.pieces.map((p) => (p ? pieceNow(p) : p)) : doc.pieces,
     images: doc.images ?? [],
     tapes: doc.tapes ?? [],
     settings: doc.settings ?? structuredClone(SETTINGS),
   };
+}
+
+export function upgrade(value: unknown): ProjectDocument {
+  const doc = complete(value) as Omit<ProjectDocument, 'format'> & { format: number };
+  if (typeof doc !== 'object' || doc === null || !FORMATS.includes(doc.format) || doc.format === FORMAT)
+    return value === doc ? (value as ProjectDocument) : (doc as ProjectDocument);
+  const pieces = doc.pieces.map((p) => (p && Array.isArray(p.recipe) ? { ...p, recipe: p.recipe.map(byRanks) } : p));
+  return { ...doc, format: FORMAT, pieces };
+}
+
+const GRIDS = ['box', 'cylinder', 'plane', 'sphere'];
+
+/** A step that does not say how it names things, made when all named them by ranks. */
+function byRanks(step: Step): Step {
+  const values = step?.values;
+  if (!values) return step;
+  if (GRIDS.includes(step.kind)) return { ...step, values: { names: 'ranks', ...values } };
+  if (Array.isArray(values.moves)) {
+    const moves = (values.moves as Move[]).map((m) =>
+      m?.tool === 'loop' ? { ...m, values: { names: 'ranks', ...m.values } } : m,
+    );
+    return { ...step, values: { ...values, moves } };
+  }
+  if (Array.isArray(values.parts)) {
+    const parts = (values.parts as { recipe?: Step[] }[]).map((p) =>
+      Array.isArray(p?.recipe) ? { ...p, recipe: p.recipe.map(byRanks) } : p,
+    );
+    return { ...step, values: { ...values, parts } };
+  }
+  return step;
 }

@@ -5,7 +5,7 @@
 import { randomUUID } from 'node:crypto';
 import { Op, Transaction, UniqueConstraintError } from 'sequelize';
 import { applyChange, PatchError } from '../document/patches';
-import { upgrade } from '../document/upgrade';
+import { complete, upgrade } from '../document/upgrade';
 import { checkDocument, InvalidDocument } from '../document/schema';
 import { blobsOf } from '../document/references';
 import { readProject, writeBundle } from '../document/bundle';
@@ -117,8 +117,10 @@ async function documentFrom(
     transaction,
   });
   // Patches were made against the format of their day; each is followed by what that day's document has become.
-  let document = upgrade(from.document);
-  for (const c of later) document = upgrade(applyChange(document, c.patches));
+  // What steps mean by saying nothing depends on the day of the beginning; changes of later days say it.
+  let document = complete(from.document);
+  for (const c of later) document = complete(applyChange(document, c.patches));
+  document = upgrade(document);
   recent.keep(id, wanted, document, snapshot ? JSON.stringify(document).length : undefined);
   return { document, revision: wanted };
 }

@@ -385,12 +385,33 @@ describe('projects of the first format', () => {
     await db.snapshots.update({ document: first as never }, { where: { project: p.id } });
     const { document } = await documentAt(db, p.id);
     expect(document).toMatchObject({
-      format: 2,
+      format: 3,
       settings: { up: 'y' },
       pieces: [{ link: null, ghost: false, place: { size: [1, 1, 1] } }],
     });
     await acceptChange(db, p.id, change(0, [{ op: 'replace', path: ['pieces', 0, 'place', 'at', 0], value: 5 }]));
     expect((await documentAt(db, p.id)).document.pieces[0].place.at).toEqual([5, 0, 0]);
+  });
+  test('of the second: what named by ranks goes on to, also what its own later changes added; what is new names by shares', async () => {
+    const doc = newProject('Old');
+    const p = await createProject(db, doc);
+    const box = (id: string) => ({ id, kind: 'box', on: true, values: { width: 1 } });
+    addPiece(doc, 'p', 'box', null, [box('a')] as never);
+    await db.snapshots.update({ document: { ...doc, format: 2 } as never }, { where: { project: p.id } });
+    // As a window of that day sent it: straight into the log.
+    const sent = (revision: number, step: object, at: number) =>
+      db.changes.create({
+        ...{ project: p.id, revision, change: randomUUID(), window: 'w', label: 'x', at: new Date() },
+        patches: [{ op: 'add', path: ['pieces', 0, 'recipe', at], value: step }] as Patch[],
+      });
+    await sent(1, box('b'), 1);
+    await db.projects.update({ revision: 1 }, { where: { id: p.id } });
+    const named = async () =>
+      (await documentAt(db, p.id)).document.pieces[0].recipe.map((s) => s.values.names ?? 'nothing');
+    expect(await named()).toEqual(['ranks', 'ranks']);
+    await sent(2, { ...box('c'), values: { width: 1, names: 'shares' } }, 2);
+    await db.projects.update({ revision: 2 }, { where: { id: p.id } });
+    expect(await named()).toEqual(['ranks', 'ranks', 'shares']);
   });
 });
 

@@ -55,7 +55,7 @@ test('a box of any size and cuts: its volume, its area, its place', () => {
   );
 });
 
-test('sizes do not touch keys, counts keep the ends', () => {
+test('sizes do not touch keys; counts keep every line whose share there still is', () => {
   fc.assert(
     fc.property(n, n, length, (a, b, size) => {
       const small = box({ width: 1, height: 1, depth: 1, cutX: a, cutY: 1, cutZ: 1, onGround: true }, id);
@@ -63,15 +63,17 @@ test('sizes do not touch keys, counts keep the ends', () => {
       expect(large.vertexKey).toEqual(small.vertexKey);
       expect(large.faceKey).toEqual(small.faceKey);
       const finer = box({ width: 1, height: 1, depth: 1, cutX: b, cutY: 1, cutZ: 1, onGround: true }, id);
-      expect(shared(small, finer)).toBe(4 * (Math.min(a, b) + 1));
+      const common = Array.from({ length: a + 1 }, (_, i) => (i * b) % a === 0).filter(Boolean).length;
+      expect(shared(small, finer)).toBe(4 * common);
     }),
   );
 });
 
-test('sides of a cylinder added at the end keep the ones before', () => {
+test('a cylinder keeps every line at the same share of the turn', () => {
   const of = (sides: number, rows: number) =>
     cylinder({ radius: 1, topRadius: 1, height: 1, sides, rows, cap: 'fan', onGround: true }, id);
-  expect(shared(of(8, 1), of(12, 1))).toBe(2 * 8 + 2);
+  expect(shared(of(8, 1), of(12, 1))).toBe(2 * 4 + 2);
+  expect(shared(of(8, 1), of(16, 1))).toBe(2 * 8 + 2);
   expect(shared(of(8, 1), of(8, 5))).toBe(2 * 8 + 2);
 });
 

@@ -231,11 +231,6 @@ export function cubeSphere(o: { radius: number; cuts: number; names?: Names }, i
     positions[i + 1] = y * k;
     positions[i + 2] = z * k;
   }
-  const n4 = positions.length / 3;
-  const places = new Later(() => {
-    const at = new Float32Array(4 * n4);
-    for (let v = 0; v < n4; v++) for (let q = 0; q < 3; q++) at[4 * v + q] = positions[3 * v + q] / o.radius;
-    return { at, role: new Uint32Array(n4) };
-  });
-  return cube.with({ positions, places });
+  // It belongs where the cube's grid has it: halfway between two lines there is halfway whatever the count.
+  return cube.with({ positions });
 }

@@ -10,6 +10,7 @@ import { findSpot, isSpot, SPOT_SIZE, spotOf, type Spot } from './spots';
 import type { Witnesses } from './witnesses';
 import { nextCorner, oppositeCorner, previousCorner, topologyOf } from './topology';
 
+export { SPOT_SIZE };
 export type PickKind = 'vertex' | 'edge' | 'face';
 
 export interface ElementPick {
@@ -83,7 +84,9 @@ export function resolve(mesh: Mesh, pick: ElementPick, witnesses?: Witnesses): R
     for (const k of gone) {
       let found = parts?.get(k);
       if (!found) {
-        const spot = spots?.get(k) ?? witnesses?.get(pick.kind, k);
+        const own = spots?.get(k);
+        if (own) witnesses?.keep(pick.kind, k, own);
+        const spot = own ?? witnesses?.get(pick.kind, k);
         found = spot && findSpot(mesh, pick.kind, spot, all.length);
         if (found && found.length > 0) followed.push(k);
       }

@@ -397,12 +397,16 @@ function within(frame: ArrayLike<number>, o: number, place: readonly number[]): 
 const breadth = (f: ArrayLike<number>, o: number): number =>
   hypot(f[o + 4], f[o + 5], f[o + 6]) + hypot(f[o + 8], f[o + 9], f[o + 10]);
 
+/** Drawn straight out of an edge: it has no way to look in these coordinates. */
+const isWall = (f: ArrayLike<number>, o: number): boolean =>
+  hypot(...cross(Array.from({ length: 12 }, (_, k) => f[o + k]))) < 1e-7;
+
 /** Whether faces look the same way; of walls, which have no way to look in these coordinates, whether they stand on the same line. */
 function sameSide(a: ArrayLike<number>, o: number, b: ArrayLike<number>, p: number): boolean {
   const x = cross(Array.from({ length: 12 }, (_, k) => a[o + k]));
   const y = cross(Array.from({ length: 12 }, (_, k) => b[p + k]));
   const l = hypot(...x) * hypot(...y);
-  if (l < 1e-14) {
+  if (isWall(a, o) || isWall(b, p)) {
     const foot = (f: ArrayLike<number>, q: number) => (abs(f[q + 7]) <= abs(f[q + 11]) ? q + 4 : q + 8);
     const i = foot(a, o);
     const j = foot(b, p);
@@ -412,18 +416,32 @@ function sameSide(a: ArrayLike<number>, o: number, b: ArrayLike<number>, p: numb
   return x[0] * y[0] + x[1] * y[1] + x[2] * y[2] >= SAME_SIDE * l;
 }
 
+/** Whether a direction goes up the order of places. */
+function forward(f: ArrayLike<number>, o: number): boolean {
+  for (let k = 0; k < 4; k++) if (abs(f[o + k]) > 1e-6) return f[o + k] > 0;
+  return true;
+}
+
+/** A middle that lies on the line between two cells is the lower one's: no place is covered twice, and none left out. */
+const isHeld = (share: number, up: boolean): boolean => {
+  const x = up ? share : -share;
+  return x > -1 + SLACK && x <= 1 + SLACK;
+};
+
 function facesIn(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): number[] {
   const at = middleOf('face', spot, 0);
   const own = radius('face', spot, 0);
+  const standing = isWall(spot, 0);
   const inside: number[] = [];
   const holding: Candidate[] = [];
   for (const i of near(s, at, own + s.widest, roles)) {
     const o = s.size * i;
     if (!sameSide(spot, 0, s.data, o)) continue;
     const here = middleOf('face', s.data, o);
-    const thick = 0.6 * max(breadth(spot, 0), breadth(s.data, o));
+    const thick = (standing ? 0.25 : 0.6) * max(breadth(spot, 0), breadth(s.data, o));
     const a = within(spot, 0, here);
-    if (abs(a.s) <= 1 + SLACK && abs(a.t) <= 1 + SLACK && a.off <= thick) inside.push(i);
+    const held = isHeld(a.s, forward(spot, 4)) && isHeld(a.t, forward(spot, 8));
+    if (held && a.off <= thick) inside.push(i);
     const b = within(s.data, o, at);
     if (abs(b.s) <= 1 + SLACK && abs(b.t) <= 1 + SLACK && b.off <= thick)
       holding.push({ index: i, distance: sqrt(apart(s.data, o, spot, 0)), at: here });

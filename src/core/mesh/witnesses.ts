@@ -23,8 +23,14 @@ export class Witnesses {
     for (const key of pick.keys) {
       const index = indexOf.get(key);
       if (index === undefined || map.has(key)) continue;
-      map.set(key, spotOf(mesh, pick.kind, index));
-      if (map.size > MOST) map.delete(map.keys().next().value!);
+      this.keep(pick.kind, key, spotOf(mesh, pick.kind, index));
     }
+  }
+
+  /** What a pick itself says: known still when its keys are put together anew. */
+  keep(kind: PickKind, key: number, spot: Spot): void {
+    const map = this.spots[kind];
+    map.set(key, spot);
+    if (map.size > MOST) map.delete(map.keys().next().value!);
   }
 }

@@ -13,7 +13,10 @@ export function canonical(value: unknown): string {
   let out: string;
   if (!Array.isArray(value)) {
     const record = value as Record<string, unknown>;
-    const names = Object.keys(record).sort();
+    // Where picked elements were follows from their keys: with it or without, the result is the same.
+    const names = Object.keys(record)
+      .filter((k) => k !== 'spots')
+      .sort();
     out = `{${names.map((k) => `${JSON.stringify(k)}:${canonical(record[k])}`).join()}}`;
   } else if (typeof value[0] === 'number') out = `[${value.join()}]`;
   else out = `[${value.map(canonical).join()}]`;

@@ -141,7 +141,11 @@ async function runStep(
   const blob = o.blob ?? noBlob;
   const context: StepContext = {
     id: keyOf(step.id),
-    find: (mesh, pick) => resolve(mesh, pick, o.memory.witnesses),
+    find: (mesh, pick) => {
+      const r = resolve(mesh, pick, o.memory.witnesses);
+      if (r.followed.length > 0) figures.followed = (figures.followed ?? 0) + r.followed.length;
+      return r;
+    },
     materials: o.materials ?? [],
     blob,
     progress: (share) => {

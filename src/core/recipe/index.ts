@@ -15,3 +15,4 @@ export {
   defaultsOf,
   schemaOf,
 } from './values';
+export { type Seen, seenOf } from './whereabouts';

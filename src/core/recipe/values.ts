@@ -134,9 +134,14 @@ const isKeys = (v: unknown): boolean => {
 };
 const isNumbers = (v: unknown): boolean =>
   Array.isArray(v) && v.length <= 4_000_000 && v.every((x) => typeof x === 'number' && Math.abs(x) <= 1000);
+const isBase64 = (v: string): boolean => v.length % 4 === 0 && /^[A-Za-z0-9+/]*={0,2}$/.test(v);
 const KEYS = yup.mixed<number[]>().required().test('keys', '${path} must be a list of keys', isKeys);
+const SPOTS = yup
+  .string()
+  .max(4_000_000)
+  .test('spots', '${path} must be places in base 64', (v) => v === undefined || isBase64(v));
 export const pickSchema = yup
-  .object({ kind: yup.string().required().oneOf(['vertex', 'edge', 'face']), keys: KEYS })
+  .object({ kind: yup.string().required().oneOf(['vertex', 'edge', 'face']), keys: KEYS, spots: SPOTS })
   .noUnknown();
 
 const makePick = defineValueKind<ElementPick>({ kind: 'pick' });
@@ -172,6 +177,8 @@ export const moves = (label: string): ValueDef<readonly Move[]> =>
 export interface Coloured {
   material: string;
   keys: readonly number[];
+  /** As in `ElementPick`. */
+  spots?: string;
 }
 const makeColors = defineValueKind<readonly Coloured[]>({
   kind: 'colors',
@@ -188,7 +195,7 @@ export const colors = (label: string): ValueDef<readonly Coloured[]> =>
       .array()
       .required()
       .max(1000)
-      .of(yup.object({ material: yup.string().required().max(60), keys: KEYS }).noUnknown()),
+      .of(yup.object({ material: yup.string().required().max(60), keys: KEYS, spots: SPOTS }).noUnknown()),
   });
 
 const makeHandPlaces = defineValueKind<HandPlaces>({ kind: 'placed' });

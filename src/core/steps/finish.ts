@@ -85,12 +85,12 @@ export const color = defineStep({
     if (v.base) data.fill(slotOf(v.base));
     let lost = 0;
     let all = 0;
-    for (const { material, keys } of v.colors) {
+    for (const { material, keys, spots } of v.colors) {
       if (!c.materials.some((m) => m.id === material)) {
         c.warn('A material that was used here has been deleted; its faces are bare.');
         continue;
       }
-      const r = c.find(mesh, { kind: 'face', keys });
+      const r = c.find(mesh, { kind: 'face', keys, spots });
       const slot = slotOf(material);
       for (const f of r.indices) data[f] = slot;
       lost += r.lost.length;

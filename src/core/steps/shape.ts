@@ -25,14 +25,15 @@ export const shape = defineStep({
     let at = list.length;
     let done: Kept | undefined;
     while (at > 0 && !done) done = context.recall(hashes[--at]);
-    let now = done ?? { geometry: { mesh }, warnings: [], figures: { lost: 0, losing: 0 } };
+    let now = done ?? { geometry: { mesh }, warnings: [], figures: { lost: 0, losing: 0, followed: 0 } };
     for (let i = done ? at + 1 : 0; i < list.length; i++) {
       context.progress(i / list.length);
       now = after(now, list[i], i, context.find);
       context.keep(hashes[i], now);
     }
     now.warnings.forEach((w) => context.warn(w));
-    const { lost, losing } = now.figures;
+    const { lost, losing, followed } = now.figures;
+    if (followed) context.tell('followed', followed);
     if (lost)
       context.warn(
         `${losing} of ${list.length} moves lost ${lost} of what ${losing === 1 ? 'it' : 'they'} picked, by a change before this step. They come back if that change is undone.`,
@@ -48,10 +49,15 @@ function after(before: Kept, move: Move, index: number, find: StepContext['find'
   if (!def)
     return told(`Move ${index + 1} is of a kind this version does not know (“${move.tool}”). It was passed over.`);
   const mesh = before.geometry.mesh!;
-  const { indices, lost } = find(mesh, move.pick);
-  const figures = lost.length
-    ? { lost: before.figures.lost + lost.length, losing: before.figures.losing + 1 }
-    : before.figures;
+  const { indices, lost, followed } = find(mesh, move.pick);
+  const figures =
+    lost.length || followed.length
+      ? {
+          lost: before.figures.lost + lost.length,
+          losing: before.figures.losing + (lost.length ? 1 : 0),
+          followed: before.figures.followed + followed.length,
+        }
+      : before.figures;
   if (indices.length === 0) return { ...before, figures };
   let made: Mesh;
   try {

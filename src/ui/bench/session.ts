@@ -9,10 +9,13 @@ import { WorkCancelled } from '../../workers/link';
 import { api, type ShelfEntry } from '../parts/api';
 import { Outbox, type Unsent } from '../saving/outbox';
 import { IDENTITY } from '../../core/math/affine';
-import { worlds } from '../../document/pieces';
+import { noteSpots, worlds } from '../../document/pieces';
 import type { AskedAnchor } from '../../workers/protocol';
 import { bench, meshOf, takeShown, workedOn } from './store';
 import { viewer } from './view/ways';
+
+/** Milliseconds of rest after which picks are written down: a change that goes on would be answered in vain. */
+const WHEREABOUTS_AFTER = 800;
 
 type Opened = { document: ProjectDocument; revision: number };
 
@@ -168,6 +171,26 @@ class Session {
     refocus();
   }
 
+  private whereaboutsTimer: ReturnType<typeof setTimeout> | undefined;
+
+  /** Picks get to keep where their elements are as soon as that was seen: by that they are followed when a count changes. */
+  private askWhereabouts(): void {
+    clearTimeout(this.whereaboutsTimer);
+    this.whereaboutsTimer = setTimeout(() => {
+      const { history, crew } = this;
+      const source = workedOn(bench.get());
+      if (!history || !crew || history.isLive || source?.kind !== 'mesh') return;
+      void crew.ask('whereabouts', { piece: source.id }).then(
+        (seen) => {
+          if (this.history !== history || history.isLive || seen.length === 0) return;
+          history.note('where picks are', (d) => noteSpots(d, source.id, seen));
+          this.publish();
+        },
+        () => undefined, // asked again after the next change
+      );
+    }, WHEREABOUTS_AFTER);
+  }
+
   /** Asks the worker for what is to be seen now. */
   refresh(): void {
     const s = bench.get();
@@ -187,7 +210,10 @@ class Session {
         const part =
           r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited ? meshOf(r.edited, had.mesh) : null };
         bench.set({ shown, working: null, anchors: r.anchors, ...part });
-        if (!this.history?.isLive) this.picture();
+        if (!this.history?.isLive) {
+          this.picture();
+          this.askWhereabouts();
+        }
         if (r.edited !== undefined) {
           this.askFacts(bench.get().pick, true);
           this.askUv();

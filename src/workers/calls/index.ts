@@ -6,9 +6,10 @@ import { keep } from './keep';
 import { parts } from './parts';
 import { show } from './show';
 import { uv } from './uv';
+import { whereabouts } from './whereabouts';
 import type { Call } from './define';
 
-export const calls = { show, facts, uv, ship, check, keep, anchor, parts };
+export const calls = { show, facts, uv, ship, check, keep, anchor, parts, whereabouts };
 
 export type Calls = typeof calls;
 export type CallName = keyof Calls;
