@@ -312,8 +312,9 @@ export async function survival(
             const index = roll(was.length);
             const whole = pickOf(a, kind, [index]);
             const pick = bare ? { kind, keys: whole.keys } : whole;
-            if (bare) resolve(a, pick, memory.witnesses);
-            const { indices, followed } = resolve(b, pick, memory.witnesses);
+            const witness = bare ? memory.witnesses.of('judged') : undefined;
+            if (witness) resolve(a, pick, witness);
+            const { indices, followed } = resolve(b, pick, witness);
             // Where sizes change, so do places: a key that is there is the judge.
             const sure = (edit === 'sizes' || /move/.test(edit)) && indices.length > 0 && followed.length === 0;
             const verdict = sure ? 'right' : judge(was[index], now, indices, kind);

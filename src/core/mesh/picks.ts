@@ -7,7 +7,7 @@ import { EVERY, pulse } from '../math/pulse';
 import { edgeKey } from '../math/hash';
 import type { LineageLayer, Mesh } from './mesh';
 import { findSpot, isSpot, SPOT_SIZE, spotOf, type Spot } from './spots';
-import type { Witnesses } from './witnesses';
+import type { Witness } from './witnesses';
 import { nextCorner, oppositeCorner, previousCorner, topologyOf } from './topology';
 
 export { SPOT_SIZE };
@@ -58,7 +58,7 @@ export function countOf(mesh: Mesh, kind: PickKind): number {
  * The elements that a pick means in a mesh. A key that is there is right: it means one place for good. One that was split is followed to its
  * parts; one that is gone is followed by its spot, where there is a witness of that: the pick's own, or what was seen before.
  */
-export function resolve(mesh: Mesh, pick: ElementPick, witnesses?: Witnesses): Resolved {
+export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resolved {
   if (pick.keys.length === 0) return { indices: new Uint32Array(0), lost: [], followed: [] };
   const all = keysOf(mesh, pick.kind);
   const wanted = new Map<number, number>();
@@ -75,7 +75,7 @@ export function resolve(mesh: Mesh, pick: ElementPick, witnesses?: Witnesses): R
     if (i < 0) gone.push(k);
     else there.set(k, i);
   }
-  witnesses?.note(mesh, pick, there);
+  witness?.note(mesh, pick, there);
   const followed: number[] = [];
   const lost: number[] = [];
   if (gone.length > 0) {
@@ -84,9 +84,7 @@ export function resolve(mesh: Mesh, pick: ElementPick, witnesses?: Witnesses): R
     for (const k of gone) {
       let found = parts?.get(k);
       if (!found) {
-        const own = spots?.get(k);
-        if (own) witnesses?.keep(pick.kind, k, own);
-        const spot = own ?? witnesses?.get(pick.kind, k);
+        const spot = witness?.get(k) ?? spots?.get(k);
         found = spot && findSpot(mesh, pick.kind, spot, all.length);
         if (found && found.length > 0) followed.push(k);
       }

@@ -51,6 +51,8 @@ function apart(p: ArrayLike<number>, a: number, q: ArrayLike<number>, b: number)
   return sum;
 }
 
+const QUAD: readonly number[] = [0, 1, 2, 3];
+
 /** Writes a face's middle and its two half directions: of a quad from its sides, of others from how its corners spread. */
 function faceFrame(mesh: Mesh, f: number, out: Float64Array): void {
   const { at } = mesh.places;
@@ -59,12 +61,15 @@ function faceFrame(mesh: Mesh, f: number, out: Float64Array): void {
   out.fill(0, 0, 12);
   for (let i = 0; i < n; i++) for (let k = 0; k < 4; k++) out[k] += at[4 * mesh.cornerVertex[s + i] + k] / n;
   if (n === 3 || n === 4) {
-    const q = n === 4 ? [0, 1, 2, 3] : triangleAsQuad(mesh, s);
+    const q = n === 4 ? QUAD : triangleAsQuad(mesh, s);
+    const a = 4 * mesh.cornerVertex[s + q[0]];
+    const b = 4 * mesh.cornerVertex[s + q[1]];
+    const c = 4 * mesh.cornerVertex[s + q[2]];
+    const d = 4 * mesh.cornerVertex[s + q[3]];
     for (let k = 0; k < 4; k++) {
-      const p = q.map((i) => at[4 * mesh.cornerVertex[s + i] + k]);
-      out[k] = (p[0] + p[1] + p[2] + p[3]) / 4;
-      out[4 + k] = (p[1] + p[2] - p[0] - p[3]) / 4;
-      out[8 + k] = (p[2] + p[3] - p[0] - p[1]) / 4;
+      out[k] = (at[a + k] + at[b + k] + at[c + k] + at[d + k]) / 4;
+      out[4 + k] = (at[b + k] + at[c + k] - at[a + k] - at[d + k]) / 4;
+      out[8 + k] = (at[c + k] + at[d + k] - at[a + k] - at[b + k]) / 4;
     }
     return;
   }
@@ -101,7 +106,7 @@ function faceFrame(mesh: Mesh, f: number, out: Float64Array): void {
 }
 
 /** A triangle as a quad whose far side has no length: its base is its shortest edge, as at the poles of what is round. */
-function triangleAsQuad(mesh: Mesh, start: number): number[] {
+function triangleAsQuad(mesh: Mesh, start: number): readonly number[] {
   const { at } = mesh.places;
   const corner = (i: number) => 4 * mesh.cornerVertex[start + (i % 3)];
   let base = 0;
@@ -304,15 +309,18 @@ const middleOf = (kind: PickKind, data: ArrayLike<number>, o: number): number[] 
 
 function nearestVertex(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): number[] {
   const at = middleOf('vertex', spot, 0);
-  const limit = VERTEX_REACH * max(spot[4], s.widest);
-  const list: Candidate[] = [];
-  for (const i of near(s, at, limit, roles)) {
-    const distance = sqrt(apart(s.data, s.size * i, spot, 0));
-    if (distance <= VERTEX_REACH * max(spot[4], s.data[s.size * i + 4]))
-      list.push({ index: i, distance, at: middleOf('vertex', s.data, s.size * i) });
+  // Nearly always something is within the reach it had; only where all is coarser now need more be looked at.
+  for (const limit of [VERTEX_REACH * spot[4], VERTEX_REACH * s.widest]) {
+    const list: Candidate[] = [];
+    for (const i of near(s, at, limit, roles)) {
+      const distance = sqrt(apart(s.data, s.size * i, spot, 0));
+      if (distance <= VERTEX_REACH * max(spot[4], s.data[s.size * i + 4]))
+        list.push({ index: i, distance, at: middleOf('vertex', s.data, s.size * i) });
+    }
+    const found = best(list.filter((c) => c.distance <= limit));
+    if (found) return [found.index];
   }
-  const found = best(list);
-  return found ? [found.index] : [];
+  return [];
 }
 
 /** Share of the way from a to b at which a place lies, and how far beside the line it is, as a vector. */
@@ -336,30 +344,46 @@ function sameWay(a: ArrayLike<number>, o: number, b: ArrayLike<number>, p: numbe
 
 function edgesAlong(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): number[] {
   const at = middleOf('edge', spot, 0);
-  const reach = radius('edge', spot, 0) + s.widest + VERTEX_REACH * spot[8];
-  const inside: (Candidate & { off: number[] })[] = [];
+  const own = radius('edge', spot, 0) + VERTEX_REACH * spot[8];
+  for (const reach of [own, own + VERTEX_REACH * s.widest]) {
+    const inside = linesIn(s, spot, at, near(s, at, reach, roles));
+    // All parts of one line: those that lie as far aside as the nearest, on the same side of it.
+    const first = best(inside.map((c) => ({ ...c, at: c.off })));
+    if (!first) continue;
+    const slack = 0.25 * max(spot[8], 1e-9);
+    return inside.filter((c) => sqrt(apart(c.off, 0, first.at, 0)) <= slack).map((c) => c.index);
+  }
   const holding: Candidate[] = [];
-  for (const i of near(s, at, reach, roles)) {
+  for (const i of near(s, at, own + 2 * s.widest, roles)) {
     const o = s.size * i;
     if (!sameWay(spot, 0, s.data, o)) continue;
-    const limit = VERTEX_REACH * max(spot[8], s.data[o + 8]);
-    const own = middleOf('edge', s.data, o);
-    const { t, off } = beside(spot, 0, own);
+    const { t, off } = beside(s.data, o, at);
     const distance = hypot(...off);
-    if (t >= -SLACK && t <= 1 + SLACK && distance <= limit) inside.push({ index: i, distance, at: own, off });
-    const back = beside(s.data, o, at);
-    const away = hypot(...back.off);
-    if (back.t >= -SLACK && back.t <= 1 + SLACK && away <= limit) holding.push({ index: i, distance: away, at: own });
-  }
-  // All parts of one line: those that lie as far aside as the nearest, on the same side of it.
-  const first = best(inside.map((c) => ({ ...c, at: c.off })));
-  if (first) {
-    const slack = 0.25 * max(spot[8], 1e-9);
-    const chosen = inside.filter((c) => sqrt(apart(c.off, 0, first.at, 0)) <= slack);
-    return chosen.map((c) => c.index);
+    if (t >= -SLACK && t <= 1 + SLACK && distance <= VERTEX_REACH * max(spot[8], s.data[o + 8]))
+      holding.push({ index: i, distance, at: middleOf('edge', s.data, o) });
   }
   const one = best(holding);
   return one ? [one.index] : [];
+}
+
+/** Edges that run the same way as a spot's, with their middle beside it. */
+function linesIn(
+  s: Spots,
+  spot: ArrayLike<number>,
+  at: readonly number[],
+  among: readonly number[],
+): (Candidate & { off: number[] })[] {
+  const out: (Candidate & { off: number[] })[] = [];
+  for (const i of among) {
+    const o = s.size * i;
+    if (!sameWay(spot, 0, s.data, o)) continue;
+    const own = middleOf('edge', s.data, o);
+    const { t, off } = beside(spot, 0, own);
+    const distance = hypot(...off);
+    if (t >= -SLACK && t <= 1 + SLACK && distance <= VERTEX_REACH * max(spot[8], s.data[o + 8]))
+      out.push({ index: i, distance, at: own, off });
+  }
+  return out;
 }
 
 /** Where a place lies in a face's frame, in halves of its width and height, and how far off its plane. */
@@ -406,7 +430,8 @@ function sameSide(a: ArrayLike<number>, o: number, b: ArrayLike<number>, p: numb
   const x = cross(Array.from({ length: 12 }, (_, k) => a[o + k]));
   const y = cross(Array.from({ length: 12 }, (_, k) => b[p + k]));
   const l = hypot(...x) * hypot(...y);
-  if (isWall(a, o) || isWall(b, p)) {
+  if (isWall(a, o) !== isWall(b, p)) return false;
+  if (isWall(a, o)) {
     const foot = (f: ArrayLike<number>, q: number) => (abs(f[q + 7]) <= abs(f[q + 11]) ? q + 4 : q + 8);
     const i = foot(a, o);
     const j = foot(b, p);
@@ -431,22 +456,24 @@ const isHeld = (share: number, up: boolean): boolean => {
 function facesIn(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): number[] {
   const at = middleOf('face', spot, 0);
   const own = radius('face', spot, 0);
-  const standing = isWall(spot, 0);
+  const rest = isWall(spot, 0) ? 0.25 : 0.6;
+  const thick = (o: number) => rest * max(breadth(spot, 0), breadth(s.data, o));
   const inside: number[] = [];
+  for (const i of near(s, at, 1.7 * own, roles)) {
+    const o = s.size * i;
+    if (!sameSide(spot, 0, s.data, o)) continue;
+    const a = within(spot, 0, middleOf('face', s.data, o));
+    if (isHeld(a.s, forward(spot, 4)) && isHeld(a.t, forward(spot, 8)) && a.off <= thick(o)) inside.push(i);
+  }
+  if (inside.length > 0) return inside;
   const holding: Candidate[] = [];
   for (const i of near(s, at, own + s.widest, roles)) {
     const o = s.size * i;
     if (!sameSide(spot, 0, s.data, o)) continue;
-    const here = middleOf('face', s.data, o);
-    const thick = (standing ? 0.25 : 0.6) * max(breadth(spot, 0), breadth(s.data, o));
-    const a = within(spot, 0, here);
-    const held = isHeld(a.s, forward(spot, 4)) && isHeld(a.t, forward(spot, 8));
-    if (held && a.off <= thick) inside.push(i);
     const b = within(s.data, o, at);
-    if (abs(b.s) <= 1 + SLACK && abs(b.t) <= 1 + SLACK && b.off <= thick)
-      holding.push({ index: i, distance: sqrt(apart(s.data, o, spot, 0)), at: here });
+    if (abs(b.s) <= 1 + SLACK && abs(b.t) <= 1 + SLACK && b.off <= thick(o))
+      holding.push({ index: i, distance: sqrt(apart(s.data, o, spot, 0)), at: middleOf('face', s.data, o) });
   }
-  if (inside.length > 0) return inside;
   const one = best(holding);
   return one ? [one.index] : [];
 }

@@ -1,36 +1,45 @@
-/** What is remembered of where keys had their elements, so that picks can be followed when they are gone. */
+/** What is remembered of where picked elements were, so that picks can be followed when their keys are gone. */
 import type { Mesh } from './mesh';
-import type { ElementPick, PickKind } from './picks';
+import type { ElementPick } from './picks';
 import { spotOf, type Spot } from './spots';
 
-/** Most that are kept of each kind, the oldest forgotten first. */
-const MOST = 200_000;
+/** Most spots that are kept, the pick that was looked for longest ago forgotten first. */
+const MOST = 400_000;
 /** Picks of more than this are of whole surfaces: what they cost is not worth what they would tell. */
 const MOST_OF_PICK = 20_000;
 
-/** A key means one place for good, so it does not matter by which pick it was seen. */
+/** Where the elements of one pick, in one place of a recipe, were when they were last found. */
+export interface Witness {
+  get(key: number): Spot | undefined;
+  /** Keeps where the elements of those keys are that have one in this mesh. */
+  note(mesh: Mesh, pick: ElementPick, indexOf: ReadonlyMap<number, number>): void;
+}
+
+/**
+ * By what picks them: a face that a move drew out keeps its key and is elsewhere from then on, so what one move picked and what a later one
+ * picks by the same key are two places.
+ */
 export class Witnesses {
-  private readonly spots: Record<PickKind, Map<number, Spot>> = { vertex: new Map(), edge: new Map(), face: new Map() };
+  private readonly owners = new Map<string, Map<number, Spot>>();
+  private held = 0;
 
-  get(kind: PickKind, key: number): Spot | undefined {
-    return this.spots[kind].get(key);
-  }
-
-  /** Keeps where the elements of a pick are, by those of its keys that have one in this very mesh. */
-  note(mesh: Mesh, pick: ElementPick, indexOf: ReadonlyMap<number, number>): void {
-    if (pick.keys.length > MOST_OF_PICK) return;
-    const map = this.spots[pick.kind];
-    for (const key of pick.keys) {
-      const index = indexOf.get(key);
-      if (index === undefined || map.has(key)) continue;
-      this.keep(pick.kind, key, spotOf(mesh, pick.kind, index));
-    }
-  }
-
-  /** What a pick itself says: known still when its keys are put together anew. */
-  keep(kind: PickKind, key: number, spot: Spot): void {
-    const map = this.spots[kind];
-    map.set(key, spot);
-    if (map.size > MOST) map.delete(map.keys().next().value!);
+  of(owner: string): Witness {
+    return {
+      get: (key) => this.owners.get(owner)?.get(key),
+      note: (mesh, pick, indexOf) => {
+        if (indexOf.size === 0 || pick.keys.length > MOST_OF_PICK) return;
+        const map = this.owners.get(owner) ?? new Map<number, Spot>();
+        this.owners.delete(owner);
+        this.owners.set(owner, map);
+        this.held -= map.size;
+        for (const [key, index] of indexOf) map.set(key, spotOf(mesh, pick.kind, index));
+        this.held += map.size;
+        for (const [name, other] of this.owners) {
+          if (this.held <= MOST || name === owner) break;
+          this.held -= other.size;
+          this.owners.delete(name);
+        }
+      },
+    };
   }
 }

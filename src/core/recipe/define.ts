@@ -65,8 +65,8 @@ export interface Kept {
 export interface StepContext {
   /** Seed of the keys this step makes. */
   id: number;
-  /** The elements that a pick means now; what is gone is followed to what is where it was. */
-  find(mesh: Mesh, pick: ElementPick): Resolved;
+  /** The elements that a pick means now; what is gone is followed to what is where it was. `owner`: its value's name, or its move's id. */
+  find(mesh: Mesh, pick: ElementPick, owner: string): Resolved;
   materials: readonly Material[];
   /** Bytes of a blob by its SHA-256. Throws where it is not to be had. */
   blob(sha: string): Promise<Uint8Array>;

@@ -10,6 +10,7 @@ import { keyOf, textHash } from '../math/hash';
 import { withPulse } from '../math/pulse';
 import { emptyMesh, type Mesh } from '../mesh/mesh';
 import { canonical } from './canonical';
+import { ownerOf } from './whereabouts';
 import { resolve } from '../mesh/picks';
 import { Cancelled, isStart, type Handed, type Kept, type Material, type StepContext, type StepDef } from './define';
 import type { Memory } from './memory';
@@ -141,8 +142,8 @@ async function runStep(
   const blob = o.blob ?? noBlob;
   const context: StepContext = {
     id: keyOf(step.id),
-    find: (mesh, pick) => {
-      const r = resolve(mesh, pick, o.memory.witnesses);
+    find: (mesh, pick, owner) => {
+      const r = resolve(mesh, pick, o.memory.witnesses.of(ownerOf(step, owner)));
       if (r.followed.length > 0) figures.followed = (figures.followed ?? 0) + r.followed.length;
       return r;
     },

@@ -2,7 +2,7 @@
 import type { ElementPick, PickKind } from '../mesh/picks';
 import { packSpots, SPOT_SIZE } from '../mesh/picks';
 import type { Witnesses } from '../mesh/witnesses';
-import type { Step } from './values';
+import type { Move, Step } from './values';
 
 export interface Seen {
   /** From the recipe to the pick. */
@@ -22,24 +22,29 @@ const asPick = (value: object): (ElementPick & { material?: string }) | undefine
 
 const lengthOf = (kind: PickKind, keys: number): number => 4 * Math.ceil((4 * SPOT_SIZE[kind] * keys) / 3);
 
-/** Spots for every pick that has none, as far as its keys were seen; recipes within steps look after themselves. */
+/** What a pick is remembered under: the step, and the value or the move that holds it. */
+export const ownerOf = (step: Step, name: string): string => `${step.id}/${name}`;
+
+/** Spots for every pick that has none, as far as its elements were seen; recipes within steps look after themselves. */
 export function seenOf(recipe: readonly Step[], witnesses: Witnesses): Seen[] {
   const out: Seen[] = [];
-  const walk = (value: unknown, path: (string | number)[]): void => {
-    if (typeof value !== 'object' || value === null) return;
-    const pick = asPick(value);
-    if (pick) {
-      if (pick.spots?.length === lengthOf(pick.kind, pick.keys.length)) return;
-      const spots = pick.keys.map((k) => witnesses.get(pick.kind, k));
-      if (!spots.some((s) => s !== undefined)) return;
-      const unseen = new Float64Array(SPOT_SIZE[pick.kind]).fill(NaN);
-      out.push({ path, count: pick.keys.length, spots: packSpots(spots.map((s) => s ?? unseen)) });
-      return;
-    }
-    if (Array.isArray(value)) {
-      if (typeof value[0] === 'object') value.forEach((v, i) => walk(v, [...path, i]));
-    } else for (const [k, v] of Object.entries(value)) if (k !== 'parts') walk(v, [...path, k]);
+  const look = (value: unknown, owner: string, path: (string | number)[]): void => {
+    const pick = typeof value === 'object' && value !== null ? asPick(value) : undefined;
+    if (!pick || pick.spots?.length === lengthOf(pick.kind, pick.keys.length)) return;
+    const witness = witnesses.of(owner);
+    const spots = pick.keys.map((k) => witness.get(k));
+    if (!spots.some((s) => s !== undefined)) return;
+    const unseen = new Float64Array(SPOT_SIZE[pick.kind]).fill(NaN);
+    out.push({ path, count: pick.keys.length, spots: packSpots(spots.map((s) => s ?? unseen)) });
   };
-  recipe.forEach((step, i) => walk(step.values, [i, 'values']));
+  recipe.forEach((step, i) => {
+    for (const [name, value] of Object.entries(step.values)) {
+      const path = [i, 'values', name];
+      if (name === 'moves' && Array.isArray(value))
+        (value as Move[]).forEach((m, j) => look(m.pick, ownerOf(step, m.id), [...path, j, 'pick']));
+      else if (Array.isArray(value)) value.forEach((v, j) => look(v, ownerOf(step, name), [...path, j]));
+      else look(value, ownerOf(step, name), path);
+    }
+  });
   return out;
 }

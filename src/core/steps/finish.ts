@@ -35,8 +35,8 @@ export const unwrap = defineStep({
   },
   run: ({ mesh }, v, c) => {
     if (mesh.faceCount === 0) return mesh;
-    const cut = c.find(mesh, v.cut);
-    const hold = c.find(mesh, v.hold);
+    const cut = c.find(mesh, v.cut, 'cut');
+    const hold = c.find(mesh, v.hold, 'hold');
     if (cut.lost.length) c.warn(lostSentence(cut.lost, v.cut, 'seams', 'cut'));
     if (hold.lost.length) c.warn(lostSentence(hold.lost, v.hold, 'held edges', 'hold'));
     const out = unwrapMesh(mesh, {
@@ -90,7 +90,7 @@ export const color = defineStep({
         c.warn('A material that was used here has been deleted; its faces are bare.');
         continue;
       }
-      const r = c.find(mesh, { kind: 'face', keys, spots });
+      const r = c.find(mesh, { kind: 'face', keys, spots }, 'colors');
       const slot = slotOf(material);
       for (const f of r.indices) data[f] = slot;
       lost += r.lost.length;

@@ -62,7 +62,7 @@ export const keep = defineStep({
   },
   run: ({ mesh }, v, c) => {
     if (v.by === 'faces' || v.by === 'part') {
-      const r = c.find(mesh, v.faces);
+      const r = c.find(mesh, v.faces, 'faces');
       if (r.lost.length)
         c.warn(
           `${r.lost.length} of ${v.faces.keys.length} faces that told this part are gone by a change before this step.`,

@@ -55,7 +55,7 @@ export const subdivide = defineStep({
     const faces = mesh.cornerCount * 4 ** Math.max(0, v.levels - 1);
     if (faces > 20_000_000)
       throw new Error(`${v.levels} times would make ${Math.round(faces / 1e6)} million faces; ask for fewer.`);
-    const r = c.find(mesh, v.creases);
+    const r = c.find(mesh, v.creases, 'creases');
     const keys = edgeKeys(mesh);
     if (r.lost.length) c.warn(lostSentence(r.lost, v.creases, 'creases', 'creases'));
     return subdivideMesh(mesh, {

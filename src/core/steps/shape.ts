@@ -49,7 +49,7 @@ function after(before: Kept, move: Move, index: number, find: StepContext['find'
   if (!def)
     return told(`Move ${index + 1} is of a kind this version does not know (“${move.tool}”). It was passed over.`);
   const mesh = before.geometry.mesh!;
-  const { indices, lost, followed } = find(mesh, move.pick);
+  const { indices, lost, followed } = find(mesh, move.pick, move.id);
   const figures =
     lost.length || followed.length
       ? {

@@ -290,6 +290,14 @@ function StepLine({
             {report.error}
           </p>
         )}
+        {step.on && !!report?.figures.followed && (
+          <p
+            className="quiet mt-0.5 text-[12px]"
+            title="Their names are gone by a change before this step; they were found by where they were."
+          >
+            {report.figures.followed} picked by place
+          </p>
+        )}
         {step.on &&
           report?.warnings.map((w, i) => (
             <p key={i} className="mt-0.5 text-[12px] text-warn">
