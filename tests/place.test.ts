@@ -331,3 +331,26 @@ test('a piece is kept in the library, used in another project, and cannot vanish
   await page.type('[aria-label="Find in the library"]', 'nothing like it');
   await until('nothing', async () => /Nothing here is called that/.test(await page.$eval('main', (m) => m.innerText)));
 });
+
+test('a count in the first step changes: moves, seams and colours stay where they were, and it is said how', async () => {
+  await page.goto(app.address);
+  await click('a[aria-label="Open Signal lamp"]');
+  await page.waitForSelector('[data-ready=true]');
+  await row('hood');
+  await until('its sentence', () => page.$('[data-value="cutZ"]'));
+  const revision = async () => text('[data-testid=saving]');
+  expect(await revision()).not.toMatch(/change [1-9]/); // looking at it has changed nothing
+  await until('the model', () => page.$('[role=treeitem][aria-label="hood"] [data-count]'));
+  const followed = async () => (await text('body')).includes(' picked by place');
+  expect(await followed()).toBe(false);
+  await setValue('cutZ', '2');
+  await until('what followed', followed);
+  expect(await text('body')).not.toMatch(/ lost | are gone /);
+  const moves = async () => {
+    const doc = await savedDocument();
+    return doc.pieces.find((p) => p.name === 'hood')!.recipe[1].values.moves as { pick: { spots?: string } }[];
+  };
+  await until('places beside keys', async () => (await moves()).every((m) => m.pick.spots));
+  await chord('Control', 'z');
+  await until('as before', async () => !(await followed()));
+});

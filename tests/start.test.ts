@@ -1,5 +1,5 @@
 /** `./glypta start`: repeated, beside another, killed in every way; and a page that lost its server in mid-edit. */
-import { execFileSync, spawn } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -69,6 +69,23 @@ test.each([
 test('a second start on the same data says where the first is, and leaves it alone', () => {
   const out = execFileSync(join(process.cwd(), 'glypta'), ['start', '--data', app.data], { encoding: 'utf8' });
   expect(out).toContain(`already runs on this data, at ${app.address}`);
+});
+
+test('a backup of what is in use is restored elsewhere, whole; never over anything; and damaged ones are refused', async () => {
+  const glypta = (...args: string[]) => spawnSync(join(process.cwd(), 'glypta'), args, { encoding: 'utf8' });
+  const folder = mkdtempSync(join(tmpdir(), 'glypta-backup-'));
+  chmodSync(folder, 0o755);
+  const file = join(folder, 'all.backup');
+  const made = glypta('backup', file, '--data', app.data);
+  expect(made.stdout).toMatch(/Kept 1 projects .* and read it back/);
+  expect(glypta('backup', file, '--data', app.data).stderr).toMatch(/never writes over/);
+  expect(glypta('restore', file, '--data', app.data).stderr).toMatch(/There are projects already/);
+  writeFileSync(join(folder, 'half'), readFileSync(file).subarray(0, 3000));
+  const half = glypta('restore', join(folder, 'half'), '--data', join(folder, 'a'));
+  expect(half.stderr).toMatch(/^That is no backup that can be restored: .*\n$/);
+  const put = glypta('restore', file, '--data', join(folder, 'a')); // where the half one left nothing
+  expect(put.stdout).toMatch(/Restored 1 projects and 0 files; every one of them was read and is whole/);
+  rmSync(folder, { recursive: true, force: true });
 });
 
 test('the server or the database killed: started again, data kept', async () => {

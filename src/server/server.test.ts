@@ -17,6 +17,9 @@ import { answer, bodyOf, jsonOf, sameOrigin } from './http';
 import { migrate } from './migrations';
 import { hostAsked } from './hosts';
 import { watch } from './watch';
+import { databaseAddress } from './address';
+import { tidyBlobs } from './tidy';
+import { imageOf } from '../document/testing/image';
 import {
   acceptChange,
   changeLog,
@@ -290,6 +293,59 @@ describe('blobs', () => {
 
 const ask = (headers: Record<string, string> = {}) =>
   new Request('http://127.0.0.1:1/api/projects/5/changes', { headers: { host: '127.0.0.1:1', ...headers } });
+
+describe('tidying', () => {
+  const old = (sha: string) =>
+    db.sequelize.query("UPDATE blobs SET arrived_at = now() - interval '8 days' WHERE sha = $1", { bind: [sha] });
+  const there = async (sha: string) =>
+    (await db.blobs.count({ where: { sha } })) === 1 && (await db.blobParts.count({ where: { sha } })) > 0;
+  const image = (blob: string) => ({ ...imageOf(`image-${blob.slice(0, 8)}`, 2, 2), blob });
+
+  test('takes what nothing refers to, once it is old; what a project, its past or the library refers to stays', async () => {
+    const bytes = (n: number) => [Buffer.from(`tidy ${n}`)];
+    const [loose, young, used, past, kept] = await Promise.all(
+      [0, 1, 2, 3, 4].map(async (n) => (await writeBlob(db, bytes(n), 'image/png')).sha),
+    );
+    const p = await createProject(db, { ...newProject('Keeps'), images: [image(used), image(past)] as never });
+    await acceptChange(db, p.id, change(0, [{ op: 'remove', path: ['images', 1] }]));
+    const content = { ...contentOfPieces(newProject('x'), []), images: [image(kept)] as never };
+    await addItem(db, { kind: 'image', name: 'kept', tags: [], content });
+    for (const sha of [loose, used, past, kept]) await old(sha);
+    expect(await tidyBlobs(db)).toMatchObject({ files: 1, bytes: 6 });
+    expect(await Promise.all([loose, young, used, past, kept].map(there))).toEqual([false, true, true, true, true]);
+    // Brought in again it is as if new; one that a project removed for good referred to stays some days as well.
+    await old(young);
+    await writeBlob(db, bytes(1), 'image/png');
+    await setBinned(db, p.id, true);
+    await removeProject(db, p.id);
+    expect(await tidyBlobs(db)).toMatchObject({ files: 0 });
+    await old(used);
+    expect(await tidyBlobs(db)).toMatchObject({ files: 1 });
+  });
+  test('a project is not made on a file that is gone', async () => {
+    const { sha } = await writeBlob(db, [Buffer.from('gone soon')], 'image/png');
+    await old(sha);
+    await tidyBlobs(db);
+    const made = createProject(db, { ...newProject('Late'), images: [image(sha)] as never });
+    await expect(made).rejects.toMatchObject({ status: 422 });
+  });
+});
+
+describe('addresses of databases', () => {
+  test('TLS as the address says; what is no address is refused in a sentence', () => {
+    expect(databaseAddress('postgres://a:b@quay.example/x')).toEqual({ url: 'postgres://a:b@quay.example/x' });
+    expect(databaseAddress('postgresql://a@q/x?sslmode=require&application_name=g')).toEqual({
+      url: 'postgresql://a@q/x?application_name=g',
+      ssl: { rejectUnauthorized: false },
+    });
+    expect(databaseAddress('postgres://a@q/x?sslmode=verify-full')).toMatchObject({
+      ssl: { rejectUnauthorized: true },
+    });
+    for (const bad of ['nonsense', 'http://a/b', 'postgres://[', 'postgres://a/b?sslmode=perhaps'])
+      expect(() => databaseAddress(bad)).toThrow(/^[A-Za-z].*\.$/);
+    expect(() => databaseAddress('postgres://a/b?sslmode=verify-ca&sslrootcert=/no/such')).toThrow(/cannot be read/);
+  });
+});
 
 describe('at the door', () => {
   const request = (body: BodyInit | null, headers: Record<string, string> = {}) =>

@@ -212,7 +212,7 @@ class Session {
         bench.set({ shown, working: null, anchors: r.anchors, ...part });
         if (!this.history?.isLive) {
           this.picture();
-          this.askWhereabouts();
+          if (this.past().entries.length > 0) this.askWhereabouts(); // to look at a project is not to change it
         }
         if (r.edited !== undefined) {
           this.askFacts(bench.get().pick, true);
