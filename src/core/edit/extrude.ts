@@ -184,6 +184,7 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
     }
   }
   const wallSeed = key2(id, WALL);
+  const walls = new Set<number>();
   for (let i = 0; i < count; i++) {
     if ((i & EVERY) === 0) pulse();
     const c = region[i];
@@ -194,7 +195,11 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
     const n = nextCorner(mesh, f, c);
     const a = cornerVertex[c];
     const b = cornerVertex[n];
-    draft.begin(options.each ? key4(wallSeed, vk[a], vk[b], mesh.faceKey[f]) : key3(wallSeed, vk[a], vk[b]), f);
+    let wall = key3(wallSeed, vk[a], vk[b]);
+    // Each face has walls of its own; so have faces that go along one edge the same way, where more than two meet.
+    if (options.each || walls.has(wall)) wall = key4(wallSeed, vk[a], vk[b], mesh.faceKey[f]);
+    walls.add(wall);
+    draft.begin(wall, f);
     draft.at(a, c);
     draft.at(b, n);
     draft.at(to[find(slot[n])], n);

@@ -8,7 +8,7 @@ import { key2, key3, keyOf } from '../math/hash';
 import { edgeKey } from '../math/hash';
 import { MeshDraft } from '../mesh/draft';
 import { gatherAttributes } from '../mesh/gather';
-import { Mesh } from '../mesh/mesh';
+import { Mesh, NORMAL } from '../mesh/mesh';
 import { copiedRole, gatherPlaces, Later } from '../mesh/places';
 import { nextCorner } from '../mesh/topology';
 import { axisIndex, type Axis } from '../math/affine';
@@ -48,7 +48,9 @@ export function mirrorMesh(mesh: Mesh, options: MirrorOptions, id: number): Mesh
 function snapToPlane(mesh: Mesh, k: number, weld: number): Mesh {
   const positions = mesh.positions.slice();
   for (let i = k; i < positions.length; i += 3) if (Math.abs(positions[i]) <= weld) positions[i] = 0;
-  return mesh.with({ positions });
+  let same = true;
+  for (let i = k; i < positions.length && same; i += 3) same = positions[i] === mesh.positions[i];
+  return same ? mesh : mesh.moved(positions);
 }
 
 function copyAcross(half: Mesh, k: number, id: number): Mesh {
@@ -86,6 +88,8 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
   for (let v = 0; v < n; v++) vertexFrom[v] = v;
   for (let v = 0; v < n; v++) vertexFrom[to[v]] = v;
   const attributes = gatherAttributes(half.attributes, { corner: source, face: faceFrom, vertex: vertexFrom });
+  const normal = attributes[NORMAL];
+  if (normal) for (let i = 3 * corners + k; i < normal.data.length; i += 3) normal.data[i] = -normal.data[i];
   return new Mesh({
     positions,
     faceStart,

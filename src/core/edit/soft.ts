@@ -63,5 +63,5 @@ export function blendVertices(mesh: Mesh, weight: Float32Array, map: (share: num
   const positions = mesh.positions.slice();
   for (let v = 0; v < weight.length; v++)
     if (weight[v] > 0) positions.set(applyPoint(map(weight[v]), mesh.positions.subarray(3 * v, 3 * v + 3)), 3 * v);
-  return mesh.with({ positions });
+  return mesh.moved(positions);
 }

@@ -3,7 +3,7 @@ import { EVERY, pulse } from '../math/pulse';
 import { determinant, IDENTITY, type Affine } from '../math/affine';
 import { gatherAttributes } from '../mesh/gather';
 import { boundsOfPoints, centreOfBounds } from '../mesh/measure';
-import type { Mesh } from '../mesh/mesh';
+import { NORMAL, type Mesh } from '../mesh/mesh';
 
 /** Applies m to all vertices, or to those listed. */
 export function transformVertices(mesh: Mesh, m: Affine, vertices?: ArrayLike<number>): Mesh {
@@ -19,7 +19,7 @@ export function transformVertices(mesh: Mesh, m: Affine, vertices?: ArrayLike<nu
     positions[o + 1] = m[4] * x + m[5] * y + m[6] * z + m[7];
     positions[o + 2] = m[8] * x + m[9] * y + m[10] * z + m[11];
   }
-  return mesh.with({ positions });
+  return mesh.moved(positions);
 }
 
 /** Middle of the bounds of the listed vertices: where handles stand and turns and sizes happen about. */
@@ -46,7 +46,7 @@ export function flipFaces(mesh: Mesh): Mesh {
 export function transformMesh(mesh: Mesh, m: Affine): Mesh {
   if (m === IDENTITY) return mesh;
   const out = transformVertices(mesh, m);
-  const own = out.attributes.normal;
+  const own = mesh.attributes[NORMAL];
   if (own) {
     // Normals turn with the cofactors of the map: right for uneven sizes too.
     const c = [
@@ -72,7 +72,7 @@ export function transformMesh(mesh: Mesh, m: Affine): Mesh {
       data[i + 1] = y / l;
       data[i + 2] = z / l;
     }
-    const turned = out.withAttribute('normal', { ...own, data });
+    const turned = out.withAttribute(NORMAL, { ...own, data });
     return sign < 0 ? flipFaces(turned) : turned;
   }
   return determinant(m) < 0 ? flipFaces(out) : out;

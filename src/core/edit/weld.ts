@@ -3,6 +3,7 @@
  * Neighbours are found through a hashed grid of cells as wide as the distance.
  */
 import { EVERY, pulse } from '../math/pulse';
+import { key3, keyOf } from '../math/hash';
 import { MeshDraft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
 
@@ -20,7 +21,7 @@ export function joinVertices(mesh: Mesh, to: Uint32Array): Mesh {
   for (let v = 0; v < to.length && !any; v++) any = to[v] !== v;
   if (!any) return mesh;
   const draft = new MeshDraft(mesh);
-  const ring: number[] = [];
+  const last = new Int32Array(mesh.vertexCount).fill(-1);
   for (let f = 0; f < mesh.faceCount; f++) {
     if ((f & EVERY) === 0) pulse();
     const s = mesh.faceStart[f];
@@ -29,25 +30,39 @@ export function joinVertices(mesh: Mesh, to: Uint32Array): Mesh {
     let repeat = false;
     for (let c = s; c < e; c++) {
       const v = mesh.cornerVertex[c];
-      const n = mesh.cornerVertex[c + 1 < e ? c + 1 : s];
       if (to[v] !== v) changed = true;
-      if (to[v] === to[n]) repeat = true;
+      if (last[to[v]] === f) repeat = true;
+      last[to[v]] = f;
     }
     if (!changed) continue;
     if (!repeat) {
       for (let c = s; c < e; c++) draft.retarget(c, to[mesh.cornerVertex[c]]);
       continue;
     }
-    ring.length = 0;
-    for (let c = s; c < e; c++)
-      if (to[mesh.cornerVertex[c]] !== to[mesh.cornerVertex[c + 1 < e ? c + 1 : s]]) ring.push(c);
     draft.drop(f);
-    if (ring.length < 3) continue;
-    draft.begin(mesh.faceKey[f], f);
-    for (const c of ring) draft.at(to[mesh.cornerVertex[c]], c);
-    draft.end();
+    simpleRings(mesh, to, s, e).forEach((ring, i) => {
+      draft.begin(i === 0 ? mesh.faceKey[f] : key3(PINCHED, mesh.faceKey[f], i), f);
+      for (const c of ring) draft.at(to[mesh.cornerVertex[c]], c);
+      draft.end();
+    });
   }
   return draft.finish();
+}
+
+const PINCHED = keyOf('pinched');
+
+/** A face whose corners meet falls into faces that pass each vertex once; what has no three corners left is gone. The largest comes first. */
+function simpleRings(mesh: Mesh, to: Uint32Array, start: number, end: number): number[][] {
+  const out: number[][] = [];
+  const open: number[] = [];
+  for (let c = start; c < end; c++) {
+    const v = to[mesh.cornerVertex[c]];
+    const at = open.findIndex((d) => to[mesh.cornerVertex[d]] === v);
+    if (at >= 0) out.push(open.splice(at));
+    open.push(c);
+  }
+  out.push(open);
+  return out.filter((ring) => ring.length >= 3).sort((a, b) => b.length - a.length);
 }
 
 /** For each vertex the first vertex within the distance. Clusters chain only through their first member, so long rows do not collapse. */

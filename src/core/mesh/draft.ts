@@ -5,7 +5,7 @@
 import { EVERY, pulse } from '../math/pulse';
 import { GrowFloat, GrowInt } from '../math/grow';
 import { blank, gatherAttribute, gatherAttributes } from './gather';
-import { Mesh, type Attribute, type LineageLayer } from './mesh';
+import { Mesh, NORMAL, type Attribute, type LineageLayer } from './mesh';
 import { drawnRole, extendPlaces, gatherPlaces, Later, type Places } from './places';
 
 export class MeshDraft {
@@ -147,8 +147,10 @@ export class MeshDraft {
     vertexKey.set(this.newKeys.data.subarray(0, this.newKeys.length), s.vertexCount);
 
     const attributes: Record<string, Attribute> = {};
+    // What is new has no normal that a file brought, and what moved has another.
+    const reshaped = this.moved !== undefined || this.faceKeys.length > 0 || this.cornerVertex !== undefined;
     for (const [name, a] of Object.entries(s.attributes))
-      attributes[name] = this.carry(a, faceFrom, cornerKept, corners);
+      if (name !== NORMAL || !reshaped) attributes[name] = this.carry(a, faceFrom, cornerKept, corners);
 
     const mesh = new Mesh({
       positions,

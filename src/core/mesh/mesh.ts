@@ -143,6 +143,15 @@ export class Mesh {
     return this.with({ attributes });
   }
 
+  /**
+   * With other places for its vertices. Normals that a file brought told how the old surface looked: they go, and are worked out from the new
+   * one where they are wanted. Whoever turns them along puts them back.
+   */
+  moved(positions: Float32Array): Mesh {
+    const out = this.with({ positions });
+    return this.attributes[NORMAL] ? out.withAttribute(NORMAL, undefined) : out;
+  }
+
   /** Every array it holds so far; pictures of textures stand as what they will take. */
   arrays(): ArrayBufferView[] {
     const out: ArrayBufferView[] = [this.positions, this.faceStart, this.cornerVertex];
@@ -159,6 +168,8 @@ function stripUndefinedKeys(changes: Partial<MeshParts>): Partial<MeshParts> {
 }
 
 export const UV = 'uv';
+/** Normals of corners as a file brought them. */
+export const NORMAL = 'normal';
 
 /** Names of the UV sets, first the main one. A UV set is a corner attribute two wide. */
 export function uvSets(mesh: Mesh): string[] {

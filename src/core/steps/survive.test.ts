@@ -5,6 +5,7 @@ import { GEOMETRY_KINDS, isEmptyGeometry, type Geometry, type KindName } from '.
 import { IDENTITY } from '../math/affine';
 import { box } from '../make/primitives';
 import type { Mesh } from '../mesh/mesh';
+import { faceNormals } from '../mesh/normals';
 import { edgeKeys } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
 import { Cancelled, defineStep, type StepDef } from '../recipe/define';
@@ -204,4 +205,55 @@ describe('memory', () => {
     expect(memory.get('a')).toBeUndefined();
     expect(memory.held).toBe(200);
   });
+});
+
+describe('normals that a file brought', () => {
+  /** A cube with the normals of its faces: where any are left later, they are those of the faces as they are then. */
+  const flat = (mesh: Mesh): Float32Array => {
+    const of = faceNormals(mesh);
+    const data = new Float32Array(3 * mesh.cornerCount);
+    for (let f = 0; f < mesh.faceCount; f++)
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) data.set(of.subarray(3 * f, 3 * f + 3), 3 * c);
+    return data;
+  };
+  const shaded: Geometry = { mesh: cube.withAttribute('normal', { domain: 'corner', width: 3, data: flat(cube) }) };
+  const start = { ...fixture, kind: 'fixture', run: () => shaded } as unknown as StepDef;
+  const from = async (...steps: Step[]) => {
+    const o = options({ stepDef: (kind) => (kind === 'fixture' ? start : stepDef(kind)) });
+    return (await evaluate([step('fixture'), ...steps], o)).at(-1)!.mesh;
+  };
+  const expectTrue = (mesh: Mesh) => {
+    const left = mesh.attributes.normal;
+    if (!left) return;
+    const now = flat(mesh);
+    let worst = 0;
+    for (let i = 0; i < now.length; i++) worst = Math.max(worst, Math.abs(now[i] - left.data[i]));
+    expect(worst).toBeLessThan(1e-4);
+  };
+  test.each(after.map((d) => d.kind))('%s leaves none that are not so any more', async (kind) => {
+    expectTrue(await from(step(kind, VALUES[kind])));
+  });
+  test('turned, sized unevenly, leaned and mirrored, they go along', async () => {
+    const values = { turnX: 0.4, turnY: 1.2, sizeX: 3, sizeY: -0.5, leanXY: 0.7, x: 5 };
+    const out = await from(step('place', values), step('mirror', { axis: 'z', clip: false }));
+    expect(out.attributes.normal).toBeDefined();
+    expectTrue(out);
+  });
+  test.each(toolDefs().map((t) => [t.id, t] as const))(
+    'tool %s leaves none that are not so any more',
+    async (id, tool) => {
+      if (id === 'fill') return;
+      const keys = {
+        face: [cube.faceKey[4]],
+        edge: [edgeKeys(cube)[3]],
+        vertex: [cube.vertexKey[0], cube.vertexKey[1]],
+      };
+      const pick = { kind: tool.picks[0], keys: keys[tool.picks[0]] };
+      const moved = { x: 0.3, y: 0.2, z: 0.1, angle: 0.5 };
+      const values = Object.fromEntries(
+        Object.entries({ ...defaultsOf(tool.values), ...moved }).filter(([k]) => k in tool.values),
+      );
+      expectTrue(await from(step('shape', { moves: [{ id: 'm', tool: id, pick, values }] })));
+    },
+  );
 });

@@ -8,7 +8,7 @@
 import { edgeKey, key2, keyOf } from '../math/hash';
 import { EVERY, pulse } from '../math/pulse';
 import { blank, gatherAttribute } from '../mesh/gather';
-import { Mesh, type Attribute } from '../mesh/mesh';
+import { Mesh, NORMAL, type Attribute } from '../mesh/mesh';
 import { edgeKeys } from '../mesh/picks';
 import { laterRole, Later, type Places } from '../mesh/places';
 import { topologyOf, type Topology } from '../mesh/topology';
@@ -50,6 +50,7 @@ export function subdivide(mesh: Mesh, { levels, creases, progress = () => {} }: 
   let sharp: Float32Array | undefined = sharpness(mesh, creases);
   let positions = mesh.positions;
   const attributes: Record<string, Attribute> = { ...mesh.attributes };
+  delete attributes[NORMAL]; // the surface is another
   for (let i = 0; i < n; i++) {
     if ((i & EVERY) === 0) pulse();
     // Each level is four times the one before.
