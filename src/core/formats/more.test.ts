@@ -7,6 +7,7 @@ import { compose, placeMatrix, rotation, scaling, translation } from '../math/af
 import { keyOf } from '../math/hash';
 import { areaOf, boundsOf, shapeOf, volumeOf } from '../mesh/measure';
 import { UV, type Mesh } from '../mesh/mesh';
+import { mask } from '../mesh/picks';
 import { triangleCount } from '../mesh/triangulate';
 import { box, cubeSphere } from '../make/primitives';
 import { charted, closedBody } from '../testing/arbitrary';
@@ -14,6 +15,7 @@ import { planDrop } from './drop';
 import { readGltf, writeGltf, readGlb, writeGlb } from './glb';
 import { readHeights, writeHeightsPng, writeHeightsRaw, writeHeightsTiff, type HeightPicture } from './heights';
 import { guessUnit, guessUp, intakeOf } from './intake';
+import { writeObj } from './obj';
 import { KINDS } from './kinds';
 import { looksLikeHeights, pictureInfo } from './pictures';
 import { readPly, writePly } from './ply';
@@ -696,3 +698,32 @@ test('what a file holds and is not kept is said', async () => {
     /a\.gltf also holds cameras, which are not kept yet\. .*no meshes/,
   );
 });
+
+test.each(['obj', '3mf', 'glb'])(
+  '%s: faces without a material come back without, wherever they stand',
+  async (kind) => {
+    const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, 1);
+    const worn = [-1, 0, -1, 1, 1, -1];
+    const data = Int32Array.from(worn);
+    const first = cube.with({ slots: ['a', 'b'], attributes: { material: { domain: 'face', width: 1, data } } });
+    const scene: Scene = {
+      ...emptyScene(),
+      materials: ['a', 'b'].map((id) => ({ id, name: `M${id}`, color: [1, 0, 0, 1], roughness: 1, metalness: 0 })),
+      pieces: [
+        { name: 'one', parent: -1, mesh: first },
+        { name: 'two', parent: -1, mesh: cube },
+      ],
+    };
+    const bytes = { obj: () => writeObj(scene, 'a.mtl').obj, '3mf': () => write3mf(scene), glb: () => writeGlb(scene) };
+    const file = await bytes[kind as 'obj']();
+    const back = await readAny(file, `a.${kind}`);
+    const bare = (mesh: Mesh) => {
+      const slot = mesh.attributes.material?.data;
+      const all = areaOf(mesh);
+      const off = [...Array(mesh.faceCount).keys()].filter((f) => !slot || mesh.slots[slot[f]] === undefined);
+      return areaOf(mesh, mask(mesh.faceCount, off)) / all;
+    };
+    const meshes = back.pieces.filter((p) => p.mesh).map((p) => p.mesh!);
+    expect(meshes.map((m) => bare(m).toFixed(3))).toEqual(['0.500', '1.000']);
+  },
+);

@@ -283,8 +283,11 @@ class Reader {
       this.objects.push(rest());
       this.group = -1;
     } else if (word === 'g') this.group = indexIn(this.groups, this.groupIndex, rest() || 'default');
-    else if (word === 'usemtl') this.material = indexIn(this.materials, this.materialIndex, rest() || 'unnamed');
-    else if (word === 'mtllib') this.libraries.push(rest());
+    else if (word === 'usemtl') {
+      const name = rest();
+      // A line that names none takes the material off again.
+      this.material = name ? indexIn(this.materials, this.materialIndex, name) : -1;
+    } else if (word === 'mtllib') this.libraries.push(rest());
     else if (
       !['s', 'l', 'p', 'vp', 'mg', 'cstype', 'deg', 'curv', 'curv2', 'surf', 'parm', 'trim', 'hole', 'end'].includes(
         word,
@@ -529,6 +532,8 @@ export function writeObj(input: Scene, mtlName = 'materials.mtl'): ObjOut {
   text(`# Glypta\n`);
   if (scene.materials.length) text(`mtllib ${oneLine(mtlName)}\n`);
   const names = uniqueNames(scene.materials);
+  /** The material that faces take until another is named: it stays on from object to object. */
+  let worn: string | undefined;
   let vBase = 1;
   let tBase = 1;
   let nBase = 1;
@@ -573,18 +578,15 @@ export function writeObj(input: Scene, mtlName = 'materials.mtl'): ObjOut {
       }
     const material = mesh.attributes.material?.data;
     const group = mesh.attributes.group?.data;
-    let slot = -2;
     let g = -2;
     for (let f = 0; f < mesh.faceCount; f++) {
       if (group && group[f] !== g) {
         g = group[f];
         text(`g ${oneLine(mesh.groups[g] ?? 'default')}\n`);
       }
-      if (material && material[f] !== slot) {
-        slot = material[f];
-        const label = names.get(mesh.slots[slot]);
-        if (label !== undefined) text(`usemtl ${label}\n`);
-      }
+      const label = material ? names.get(mesh.slots[material[f]]) : undefined;
+      if (label !== worn) text(label === undefined ? 'usemtl\n' : `usemtl ${label}\n`);
+      worn = label;
       room(40 * (mesh.faceStart[f + 1] - mesh.faceStart[f]) + 4);
       out[at++] = 102;
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {

@@ -212,7 +212,9 @@ export function write3mf(input: Scene): Uint8Array {
     const t = triangulate(m);
     const at = m.positions;
     const slot = m.attributes.material?.data;
-    const first = m.slots.map((s) => index.get(s)).find((x) => x !== undefined);
+    // What the object says holds for every face that says nothing: so only where each has one does it say anything.
+    const bare = !slot || slot.some((s) => index.get(m.slots[s]) === undefined);
+    const first = bare ? undefined : m.slots.map((s) => index.get(s)).find((x) => x !== undefined);
     items.push(id);
     out.push(
       `<object id="${id}" type="model" name="${escapeXml(p.name)}"${first !== undefined ? ` pid="1" pindex="${first}"` : ''}><mesh><vertices>`,

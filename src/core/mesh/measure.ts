@@ -188,25 +188,25 @@ function findShape(mesh: Mesh): Shape {
 export function doubledFaces(mesh: Mesh, t: Topology = topologyOf(mesh)): number[] {
   const found: number[] = [];
   const { faceStart, cornerVertex } = mesh;
+  const seen = new Int32Array(mesh.vertexCount).fill(-1);
   for (let f = 0; f < mesh.faceCount; f++) {
     if ((f & EVERY) === 0) pulse();
     const s = faceStart[f];
     const size = faceStart[f + 1] - s;
     if (size === 0) continue;
-    const v = cornerVertex[s];
+    // Looked for among the faces of the vertex that has fewest: at the middle of a fan there may be a million.
+    let v = cornerVertex[s];
+    for (let c = s; c < s + size; c++) {
+      const w = cornerVertex[c];
+      if (t.vertexCornerStart[w + 1] - t.vertexCornerStart[w] < t.vertexCornerStart[v + 1] - t.vertexCornerStart[v])
+        v = w;
+    }
     for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {
       const g = t.cornerFace[t.vertexCorner[i]];
       if (g >= f || faceStart[g + 1] - faceStart[g] !== size) continue;
+      for (let c = s; c < s + size; c++) seen[cornerVertex[c]] = f;
       let same = true;
-      for (let c = s; c < s + size && same; c++) {
-        let has = false;
-        for (let d = faceStart[g]; d < faceStart[g + 1]; d++)
-          if (cornerVertex[d] === cornerVertex[c]) {
-            has = true;
-            break;
-          }
-        same = has;
-      }
+      for (let d = faceStart[g]; d < faceStart[g + 1] && same; d++) same = seen[cornerVertex[d]] === f;
       if (same) {
         found.push(f);
         break;

@@ -178,3 +178,27 @@ test('keys are unique on every closed body, and a count changed keeps the corner
   const b = box({ width: 1, height: 1, depth: 1, cutX: 5, cutY: 1, cutZ: 3, onGround: true }, id);
   expect([...a.vertexKey].filter((k) => b.vertexKey.includes(k)).length).toBeGreaterThanOrEqual(8);
 });
+
+describe('a vertex with very many faces', () => {
+  test.each([30, 47, 48, 49, 5000])('a fan of %d: every edge once, with its faces', (n) => {
+    const at = [0, 0, 0];
+    for (let i = 0; i < n; i++) at.push(Math.cos((2 * Math.PI * i) / n), 0, Math.sin((2 * Math.PI * i) / n));
+    // The middle in the middle of the numbers: it is the lower end of some of its edges and the higher of others.
+    const middle = n >> 1;
+    const name = (v: number) => (v === 0 ? middle : v <= middle ? v - 1 : v);
+    const positions = new Float32Array(at.length);
+    for (let v = 0; v <= n; v++) positions.set(at.slice(3 * v, 3 * v + 3), 3 * name(v));
+    const rings = Array.from({ length: n }, (_, i) => [name(0), name(1 + ((i + 1) % n)), name(1 + i)]);
+    const fan = meshFrom(positions, [...rings, rings[3]]);
+    const t = topologyOf(fan);
+    expect(t.edgeCount).toBe(2 * n);
+    expect(new Set(edgeKeys(fan)).size).toBe(2 * n);
+    const shape = shapeOf(fan);
+    expect(shape).toMatchObject({ doubledFaces: 1, openEdges: n - 1, nonManifoldEdges: 2, components: 1 });
+    for (let c = 0; c < fan.cornerCount; c++) {
+      const e = t.cornerEdge[c];
+      expect([...t.edgeCorner.subarray(t.edgeCornerStart[e], t.edgeCornerStart[e + 1])]).toContain(c);
+      if (c > 300) break;
+    }
+  });
+});
