@@ -1,7 +1,10 @@
 /** The bars of the issue on one declaration each: long recipes by hand, files of many objects, work that is overtaken. */
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { readObj } from '../src/core/formats';
+import { displayBuffers } from '../src/core/display/buffers';
 import { keyOf } from '../src/core/math';
+import { shapeOf } from '../src/core/mesh';
+import { countedKeys, Mesh } from '../src/core/mesh/mesh';
 import { box } from '../src/core/make';
 import { Cancelled, Memory, defaultsOf, type Move, type Step } from '../src/core/recipe';
 import { followRecipe, stepDef } from '../src/core/steps';
@@ -152,7 +155,28 @@ async function script(): Promise<Result[]> {
   ];
 }
 
+/** A disc of a million triangles at one vertex: all that is derived of a mesh, to what the view shows. */
+async function fan(): Promise<Result[]> {
+  const n = 1_000_000;
+  const positions = new Float32Array(3 * (n + 1));
+  const faceStart = new Uint32Array(n + 1);
+  const cornerVertex = new Uint32Array(3 * n);
+  for (let i = 0; i < n; i++) {
+    positions[3 * i + 3] = Math.cos((2 * Math.PI * i) / n);
+    positions[3 * i + 5] = Math.sin((2 * Math.PI * i) / n);
+    faceStart[i + 1] = 3 * (i + 1);
+    cornerVertex.set([0, 1 + ((i + 1) % n), 1 + i], 3 * i);
+  }
+  const time = await median(3, () => {
+    const mesh = new Mesh({ positions, faceStart, cornerVertex: cornerVertex.slice(), ...countedKeys(n + 1, n, 1) });
+    shapeOf(mesh);
+    displayBuffers(mesh, 0.5);
+  });
+  return [{ name: 'disc of 1 M triangles to buffers', value: time, unit: 'ms', bar: '≤ 2000 ms', ok: time <= 2000 }];
+}
+
 export const house: Benchmark[] = [
+  { name: 'fan', run: fan },
   { name: 'drag', run: drag },
   { name: 'objects', run: objects },
   { name: 'overtaken', run: overtaken },

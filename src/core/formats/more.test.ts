@@ -727,3 +727,17 @@ test.each(['obj', '3mf', 'glb'])(
     expect(meshes.map((m) => bare(m).toFixed(3))).toEqual(['0.500', '1.000']);
   },
 );
+
+test('text that begins with a mark of its bytes, and STL in capitals, are read whole', async () => {
+  const marked = (words: string) => new Uint8Array([0xef, 0xbb, 0xbf, ...text(words)]);
+  const obj = marked('mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl Tar\nf 1 2 3\n');
+  const back = await readAny(obj, 'a.obj', new Map([['a.mtl', marked('newmtl Tar\nKd 1 0 0\n')]]));
+  expect(shapeOf(back.pieces[0].mesh!)).toMatchObject({ vertices: 3, faces: 1 });
+  expect(back.materials[0]).toMatchObject({ name: 'Tar', color: [1, 0, 0, 1] });
+  const first = await readAny(marked('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'), 'b.obj');
+  expect(shapeOf(first.pieces[0].mesh!)).toMatchObject({ vertices: 3, faces: 1 });
+  const facet = 'FACET NORMAL 0 0 1\nOUTER LOOP\nVERTEX 0 0 0\nVERTEX 1 0 0\nVERTEX 0 1 0\nENDLOOP\nENDFACET\n';
+  const stl = await readAny(text(`SOLID Bollard\n${facet}ENDSOLID Bollard\n`), 'c.stl');
+  expect(stl.pieces[0]).toMatchObject({ name: 'Bollard' });
+  expect(shapeOf(stl.pieces[0].mesh!)).toMatchObject({ vertices: 3, faces: 1 });
+});

@@ -19,6 +19,12 @@ export async function readAny(
   }
 }
 
+/** Text that says which bytes it is written in before its first line: without that, which would spoil the first word. */
+const unmarked = (bytes: Uint8Array): Uint8Array =>
+  bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? bytes.subarray(3) : bytes;
+const mapped = (files: ReadonlyMap<string, Uint8Array>): ReadonlyMap<string, Uint8Array> =>
+  [...files.values()].some((b) => unmarked(b) !== b) ? new Map([...files].map(([n, b]) => [n, unmarked(b)])) : files;
+
 async function readKind(
   bytes: Uint8Array,
   fileName: string,
@@ -26,10 +32,11 @@ async function readKind(
   progress?: (share: number) => void,
 ): Promise<Scene> {
   const name = safeName(fileName);
-  if (bytes.length === 0) throw new FileError(`${name} is empty.`);
-  const input: ReadInput = { bytes, name, beside, progress };
+  const own = unmarked(bytes);
+  if (own.length === 0) throw new FileError(`${name} is empty.`);
+  const input: ReadInput = { bytes: own, name, beside: mapped(beside), progress };
   const named = kindByEnding(name);
-  const marked = KINDS.find((k) => k.mark?.(bytes));
+  const marked = KINDS.find((k) => k.mark?.(own));
   if (marked) {
     const scene = await marked.read(input);
     if (named && named !== marked && !(named.kind === 'gltf' && marked.kind === 'glb'))

@@ -19,8 +19,8 @@ export const looksBinary = (bytes: Uint8Array): boolean => {
   const claimed = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(80, true);
   return (
     bytes.length === HEAD + RECORD * claimed ||
-    !/^\s*solid\b/.test(new TextDecoder().decode(bytes.subarray(0, 80))) ||
-    !/\bfacet\b|\bendsolid\b/.test(new TextDecoder().decode(bytes.subarray(0, 2000)))
+    !/^\s*solid\b/i.test(new TextDecoder().decode(bytes.subarray(0, 80))) ||
+    !/\bfacet\b|\bendsolid\b/i.test(new TextDecoder().decode(bytes.subarray(0, 2000)))
   );
 };
 
@@ -90,10 +90,11 @@ function readText(bytes: Uint8Array, name: string, scene: Scene, progress?: (sha
     }
     list = [];
   };
-  const line = /^[ \t]*(solid|endsolid|vertex)\b(.*)$/gm;
+  const line = /^[ \t]*(solid|endsolid|vertex)\b(.*)$/gim;
   for (let m = line.exec(text), n = 0; m; m = line.exec(text), n++) {
     if (progress && (n & 0xffff) === 0) progress((0.4 * m.index) / text.length);
-    if (m[1] === 'vertex') {
+    const word = m[1].toLowerCase();
+    if (word === 'vertex') {
       const p = m[2]
         .trim()
         .split(/[ \t]+/)
@@ -102,7 +103,7 @@ function readText(bytes: Uint8Array, name: string, scene: Scene, progress?: (sha
         if (!Number.isFinite(p[k])) bad++;
         list.push(Number.isFinite(p[k]) ? p[k] : 0);
       }
-    } else if (m[1] === 'solid') {
+    } else if (word === 'solid') {
       if (open && list.length) close();
       current = safeName(m[2].trim(), '');
       open = true;

@@ -185,7 +185,8 @@ describe('a vertex with very many faces', () => {
     for (let i = 0; i < n; i++) at.push(Math.cos((2 * Math.PI * i) / n), 0, Math.sin((2 * Math.PI * i) / n));
     // The middle in the middle of the numbers: it is the lower end of some of its edges and the higher of others.
     const middle = n >> 1;
-    const name = (v: number) => (v === 0 ? middle : v <= middle ? v - 1 : v);
+    const others = [...Array(n + 1).keys()].filter((v) => v !== middle);
+    const name = (v: number) => (v === 0 ? middle : others[v - 1]);
     const positions = new Float32Array(at.length);
     for (let v = 0; v <= n; v++) positions.set(at.slice(3 * v, 3 * v + 3), 3 * name(v));
     const rings = Array.from({ length: n }, (_, i) => [name(0), name(1 + ((i + 1) % n)), name(1 + i)]);
