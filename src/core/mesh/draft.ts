@@ -27,7 +27,9 @@ export class MeshDraft {
   private cornerT = new GrowFloat(64);
   private layer: Map<number, number[]> | undefined;
   private begun = 0;
-  private lifted: { vertex: number; role: number; towards: number }[] = [];
+  /** Vertex and face (−1 for none), and the move, of all that was drawn out. */
+  private liftedVertex = new GrowInt(64);
+  private liftedMove = new GrowFloat(32);
 
   constructor(source: Mesh) {
     this.source = source;
@@ -56,7 +58,9 @@ export class MeshDraft {
    * face of the source is given, a little towards the middle of that.
    */
   lift(vertex: number, move: number, towards = -1): void {
-    this.lifted.push({ vertex, role: move, towards });
+    this.liftedVertex.push(vertex);
+    this.liftedVertex.push(towards);
+    this.liftedMove.push(move);
   }
 
   /** Points a corner of the source at another vertex. */
@@ -170,19 +174,23 @@ export class MeshDraft {
 
   private carryPlaces(): Later<Places> {
     const before = this.source.whereabouts;
-    const { lifted, newFrom, newFromT, source } = this;
-    if (newFromT.length === 0 && lifted.length === 0) return before;
+    const { newFrom, newFromT, liftedVertex, liftedMove, source } = this;
+    if (newFromT.length === 0 && liftedMove.length === 0) return before;
+    const lifted = liftedVertex.data.slice(0, liftedVertex.length);
+    const moves = liftedMove.data.slice(0, liftedMove.length);
     const from = newFrom.data.slice(0, newFrom.length);
     const share = newFromT.data.slice(0, newFromT.length);
     const { faceStart, cornerVertex } = source;
     return new Later(() => {
       const old = before.get();
       const out = extendPlaces(old, from, share);
-      for (const { vertex, role, towards } of lifted) {
+      for (let i = 0; i < moves.length; i++) {
+        const vertex = lifted[2 * i];
+        const towards = lifted[2 * i + 1];
         if (towards >= 0)
           pull(out.at, vertex, old.at, cornerVertex.subarray(faceStart[towards], faceStart[towards + 1]));
         out.at[4 * vertex + 3] += 1;
-        out.role[vertex] = drawnRole(out.role[vertex], role);
+        out.role[vertex] = drawnRole(out.role[vertex], moves[i]);
       }
       return out;
     });
