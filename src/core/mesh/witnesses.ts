@@ -5,8 +5,8 @@ import { spotOf, type Spot } from './spots';
 
 /** Most spots that are kept, the pick that was looked for longest ago forgotten first. */
 const MOST = 400_000;
-/** Picks of more than this are of whole surfaces: what they cost is not worth what they would tell. */
-const MOST_OF_PICK = 20_000;
+/** Picks of more than this are of whole surfaces: 280 kB in the document for what their keys nearly always tell. */
+const MOST_OF_PICK = 4_000;
 
 /** Where the elements of one pick, in one place of a recipe, were when they were last found. */
 export interface Witness {
