@@ -1,7 +1,8 @@
 /** The lamp as a person changes its beginnings: colours, seams and the moves after them stay where they were. */
 import { areaOf, mask, type Mesh } from '../core/mesh';
-import { Memory } from '../core/recipe';
+import { Memory, seenOf, type Move } from '../core/recipe';
 import { followRecipe } from '../core/steps';
+import { noteSpots } from '../document/pieces';
 import type { Piece, Step } from '../document/types';
 import { signalLamp } from './lamp';
 
@@ -40,4 +41,25 @@ test.each([
   const [first, ...rest] = piece.recipe;
   const after = shares(await follow([{ ...first, values: { ...first.values, ...values } }, ...rest]));
   for (const [id, share] of before) expect(Math.abs(after.get(id)! - share)).toBeLessThan(0.04);
+});
+
+test('what was seen is written to the very picks it was seen of, though moves went into another order meanwhile', async () => {
+  const doc = await signalLamp();
+  const piece = doc.pieces.find((p) => p.name === 'hood') as Piece;
+  const memory = new Memory();
+  await followRecipe(piece.recipe, { memory, materials: doc.materials });
+  const seen = seenOf(piece.recipe, memory.witnesses);
+  const spotsOf = (p: Piece) =>
+    new Map((p.recipe[1].values.moves as Move[]).map((m) => [m.id, m.pick.spots] as [string, string | undefined]));
+  const straight = structuredClone(doc);
+  noteSpots(straight, piece.id, seen);
+  const turned = structuredClone(doc);
+  const other = turned.pieces.find((p) => p.id === piece.id)!;
+  other.recipe[1].values.moves = [...(other.recipe[1].values.moves as Move[])].reverse();
+  const [changed] = other.recipe[1].values.moves as Move[];
+  changed.pick = { ...changed.pick, keys: changed.pick.keys.map((k) => k + 1) };
+  noteSpots(turned, piece.id, seen);
+  const right = spotsOf(straight.pieces.find((p) => p.id === piece.id) as Piece);
+  expect([...right.values()].every(Boolean)).toBe(true);
+  for (const [id, spots] of spotsOf(other)) expect(spots).toBe(id === changed.id ? undefined : right.get(id));
 });

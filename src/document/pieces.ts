@@ -1,5 +1,5 @@
 /** Changes to the tree of pieces: adding, ordering, copying, mirroring, merging, splitting, placing. Each takes a draft and alters it. */
-import type { Seen } from '../core/recipe';
+import { sumOf, type Seen } from '../core/recipe';
 import { renameReferences } from './references';
 import {
   compose,
@@ -623,10 +623,12 @@ export function sectionFromRound(doc: Draft, blueprint: string, round: string, i
 /** Keeps where picks were seen beside their keys; a pick that has changed since is left alone. */
 export function noteSpots(doc: Draft, piece: string, seen: readonly Seen[]): void {
   const p = doc.pieces.find((x) => x.id === piece);
-  for (const { path, count, spots } of seen) {
-    let at: unknown = p?.recipe;
-    for (const k of path) at = (at as Record<string | number, unknown> | undefined)?.[k];
-    const pick = at as { keys?: readonly number[]; spots?: string } | undefined;
-    if (pick?.keys?.length === count) pick.spots = spots;
+  for (const { step, value, move, at, count, sum, spots } of seen) {
+    const held: unknown = p?.recipe.find((s) => s.id === step)?.values[value];
+    let pick = held;
+    if (move !== undefined) pick = (held as Move[] | undefined)?.find((m) => m.id === move)?.pick;
+    else if (at !== undefined) pick = (held as unknown[] | undefined)?.[at];
+    const found = pick as { keys?: readonly number[]; spots?: string } | undefined;
+    if (found?.keys?.length === count && sumOf(found.keys) === sum) found.spots = spots;
   }
 }

@@ -5,12 +5,20 @@ import type { Witnesses } from '../mesh/witnesses';
 import type { Move, Step } from './values';
 
 export interface Seen {
-  /** From the recipe to the pick. */
-  readonly path: readonly (string | number)[];
-  /** How many keys it had: one that has changed since is left alone. */
+  /** What holds the pick, by names that stay when things are put in another order: the step, its value, and in that a move or a place. */
+  readonly step: string;
+  readonly value: string;
+  readonly move?: string;
+  readonly at?: number;
+  /** Of its keys, as it was when it was seen: one that has changed since is left alone. */
   readonly count: number;
+  readonly sum: number;
   readonly spots: string;
 }
+
+/** Tells lists of keys apart. */
+export const sumOf = (keys: readonly number[]): number =>
+  keys.reduce((sum, k, i) => (sum + (k % 1e9) * (1 + (i % 97))) % 1e12, 0);
 
 /** Everything that picks elements: an object with keys, and a kind (of a colour: faces). */
 const asPick = (value: object): (ElementPick & { material?: string }) | undefined => {
@@ -28,23 +36,27 @@ export const ownerOf = (step: Step, name: string): string => `${step.id}/${name}
 /** Spots for every pick that has none, as far as its elements were seen; recipes within steps look after themselves. */
 export function seenOf(recipe: readonly Step[], witnesses: Witnesses): Seen[] {
   const out: Seen[] = [];
-  const look = (value: unknown, owner: string, path: (string | number)[]): void => {
+  const look = (value: unknown, owner: string, where: Pick<Seen, 'step' | 'value' | 'move' | 'at'>): void => {
     const pick = typeof value === 'object' && value !== null ? asPick(value) : undefined;
     if (!pick || pick.spots?.length === lengthOf(pick.kind, pick.keys.length)) return;
     const witness = witnesses.of(owner);
     const spots = pick.keys.map((k) => witness.get(k));
     if (!spots.some((s) => s !== undefined)) return;
     const unseen = new Float64Array(SPOT_SIZE[pick.kind]).fill(NaN);
-    out.push({ path, count: pick.keys.length, spots: packSpots(spots.map((s) => s ?? unseen)) });
+    out.push({
+      ...where,
+      count: pick.keys.length,
+      sum: sumOf(pick.keys),
+      spots: packSpots(spots.map((s) => s ?? unseen)),
+    });
   };
-  recipe.forEach((step, i) => {
-    for (const [name, value] of Object.entries(step.values)) {
-      const path = [i, 'values', name];
-      if (name === 'moves' && Array.isArray(value))
-        (value as Move[]).forEach((m, j) => look(m.pick, ownerOf(step, m.id), [...path, j, 'pick']));
-      else if (Array.isArray(value)) value.forEach((v, j) => look(v, ownerOf(step, name), [...path, j]));
-      else look(value, ownerOf(step, name), path);
+  for (const step of recipe)
+    for (const [value, held] of Object.entries(step.values)) {
+      const where = { step: step.id, value };
+      if (value === 'moves' && Array.isArray(held))
+        for (const m of held as Move[]) look(m.pick, ownerOf(step, m.id), { ...where, move: m.id });
+      else if (Array.isArray(held)) held.forEach((v, at) => look(v, ownerOf(step, value), { ...where, at }));
+      else look(held, ownerOf(step, value), where);
     }
-  });
   return out;
 }
