@@ -254,6 +254,12 @@ export class Cluster {
     }
   }
 
+  /** Made, and with a port: its address is known before it runs. Another may have taken the port by then; `start` then finds another. */
+  async prepare(): Promise<void> {
+    this.create();
+    if (this.pid() === undefined) this.port ||= await freePort();
+  }
+
   /** Starts it, or takes over one that a launcher that was killed left behind. No shell is involved: paths may hold anything. */
   async start(): Promise<void> {
     this.create();
@@ -285,7 +291,7 @@ export class Cluster {
       child.on('error', () => undefined);
       child.unref();
       closeSync(out);
-      for (const end = Date.now() + 30000; Date.now() < end && child.exitCode === null; await sleep(40))
+      for (const end = Date.now() + 30000; Date.now() < end && child.exitCode === null; await sleep(20))
         if (this.ready() && (await this.running())) {
           this.port = port;
           return;

@@ -15,6 +15,7 @@ import {
   watchdog,
 } from './setup';
 import { databaseOption } from './stored';
+import { SCHEMA } from '../server/schema';
 
 const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
 
@@ -93,11 +94,48 @@ export async function run(args: string[]): Promise<number> {
       stop(0);
     });
 
+  let served = '';
+  const serve = () => {
+    served = url();
+    const next = join(root, 'node_modules/next/dist/bin/next');
+    web = spawn(process.execPath, [next, 'start', '-H', hosts ? '0.0.0.0' : '127.0.0.1', '-p', String(port)], {
+      cwd: root,
+      detached: true,
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: {
+        ...process.env,
+        NODE_ENV: 'production',
+        GLYPTA_DATABASE: served,
+        GLYPTA_SCHEMA: SCHEMA,
+        GLYPTA_CONNECTIONS: String(connections),
+        GLYPTA_HOSTS: hosts,
+        GLYPTA_PROXY: o.flags.has('behind-proxy') ? '1' : '',
+        GLYPTA_LOG: level,
+        NEXT_TELEMETRY_DISABLED: '1',
+      },
+    });
+    writeFileSync(join(data, 'web.pid'), String(web.pid));
+  };
+  // Draws pictures; gone when this process is, by the channel between them.
+  const work = () => {
+    worker = spawn(process.execPath, [join(root, '.build/cli/src/cli/main.mjs'), 'worker'], {
+      cwd: root,
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+      env: { ...process.env, GLYPTA_DATABASE: url() },
+    });
+    worker.on('error', () => undefined);
+  };
+
   try {
     watchdog(data, cluster?.folder ?? data);
-    await cluster?.start();
-    const { connect } = await import('../server/database');
-    const { migrate } = await import('../server/migrations');
+    // The server needs a second to begin, and so do the database and its tables: all at once. It says that it is starting until it has them.
+    await cluster?.prepare();
+    serve();
+    const [{ connect }, { migrate }] = await Promise.all([
+      import('../server/database'),
+      import('../server/migrations'),
+      cluster?.start(),
+    ]);
     const db = connect(url());
     try {
       await reached(db.sequelize, elsewhere);
@@ -110,61 +148,26 @@ export async function run(args: string[]): Promise<number> {
       await db.sequelize.close();
     }
     if (stopping) return done;
-
-    const serve = () => {
-      web = spawn(
-        process.execPath,
-        [
-          join(root, 'node_modules/next/dist/bin/next'),
-          'start',
-          '-H',
-          hosts ? '0.0.0.0' : '127.0.0.1',
-          '-p',
-          String(port),
-        ],
-        {
-          cwd: root,
-          detached: true,
-          stdio: ['ignore', 'ignore', 'inherit'],
-          env: {
-            ...process.env,
-            NODE_ENV: 'production',
-            GLYPTA_DATABASE: url(),
-            GLYPTA_CONNECTIONS: String(connections),
-            GLYPTA_HOSTS: hosts,
-            GLYPTA_PROXY: o.flags.has('behind-proxy') ? '1' : '',
-            GLYPTA_LOG: level,
-            NEXT_TELEMETRY_DISABLED: '1',
-          },
-        },
-      );
-      writeFileSync(join(data, 'web.pid'), String(web.pid));
-    };
-    // Draws pictures; gone when this process is, by the channel between them.
-    const work = () => {
-      worker = spawn(process.execPath, [join(root, '.build/cli/src/cli/main.mjs'), 'worker'], {
-        cwd: root,
-        stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-        env: { ...process.env, GLYPTA_DATABASE: url() },
-      });
-      worker.on('error', () => undefined);
-    };
+    if (url() !== served) {
+      web!.kill('SIGKILL');
+      await sleep(100);
+      serve();
+    }
     const started = Date.now();
-    serve();
-    work();
     while (!stopping && !(await answers(`${address}/api/health`))) {
       if (Date.now() - started > 60000) throw new SetupError('The server did not answer within a minute.');
       // One that was taken over may have been about to end.
       if (cluster && cluster.pid() === undefined) await cluster.start();
-      await sleep(150);
+      await sleep(40);
     }
+    work();
     hold.tell(address);
     if (!stopping) console.log(`Glypta is open at ${address}\nStop it with Ctrl C.`);
     // Whichever is killed is started again; so is a server that lives and does not answer.
     let silent = 0;
     void (async () => {
       for (let round = 1; !stopping; round++) {
-        await sleep(700);
+        await sleep(ROUND);
         if (stopping) break;
         if (round % HEALTH_EVERY === 0 || silent > 0) {
           silent = (await speaks(`${address}/api/health/live`)) ? 0 : silent + 1;
@@ -208,8 +211,9 @@ async function reached(sequelize: { authenticate(): Promise<void> }, elsewhere: 
   }
 }
 
-/** Rounds of the watch between two looks at whether the server answers, and looks in vain before it is ended. */
-const HEALTH_EVERY = 6;
+/** Milliseconds of a round of the watch; rounds between two looks at whether the server answers, and looks in vain before it is ended. */
+const ROUND = 250;
+const HEALTH_EVERY = 17;
 const MOST_SILENT = 3;
 
 /** It says something, be it that it has no database. */

@@ -3,6 +3,7 @@ import { DataTypes, Sequelize, type Model, type ModelStatic } from 'sequelize';
 import { databaseAddress } from './address';
 import type { LibraryContent } from '../document/library';
 import { askForPicture, type PictureJob } from './queue';
+import { Refusal } from './refusal';
 import type { Patch, ProjectDocument } from '../document/types';
 
 export interface ProjectRow {
@@ -80,8 +81,8 @@ export interface Database {
   pictures: Table<PictureRow>;
 }
 
-/** `connections`: how many at the most. */
-export function connect(url: string, connections = 6): Database {
+/** `connections`: how many at the most. With `schema`, the name of a migration, it is of use only when that one has been done. */
+export function connect(url: string, connections = 6, schema?: string): Database {
   const { url: plain, ssl } = databaseAddress(url);
   const sequelize = new Sequelize(plain, {
     dialect: 'postgres',
@@ -95,6 +96,7 @@ export function connect(url: string, connections = 6): Database {
       backoffBase: 200,
     },
   });
+  if (schema) awaitSchema(sequelize, schema);
   // A pooled connection that dies while idle must not take the process with it.
   const options = { timestamps: false, freezeTableName: true, underscored: true };
   const key = { primaryKey: true };
@@ -192,8 +194,32 @@ const address = (): string => {
 };
 
 /** The process's database, by GLYPTA_DATABASE. */
-export const database = (): Database =>
-  (holder.glyptaDatabase ??= connect(address(), Number(process.env.GLYPTA_CONNECTIONS) || undefined));
+export const database = (): Database => {
+  const { GLYPTA_CONNECTIONS: connections, GLYPTA_SCHEMA: schema } = process.env;
+  return (holder.glyptaDatabase ??= connect(address(), Number(connections) || undefined, schema));
+};
+
+interface Connection {
+  query(sql: string, values: unknown[]): Promise<{ rows: unknown[] }>;
+  end(): Promise<void>;
+}
+
+/** The server begins while its tables are still brought up: until they are, no connection is handed out, and who asks is told to wait. */
+function awaitSchema(sequelize: Sequelize, name: string): void {
+  let up = false;
+  sequelize.addHook('afterConnect', async (made: unknown) => {
+    if (up) return;
+    const connection = made as Connection;
+    try {
+      up = (await connection.query('SELECT 1 FROM migrations WHERE name = $1', [name])).rows.length > 0;
+    } catch {
+      /* the table itself is not there yet */
+    }
+    if (up) return;
+    await connection.end();
+    throw new Refusal(503, 'Glypta is just starting. Your work waits here and is saved in a moment.');
+  });
+}
 
 /** Hands a picture that is wanted to whichever worker is free. */
 export const askForPictures = (job: PictureJob): Promise<void> => askForPicture(address(), job);

@@ -1,6 +1,7 @@
 /** The schema, step by step. A migration that has landed is never edited; a new one follows it. */
 import { SequelizeStorage, Umzug } from 'umzug';
 import { DataTypes, literal, type QueryInterface, type Sequelize } from 'sequelize';
+import { SCHEMA } from './schema';
 
 const key = { primaryKey: true, allowNull: false };
 const need = { allowNull: false };
@@ -95,7 +96,7 @@ const migrations = [
     },
   },
   {
-    name: '004-arrival-of-blobs',
+    name: SCHEMA,
     async up({ context: q }: { context: QueryInterface }): Promise<void> {
       // What was there before counts as having come in when this ran.
       const at = { type: DataTypes.DATE, ...need, defaultValue: literal('now()') };

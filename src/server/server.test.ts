@@ -15,6 +15,7 @@ import { addItem, changeItem, itemContent, itemDocument, itemPicture, listItems,
 import { connect, type Database } from './database';
 import { answer, bodyOf, jsonOf, sameOrigin } from './http';
 import { migrate } from './migrations';
+import { SCHEMA } from './schema';
 import { hostAsked } from './hosts';
 import { watch } from './watch';
 import { databaseAddress } from './address';
@@ -56,7 +57,12 @@ beforeAll(async () => {
   cluster = new Cluster(data);
   await cluster.start();
   db = connect(cluster.url);
-  expect(await migrate(db.sequelize)).toHaveLength(4);
+  const early = connect(cluster.url, 2, SCHEMA);
+  const ask = () => early.sequelize.query('SELECT 1');
+  await expect(ask()).rejects.toMatchObject({ status: 503, message: expect.stringMatching(/starting/) });
+  expect((await migrate(db.sequelize)).at(-1)).toBe(SCHEMA);
+  await ask(); // a server that began before its tables were there is of use now
+  await early.sequelize.close();
   expect(await migrate(db.sequelize)).toEqual([]); // safe to repeat
 }, 60000);
 afterAll(async () => {
