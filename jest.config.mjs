@@ -16,7 +16,7 @@ const shared = {
   moduleFileExtensions: ['ts', 'tsx', 'js', 'mjs', 'cjs', 'json', 'node'],
   transform,
   transformIgnorePatterns: [
-    '/node_modules/(?!(three|three-mesh-bvh|earcut|fast-png|iobuffer|tiff|svg-pathdata|@gltf-transform|property-graph|jsep|idb)/)',
+    '/node_modules/(?!(three|three-mesh-bvh|earcut|fast-png|iobuffer|tiff|svg-pathdata|@gltf-transform|property-graph|jsep|idb|meshoptimizer)/)',
   ],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.build', '<rootDir>/.data'],

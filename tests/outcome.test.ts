@@ -243,7 +243,7 @@ test('taken home as GLB and as OBJ, MTL and PNG', async () => {
   await until('the ZIP', async () => readdirSync(downloads).includes('harbour-lamp.zip'));
   const back = await readAny(new Uint8Array(readFileSync(join(downloads, 'harbour-lamp.zip'))), 'harbour-lamp.zip');
   expect(back.warnings).toEqual([]);
-  expect(back.materials[0].colorImage).toBe(0);
+  expect(back.materials[0].maps?.color).toBe(0);
   expect(Math.abs(reportOf(back).volume / r.volume - 1)).toBeLessThan(1e-3);
 });
 

@@ -2,6 +2,7 @@
 import type { Memory, Outcome } from '../core/recipe';
 import { UV, type ImageData8, type Mesh, triangulate, gatherAttributes } from '../core/mesh';
 import { IDENTITY, placeMatrix, type Affine } from '../core/math';
+import { lookOf, MAPS, type Maps } from '../core/material';
 import { emptyScene, flatten, fromHex, type Scene, type SceneMaterial } from '../core/formats';
 import { isEmptyGeometry, transformGeometry, type Geometry } from '../core/geometry';
 import { followDocument } from './follow';
@@ -64,16 +65,17 @@ export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: Bu
   const takeMaterial = async (id: string): Promise<void> => {
     const m = doc.materials.find((x) => x.id === id);
     if (!m || materials.has(id)) return;
-    const color = await picture(m.maps?.color);
-    const surface = await picture(m.maps?.surface);
+    const maps: Maps<number> = {};
+    for (const name of MAPS) {
+      const at = await picture(m.maps?.[name]);
+      if (at !== undefined) maps[name] = at;
+    }
     materials.set(id, {
       id,
       name: m.name,
-      color: [...fromHex(m.color), 1],
-      roughness: m.roughness,
-      metalness: m.metalness,
-      ...(color !== undefined ? { colorImage: color } : {}),
-      ...(surface !== undefined ? { surfaceImage: surface } : {}),
+      color: [...fromHex(m.color), m.opacity ?? 1],
+      ...lookOf(m),
+      ...(Object.keys(maps).length ? { maps } : {}),
     });
   };
   const needed = new Set<string>();
@@ -154,8 +156,7 @@ function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, Sc
       color: [1, 1, 1, 1],
       roughness: 0.7,
       metalness: 0,
-      colorImage: color,
-      surfaceImage: surface,
+      maps: { color, surface },
     });
     return mesh.with({
       slots: [id],

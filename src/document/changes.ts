@@ -225,7 +225,7 @@ export function addImage(doc: Draft, image: ProjectImage): void {
 export function removeImage(doc: Draft, id: string): void {
   const by =
     doc.pieces.find((p) => p.blueprint?.image === id)?.name ??
-    doc.materials.find((m) => m.maps?.color === id || m.maps?.surface === id)?.name;
+    doc.materials.find((m) => Object.values(m.maps ?? {}).includes(id))?.name;
   if (by !== undefined) throw new Error(`That picture is used by ${by}.`);
   doc.images = doc.images.filter((i) => i.id !== id);
 }

@@ -62,9 +62,7 @@ export function contentOfMaterial(doc: ProjectDocument, id: string): LibraryCont
     format: FORMAT,
     pieces: [],
     materials,
-    images: doc.images
-      .filter((i) => materials.some((m) => m.maps?.color === i.id || m.maps?.surface === i.id))
-      .map(plain),
+    images: doc.images.filter((i) => materials.some((m) => Object.values(m.maps ?? {}).includes(i.id))).map(plain),
   };
 }
 

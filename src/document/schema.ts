@@ -4,6 +4,7 @@ import { stepDef } from '../core/steps';
 import { toolDef } from '../core/tools';
 import { schemaOf } from '../core/recipe';
 import { SIDES } from '../core/blueprint';
+import { MAPS, type MapName } from '../core/material';
 import { FORMAT, type Patch, type ProjectDocument, type ProjectExport } from './types';
 import { FORMATS, upgrade } from './upgrade';
 
@@ -27,6 +28,29 @@ const stepSchema = yup
   })
   .noUnknown();
 
+const pair = yup
+  .mixed<[number, number]>()
+  .test(
+    'pair',
+    '${path} must be 2 numbers',
+    (v) =>
+      v === undefined ||
+      (Array.isArray(v) && v.length === 2 && v.every((x) => typeof x === 'number' && Math.abs(x) <= 1e5)),
+  );
+
+const eachMap = <T>(schema: T) => Object.fromEntries(MAPS.map((m) => [m, schema])) as Record<MapName, T>;
+
+const laidSchema = yup
+  .object({
+    set: yup.number().integer().min(1).max(3),
+    shift: pair,
+    size: pair,
+    turn: yup.number().min(-100).max(100),
+    strength: yup.number().min(-1000).max(1000),
+  })
+  .noUnknown()
+  .default(undefined);
+
 const materialSchema = yup
   .object({
     id,
@@ -37,8 +61,17 @@ const materialSchema = yup
       .matches(/^#[0-9a-f]{6}$/i, '${path} must be a colour like #a1b2c3'),
     roughness: yup.number().required().min(0).max(1),
     metalness: yup.number().required().min(0).max(1),
+    opacity: yup.number().min(0).max(1),
+    tinted: yup.boolean(),
+    seeThrough: yup.boolean(),
+    cut: yup.number().min(0).max(1),
+    glow: yup.string().matches(/^#[0-9a-f]{6}$/i, '${path} must be a colour like #a1b2c3'),
+    glowStrength: yup.number().min(0).max(1000),
+    bothSides: yup.boolean(),
+    unlit: yup.boolean(),
+    laid: yup.object(eachMap(laidSchema)).noUnknown().default(undefined),
     maps: yup
-      .object({ color: yup.string().max(60), surface: yup.string().max(60) })
+      .object(eachMap(yup.string().max(60)))
       .noUnknown()
       .default(undefined),
   })

@@ -94,7 +94,7 @@ test('OBJ with its pictures, a TIFF among them: the bench can show all; what is 
     ['a.png', 'image/png', 3],
     ['b.tif', 'image/png', 2],
   ]);
-  expect(m.materials.map((x) => x.colorImage)).toEqual([0, 1, undefined, undefined]);
+  expect(m.materials.map((x) => x.maps?.color)).toEqual([0, 1, undefined, undefined]);
   expect(m.intake.missing).toEqual(['d.png']);
   expect(m.intake.warnings.join(' ')).toMatch(/d\.png was not with the file.*c\.png is not a picture/s);
   expect(m.stored).toEqual(text(obj)); // materials and pictures have become the project's own

@@ -14,6 +14,7 @@ import {
   writeZip,
 } from '../core/formats';
 import type { Affine } from '../core/math';
+import { type Look, lookOf, mapMaps, type Maps } from '../core/material';
 import type { Mesh } from '../core/mesh';
 
 export interface ReadPiece {
@@ -31,14 +32,12 @@ export interface ReadImage {
   width: number;
   height: number;
 }
-export interface ReadMaterial {
+export interface ReadMaterial extends Look {
   id: string;
   name: string;
   color: string;
-  roughness: number;
-  metalness: number;
-  colorImage?: number;
-  surfaceImage?: number;
+  opacity?: number;
+  maps?: Maps<number>;
 }
 export interface ReadModel {
   name: string;
@@ -123,10 +122,9 @@ export async function readDrop(
           id: x.id,
           name: x.name,
           color: toHex(x.color),
-          roughness: x.roughness,
-          metalness: x.metalness,
-          colorImage: image(x.colorImage),
-          surfaceImage: image(x.surfaceImage),
+          ...(x.color[3] < 1 ? { opacity: x.color[3] } : {}),
+          ...lookOf(x),
+          maps: mapMaps(x.maps, image),
         })),
         pieces: scene.pieces.map((p, item) => {
           const same = p.mesh && first.get(p.mesh);

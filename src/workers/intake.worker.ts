@@ -1,4 +1,5 @@
 /** The intake worker: reads what was dropped. One per drop, so that it can be stopped at any moment. */
+import './decoders';
 import { readDrop, type ReadDrop } from './intake';
 
 export type IntakeMessage = { progress: { file: string; share: number } } | { done: ReadDrop } | { failed: string };

@@ -3,7 +3,8 @@
  * differ between faces without a search for shared ones.
  */
 import type { Mesh } from '../mesh/mesh';
-import { UV } from '../mesh/mesh';
+import { COLOR, uvSets } from '../mesh/mesh';
+import { toLinear } from '../math/colour';
 import { cornerNormals, faceNormals } from '../mesh/normals';
 import { topologyOf, type Topology } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
@@ -14,6 +15,10 @@ export interface DisplayBuffers {
   normal: Float32Array;
   /** 2 per corner, where the mesh has UVs. */
   uv?: Float32Array;
+  /** Its second UVs, where there are such. */
+  uv2?: Float32Array;
+  /** 4 per corner, linear, where vertices or corners have colours of their own. */
+  color?: Float32Array;
   /** Triangles, as corner indices. */
   index: Uint32Array;
   /** Face of each triangle. */
@@ -88,6 +93,18 @@ export function edgeBuffers(mesh: Mesh, normals = faceNormals(mesh)): Pick<Displ
   return { edgePosition, edgeInk };
 }
 
+function ownColours(mesh: Mesh): { color?: Float32Array } {
+  const own = mesh.attributes[COLOR];
+  if (!own || own.domain === 'face' || own.width < 3) return {};
+  const out = new Float32Array(4 * mesh.cornerCount).fill(1);
+  for (let c = 0; c < mesh.cornerCount; c++) {
+    const from = own.width * (own.domain === 'vertex' ? mesh.cornerVertex[c] : c);
+    for (let k = 0; k < 3; k++) out[4 * c + k] = toLinear(own.data[from + k]);
+    if (own.width > 3) out[4 * c + 3] = own.data[from + 3];
+  }
+  return { color: out };
+}
+
 /** `smooth` in radians; 0 for flat. */
 export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
   const { positions: p, cornerVertex, cornerCount } = mesh;
@@ -100,7 +117,7 @@ export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
     position[3 * c + 2] = p[v + 2];
   }
   const t = triangulate(mesh);
-  const uv = mesh.attributes[UV]?.data;
+  const [uv, uv2] = uvSets(mesh).map((name) => mesh.attributes[name].data);
   const slot = mesh.attributes.material?.data;
   return {
     position,
@@ -109,6 +126,8 @@ export function displayBuffers(mesh: Mesh, smooth = 0): DisplayBuffers {
     triangleFace: t.face,
     ...edgeBuffers(mesh, normals),
     ...(uv ? { uv: Float32Array.from(uv) } : {}),
+    ...(uv2 ? { uv2: Float32Array.from(uv2) } : {}),
+    ...ownColours(mesh),
     ...(slot ? { slot: Int32Array.from(slot) } : {}),
     slots: mesh.slots,
     faces: mesh.faceCount,

@@ -4,13 +4,14 @@ import { charted, closedBody } from '../testing/arbitrary';
 import { box, cylinder } from '../make/primitives';
 import { areaOf, shapeOf, volumeOf } from '../mesh/measure';
 import { UV, type Mesh } from '../mesh/mesh';
-import { readGlb, writeGlb } from './glb';
+import { readGlb, writeGlb } from './gltf';
 import { readObj, writeObj } from './obj';
 import { objZip } from './pack';
 import { readAny } from './read';
 import { readPng, writePng } from './png';
 import { reportOf } from './report';
-import { emptyScene, FileError, fromHex, safeName, toHex, toLinear, toSrgb, type Scene } from './scene';
+import { emptyScene, FileError, fromHex, safeName, toHex, type Scene } from './scene';
+import { toLinear, toSrgb } from '../math/colour';
 import { NumberReader, writeNumber } from './numbers';
 import { readZip, writeZip } from './zip';
 
@@ -166,7 +167,7 @@ describe('OBJ in', () => {
       color: [1, 0.5, 0, 0.5],
       roughness: 0.2,
       metalness: 1,
-      colorImage: 0,
+      maps: { color: 0 },
     });
     expect(s.images[0].name).toBe('red.png');
     expect(readObj(obj, 'lamp.obj').warnings[0]).toMatch(/lamp\.mtl, which was not with it/);

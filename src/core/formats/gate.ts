@@ -6,6 +6,7 @@ import { EVERY, pulse } from '../math/pulse';
 import type { Affine } from '../math/affine';
 import { gatherAttributes } from '../mesh/gather';
 import { UV, type Attribute, type Attributes, type Mesh } from '../mesh/mesh';
+import { mapMaps, type Laid } from '../material';
 import type { Scene, SceneMaterial, ScenePiece } from './scene';
 import { cleanName, cleanText } from './words';
 
@@ -14,6 +15,8 @@ const MOST_PLACE = 1e9;
 /** Parts of a map that turns, sizes and leans. */
 const MOST_PART = 1e6;
 const MOST_UV = 1e5;
+/** Of a glow, a relief or a shade. */
+const MOST_STRENGTH = 1000;
 const MOST_WARNINGS = 60;
 const MOST_SENTENCE = 400;
 
@@ -147,8 +150,28 @@ function fitMaterial(m: SceneMaterial, images: number, n: Counts): SceneMaterial
     roughness: share(m.roughness, 0.5),
     metalness: share(m.metalness, 0),
   };
-  if (m.colorImage !== undefined) out.colorImage = image(m.colorImage);
-  if (m.surfaceImage !== undefined) out.surfaceImage = image(m.surfaceImage);
+  if (m.cut !== undefined) out.cut = share(m.cut, 0.5);
+  if (m.glow !== undefined && !/^#[0-9a-f]{6}$/i.test(m.glow)) delete out.glow;
+  if (m.glowStrength !== undefined) out.glowStrength = within(m.glowStrength, 0, MOST_STRENGTH, 1);
+  if (m.maps) out.maps = mapMaps(m.maps, image);
+  if (m.laid) out.laid = mapMaps(m.laid, fitLaid);
+  return out;
+}
+
+const within = (x: number, least: number, most: number, otherwise: number): number =>
+  Number.isFinite(x) ? Math.min(most, Math.max(least, x)) : otherwise;
+
+function fitLaid(l: Laid): Laid {
+  const out: Laid = {};
+  const pair = ([x, y]: readonly [number, number], otherwise: number): [number, number] => [
+    within(x, -MOST_UV, MOST_UV, otherwise),
+    within(y, -MOST_UV, MOST_UV, otherwise),
+  ];
+  if (l.set !== undefined && Number.isInteger(l.set) && l.set > 0 && l.set < 4) out.set = l.set;
+  if (l.shift) out.shift = pair(l.shift, 0);
+  if (l.size) out.size = pair(l.size, 1);
+  if (l.turn !== undefined) out.turn = within(l.turn, -100, 100, 0);
+  if (l.strength !== undefined) out.strength = within(l.strength, -MOST_STRENGTH, MOST_STRENGTH, 1);
   return out;
 }
 

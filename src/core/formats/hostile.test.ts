@@ -8,7 +8,7 @@ import { takeFile } from '../testing/reading';
 import { addressesOf, librariesOf, picturesOf, withoutOptions } from './companions';
 import { tooDeep } from './depth';
 import { gate } from './gate';
-import { checkGltf } from './gltfCheck';
+import { checkGltf } from './gltf';
 import { planDrop } from './drop';
 import { readAny } from './read';
 import { emptyScene, FileError, type Scene } from './scene';
@@ -118,7 +118,7 @@ describe('the gate', () => {
           color: [NaN, 2, -1, 0.5],
           roughness: Infinity,
           metalness: 0.5,
-          colorImage: 7,
+          maps: { color: 7 },
         },
       ],
       scale: { unit: 1e300, up: 'z' },
@@ -134,7 +134,7 @@ describe('the gate', () => {
       color: [0.5, 1, 0, 0.5],
       roughness: 0.5,
       metalness: 0.5,
-      colorImage: undefined,
+      maps: {},
     });
     expect(out.materials[0].name.length).toBe(200);
     expect(out.scale).toEqual({ up: 'z' });

@@ -1,6 +1,6 @@
 /** Files: one reader and writer a format, and what they hold in between. What other parts of the program use of it. */
 export { planDrop } from './drop';
-export { writeGlb, writeGltf } from './glb';
+export { dracoProgram, writeGlb, writeGltf } from './gltf';
 export { readHeights, writeHeightsPng, writeHeightsTiff } from './heights';
 export { type Intake, intakeOf } from './intake';
 export { KINDS } from './kinds';

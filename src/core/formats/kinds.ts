@@ -42,8 +42,8 @@ export const KINDS: readonly FormatKind[] = [
     endings: ['glb'],
     mark: starts('glTF'),
     scaled: true,
-    read: async ({ bytes, name }) => (await import('./glb')).readGlb(bytes, name),
-    write: async (scene, stem) => [[`${stem}.glb`, await (await import('./glb')).writeGlb(scene)]],
+    read: async ({ bytes, name }) => (await import('./gltf')).readGlb(bytes, name),
+    write: async (scene, stem) => [[`${stem}.glb`, await (await import('./gltf')).writeGlb(scene)]],
   },
   {
     kind: 'gltf',
@@ -53,8 +53,8 @@ export const KINDS: readonly FormatKind[] = [
       /^\{[\s\S]*"asset"\s*:/.test(textHead(b)) ||
       (textHead(b).startsWith('{') && /"(buffers|meshes|nodes)"\s*:/.test(textHead(b))),
     scaled: true,
-    read: async ({ bytes, name, beside }) => (await import('./glb')).readGltf(bytes, name, beside),
-    write: async (scene, stem) => (await import('./glb')).writeGltf(scene, stem),
+    read: async ({ bytes, name, beside }) => (await import('./gltf')).readGltf(bytes, name, beside),
+    write: async (scene, stem) => (await import('./gltf')).writeGltf(scene, stem),
   },
   {
     kind: '3mf',

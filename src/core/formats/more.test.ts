@@ -12,7 +12,7 @@ import { triangleCount } from '../mesh/triangulate';
 import { box, cubeSphere } from '../make/primitives';
 import { charted, closedBody } from '../testing/arbitrary';
 import { planDrop } from './drop';
-import { readGltf, writeGltf, readGlb, writeGlb } from './glb';
+import { readGltf, writeGltf, readGlb, writeGlb } from './gltf';
 import { readHeights, writeHeightsPng, writeHeightsRaw, writeHeightsTiff, type HeightPicture } from './heights';
 import { guessUnit, guessUp, intakeOf } from './intake';
 import { writeObj } from './obj';
@@ -396,7 +396,7 @@ describe('glTF', () => {
       ...sceneOf(
         cube.with({ slots: ['a'], attributes: { material: { domain: 'face', width: 1, data: new Int32Array(6) } } }),
       ),
-      materials: [{ id: 'a', name: 'Tar', color: [0.1, 0.1, 0.1, 1], roughness: 1, metalness: 0, colorImage: 0 }],
+      materials: [{ id: 'a', name: 'Tar', color: [0.1, 0.1, 0.1, 1], roughness: 1, metalness: 0, maps: { color: 0 } }],
       images: [
         {
           name: 'tar.png',
@@ -411,7 +411,7 @@ describe('glTF', () => {
     files.delete('tar.png');
     const back = await readGltf(main, 'x.gltf', files);
     expect(back.missing).toEqual(['tar.png']);
-    expect(back.materials[0].colorImage).toBeUndefined();
+    expect(back.materials[0].maps?.color).toBeUndefined();
   });
   test('a GLB that reaches outside is refused', async () => {
     const bytes = await writeGlb(sceneOf(cube));

@@ -1,19 +1,16 @@
 /** What files hold, between core and any format: pieces with meshes in a tree, materials, pictures, and a report of what came in. */
 import { transformGeometry, type Geometry } from '../geometry';
+import type { Look, Maps } from '../material';
 import { compose, IDENTITY, type Affine } from '../math/affine';
 
-export interface SceneMaterial {
+export interface SceneMaterial extends Look {
   /** Unique within the scene; mesh slots name it. */
   id: string;
   name: string;
   /** sRGB, 0..1, with opacity. */
   color: readonly [number, number, number, number];
-  roughness: number;
-  metalness: number;
-  /** Index into `images`. */
-  colorImage?: number;
-  /** Green roughness, blue metalness. */
-  surfaceImage?: number;
+  /** Indices into `images`. */
+  maps?: Maps<number>;
 }
 
 export interface SceneImage {
@@ -62,9 +59,6 @@ export function flatten(scene: Scene): Scene {
 }
 
 export { FileError } from './fileError';
-
-export const toLinear = (c: number): number => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
-export const toSrgb = (c: number): number => (c <= 0.0031308 ? c * 12.92 : 1.055 * c ** (1 / 2.4) - 0.055);
 
 /** '#rrggbb' to three numbers 0..1; black where it is not a colour. */
 export function fromHex(hex: string): [number, number, number] {

@@ -171,10 +171,13 @@ export const UV = 'uv';
 /** Normals of corners as a file brought them. */
 export const NORMAL = 'normal';
 
-/** Names of the UV sets, first the main one. A UV set is a corner attribute two wide. */
+/** Colours of vertices or corners, sRGB with opacity. */
+export const COLOR = 'color';
+
+/** Names of the UV sets, first the main one. A UV set is a corner attribute two wide; names from `_` on are a file's own data. */
 export function uvSets(mesh: Mesh): string[] {
   return Object.keys(mesh.attributes)
-    .filter((n) => mesh.attributes[n].domain === 'corner' && mesh.attributes[n].width === 2)
+    .filter((n) => mesh.attributes[n].domain === 'corner' && mesh.attributes[n].width === 2 && n[0] !== '_')
     .sort();
 }
 

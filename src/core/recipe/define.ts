@@ -2,20 +2,21 @@
  * One definition per kind of step. From it come the schema, the sentence, the form, the command search entry and what the evaluator runs.
  */
 import type { Scene } from '../formats/scene';
+import type { Look, Maps } from '../material';
 import type { Geometry, KindName } from '../geometry';
 import type { Mesh } from '../mesh/mesh';
 import type { ElementPick, Resolved } from '../mesh/picks';
 import { pieceName, type Step, type ValueDef, type ValueDefs, type ValuesOf } from './values';
 
-export interface Material {
+export interface Material extends Look {
   id: string;
   name: string;
   /** '#rrggbb', sRGB. */
   color: string;
-  roughness: number;
-  metalness: number;
-  /** Ids of the project's pictures; `surface` is green roughness, blue metalness. */
-  maps?: { color?: string; surface?: string };
+  /** 1 where it is not said. */
+  opacity?: number;
+  /** Ids of the project's pictures. */
+  maps?: Maps<string>;
 }
 
 /** Something a step wants said, and what could be done about it. */

@@ -47,7 +47,9 @@ function scene(): Scene {
       { name: 'hut', parent: 0, mesh: tarred, place: [1, 0, 0, 3, 0, 1, 0, 0, 0, 0, 1, 0] },
       { name: 'drum', parent: 0, mesh: drum },
     ],
-    materials: [{ id: 'tar', name: 'Tar', color: [0.2, 0.2, 0.2, 1], roughness: 0.5, metalness: 0, colorImage: 0 }],
+    materials: [
+      { id: 'tar', name: 'Tar', color: [0.2, 0.2, 0.2, 1], roughness: 0.5, metalness: 0, maps: { color: 0 } },
+    ],
     images: [{ name: 'tar.png', mime: 'image/png', bytes: png }],
     warnings: [],
   };

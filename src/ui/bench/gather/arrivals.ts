@@ -1,5 +1,6 @@
 /** Bringing in: what was dropped is read in a worker of its own, kept as blobs, and becomes pieces, blueprints and pictures in one change. */
 import { newBlueprint, sideTurn } from '../../../core/blueprint/blueprint';
+import { lookOf, mapMaps } from '../../../core/material';
 import { placeOf } from '../../../core/math/affine';
 import * as changes from '../../../document/changes';
 import type { IntakeMessage } from '../../../workers/intake.worker';
@@ -246,16 +247,15 @@ function bringModel(
   const slots = new Map<string, string>();
   for (const x of m.materials) {
     const own = changes.newId();
-    const color = x.colorImage === undefined ? undefined : images.get(x.colorImage);
-    const surface = x.surfaceImage === undefined ? undefined : images.get(x.surfaceImage);
+    const maps = mapMaps(x.maps, (at) => images.get(at));
     slots.set(x.id, own);
     changes.addMaterial(d, {
       id: own,
       name: x.name,
       color: x.color,
-      roughness: x.roughness,
-      metalness: x.metalness,
-      ...(color || surface ? { maps: { ...(color ? { color } : {}), ...(surface ? { surface } : {}) } } : {}),
+      ...(x.opacity === undefined ? {} : { opacity: x.opacity }),
+      ...lookOf(x),
+      ...(Object.keys(maps).length ? { maps } : {}),
     });
   }
   // Several pieces at the top stand in a group with the file's name.

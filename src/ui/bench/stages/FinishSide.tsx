@@ -3,6 +3,7 @@ import { IconBooks, IconPlus, IconTrash } from '@tabler/icons-react';
 import { useState } from 'react';
 import * as changes from '../../../document/changes';
 import type { Material, ProjectImage } from '../../../document/types';
+import { MAPS, type MapName } from '../../../core/material';
 import { ColorField } from '../../parts/ColorField';
 import { giveMaterial, makeTexture, setStage } from '../actions';
 import { keepMaterial } from '../library';
@@ -100,6 +101,20 @@ function MaterialList({ materials, chosen, choose }: ListProps) {
   );
 }
 
+const SWITCHES = [
+  ['bothSides', 'Seen from both sides'],
+  ['unlit', 'As it is in any light'],
+  ['tinted', 'Colour tints the picture'],
+] as const;
+
+const MAP_LABELS: Readonly<Record<MapName, string>> = {
+  color: 'Colour picture',
+  surface: 'Surface picture',
+  normal: 'Normal map',
+  shade: 'Occlusion picture',
+  glow: 'Glow picture',
+};
+
 type Change = Parameters<typeof changes.setMaterial>[2];
 
 function MaterialValues({ material: m }: { material: Material }) {
@@ -137,12 +152,37 @@ function MaterialValues({ material: m }: { material: Material }) {
       {(['roughness', 'metalness'] as const).map((k) => (
         <Slider key={k} name={k} value={m[k]} onChange={(x) => set({ [k]: x }, `${k} ${m.id}`)} />
       ))}
-      {pictures.length > 0 && (
-        <>
-          <Map name="Colour picture" of="color" material={m} pictures={pictures} set={set} />
-          <Map name="Surface picture" of="surface" material={m} pictures={pictures} set={set} />
-        </>
+      <Slider name="opacity" value={m.opacity ?? 1} onChange={(opacity) => set({ opacity }, `opacity ${m.id}`)} />
+      <div className="row">
+        <span className="quiet">Glow</span>
+        <ColorField
+          label="Glow"
+          value={m.glow ?? '#000000'}
+          onChange={(glow) => set({ glow }, `glow ${m.id}`)}
+          onSettle={() => session.settle()}
+        />
+      </div>
+      {m.glow && m.glow !== '#000000' && (
+        <Slider
+          name="strength of the glow"
+          most={20}
+          value={m.glowStrength ?? 1}
+          onChange={(glowStrength) => set({ glowStrength }, `strength ${m.id}`)}
+        />
       )}
+      {SWITCHES.map(([key, label]) => (
+        <label key={key} className="row">
+          <span className="quiet">{label}</span>
+          <input
+            type="checkbox"
+            className="toggle toggle-xs"
+            checked={m[key] ?? false}
+            onChange={(e) => set({ [key]: e.target.checked })}
+          />
+        </label>
+      ))}
+      {pictures.length > 0 &&
+        MAPS.map((of) => <Map key={of} name={MAP_LABELS[of]} of={of} material={m} pictures={pictures} set={set} />)}
       <div className="mt-1 flex flex-wrap gap-1">
         <button className="btn btn-xs font-normal" onClick={() => void keepMaterial(m.id)}>
           <IconBooks size={13} stroke={1.6} />
@@ -160,7 +200,14 @@ function MaterialValues({ material: m }: { material: Material }) {
   );
 }
 
-function Slider({ name, value, onChange }: { name: string; value: number; onChange: (x: number) => void }) {
+interface SliderProps {
+  name: string;
+  value: number;
+  most?: number;
+  onChange: (x: number) => void;
+}
+
+function Slider({ name, value, most = 1, onChange }: SliderProps) {
   const settle = () => session.settle();
   return (
     <label className="row">
@@ -170,8 +217,8 @@ function Slider({ name, value, onChange }: { name: string; value: number; onChan
           type="range"
           className="range range-xs w-24"
           min={0}
-          max={1}
-          step={0.01}
+          max={most}
+          step={most / 100}
           value={value}
           aria-label={name}
           onChange={(e) => onChange(Number(e.target.value))}
@@ -187,7 +234,7 @@ function Slider({ name, value, onChange }: { name: string; value: number; onChan
 
 interface MapProps {
   name: string;
-  of: 'color' | 'surface';
+  of: MapName;
   material: Material;
   pictures: readonly ProjectImage[];
   set: (part: Change) => void;

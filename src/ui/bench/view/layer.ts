@@ -7,7 +7,7 @@ import { IDENTITY, toMatrix4, type Affine } from '../../../core/math/affine';
 import type { Material, Piece, ProjectImage } from '../../../document/types';
 import type { PieceShown, TreeNote } from '../../../workers/protocol';
 import type { Shading } from '../store';
-import { checker, clay, color, ofMaterial, ofTexture } from './looks';
+import { BARE, checker, clay, color, ofMaterial, ofTexture } from './looks';
 import { dispose } from './marks';
 import { Picker, type Hit } from './picker';
 
@@ -75,6 +75,8 @@ class Source {
     g.setAttribute('position', new THREE.BufferAttribute(b.position, 3));
     g.setAttribute('normal', new THREE.BufferAttribute(b.normal, 3));
     if (b.uv) g.setAttribute('uv', new THREE.BufferAttribute(b.uv, 2));
+    if (b.uv2) g.setAttribute('uv1', new THREE.BufferAttribute(b.uv2, 2));
+    if (b.color) g.setAttribute('color', new THREE.BufferAttribute(b.color, 4));
     g.setIndex(new THREE.BufferAttribute(b.index, 1));
     this.picker = new Picker(b.position, b.index, b.triangleFace, sent.bounds);
   }
@@ -208,8 +210,11 @@ class Source {
           materials.find((m) => m.id === b.slots[s]),
           b.uv ? images : [],
           loaded,
+          b.color !== undefined,
         ),
       );
+    } else if (look === 'materials' && b.color) {
+      out = ofMaterial(BARE, [], loaded, true);
     } else out = look === 'checker' ? checker() : clay();
     if (look === 'xray') {
       const m = out as THREE.MeshLambertMaterial;

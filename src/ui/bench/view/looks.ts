@@ -1,5 +1,6 @@
 /** Materials and pictures of the view: clay, checker, the project's own materials; all coloured by the theme's tokens. */
 import * as THREE from 'three';
+import type { Laid, MapName } from '../../../core/material';
 import type { Material, ProjectImage } from '../../../document/types';
 import type { TextureImages } from '../../../workers/protocol';
 import { token } from '../../parts/theme';
@@ -28,29 +29,61 @@ export function stored(sha: string, srgb: boolean, loaded: () => void): THREE.Te
   return t;
 }
 
+/** A stored picture as it lies on the UVs. One that is moved there is a copy, which shares its pixels. */
+function laidOut(t: THREE.Texture, laid: Laid | undefined): THREE.Texture {
+  if (!laid || !(laid.set || laid.shift || laid.turn || laid.size)) return t;
+  const out = t.clone();
+  if (laid.set === 1) out.channel = 1;
+  const [x, y] = laid.shift ?? [0, 0];
+  const [w, h] = laid.size ?? [1, 1];
+  const [c, s] = [Math.cos(laid.turn ?? 0), Math.sin(laid.turn ?? 0)];
+  out.matrixAutoUpdate = false;
+  out.matrix.set(c * w, -s * h, x, s * w, c * h, y, 0, 0, 1);
+  return out;
+}
+
+/** Of what has no material, but colours of its own. */
+export const BARE: Material = { id: '', name: '', color: '#ffffff', roughness: 0.9, metalness: 0 };
+
 /** A material of the project, with its pictures where `images` holds them. */
 export function ofMaterial(
   m: Material | undefined,
   images: readonly ProjectImage[] = [],
   loaded: () => void = () => undefined,
-): THREE.MeshStandardMaterial {
+  ownColours = false,
+): THREE.MeshStandardMaterial | THREE.MeshBasicMaterial {
   const out = physical();
+  out.vertexColors = ownColours;
   if (!m) return out;
-  out.color.set(m.color);
-  out.roughness = m.roughness;
-  out.metalness = m.metalness;
-  const color = images.find((i) => i.id === m.maps?.color);
-  const surface = images.find((i) => i.id === m.maps?.surface);
-  if (color) {
-    out.map = stored(color.blob, true, loaded);
-    out.color.set('#ffffff');
+  const picture = (name: MapName): THREE.Texture | null => {
+    const blob = images.find((i) => i.id === m.maps?.[name])?.blob;
+    return blob ? laidOut(stored(blob, name === 'color' || name === 'glow', loaded), m.laid?.[name]) : null;
+  };
+  out.map = picture('color');
+  out.color.set(out.map && !m.tinted ? '#ffffff' : m.color);
+  out.roughnessMap = out.metalnessMap = picture('surface');
+  out.roughness = out.roughnessMap && !m.tinted ? 1 : m.roughness;
+  out.metalness = out.roughnessMap && !m.tinted ? 1 : m.metalness;
+  seeThrough(out, m);
+  if (m.unlit) {
+    const flat = new THREE.MeshBasicMaterial({ color: out.color, map: out.map, vertexColors: ownColours, ...offset });
+    seeThrough(flat, m);
+    return flat;
   }
-  if (surface) {
-    out.roughnessMap = out.metalnessMap = stored(surface.blob, false, loaded);
-    out.roughness = 1;
-    out.metalness = 1;
-  }
+  out.normalMap = picture('normal');
+  out.normalScale.setScalar(m.laid?.normal?.strength ?? 1);
+  out.aoMap = picture('shade');
+  out.aoMapIntensity = m.laid?.shade?.strength ?? 1;
+  out.emissive.set(m.glow ?? '#000000');
+  out.emissiveMap = picture('glow');
+  out.emissiveIntensity = m.glowStrength ?? 1;
   return out;
+}
+
+function seeThrough(out: THREE.Material, m: Material): void {
+  out.opacity = m.opacity ?? 1;
+  out.alphaTest = m.cut ?? 0;
+  out.transparent = !m.cut && (m.seeThrough === true || out.opacity < 1);
 }
 
 export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial {

@@ -2,8 +2,8 @@
  * What glTF says of itself, looked at before a library follows it: parts that are lists, indices that lead somewhere, accessors no larger
  * than the file can fill, nodes that are a forest and not too deep. So nothing it asks for can cost more than it brought.
  */
-import { tooDeep } from './depth';
-import { FileError } from './scene';
+import { tooDeep } from '../depth';
+import { FileError } from '../scene';
 
 type Json = Record<string, unknown>;
 
@@ -49,28 +49,78 @@ export function checkGltf(json: object, size: number, name: string): void {
   }
   const views = list('bufferViews');
   const buffers = list('buffers');
-  for (const b of buffers) if (!within(b.byteLength, size + 4)) throw broken('a buffer is longer than the file');
+  const most = size + 4;
+  for (const b of buffers)
+    if (!within(b.byteLength, isUnpacked(b) ? MOST_PACKED * most : most))
+      throw broken('a buffer is longer than the file');
   for (const v of views) {
     const buffer = buffers[v.buffer as number];
     if (!buffer) throw broken('a part of a buffer belongs to none');
     const from = v.byteOffset ?? 0;
-    if (!within(from, size) || !within(v.byteLength, size) || from + v.byteLength > (buffer.byteLength as number))
+    if (!within(from, 2 ** 31) || !within(v.byteLength, 2 ** 31) || from + v.byteLength > (buffer.byteLength as number))
       throw broken('a part of a buffer lies outside of it');
+    const packed = extensionOf(v, MESHOPT);
+    if (packed) checkPacked(v, packed, buffers, broken);
     if (v.byteStride !== undefined && !within(v.byteStride, 252)) throw broken('a stride is out of range');
   }
-  for (const a of list('accessors')) checkAccessor(a, views, broken);
+  const unpacked = dracoAccessors(list('meshes'));
+  list('accessors').forEach((a, i) =>
+    checkAccessor(a, views, unpacked.has(i) ? MOST_EMPTY + MOST_PACKED * size : MOST_EMPTY, broken),
+  );
   checkNodes(list('nodes'), broken);
 }
 
 const within = (x: unknown, most: number): x is number =>
   Number.isInteger(x) && (x as number) >= 0 && (x as number) <= most;
 
-function checkAccessor(a: Json, views: Json[], broken: (what: string) => FileError): void {
+const MESHOPT = 'EXT_meshopt_compression';
+const DRACO = 'KHR_draco_mesh_compression';
+/** Bytes that one byte of the file may unpack to, or numbers: what was made to be drawn stays far below. */
+const MOST_PACKED = 256;
+
+const extensionOf = (of: Json, name: string): Json | undefined => {
+  const x = (of.extensions as Json | null | undefined)?.[name];
+  return typeof x === 'object' && x !== null ? (x as Json) : undefined;
+};
+
+/** A buffer that is not in the file: what is packed elsewhere is unpacked to it. */
+const isUnpacked = (buffer: Json): boolean =>
+  extensionOf(buffer, MESHOPT)?.fallback === true && buffer.uri === undefined;
+
+function checkPacked(view: Json, packed: Json, buffers: Json[], broken: (what: string) => FileError): void {
+  const { count, byteStride, byteLength, byteOffset = 0 } = packed;
+  const from = buffers[packed.buffer as number];
+  if (!from || isUnpacked(from)) throw broken('a packed part belongs to no buffer');
+  if (
+    !within(byteOffset, 2 ** 31) ||
+    !within(byteLength, 2 ** 31) ||
+    byteOffset + byteLength > (from.byteLength as number)
+  )
+    throw broken('a packed part lies outside of its buffer');
+  if (!within(count, 2 ** 31) || !within(byteStride, 256) || count * byteStride !== view.byteLength)
+    throw broken('a packed part does not unpack to what it says');
+}
+
+/** Accessors whose numbers come from packed triangles: there is nothing behind them until these are unpacked. */
+function dracoAccessors(meshes: Json[]): Set<number> {
+  const out = new Set<number>();
+  for (const mesh of meshes) {
+    if (!Array.isArray(mesh.primitives)) continue;
+    for (const p of mesh.primitives as (Json | null)[]) {
+      if (!p || !extensionOf(p, DRACO)) continue;
+      if (typeof p.indices === 'number') out.add(p.indices);
+      for (const at of Object.values((p.attributes ?? {}) as Json)) if (typeof at === 'number') out.add(at);
+    }
+  }
+  return out;
+}
+
+function checkAccessor(a: Json, views: Json[], mostEmpty: number, broken: (what: string) => FileError): void {
   const width = WIDTHS[a.type as string];
   const bytes = BYTES[a.componentType as number];
   if (!width || !bytes || !within(a.count, 2 ** 31)) throw broken('a list of numbers does not say what it holds');
   if (a.bufferView === undefined) {
-    if (a.count * width > MOST_EMPTY) throw broken('a list of numbers has none behind it');
+    if (a.count * width > mostEmpty) throw broken('a list of numbers has none behind it');
   } else {
     const view = views[a.bufferView as number];
     if (!view) throw broken('a list of numbers has none behind it');

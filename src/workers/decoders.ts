@@ -1,0 +1,5 @@
+/** Where workers of the page find the programs of decoders: beside their scripts, from our own server. */
+import { dracoProgram } from '../core/formats';
+
+dracoProgram.fetch = async () =>
+  (await fetch(new URL('draco3dgltf/draco_decoder_gltf.wasm', import.meta.url))).arrayBuffer();

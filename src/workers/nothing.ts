@@ -1,0 +1,2 @@
+/** Stands in the page for what is only asked for outside of one. */
+export {};
