@@ -16,6 +16,7 @@ import { triangleFigures, unwrapMesh } from '../src/core/uv';
 import { signalLamp } from '../src/demo/lamp';
 import { median, type Benchmark, type Result } from './measure';
 import { chaos } from './chaos';
+import { files } from './files';
 import { fuzz } from './fuzz';
 import { saves } from './saves';
 import { survivalBench } from './survival';
@@ -144,6 +145,7 @@ export const all: Benchmark[] = [
   ...fuzz,
   saves,
   survivalBench,
+  ...files,
   ...chaos,
   {
     name: 'subdivide',

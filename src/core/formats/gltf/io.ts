@@ -1,5 +1,5 @@
 /** The library that knows how glTF is packed, with the extensions we read and the decoders they need, which are loaded when asked for. */
-import { Logger, WebIO } from '@gltf-transform/core';
+import { Logger, VertexLayout, WebIO } from '@gltf-transform/core';
 import {
   EXTMeshGPUInstancing,
   EXTMeshoptCompression,
@@ -29,7 +29,11 @@ export const KNOWN_EXTENSIONS: ReadonlySet<string> = new Set(READ.map((x) => x.E
 /** Where there is no file system beside the decoder, who knows says how its program is come by. */
 export const dracoProgram: { fetch?: () => Promise<ArrayBuffer> } = {};
 
-export const writer = (): WebIO => new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(READ);
+export const writer = (): WebIO =>
+  new WebIO()
+    .setLogger(new Logger(Logger.Verbosity.SILENT))
+    .setVertexLayout(VertexLayout.SEPARATE)
+    .registerExtensions(READ);
 
 /** `used`: names of the extensions that the file says it uses. */
 export async function reader(used: readonly string[]): Promise<WebIO> {
