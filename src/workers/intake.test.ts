@@ -72,7 +72,7 @@ test('a unit and an up axis, guessed or said, are values of the step: changed, t
   expect(volumeOf(turned)).toBeCloseTo(6, 5); // turned, not mirrored
   const {
     models: [inch],
-  } = await read(['a.3mf', write3mf({ ...scene('b'), scale: { unit: 0.0254 } })]);
+  } = await read(['a.3mf', await write3mf({ ...scene('b'), scale: { unit: 0.0254 } })]);
   expect(inch.intake).toMatchObject({ unit: 0.0254, unitKnown: true, up: 'z', upKnown: true });
 });
 

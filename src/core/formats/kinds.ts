@@ -62,7 +62,7 @@ export const KINDS: readonly FormatKind[] = [
     endings: ['3mf'],
     scaled: true,
     read: async ({ bytes, name, progress }) => (await import('./threemf')).read3mf(bytes, name, progress),
-    write: async (scene, stem) => [[`${stem}.3mf`, (await import('./threemf')).write3mf(scene)]],
+    write: async (scene, stem) => [[`${stem}.3mf`, await (await import('./threemf')).write3mf(scene)]],
   },
   {
     kind: 'ply',

@@ -87,9 +87,9 @@ describe('round trips', () => {
       { numRuns: 60 },
     );
   });
-  test('3MF: pieces, places, colours, unit', () => {
-    fc.assert(
-      fc.property(closedBody, (m) => {
+  test('3MF: pieces, places, colours, unit', async () => {
+    await fc.assert(
+      fc.asyncProperty(closedBody, async (m) => {
         const dressed = m.with({
           slots: ['a', 'b'],
           attributes: {
@@ -104,7 +104,7 @@ describe('round trips', () => {
             { id: 'b', name: 'Oak', color: [0.6, 0.4, 0.2, 1], roughness: 0.5, metalness: 0 },
           ],
         };
-        const back = read3mf(write3mf(scene), 'body.3mf');
+        const back = read3mf(await write3mf(scene), 'body.3mf');
         expect(back.scale).toEqual({ unit: 0.001, up: 'z' });
         expect(back.materials.map((x) => x.name)).toEqual(['Tin & <lead>', 'Oak']);
         same(m, back.pieces[0].mesh!);
@@ -353,6 +353,73 @@ describe('3MF', () => {
     ]);
     expect(volumeOf(flatten(s).pieces[1].mesh!)).toBeCloseTo(1 / 6, 6);
   });
+  test('the model that the package names, with objects in other files, and what comes twice over', () => {
+    const one = `<object id="7" name="tooth">${tetra}</object>`;
+    const relations =
+      '<Relationships><Relationship Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel" Target="/Metal/gear.model" Id="r"/></Relationships>';
+    const s = read3mf(
+      zipSync({
+        '_rels/.rels': text(relations),
+        '3D/3dmodel.model': text('<model unit="foot"><resources/><build/></model>'),
+        'Metal/gear.model': text(
+          '<model unit="inch"><resources><object id="1"><components><component objectid="7" p:path="/Metal/parts/tooth.model" transform="-1 0 0 0 1 0 0 0 1 0 0 0"/></components></object></resources><build><item objectid="1"/><item objectid="7" p:path="/Metal/parts/tooth.model"/></build></model>',
+        ),
+        'Metal/parts/tooth.model': text(`<model unit="foot"><resources>${one}</resources></model>`),
+      }),
+      'gear.3mf',
+    );
+    expect(s.scale!.unit).toBe(0.0254); // the unit of the model that is the one
+    expect(s.pieces.map((p) => p.name)).toEqual(['object 1', 'tooth', 'tooth']);
+    expect(s.pieces[1].mesh).toBe(s.pieces[2].mesh);
+    // One of them mirrored: it is not inside out.
+    for (const p of flatten(s).pieces.slice(1)) expect(volumeOf(p.mesh!)).toBeCloseTo(1 / 6, 6);
+    expect(s.warnings).toEqual([]);
+  });
+
+  test('what is not plain is read as any XML is: comments, prefixes, order, other quotes', () => {
+    const odd =
+      "<!-- <vertices> --><mesh><vertices><vertex z='0' y=\"0\" x='0' m:q='1'/><vertex x='1e0' y='0' z='0'></vertex><vertex x=' 0' y='+1' z='0'/></vertices><triangles><triangle v3='2' v1='0' v2='1'/></triangles></mesh>";
+    const plain = odd.replace(/<!--.*?-->/, '').replace(" m:q='1'", '');
+    for (const inner of [odd, plain, plain.replace(/ /g, ' \n\t '), odd.replace('<!-- <vertices> -->', '')]) {
+      const s = read3mf(model(`<resources><object id="1">${inner}</object></resources>`), 'odd.3mf');
+      const m = s.pieces[0].mesh!;
+      expect([Array.from(m.positions), Array.from(m.cornerVertex)]).toEqual([
+        [0, 0, 0, 1, 0, 0, 0, 1, 0],
+        [0, 1, 2],
+      ]);
+    }
+  });
+
+  test('gradients become colours of corners, pictures UVs; both go out and come back', async () => {
+    const inner = tetra
+      .replace('v1="0" v2="2" v3="1"', 'v1="0" v2="2" v3="1" pid="5" p1="0" p2="1" p3="1"')
+      .replace('v1="0" v2="1" v3="3"', 'v1="0" v2="1" v3="3" pid="9" p1="0" p2="1" p3="2"');
+    const picture = writePng({ width: 1, height: 1, data: Uint8Array.of(1, 2, 3, 255) });
+    const bytes = zipSync({
+      '3D/3dmodel.model': text(
+        `<model xmlns:m="x"><resources><m:colorgroup id="5"><m:color color="#FF000080"/><m:color color="#0000FF"/></m:colorgroup><m:texture2d id="8" path="/3D/Textures/tin.png" contenttype="image/png"/><m:texture2dgroup id="9" texid="8"><m:tex2coord u="0" v="0"/><m:tex2coord u="1" v="0.25"/><m:tex2coord u="0.5" v="1"/></m:texture2dgroup><object id="1">${inner}</object></resources></model>`,
+      ),
+      '3D/Textures/tin.png': picture,
+    });
+    const look = (s: Scene) => {
+      const m = s.pieces[0].mesh!;
+      return {
+        uv: Array.from(m.attributes.uv.data.slice(6, 12)),
+        color: Array.from(m.attributes.color.data.slice(0, 12), (x) => Math.round(255 * x)),
+        worn: Array.from(m.attributes.material.data, (i) => m.slots[i] !== undefined),
+        image: s.images[s.materials[0].maps!.color!].bytes,
+      };
+    };
+    const first = read3mf(bytes, 'a.3mf');
+    expect(look(first)).toEqual({
+      uv: [0, 0, 1, 0.25, 0.5, 1],
+      color: [255, 0, 0, 128, 0, 0, 255, 255, 0, 0, 255, 255],
+      worn: [false, true, false, false],
+      image: picture,
+    });
+    expect(look(read3mf(await write3mf(first), 'b.3mf'))).toEqual(look(first));
+  });
+
   test.each([
     [
       () =>

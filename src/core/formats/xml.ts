@@ -10,7 +10,8 @@ export interface XmlEvents {
   text?(text: string): void;
 }
 
-export function readXml(bytes: Uint8Array, name: string, on: XmlEvents): void {
+/** `bytes` may come in pieces. */
+export function readXml(bytes: Uint8Array | readonly Uint8Array[], name: string, on: XmlEvents): void {
   const parser = new SaxesParser({ xmlns: false, position: false });
   const decoder = new TextDecoder();
   const local = (tag: string) => tag.slice(tag.indexOf(':') + 1);
@@ -33,8 +34,9 @@ export function readXml(bytes: Uint8Array, name: string, on: XmlEvents): void {
     const after = last ? `, after <${last.slice(0, 40)}>` : '';
     throw new FileError(`${name} cannot be read: its text is broken or cut short${after}.`);
   });
-  for (let at = 0; at < bytes.length; at += 1 << 18)
-    parser.write(decoder.decode(bytes.subarray(at, at + (1 << 18)), { stream: true }));
+  for (const part of bytes instanceof Uint8Array ? [bytes] : bytes)
+    for (let at = 0; at < part.length; at += 1 << 18)
+      parser.write(decoder.decode(part.subarray(at, at + (1 << 18)), { stream: true }));
   parser.write(decoder.decode());
   parser.close();
 }
