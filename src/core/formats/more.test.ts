@@ -15,12 +15,12 @@ import { planDrop } from './drop';
 import { readGltf, writeGltf, readGlb, writeGlb } from './gltf';
 import { readHeights, writeHeightsPng, writeHeightsRaw, writeHeightsTiff, type HeightPicture } from './heights';
 import { guessUnit, guessUp, intakeOf } from './intake';
-import { writeObj } from './obj';
+import { readObj, writeObj } from './obj';
 import { KINDS } from './kinds';
 import { looksLikeHeights, pictureInfo } from './pictures';
 import { readPly, writePly } from './ply';
 import { readAny } from './read';
-import { emptyScene, FileError, flatten, type Scene } from './scene';
+import { emptyScene, FileError, flatten, type Scene, toHex } from './scene';
 import { readStl, writeStl } from './stl';
 import { readSvg, writeSvg } from './svg';
 import { read3mf, write3mf } from './threemf';
@@ -807,4 +807,109 @@ test('text that begins with a mark of its bytes, and STL in capitals, are read w
   const stl = await readAny(text(`SOLID Bollard\n${facet}ENDSOLID Bollard\n`), 'c.stl');
   expect(stl.pieces[0]).toMatchObject({ name: 'Bollard' });
   expect(shapeOf(stl.pieces[0].mesh!)).toMatchObject({ vertices: 3, faces: 1 });
+});
+
+describe('what else files hold', () => {
+  const read = (t: string, name = 'a.obj') => readAny(text(t), name);
+  const square = 'v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\n';
+
+  test('OBJ: colours of vertices, smoothing groups, a group before its object, lines', async () => {
+    const s = await read(
+      'g rim\no ring\nv 0 0 0 1 0 0\nv 1 0 0 0 0.5 0\nv 1 1 0\nv 0 1 0 0.25 0.5 1\ns 3\nf 1 2 3\ns off\nf 1 3 4\nl 1 2 3 1\nl 2 -1\np 1\n',
+    );
+    const m = s.pieces[0].mesh!;
+    expect([m.groups, m.attributes.group.data[0]]).toEqual([['rim'], 0]);
+    expect(Array.from(m.attributes.color.data)).toEqual([1, 0, 0, 1, 0, 0.5, 0, 1, 1, 1, 1, 1, 0.25, 0.5, 1, 1]);
+    expect(Array.from(m.attributes._smoothing.data)).toEqual([3, 0]);
+    const { curves } = s.pieces[1];
+    expect(Array.from(curves!.closed)).toEqual([1, 0]);
+    expect(s.warnings).toEqual(['a.obj also holds points by themselves, which are not kept.']);
+    // All of it goes out and comes back.
+    const back = readObj(writeObj(s).obj, 'b.obj');
+    expect(back.pieces[0].mesh!.attributes.color.data).toEqual(m.attributes.color.data);
+    expect(back.pieces[0].mesh!.attributes._smoothing.data).toEqual(m.attributes._smoothing.data);
+    expect(back.pieces[1].curves!.points).toEqual(curves!.points);
+    // A weight after the three is no colour, and an object without a group of its own takes none.
+    const plain = readObj(text(`g rim\no a\n${square.replace('0 0 0', '0 0 0 1.0')}f 1 2 3\no b\nf 1 3 4\n`));
+    expect(plain.pieces.map((p) => [p.mesh!.groups, p.mesh!.attributes.color])).toEqual([
+      [['rim'], undefined],
+      [[], undefined],
+    ]);
+  });
+
+  test('MTL: light of its own, highlights as roughness, pictures of relief; and out again', () => {
+    const png = writePng({ width: 1, height: 1, data: Uint8Array.of(1, 2, 3, 255) });
+    const mtl =
+      'newmtl lamp\nKd 0 0 0\nKe 2 1 0\nNs 30\nmap_Ke glow.png\nnorm rivets.png\nnewmtl tin\nNs 500\nPr 0.5\nd 0.25\n';
+    const beside = new Map([
+      ['m.mtl', text(mtl)],
+      ['glow.png', png],
+      ['rivets.png', png],
+    ]);
+    const s = readObj(text(`mtllib m.mtl\n${square}usemtl lamp\nf 1 2 3\nusemtl tin\nf 1 3 4\n`), 'a.obj', { beside });
+    expect(s.materials[0]).toMatchObject({ glow: '#ff8000', glowStrength: 2, maps: { glow: 0, normal: 1 } });
+    expect(s.materials[0].roughness).toBeCloseTo(0.5, 6); // (2 / 32)^¼
+    expect([s.materials[1].roughness, s.materials[1].color[3]]).toEqual([0.5, 0.25]); // said in so many words
+    const out = new TextDecoder().decode(writeObj(s).mtl);
+    expect(out).toMatch(/Ke 2 1(\.00\d*)? 0[\s\S]*map_Ke glow\.png[\s\S]*norm rivets\.png/);
+    expect(out).toMatch(/Ns 30/);
+  });
+
+  test('PLY: colours of faces, opacity, normals, what it does not know; and out again', async () => {
+    const head = (vertex: string, face: string) =>
+      `ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n${vertex}element face 1\nproperty list uchar int vertex_indices\n${face}end_header\n`;
+    const rich = await read(
+      `${head(
+        'property float nx\nproperty float ny\nproperty float nz\nproperty uchar diffuse_red\nproperty uchar diffuse_green\nproperty uchar diffuse_blue\nproperty uchar alpha\nproperty float quality\n',
+        'property int flags\n',
+      )}0 0 0 0 0 1 255 0 0 51 0.5\n1 0 0 0 0 1 0 255 0 255 1.5\n0 1 0 0 0 1 0 0 255 255 2.5\n3 0 1 2 7\n`,
+      'a.ply',
+    );
+    for (const s of [rich, readPly(writePly(rich)), readPly(writePly(rich, true))]) {
+      const a = s.pieces[0].mesh!.attributes;
+      expect(Array.from(a.normal.data)).toEqual([0, 0, 1, 0, 0, 1, 0, 0, 1]);
+      expect(a.color.data[3]).toBeCloseTo(0.2);
+      expect(Array.from(a._quality.data)).toEqual([0.5, 1.5, 2.5]);
+      expect([a._flags.domain, a._flags.data[0]]).toEqual(['face', 7]);
+    }
+    const faces = await read(
+      `${head('', 'property uchar red\nproperty uchar green\nproperty uchar blue\n')}0 0 0\n1 0 0\n0 1 0\n3 0 1 2 255 0 51\n`,
+      'b.ply',
+    );
+    const color = faces.pieces[0].mesh!.attributes.color;
+    expect([color.domain, color.data[8], Math.round(255 * color.data[10])]).toEqual(['corner', 1, 51]);
+    const other = await read(
+      `${head('', '').replace('end_header', 'element edge 1\nproperty int vertex1\nend_header')}0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n4\n`,
+      'c.ply',
+    );
+    expect(other.warnings.join(' ')).toMatch(/also holds edge, which/);
+  });
+
+  test('STL: colours by both conventions; many of them are colours of corners', () => {
+    const bytes = writeStl(sceneOf(cube));
+    const view = new DataView(bytes.buffer);
+    const count = view.getUint32(80, true);
+    const paint = (f: number, bits: number) => view.setUint16(84 + 50 * f + 48, bits, true);
+    const worn = () => {
+      const s = readStl(bytes);
+      const m = s.pieces[0].mesh!;
+      return Array.from(m.attributes.material?.data ?? [], (i) => (i < 0 ? '' : toHex(s.materials[i].color)));
+    };
+    expect(worn()).toEqual([]); // none of them has one
+    paint(0, 0x8000 | (31 << 10)); // red highest, and it has one
+    expect(worn()).toEqual(['#ff0000', ...Array(count - 1).fill('')]);
+    bytes.set(text('COLOR='), 0);
+    bytes.set([0, 0, 255, 255], 6);
+    paint(0, 31); // red lowest, and it is its own; the others take the head's
+    for (let f = 1; f < count; f++) paint(f, 0x8000);
+    expect(worn()).toEqual(['#ff0000', ...Array(count - 1).fill('#0000ff')]);
+    const many = writeStl({
+      ...emptyScene(),
+      pieces: Array.from({ length: 4 }, (_, i) => ({ ...sceneOf(cube).pieces[0], name: `${i}` })),
+    });
+    const wide = new DataView(many.buffer);
+    for (let f = 0; f < 4 * count; f++) wide.setUint16(84 + 50 * f + 48, 0x8000 | f, true);
+    const color = readStl(many).pieces[0].mesh!.attributes.color;
+    expect([color.domain, Math.round(31 * color.data[4 * 3 * 5 + 2])]).toEqual(['corner', 5]);
+  });
 });

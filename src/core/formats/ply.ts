@@ -1,7 +1,10 @@
-/** PLY, text and binary in both byte orders: vertices with colours and normals left aside, polygons of any size; elements it does not know are passed over. */
-import { GrowInt } from '../math/grow';
+/**
+ * PLY, text and binary in both byte orders: polygons of any size, colours of vertices or faces, normals, UVs; properties it does not know
+ * become data of their own under their names, elements it does not know are passed over and told.
+ */
+import { GrowFloat, GrowInt } from '../math/grow';
 import { keyOf } from '../math/hash';
-import { countedKeys, Mesh, UV, type Attribute } from '../mesh/mesh';
+import { COLOR, countedKeys, Mesh, NORMAL, UV, type Attribute } from '../mesh/mesh';
 import { mergeMeshes } from '../edit/merge';
 import { emptyScene, FileError, flatten, safeName, type Scene } from './scene';
 
@@ -37,58 +40,114 @@ interface Element {
 
 const MOST = 200_000_000;
 
-export function readPly(bytes: Uint8Array, fileName = 'file.ply', progress?: (share: number) => void): Scene {
-  const name = safeName(fileName);
-  const scene = emptyScene();
-  if (bytes.length === 0) throw new FileError(`${name} is empty.`);
-  const { elements, format, start } = header(bytes, name);
-  const next = format === 'ascii' ? words(bytes, start, name) : numbers(bytes, start, format === 'little', name);
-  let positions = new Float32Array(0);
-  let colors: Float32Array | undefined;
-  let uv: Float32Array | undefined;
-  let cornerUv: number[] | undefined;
-  const corner = new GrowInt(1024);
-  const faceEnd = new GrowInt(1024);
-  let bad = 0;
-  let thin = 0;
-  for (const e of elements) {
-    const at = (...names: string[]) => e.properties.findIndex((p) => names.includes(p.name) && !p.count);
-    if (e.name === 'vertex') {
-      const [x, y, z] = [at('x'), at('y'), at('z')];
-      if (x < 0 || y < 0 || z < 0) throw new FileError(`${name} says nothing of where its vertices are.`);
-      const rgb = [at('red', 'r'), at('green', 'g'), at('blue', 'b')];
-      const st = [at('u', 's', 'texture_u'), at('v', 't', 'texture_v')];
-      positions = new Float32Array(3 * e.count);
-      if (rgb.every((c) => c >= 0)) colors = new Float32Array(4 * e.count).fill(1);
-      if (st.every((c) => c >= 0)) uv = new Float32Array(2 * e.count);
-      const colorKind = rgb[0] >= 0 ? e.properties[rgb[0]].kind : 'f';
-      const whole = colorKind[1] === '2' ? 65535 : 255;
-      const full = colorKind[0] === 'f' ? 1 : whole;
-      const row = new Float64Array(e.properties.length);
-      for (let i = 0; i < e.count; i++) {
-        if ((i & 0x3ffff) === 0) progress?.((0.5 * i) / e.count);
-        for (let k = 0; k < row.length; k++) {
-          const p = e.properties[k];
-          if (p.count) {
-            for (let n = next(p.count); n > 0; n--) next(p.kind);
-          } else row[k] = next(p.kind);
-        }
-        for (const [k, c] of [x, y, z].entries()) {
-          const q = row[c];
-          positions[3 * i + k] = Math.abs(q) < 1e30 ? q : (bad++, 0);
-        }
-        if (colors) for (let k = 0; k < 3; k++) colors[4 * i + k] = row[rgb[k]] / full;
-        if (uv) {
-          uv[2 * i] = row[st[0]];
-          uv[2 * i + 1] = row[st[1]];
-        }
-      }
-      continue;
+type Next = (kind: Kind) => number;
+
+/** What colours of a kind of number are shares of. */
+const wholeOf = (kind: Kind): number => {
+  if (kind[0] === 'f') return 1;
+  return kind[1] === '1' ? 255 : 65535;
+};
+
+/** Columns of an element that hold one number each, by the names they go by. */
+const columns = (e: Element) => {
+  const at = (...names: string[]): number => e.properties.findIndex((p) => names.includes(p.name) && !p.count);
+  const color = ['red', 'green', 'blue'].map((c) => at(c, c[0], `diffuse_${c}`));
+  return {
+    place: [at('x'), at('y'), at('z')],
+    color: color.every((c) => c >= 0) ? color : undefined,
+    alpha: at('alpha', 'a', 'diffuse_alpha'),
+    normal: [at('nx', 'normal_x'), at('ny', 'normal_y'), at('nz', 'normal_z')],
+    uv: [at('u', 's', 'texture_u'), at('v', 't', 'texture_v')],
+  };
+};
+
+/** Numbers that a file gives beside what we know, each as data of its own. */
+class Others {
+  readonly named: { column: number; name: string; data: GrowFloat }[] = [];
+  constructor(e: Element, known: readonly number[]) {
+    e.properties.forEach((p, column) => {
+      const name = p.name.replace(/\W/g, '_').slice(0, 40);
+      if (!p.count && !known.includes(column) && name)
+        this.named.push({ column, name: `_${name}`, data: new GrowFloat() });
+    });
+  }
+  take(row: ArrayLike<number>): void {
+    for (const { column, data } of this.named) data.push(row[column]);
+  }
+  into(attributes: Record<string, Attribute>, domain: 'vertex' | 'face'): void {
+    for (const { name, data } of this.named)
+      attributes[name] = { domain, width: 1, data: Float32Array.from(data.data.subarray(0, data.length)) };
+  }
+}
+
+interface Vertices {
+  positions: Float32Array;
+  /** 4 per vertex. */
+  colors?: Float32Array;
+  normals?: Float32Array;
+  uv?: Float32Array;
+  others: Others;
+  bad: number;
+}
+
+function readVertices(e: Element, next: Next, name: string, progress?: (share: number) => void): Vertices {
+  const c = columns(e);
+  if (c.place.some((k) => k < 0)) throw new FileError(`${name} says nothing of where its vertices are.`);
+  const out: Vertices = {
+    positions: new Float32Array(3 * e.count),
+    others: new Others(e, [...c.place, ...(c.color ?? []), c.alpha, ...c.normal, ...c.uv]),
+    bad: 0,
+  };
+  if (c.color) out.colors = new Float32Array(4 * e.count).fill(1);
+  if (c.normal.every((k) => k >= 0)) out.normals = new Float32Array(3 * e.count);
+  if (c.uv.every((k) => k >= 0)) out.uv = new Float32Array(2 * e.count);
+  const whole = c.color ? wholeOf(e.properties[c.color[0]].kind) : 1;
+  const row = new Float64Array(e.properties.length);
+  for (let i = 0; i < e.count; i++) {
+    if ((i & 0x3ffff) === 0) progress?.((0.5 * i) / e.count);
+    for (let k = 0; k < row.length; k++) {
+      const p = e.properties[k];
+      if (p.count) for (let n = next(p.count); n > 0; n--) next(p.kind);
+      else row[k] = next(p.kind);
     }
-    const list =
-      e.name === 'face' ? e.properties.findIndex((p) => p.count && /^vertex_ind(ex|ices)$/.test(p.name)) : -1;
-    const tex = list >= 0 ? e.properties.findIndex((p) => p.count && p.name === 'texcoord') : -1;
-    if (tex >= 0) cornerUv = [];
+    for (let k = 0; k < 3; k++) {
+      const q = row[c.place[k]];
+      out.positions[3 * i + k] = Math.abs(q) < 1e30 ? q : (out.bad++, 0);
+    }
+    if (out.colors) {
+      for (let k = 0; k < 3; k++) out.colors[4 * i + k] = row[c.color![k]] / whole;
+      if (c.alpha >= 0) out.colors[4 * i + 3] = row[c.alpha] / wholeOf(e.properties[c.alpha].kind);
+    }
+    if (out.normals) for (let k = 0; k < 3; k++) out.normals[3 * i + k] = row[c.normal[k]];
+    if (out.uv) for (let k = 0; k < 2; k++) out.uv[2 * i + k] = row[c.uv[k]];
+    out.others.take(row);
+  }
+  return out;
+}
+
+class Faces {
+  readonly corner = new GrowInt(1024);
+  readonly end = new GrowInt(1024);
+  /** 4 per face. */
+  colors?: GrowFloat;
+  /** 2 per corner. */
+  uv?: GrowFloat;
+  others?: Others;
+  bad = 0;
+  thin = 0;
+  private first = '';
+
+  constructor(private readonly name: string) {}
+
+  read(e: Element, next: Next, vertices: number, progress?: (share: number) => void): void {
+    const list = e.properties.findIndex((p) => p.count && /^vertex_ind(ex|ices)$/.test(p.name));
+    const tex = e.properties.findIndex((p) => p.count && p.name === 'texcoord');
+    const c = columns(e);
+    if (tex >= 0) this.uv = new GrowFloat();
+    if (c.color) this.colors = new GrowFloat();
+    this.others = new Others(e, [...(c.color ?? []), c.alpha]);
+    const whole = c.color ? wholeOf(e.properties[c.color[0]].kind) : 1;
+    const row = new Float64Array(e.properties.length);
     const held: number[] = [];
     const heldUv: number[] = [];
     for (let i = 0; i < e.count; i++) {
@@ -97,69 +156,125 @@ export function readPly(bytes: Uint8Array, fileName = 'file.ply', progress?: (sh
       heldUv.length = 0;
       for (let k = 0; k < e.properties.length; k++) {
         const p = e.properties[k];
-        if (!p.count) {
-          next(p.kind);
-          continue;
-        }
-        const n = next(p.count);
-        if (!(n >= 0 && n < 1_000_000))
-          throw new FileError(`${name}: ${e.name} ${i + 1} has a list that cannot be that long.`);
-        for (let q = 0; q < n; q++) {
-          const v = next(p.kind);
-          if (k === list) held.push(v);
-          else if (k === tex) heldUv.push(v);
-        }
+        if (p.count) readList(p, next, this.name, e.name, i, listFor(k, list, tex, held, heldUv));
+        else row[k] = next(p.kind);
       }
-      if (list < 0) continue;
-      if (held.some((v) => !(v >= 0 && 3 * v < positions.length))) {
-        bad++;
-        if (bad === 1) scene.warnings.push(`${name}: face ${i + 1} names a vertex the file does not have. Skipped it.`);
-        continue;
-      }
-      if (held.length < 3 || new Set(held).size !== held.length) {
-        thin++;
-        continue;
-      }
+      if (list < 0 || !this.fits(held, vertices, i)) continue;
       held.forEach((v, q) => {
-        corner.push(v);
-        if (cornerUv) cornerUv.push(heldUv[2 * q] ?? 0, heldUv[2 * q + 1] ?? 0);
+        this.corner.push(v);
+        this.uv?.push(heldUv[2 * q] ?? 0);
+        this.uv?.push(heldUv[2 * q + 1] ?? 0);
       });
-      faceEnd.push(corner.length);
+      this.end.push(this.corner.length);
+      if (this.colors) {
+        for (const k of c.color!) this.colors.push(row[k] / whole);
+        this.colors.push(c.alpha >= 0 ? row[c.alpha] / wholeOf(e.properties[c.alpha].kind) : 1);
+      }
+      this.others.take(row);
     }
   }
-  if (positions.length === 0) throw new FileError(`${name} holds no vertices.`);
-  if (bad > 1) scene.warnings.push(`${name}: ${bad} values or faces in all were not to be used.`);
-  if (thin)
-    scene.warnings.push(
-      `${name}: ${thin} ${thin === 1 ? 'face has' : 'faces have'} fewer than three different corners. Skipped.`,
-    );
-  const cornerVertex = new Uint32Array(corner.data.subarray(0, corner.length));
-  const faceStart = new Uint32Array(faceEnd.length + 1);
-  faceStart.set(faceEnd.data.subarray(0, faceEnd.length), 1);
+
+  private fits(held: readonly number[], vertices: number, i: number): boolean {
+    if (held.some((v) => !(v >= 0 && v < vertices))) {
+      this.bad++;
+      this.first ||= `${this.name}: face ${i + 1} names a vertex the file does not have. Skipped it.`;
+      return false;
+    }
+    if (held.length >= 3 && new Set(held).size === held.length) return true;
+    this.thin++;
+    return false;
+  }
+
+  say(bad: number, warnings: string[]): void {
+    if (this.first) warnings.push(this.first);
+    if (bad > 1) warnings.push(`${this.name}: ${bad} values or faces in all were not to be used.`);
+    const { thin } = this;
+    if (thin)
+      warnings.push(
+        `${this.name}: ${thin} ${thin === 1 ? 'face has' : 'faces have'} fewer than three different corners. Skipped.`,
+      );
+  }
+}
+
+const listFor = (k: number, list: number, tex: number, held: number[], uv: number[]): number[] | undefined => {
+  if (k === list) return held;
+  return k === tex ? uv : undefined;
+};
+
+function readList(p: Property, next: Next, name: string, element: string, i: number, into: number[] | undefined): void {
+  const n = next(p.count!);
+  if (!(n >= 0 && n < 1_000_000))
+    throw new FileError(`${name}: ${element} ${i + 1} has a list that cannot be that long.`);
+  for (let q = 0; q < n; q++) {
+    const v = next(p.kind);
+    into?.push(v);
+  }
+}
+
+export function readPly(bytes: Uint8Array, fileName = 'file.ply', progress?: (share: number) => void): Scene {
+  const name = safeName(fileName);
+  const scene = emptyScene();
+  if (bytes.length === 0) throw new FileError(`${name} is empty.`);
+  const { elements, format, start } = header(bytes, name);
+  const next: Next = format === 'ascii' ? words(bytes, start, name) : numbers(bytes, start, format === 'little', name);
+  let vertices: Vertices | undefined;
+  const faces = new Faces(name);
+  const passed: string[] = [];
+  for (const e of elements) {
+    if (e.name === 'vertex') vertices = readVertices(e, next, name, progress);
+    else if (e.name === 'face') faces.read(e, next, (vertices?.positions.length ?? 0) / 3, progress);
+    else {
+      if (e.count > 0) passed.push(e.name.slice(0, 40));
+      for (let i = 0; i < e.count; i++)
+        for (const p of e.properties)
+          if (p.count) readList(p, next, name, e.name, i, undefined);
+          else next(p.kind);
+    }
+  }
+  if (!vertices || vertices.positions.length === 0) throw new FileError(`${name} holds no vertices.`);
+  faces.say(faces.bad + vertices.bad, scene.warnings);
+  if (passed.length) scene.warnings.push(`${name} also holds ${passed.join(' and ')}, which are not kept.`);
+  if (faces.end.length === 0) scene.warnings.push(`${name} holds points only, no faces.`);
+  const mesh = meshOf(vertices, faces, name);
+  scene.pieces.push({ name: name.replace(/\.ply$/i, '') || 'model', parent: -1, mesh });
+  return scene;
+}
+
+function meshOf({ positions, colors, normals, uv, others }: Vertices, faces: Faces, name: string): Mesh {
+  const count = faces.end.length;
+  const cornerVertex = new Uint32Array(faces.corner.data.subarray(0, faces.corner.length));
+  const faceStart = new Uint32Array(count + 1);
+  faceStart.set(faces.end.data.subarray(0, count), 1);
   const attributes: Record<string, Attribute> = {};
-  if (colors) attributes.color = { domain: 'vertex', width: 4, data: colors };
-  if (cornerUv) attributes[UV] = { domain: 'corner', width: 2, data: Float32Array.from(cornerUv) };
-  else if (uv) {
-    const from = uv;
+  const toCorners = (data: ArrayLike<number>, width: number, of: (c: number) => number): Attribute => {
+    const out = new Float32Array(width * cornerVertex.length);
+    for (let c = 0; c < cornerVertex.length; c++)
+      for (let k = 0; k < width; k++) out[width * c + k] = data[width * of(c) + k];
+    return { domain: 'corner', width, data: out };
+  };
+  const byVertex = (c: number) => cornerVertex[c];
+  if (faces.colors) {
+    const faceOf = new Uint32Array(cornerVertex.length);
+    for (let f = 0; f < count; f++) faceOf.fill(f, faceStart[f], faceStart[f + 1]);
+    attributes[COLOR] = toCorners(faces.colors.data, 4, (c) => faceOf[c]);
+  } else if (colors) attributes[COLOR] = { domain: 'vertex', width: 4, data: colors };
+  if (normals) attributes[NORMAL] = toCorners(normals, 3, byVertex);
+  if (faces.uv)
     attributes[UV] = {
       domain: 'corner',
       width: 2,
-      data: Float32Array.from({ length: 2 * cornerVertex.length }, (_, i) => from[2 * cornerVertex[i >> 1] + (i & 1)]),
+      data: Float32Array.from(faces.uv.data.subarray(0, faces.uv.length)),
     };
-  }
-  if (faceEnd.length === 0) scene.warnings.push(`${name} holds points only, no faces.`);
-  scene.pieces.push({
-    name: name.replace(/\.ply$/i, '') || 'model',
-    parent: -1,
-    mesh: new Mesh({
-      positions,
-      faceStart,
-      cornerVertex,
-      attributes,
-      ...countedKeys(positions.length / 3, faceEnd.length, keyOf(name)),
-    }),
+  else if (uv) attributes[UV] = toCorners(uv, 2, byVertex);
+  others.into(attributes, 'vertex');
+  faces.others?.into(attributes, 'face');
+  return new Mesh({
+    positions,
+    faceStart,
+    cornerVertex,
+    attributes,
+    ...countedKeys(positions.length / 3, count, keyOf(name)),
   });
-  return scene;
 }
 
 const FORMATS: ReadonlyMap<string, 'ascii' | 'little' | 'big'> = new Map([
@@ -253,6 +368,61 @@ function words(bytes: Uint8Array, start: number, name: string): () => number {
   };
 }
 
+/** A column of what is written for each vertex: its declaration, and the number. */
+interface Column {
+  kind: 'uchar' | 'float';
+  name: string;
+  of(v: number): number;
+}
+
+/** Data of corners as data of vertices: the first corner's; undefined where corners of a vertex differ. */
+function byVertex(mesh: Mesh, a: Attribute): Float32Array | undefined {
+  if (a.domain === 'vertex') return Float32Array.from(a.data);
+  const { width } = a;
+  const out = new Float32Array(width * mesh.vertexCount).fill(NaN);
+  for (let c = 0; c < mesh.cornerCount; c++)
+    for (let k = 0; k < width; k++) {
+      const o = width * mesh.cornerVertex[c] + k;
+      const x = a.data[width * c + k];
+      if (Number.isNaN(out[o])) out[o] = x;
+      else if (Math.abs(out[o] - x) > 1e-6) return undefined;
+    }
+  return out.map((x) => (Number.isNaN(x) ? 0 : x));
+}
+
+const byte = (x: number): number => Math.max(0, Math.min(255, Math.round(x * 255)));
+const RGBA = ['red', 'green', 'blue', 'alpha'];
+
+/** What vertices have beside their place, and faces that have colours of their own. */
+function columnsOf(mesh: Mesh): { vertex: Column[]; face: Column[] } {
+  const vertex: Column[] = [];
+  const face: Column[] = [];
+  const normal = mesh.attributes[NORMAL] && byVertex(mesh, mesh.attributes[NORMAL]);
+  if (normal)
+    ['nx', 'ny', 'nz'].forEach((name, k) => vertex.push({ kind: 'float', name, of: (v) => normal[3 * v + k] }));
+  const own = mesh.attributes[COLOR];
+  if (own && own.domain !== 'face' && own.width >= 3) {
+    const { width, data } = own;
+    let clear = false;
+    for (let i = 3; width > 3 && i < data.length; i += width) clear ||= data[i] < 1;
+    const names = RGBA.slice(0, clear ? 4 : 3);
+    const smooth = byVertex(mesh, own);
+    // Where corners of a vertex differ, faces have the colour of their first corner.
+    names.forEach((name, k) => {
+      if (smooth) vertex.push({ kind: 'uchar', name, of: (v) => byte(smooth[width * v + k]) });
+      else face.push({ kind: 'uchar', name, of: (f) => byte(data[width * mesh.faceStart[f] + k]) });
+    });
+  }
+  for (const [name, a] of Object.entries(mesh.attributes)) {
+    if (name[0] !== '_' || a.domain === 'corner') continue;
+    for (let k = 0; k < a.width; k++) {
+      const label = `${name.slice(1)}${a.width > 1 ? `_${k}` : ''}`;
+      (a.domain === 'face' ? face : vertex).push({ kind: 'float', name: label, of: (i) => a.data[a.width * i + k] });
+    }
+  }
+  return { vertex, face };
+}
+
 /** Writes all meshes of a scene as one PLY, in their places, polygons as they are. Binary (little-endian) unless asked for text. */
 export function writePly(input: Scene, text = false): Uint8Array {
   const parts = flatten(input).pieces.flatMap((p, i) =>
@@ -260,57 +430,46 @@ export function writePly(input: Scene, text = false): Uint8Array {
   );
   const mesh = parts.length === 1 ? parts[0].mesh : mergeMeshes(parts);
   const p = mesh.positions;
-  const color =
-    mesh.attributes.color?.domain === 'vertex' && mesh.attributes.color.width === 4
-      ? mesh.attributes.color.data
-      : undefined;
+  const more = columnsOf(mesh);
   const uv = mesh.attributes[UV]?.data;
-  const large = mesh.faceStart.some((s, f) => f > 0 && s - mesh.faceStart[f - 1] > 255);
+  const large = mesh.faceStart.some((s, f) => f > 0 && s - mesh.faceStart[f - 1] > 127);
+  const counting = large ? 'uint' : 'uchar';
+  const declare = (c: Column) => `property ${c.kind} ${c.name}`;
   const head = [
     'ply',
     `format ${text ? 'ascii' : 'binary_little_endian'} 1.0`,
     'comment Glypta',
     `element vertex ${mesh.vertexCount}`,
-    'property float x',
-    'property float y',
-    'property float z',
-    ...(color ? ['property uchar red', 'property uchar green', 'property uchar blue'] : []),
+    ...['x', 'y', 'z'].map((k) => `property float ${k}`),
+    ...more.vertex.map(declare),
     `element face ${mesh.faceCount}`,
-    `property list ${large ? 'uint' : 'uchar'} uint vertex_indices`,
-    ...(uv ? [`property list ${large ? 'uint' : 'uchar'} float texcoord`] : []),
+    `property list ${counting} uint vertex_indices`,
+    ...(uv ? [`property list ${counting} float texcoord`] : []),
+    ...more.face.map(declare),
     'end_header',
     '',
   ].join('\n');
-  const byte = (x: number) => Math.max(0, Math.min(255, Math.round(x * 255)));
   if (text) {
     const out: string[] = [];
     const n = (x: number) => (Object.is(x, -0) ? '-0' : x);
     for (let v = 0; v < mesh.vertexCount; v++)
-      out.push(
-        [
-          n(p[3 * v]),
-          n(p[3 * v + 1]),
-          n(p[3 * v + 2]),
-          ...(color ? [0, 1, 2].map((k) => byte(color[4 * v + k])) : []),
-        ].join(' '),
-      );
+      out.push([n(p[3 * v]), n(p[3 * v + 1]), n(p[3 * v + 2]), ...more.vertex.map((c) => c.of(v))].join(' '));
     for (let f = 0; f < mesh.faceCount; f++) {
       const s = mesh.faceStart[f];
       const e = mesh.faceStart[f + 1];
-      out.push(
-        [e - s, ...mesh.cornerVertex.subarray(s, e), ...(uv ? [2 * (e - s), ...uv.subarray(2 * s, 2 * e)] : [])].join(
-          ' ',
-        ),
-      );
+      const places = uv ? [2 * (e - s), ...uv.subarray(2 * s, 2 * e)] : [];
+      const corners = mesh.cornerVertex.subarray(s, e);
+      out.push([e - s, ...corners, ...places, ...more.face.map((c) => c.of(f))].join(' '));
     }
     return new TextEncoder().encode(`${head}${out.join('\n')}\n`);
   }
   const start = new TextEncoder().encode(head);
   const counted = large ? 4 : 1;
+  const wide = (list: readonly Column[]) => list.reduce((n, c) => n + (c.kind === 'float' ? 4 : 1), 0);
   const bytes = new Uint8Array(
     start.length +
-      mesh.vertexCount * (12 + (color ? 3 : 0)) +
-      mesh.faceCount * counted * (uv ? 2 : 1) +
+      mesh.vertexCount * (12 + wide(more.vertex)) +
+      mesh.faceCount * (counted * (uv ? 2 : 1) + wide(more.face)) +
       mesh.cornerCount * (uv ? 12 : 4),
   );
   const view = new DataView(bytes.buffer);
@@ -322,18 +481,27 @@ export function writePly(input: Scene, text = false): Uint8Array {
       o += 4;
     } else bytes[o++] = n;
   };
+  const put = (list: readonly Column[], i: number) => {
+    for (const c of list)
+      if (c.kind === 'float') {
+        view.setFloat32(o, c.of(i), true);
+        o += 4;
+      } else bytes[o++] = c.of(i);
+  };
   for (let v = 0; v < mesh.vertexCount; v++) {
     for (let k = 0; k < 3; k++, o += 4) view.setFloat32(o, p[3 * v + k], true);
-    if (color) for (let k = 0; k < 3; k++) bytes[o++] = byte(color[4 * v + k]);
+    put(more.vertex, v);
   }
   for (let f = 0; f < mesh.faceCount; f++) {
     const s = mesh.faceStart[f];
     const e = mesh.faceStart[f + 1];
     count(e - s);
     for (let c = s; c < e; c++, o += 4) view.setUint32(o, mesh.cornerVertex[c], true);
-    if (!uv) continue;
-    count(2 * (e - s));
-    for (let c = 2 * s; c < 2 * e; c++, o += 4) view.setFloat32(o, uv[c], true);
+    if (uv) {
+      count(2 * (e - s));
+      for (let c = 2 * s; c < 2 * e; c++, o += 4) view.setFloat32(o, uv[c], true);
+    }
+    put(more.face, f);
   }
   return bytes;
 }

@@ -123,11 +123,8 @@ class Package {
       if (at) asked.push(bare(at));
       return { key: key(a.objectid, at), place: placeFrom(a.transform) };
     };
-    const open = (tag: string, a: Readonly<Record<string, string>>): void => {
+    const resource = (tag: string, a: Readonly<Record<string, string>>): void => {
       switch (tag) {
-        case 'model':
-          if (isRoot) this.unit = UNITS[a.unit ?? 'millimeter'] ?? 0.001;
-          break;
         case 'basematerials':
         case 'colorgroup':
           group = { materials: [], colors: [], gradient: tag === 'colorgroup' };
@@ -149,6 +146,15 @@ class Package {
           break;
         case 'tex2coord':
           group?.texture?.uv.push(Number(a.u), Number(a.v));
+          break;
+        default:
+          if (EXTRA[tag]) this.left.add(EXTRA[tag]);
+      }
+    };
+    const open = (tag: string, a: Readonly<Record<string, string>>): void => {
+      switch (tag) {
+        case 'model':
+          if (isRoot) this.unit = UNITS[a.unit ?? 'millimeter'] ?? 0.001;
           break;
         case 'object':
           now = {
@@ -179,7 +185,7 @@ class Package {
           if (isRoot) this.items.push(part(a));
           break;
         default:
-          if (EXTRA[tag]) this.left.add(EXTRA[tag]);
+          resource(tag, a);
       }
     };
     const close = (tag: string): void => {

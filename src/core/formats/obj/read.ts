@@ -1,15 +1,14 @@
 /**
- * OBJ with MTL, both ways. Reading goes over the bytes once; lines are never made into strings except names. Objects become pieces,
- * groups become face groups, materials become slots. A broken line costs that line, never the file, and is told in one sentence.
+ * OBJ read: the bytes are gone over once; lines are never made into strings except names. Objects become pieces, groups become face groups,
+ * materials become slots, lines become curves. A broken line costs that line, never the file, and is told in one sentence.
  */
-import { keyOf } from '../math/hash';
-import { countedKeys, Mesh, UV, type Attribute } from '../mesh/mesh';
-import { distinct } from './distinct';
-import { GrowFloat, GrowInt } from '../math/grow';
-import { NumberReader, writeInteger, writeNumber } from './numbers';
-import type { MapName } from '../material';
-import { emptyScene, FileError, flatten, fromHex, safeName, toHex, type Scene, type SceneMaterial } from './scene';
-import { withoutOptions } from './companions';
+import { curvesFrom, type Curves } from '../../curve/curves';
+import { keyOf } from '../../math/hash';
+import { GrowFloat, GrowInt } from '../../math/grow';
+import { COLOR, countedKeys, Mesh, UV, type Attribute } from '../../mesh/mesh';
+import { NumberReader } from '../numbers';
+import { emptyScene, FileError, safeName, type Scene, type SceneMaterial } from '../scene';
+import { readMtl } from './mtl';
 
 const MAX_TOLD = 5;
 
@@ -72,6 +71,17 @@ class Reader {
   private group = -1;
   private material = -1;
   private faces = 0;
+  /** 3 per vertex, from the first vertex on that has a colour; others are white. */
+  private vc: GrowFloat | undefined;
+  /** Smoothing group of each face, where the file has such. */
+  private faceSmooth: GrowInt | undefined;
+  private smooth = 0;
+  /** Vertices of lines, each begun by its length. */
+  private readonly lines = new GrowInt(64);
+  private loosePoints = 0;
+  private freeForm = false;
+  /** A group that no face has taken yet: it is for what follows, be that an object. */
+  private groupWaits = false;
   private badVertices = new Set<number>();
   private bad = false;
 
@@ -160,6 +170,18 @@ class Reader {
     this.v.push(x);
     this.v.push(y);
     this.v.push(z);
+    if (reader.at < end) this.colour(reader, end);
+  }
+
+  /** Three more numbers are a colour; one more is a weight, which nothing here has a use for. */
+  private colour(reader: NumberReader, end: number): void {
+    const r = reader.number(end);
+    const g = reader.number(end);
+    const b = reader.number(end);
+    if (!(r >= 0 && g >= 0 && b >= 0 && r + g + b < 1e6)) return;
+    this.vc ??= new GrowFloat(3 * this.v.length);
+    while (this.vc.length < this.v.length - 3) this.vc.push(1);
+    for (const x of [r, g, b]) this.vc.push(x);
   }
 
   private face(at: number, end: number): void {
@@ -253,6 +275,27 @@ class Reader {
     this.faceObject.push(this.object);
     this.faceGroup.push(this.group);
     this.faceMaterial.push(this.material);
+    this.groupWaits = false;
+    if (this.faceSmooth || this.smooth) this.smoothed();
+  }
+
+  private smoothed(): void {
+    this.faceSmooth ??= new GrowInt(this.faceEnd.length + 1024);
+    while (this.faceSmooth.length < this.faceEnd.length - 1) this.faceSmooth.push(0);
+    this.faceSmooth.push(this.smooth);
+  }
+
+  /** A line along vertices, "3/1 4/2 -1"; what is not in the file is left out. */
+  private line(text: string): void {
+    const vs = this.v.length / 3;
+    const list = text
+      .split(/\s+/)
+      .map((w) => parseInt(w, 10))
+      .map((v) => (v < 0 ? vs + v : v - 1))
+      .filter((v) => v >= 0 && v < vs && !this.badVertices.has(v));
+    if (list.length < 2) return;
+    this.lines.push(list.length);
+    for (const v of list) this.lines.push(v);
   }
 
   private next = 0;
@@ -283,18 +326,22 @@ class Reader {
     if (word === 'o') {
       this.object = this.objects.length;
       this.objects.push(rest());
-      this.group = -1;
-    } else if (word === 'g') this.group = indexIn(this.groups, this.groupIndex, rest() || 'default');
+      if (!this.groupWaits) this.group = -1;
+    } else if (word === 'g') {
+      this.group = indexIn(this.groups, this.groupIndex, rest() || 'default');
+      this.groupWaits = true;
+    } else if (word === 's') {
+      const n = Number(rest());
+      this.smooth = Number.isInteger(n) && n > 0 && n < 2 ** 31 ? n : 0;
+    } else if (word === 'l') this.line(new TextDecoder().decode(b.subarray(w, end)).trim());
+    else if (word === 'p') this.loosePoints++;
     else if (word === 'usemtl') {
       const name = rest();
       // A line that names none takes the material off again.
       this.material = name ? indexIn(this.materials, this.materialIndex, name) : -1;
     } else if (word === 'mtllib') this.libraries.push(rest());
-    else if (
-      !['s', 'l', 'p', 'vp', 'mg', 'cstype', 'deg', 'curv', 'curv2', 'surf', 'parm', 'trim', 'hole', 'end'].includes(
-        word,
-      )
-    ) {
+    else if (FREE_FORM.includes(word)) this.freeForm = true;
+    else {
       this.faults.add(
         'lines that were not understood',
         () => `${this.name}: a line beginning “${word.replace(/[^\x20-\x7e]/g, '?')}” was not understood. Skipped it.`,
@@ -306,7 +353,8 @@ class Reader {
     const { scene } = this;
     if (this.v.length === 0 && this.faceEnd.length === 0)
       throw new FileError(`${this.name} holds no vertices or faces. Is it an OBJ?`);
-    if (this.faceEnd.length === 0) {
+    const drawn = this.curves();
+    if (this.faceEnd.length === 0 && !drawn) {
       scene.warnings.push(`${this.name} has vertices, but no faces that can be used.`);
       this.objects.push('');
     }
@@ -318,9 +366,34 @@ class Reader {
       if (mesh.faceCount === 0 && this.faceEnd.length > 0) continue;
       scene.pieces.push({ name: this.objects[o] || base, parent: -1, mesh });
     }
+    if (drawn) scene.pieces.push({ name: `${base} lines`, parent: -1, curves: drawn });
+    if (this.loosePoints) scene.warnings.push(`${this.name} also holds points by themselves, which are not kept.`);
+    if (this.freeForm) scene.warnings.push(`${this.name} also holds free-form curves or surfaces, which are not kept.`);
     scene.warnings.push(...this.faults.sentences());
     return scene;
   };
+
+  /** Lines as curves of straight parts: handles at thirds of the way. */
+  private curves(): Curves | undefined {
+    const list: { points: [number, number, number][]; closed: boolean }[] = [];
+    const { data, length } = this.lines;
+    const place = (v: number): [number, number, number] => [
+      this.v.data[3 * v],
+      this.v.data[3 * v + 1],
+      this.v.data[3 * v + 2],
+    ];
+    for (let i = 0; i < length; i += data[i] + 1) {
+      const own = data.subarray(i + 1, i + 1 + data[i]);
+      const points = [place(own[0])];
+      for (let k = 1; k < own.length; k++) {
+        const [a, b] = [place(own[k - 1]), place(own[k])];
+        for (const t of [1 / 3, 2 / 3, 1])
+          points.push([0, 1, 2].map((q) => a[q] + t * (b[q] - a[q])) as [number, number, number]);
+      }
+      list.push({ points, closed: own.length > 2 && own[0] === own[own.length - 1] });
+    }
+    return list.length ? curvesFrom(list, keyOf(`${this.name}/lines`)) : undefined;
+  }
 
   /** Faces in the order of their objects, and where each object's begin: a file of thousands of objects is gone through once. */
   private facesOf = new Uint32Array(0);
@@ -401,6 +474,18 @@ class Reader {
       to[used[i]] = -1;
     }
     const attributes: Record<string, Attribute> = {};
+    if (this.vc && used.some((v) => 3 * v < this.vc!.length)) {
+      const data = new Float32Array(4 * n).fill(1);
+      used.forEach((v, i) => {
+        for (let k = 0; k < 3; k++) if (3 * v + k < this.vc!.length) data[4 * i + k] = this.vc!.data[3 * v + k];
+      });
+      attributes[COLOR] = { domain: 'vertex', width: 4, data };
+    }
+    const smooth = this.faceSmooth;
+    if (smooth) {
+      const data = Int32Array.from(faces, (f) => (f < smooth.length ? smooth.data[f] : 0));
+      if (data.some((x) => x > 0)) attributes[SMOOTHING] = { domain: 'face', width: 1, data };
+    }
     if (uv) attributes[UV] = { domain: 'corner', width: 2, data: uv };
     if (normal) attributes.normal = { domain: 'corner', width: 3, data: normal };
     if (slots.length) attributes.material = { domain: 'face', width: 1, data: material };
@@ -436,6 +521,10 @@ class Reader {
   }
 }
 
+const FREE_FORM = ['vp', 'mg', 'cstype', 'deg', 'curv', 'curv2', 'surf', 'parm', 'trim', 'hole', 'end', 'bmat', 'step'];
+/** Smoothing groups of faces, as numbers of their own. */
+export const SMOOTHING = '_smoothing';
+
 const finite = (x: number): number => (Math.abs(x) < 3e38 ? x : 0);
 
 function indexIn(list: string[], index: Map<string, number>, name: string): number {
@@ -455,229 +544,4 @@ function local(global: number, of: Map<number, number>, list: string[], names: s
     of.set(global, i);
   }
   return i;
-}
-
-function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, Uint8Array>): SceneMaterial[] {
-  const out: SceneMaterial[] = [];
-  let m: SceneMaterial | undefined;
-  const image = (rest: string) => {
-    const name = safeName(withoutOptions(rest));
-    const data = beside?.get(name);
-    if (!data) {
-      (scene.missing ??= []).push(name);
-      scene.warnings.push(`The picture ${name} was not with the file. Its material keeps its plain colour.`);
-      return undefined;
-    }
-    const had = scene.images.findIndex((i) => i.name === name);
-    if (had >= 0) return had;
-    const mime = ({ 0xff: 'image/jpeg', 0x52: 'image/webp' } as const)[data[0]] ?? 'image/png';
-    return scene.images.push({ name, mime, bytes: data }) - 1;
-  };
-  const left = new Set<string>();
-  /** Said in so many words, which goes before what a sharpness suggests. */
-  const rough = new Set<SceneMaterial>();
-  for (const line of new TextDecoder().decode(bytes).split(/\r?\n/)) {
-    const text = line.trim();
-    if (text === '' || text[0] === '#') continue;
-    const end = text.search(/\s/);
-    const word = end < 0 ? text : text.slice(0, end);
-    const rest = end < 0 ? '' : text.slice(end).trim();
-    if (word === 'newmtl') {
-      m = { id: rest || 'unnamed', name: rest || 'unnamed', color: [0.8, 0.8, 0.8, 1], roughness: 0.7, metalness: 0 };
-      out.push(m);
-      continue;
-    }
-    if (!m) continue;
-    const numbers = rest.split(/\s+/).map(Number);
-    const unit = (x: number, otherwise: number) => (Number.isFinite(x) ? Math.min(1, Math.max(0, x)) : otherwise);
-    if (word === 'Kd') m.color = [unit(numbers[0], 0.8), unit(numbers[1], 0.8), unit(numbers[2], 0.8), m.color[3]];
-    else if (word === 'd') m.color = [m.color[0], m.color[1], m.color[2], unit(numbers[0], 1)];
-    else if (word === 'Tr') m.color = [m.color[0], m.color[1], m.color[2], 1 - unit(numbers[0], 0)];
-    else if (word === 'Pr') {
-      m.roughness = unit(numbers[0], 0.7);
-      rough.add(m);
-    } else if (word === 'Pm') m.metalness = unit(numbers[0], 0);
-    else if (word === 'Ns' && !rough.has(m)) m.roughness = roughnessOf(numbers[0]);
-    else if (word === 'Ke') {
-      const most = Math.max(...numbers.slice(0, 3).map((x) => (x > 0 && x < 1e6 ? x : 0)));
-      if (most > 0) m.glow = toHex(numbers.map((x) => unit(x / Math.max(1, most), 0)));
-      if (most > 1) m.glowStrength = most;
-    } else if (word in MTL_MAPS) {
-      const at = image(rest);
-      if (at !== undefined) m.maps = { ...m.maps, [MTL_MAPS[word]]: at };
-      if (word === 'map_Ke') m.glow ??= '#ffffff';
-    } else if (word === 'Ks' && numbers.slice(0, 3).some((x) => x > 0)) left.add(word);
-    else if (/^(map_|bump|norm|disp|decal|refl)/i.test(word)) left.add(word);
-  }
-  if (left.delete('Ks'))
-    scene.warnings.push('Colours of highlights (Ks) are not kept: roughness and metalness say it.');
-  if (left.size) scene.warnings.push(`Pictures of ${[...left].join(', ')} are not kept yet; colours are.`);
-  return out;
-}
-
-/** The exponent of a highlight and roughness (Walter, Marschner, Li, Torrance 2007: α = √(2 / (n + 2)), α the square of roughness). */
-const roughnessOf = (sharpness: number): number => (sharpness >= 0 ? Math.min(1, (2 / (sharpness + 2)) ** 0.25) : 0.7);
-const sharpnessOf = (roughness: number): number => Math.min(1000, Math.max(0, 2 / Math.max(1e-3, roughness ** 4) - 2));
-
-/** Pictures, and what they are of. */
-const MTL_MAPS: Readonly<Record<string, MapName>> = {
-  map_Kd: 'color',
-  map_Ke: 'glow',
-  norm: 'normal',
-  map_Ka: 'shade',
-};
-
-export interface ObjOut {
-  obj: Uint8Array;
-  mtl: Uint8Array;
-}
-
-/** Writes a scene as OBJ and MTL. Polygons stay polygons; `mtlName` is what the OBJ calls its library. */
-export function writeObj(input: Scene, mtlName = 'materials.mtl'): ObjOut {
-  const scene = flatten(input);
-  const named = scene.pieces.filter((p) => p.mesh);
-  let size = 256;
-  for (const { mesh, name } of named)
-    size +=
-      mesh!.vertexCount * 52 +
-      mesh!.cornerCount * (34 + (mesh!.attributes[UV] ? 36 : 0) + (mesh!.attributes.normal ? 54 : 0)) +
-      mesh!.faceCount * 4 +
-      4 * name.length +
-      64 +
-      slotText(mesh!);
-  let out = new Uint8Array(size);
-  let at = 0;
-  const room = (n: number) => {
-    if (at + n > out.length) {
-      const bigger = new Uint8Array(2 * out.length + n);
-      bigger.set(out);
-      out = bigger;
-    }
-  };
-  const text = (s: string) => {
-    room(3 * s.length);
-    at += new TextEncoder().encodeInto(s, out.subarray(at)).written;
-  };
-  text(`# Glypta\n`);
-  if (scene.materials.length) text(`mtllib ${oneLine(mtlName)}\n`);
-  const names = uniqueNames(scene.materials);
-  /** The material that faces take until another is named: it stays on from object to object. */
-  let worn: string | undefined;
-  let vBase = 1;
-  let tBase = 1;
-  let nBase = 1;
-  for (const { mesh: m, name } of named) {
-    const mesh = m!;
-    const p = mesh.positions;
-    text(`o ${oneLine(name)}\n`);
-    for (let i = 0; i < p.length; i += 3) {
-      room(64);
-      out[at++] = 118;
-      for (let k = 0; k < 3; k++) {
-        out[at++] = 32;
-        at = writeNumber(out, at, p[i + k]);
-      }
-      out[at++] = 10;
-    }
-    const uv = mesh.attributes[UV];
-    const normal = mesh.attributes.normal;
-    const t = uv && distinct(uv.data as Float32Array, 2);
-    const n = normal && distinct(normal.data as Float32Array, 3);
-    if (t)
-      for (let i = 0; i < t.count; i++) {
-        room(48);
-        out[at++] = 118;
-        out[at++] = 116;
-        for (let k = 0; k < 2; k++) {
-          out[at++] = 32;
-          at = writeNumber(out, at, uv.data[2 * t.first[i] + k]);
-        }
-        out[at++] = 10;
-      }
-    if (n)
-      for (let i = 0; i < n.count; i++) {
-        room(64);
-        out[at++] = 118;
-        out[at++] = 110;
-        for (let k = 0; k < 3; k++) {
-          out[at++] = 32;
-          at = writeNumber(out, at, normal.data[3 * n.first[i] + k]);
-        }
-        out[at++] = 10;
-      }
-    const material = mesh.attributes.material?.data;
-    const group = mesh.attributes.group?.data;
-    let g = -2;
-    for (let f = 0; f < mesh.faceCount; f++) {
-      if (group && group[f] !== g) {
-        g = group[f];
-        text(`g ${oneLine(mesh.groups[g] ?? 'default')}\n`);
-      }
-      const label = material ? names.get(mesh.slots[material[f]]) : undefined;
-      if (label !== worn) text(label === undefined ? 'usemtl\n' : `usemtl ${label}\n`);
-      worn = label;
-      room(40 * (mesh.faceStart[f + 1] - mesh.faceStart[f]) + 4);
-      out[at++] = 102;
-      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-        out[at++] = 32;
-        at = writeInteger(out, at, mesh.cornerVertex[c] + vBase);
-        if (t || n) {
-          out[at++] = 47;
-          if (t) at = writeInteger(out, at, t.of[c] + tBase);
-        }
-        if (n) {
-          out[at++] = 47;
-          at = writeInteger(out, at, n.of[c] + nBase);
-        }
-      }
-      out[at++] = 10;
-    }
-    vBase += mesh.vertexCount;
-    tBase += t?.count ?? 0;
-    nBase += n?.count ?? 0;
-  }
-  return { obj: out.slice(0, at), mtl: new TextEncoder().encode(writeMtl(scene, names)) };
-}
-
-const slotText = (mesh: Mesh): number => Object.keys(mesh.attributes).length * 64;
-const oneLine = (s: string): string => s.replace(/[\r\n\\]+/g, ' ').trim() || 'unnamed';
-
-function uniqueNames(materials: readonly SceneMaterial[]): Map<string, string> {
-  const taken = new Set<string>();
-  const out = new Map<string, string>();
-  for (const m of materials) {
-    let name = oneLine(m.name);
-    for (let i = 2; taken.has(name); i++) name = `${oneLine(m.name)} ${i}`;
-    taken.add(name);
-    out.set(m.id, name);
-  }
-  return out;
-}
-
-function writeMtl(scene: Scene, names: Map<string, string>): string {
-  const n = (x: number) => String(Math.round(x * 1e6) / 1e6);
-  return scene.materials
-    .map((m) =>
-      [
-        `newmtl ${names.get(m.id)}`,
-        `Kd ${n(m.color[0])} ${n(m.color[1])} ${n(m.color[2])}`,
-        `d ${n(m.color[3])}`,
-        `Ns ${n(sharpnessOf(m.roughness))}`,
-        `Pr ${n(m.roughness)}`,
-        `Pm ${n(m.metalness)}`,
-        ...(m.glow
-          ? [
-              `Ke ${fromHex(m.glow)
-                .map((x) => n(x * (m.glowStrength ?? 1)))
-                .join(' ')}`,
-            ]
-          : []),
-        ...Object.entries(MTL_MAPS).flatMap(([word, map]) => {
-          const at = m.maps?.[map];
-          return at === undefined ? [] : [`${word} ${safeName(scene.images[at].name)}`];
-        }),
-        '',
-      ].join('\n'),
-    )
-    .join('\n');
 }
