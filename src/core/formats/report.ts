@@ -1,6 +1,8 @@
 /** What is to be said of a model: counts, shape, measures, UV figures. Names as the command line prints them. */
 import { mergeMeshes } from '../edit/merge';
 import { areaOf, boundsOf, shapeOf, volumeOf, type Bounds, type Shape } from '../mesh/measure';
+import { massOf, pinchedVertices } from '../mesh/mass';
+import { triangulate } from '../mesh/triangulate';
 import { UV, uvSets, type Mesh } from '../mesh/mesh';
 import { uvFigures, type UvFigures } from '../uv/measure';
 import { flatten, type Scene } from './scene';
@@ -8,11 +10,20 @@ import { flatten, type Scene } from './scene';
 /** Loose vertices and doubled faces are for the bench to point at; here they would be two more numbers without a place. */
 export interface Report extends Omit<Shape, 'looseVertices' | 'doubledFaces'> {
   area: number;
-  volume: number;
+  /** Of what is closed; what is open encloses nothing. */
+  volume: number | null;
+  /** What an open mesh would enclose if its openings were covered by cones from the middle of its bounds. */
+  volumeIfClosed: number;
+  centreOfMass: [number, number, number] | null;
+  /** Ixx, Iyy, Izz, Ixy, Ixz, Iyz about the centre of mass, for a density of 1. */
+  inertia: number[] | null;
+  /** Vertices where two or more fans of faces meet. */
+  pinchedVertices: number;
   bounds: Bounds;
   groups: string[];
   materials: string[];
-  uv: { sets: number } & UvFigures;
+  /** `flipped`: triangles that lie face down on the sheet. */
+  uv: { sets: number; flipped: number } & UvFigures;
   warnings: string[];
 }
 
@@ -33,6 +44,17 @@ export function mergeScene(scene: Scene): Mesh {
   return parts.length === 1 ? parts[0].mesh : mergeMeshes(parts);
 }
 
+function flippedTriangles(mesh: Mesh, uv: ArrayLike<number>): number {
+  const { corners } = triangulate(mesh);
+  let n = 0;
+  for (let i = 0; i < corners.length; i += 3) {
+    const [a, b, c] = [2 * corners[i], 2 * corners[i + 1], 2 * corners[i + 2]];
+    const area = (uv[b] - uv[a]) * (uv[c + 1] - uv[a + 1]) - (uv[c] - uv[a]) * (uv[b + 1] - uv[a + 1]);
+    if (area < -1e-12) n++;
+  }
+  return n;
+}
+
 export function reportOf(scene: Scene): Report {
   const mesh = mergeScene(scene);
   const { looseVertices: _loose, doubledFaces: _doubled, ...shape } = shapeOf(mesh);
@@ -45,15 +67,21 @@ export function reportOf(scene: Scene): Report {
     for (const id of p.mesh!.slots) used.add(scene.materials.find((m) => m.id === id)?.name ?? id);
   }
   if (groups.size === 0 && meshes.length > 1) for (const p of meshes) groups.add(p.name);
-  const figures = mesh.attributes[UV] ? uvFigures(mesh, mesh.attributes[UV].data) : NO_UV;
+  const uv = mesh.attributes[UV]?.data;
+  const figures = uv ? uvFigures(mesh, uv) : NO_UV;
+  const mass = shape.closed ? massOf(mesh) : undefined;
   return {
     ...shape,
     area: areaOf(mesh),
-    volume: volumeOf(mesh),
+    volume: shape.closed ? volumeOf(mesh) : null,
+    volumeIfClosed: volumeOf(mesh),
+    centreOfMass: mass?.centre ?? null,
+    inertia: mass?.inertia ?? null,
+    pinchedVertices: pinchedVertices(mesh).length,
     bounds: boundsOf(mesh.positions),
     groups: [...groups],
     materials: [...used],
-    uv: { sets, ...figures },
+    uv: { sets, flipped: uv ? flippedTriangles(mesh, uv) : 0, ...figures },
     warnings: scene.warnings,
   };
 }
