@@ -3,7 +3,10 @@ import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
-import { writeStl, writePng, emptyScene, writeZip } from '../src/core/formats';
+import { WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS, KHRDracoMeshCompression } from '@gltf-transform/extensions';
+import draco from 'draco3dgltf';
+import { writeGlb, writeStl, writePng, emptyScene, writeZip } from '../src/core/formats';
 import { box, cubeSphere } from '../src/core/make';
 import { Sheet } from '../src/demo/drawing';
 import {
@@ -208,4 +211,44 @@ test('a large file is read beside the page, and can be stopped; nothing of it co
   await sleep(1500);
   expect(await rows()).toEqual([]);
   expect((await savedDocument()).pieces).toEqual([]);
+});
+
+test('a GLB with packed triangles, glow and colours of its own is unpacked on the page', async () => {
+  const mesh = cubeSphere({ radius: 0.5, cuts: 12 }, 1);
+  const colors = Float32Array.from({ length: 4 * mesh.vertexCount }, (_, i) =>
+    i % 4 === 3 ? 1 : 0.5 + mesh.positions[3 * (i >> 2) + (i % 4)],
+  );
+  const lamp = {
+    name: 'lamp',
+    parent: -1,
+    mesh: mesh
+      .with({
+        slots: ['lit'],
+        attributes: { material: { domain: 'face', width: 1, data: new Int32Array(mesh.faceCount) } },
+      })
+      .withAttribute('color', { domain: 'vertex', width: 4, data: colors }),
+  };
+  const lit = {
+    id: 'lit',
+    name: 'Lens',
+    color: [1, 1, 1, 0.6] as const,
+    roughness: 0.2,
+    metalness: 0,
+    glow: '#ff8000',
+  };
+  const plain = await writeGlb({ ...emptyScene(), pieces: [lamp], materials: [lit] });
+  const io = new WebIO().registerExtensions(ALL_EXTENSIONS);
+  io.registerDependencies({ 'draco3d.encoder': await draco.createEncoderModule() });
+  const doc = await io.readBinary(plain as Uint8Array<ArrayBuffer>);
+  doc.createExtension(KHRDracoMeshCompression).setRequired(true);
+  await begin('Packed');
+  await stage('Gather');
+  await give(FILES, write('lamp.glb', await io.writeBinary(doc)));
+  await until('the lamp', async () => (await rows()).includes('lamp'));
+  expect(await text('[aria-label^="Report on"]')).toMatch(/1,728/);
+  expect((await savedDocument()).materials).toMatchObject([
+    { name: 'Lens', opacity: expect.closeTo(0.6), seeThrough: true, glow: '#ff8000' },
+  ]);
+  await stage('Finish');
+  await until('the glow', async () => (await text('section[aria-label="Material Lens"]')).includes('Glow strength'));
 });

@@ -2,4 +2,4 @@
 import { dracoProgram } from '../core/formats';
 
 dracoProgram.fetch = async () =>
-  (await fetch(new URL('draco3dgltf/draco_decoder_gltf.wasm', import.meta.url))).arrayBuffer();
+  (await fetch(new URL('../../node_modules/draco3dgltf/draco_decoder_gltf.wasm', import.meta.url))).arrayBuffer();

@@ -164,13 +164,13 @@ function MaterialValues({ material: m }: { material: Material }) {
       </div>
       {m.glow && m.glow !== '#000000' && (
         <Slider
-          name="strength of the glow"
+          name="glow strength"
           most={20}
           value={m.glowStrength ?? 1}
           onChange={(glowStrength) => set({ glowStrength }, `strength ${m.id}`)}
         />
       )}
-      {SWITCHES.map(([key, label]) => (
+      {SWITCHES.filter(([key]) => key !== 'tinted' || m.maps?.color).map(([key, label]) => (
         <label key={key} className="row">
           <span className="quiet">{label}</span>
           <input
