@@ -39,7 +39,8 @@ module.exports = {
       from: { path: '^src/core/', pathNot: '(\\.test\\.ts$|/testing/)' },
       to: {
         path: 'node_modules',
-        pathNot: 'node_modules/(earcut|fflate|fast-png|tiff|saxes|svg-pathdata|@gltf-transform/(core|extensions)|draco3dgltf|meshoptimizer|jsep|yup|tslib)/',
+        pathNot:
+          'node_modules/(earcut|fflate|fast-png|tiff|saxes|svg-pathdata|@gltf-transform/(core|extensions)|draco3dgltf|meshoptimizer|jsep|yup|tslib)/',
       },
     },
     {

@@ -16,7 +16,9 @@ export default {
   poweredByHeader: false,
   serverExternalPackages: ['sequelize', 'pg', 'umzug', 'pg-boss', 'pino', 'prom-client'],
   // The decoder asks for them where it runs outside of a page.
-  turbopack: { resolveAlias: { fs: { browser: './src/workers/nothing.ts' }, path: { browser: './src/workers/nothing.ts' } } },
+  turbopack: {
+    resolveAlias: { fs: { browser: './src/workers/nothing.ts' }, path: { browser: './src/workers/nothing.ts' } },
+  },
   // Pages get a policy with a nonce of their own (src/proxy.ts); what is no page may do nothing at all.
   headers: async () => [
     { source: '/:path*', headers: isolation },
