@@ -106,7 +106,7 @@ function plain(r: Report, u: string): string {
       ['Islands', String(r.uv.islands)],
       ['Coverage', `${n(100 * r.uv.coverage)} %`],
       ['Overlap', `${n(100 * r.uv.overlap)} %`],
-      ['Face down', `${r.uv.flipped} triangles`],
+      ['Face down', `${r.flippedUvs} triangles`],
       ['Outside', `${n(100 * r.uv.outside)} %`],
       ['Stretch', `${n(r.uv.stretchMean)} mean, ${n(r.uv.stretchMax)} most`],
       ['Density', `${n(r.uv.texelDensityMin)} to ${n(r.uv.texelDensityMax)} per ${u}`],

@@ -22,8 +22,9 @@ export interface Report extends Omit<Shape, 'looseVertices' | 'doubledFaces'> {
   bounds: Bounds;
   groups: string[];
   materials: string[];
-  /** `flipped`: triangles that lie face down on the sheet. */
-  uv: { sets: number; flipped: number } & UvFigures;
+  /** Triangles that lie face down on the sheet. */
+  flippedUvs: number;
+  uv: { sets: number } & UvFigures;
   warnings: string[];
 }
 
@@ -81,7 +82,8 @@ export function reportOf(scene: Scene): Report {
     bounds: boundsOf(mesh.positions),
     groups: [...groups],
     materials: [...used],
-    uv: { sets, flipped: uv ? flippedTriangles(mesh, uv) : 0, ...figures },
+    flippedUvs: uv ? flippedTriangles(mesh, uv) : 0,
+    uv: { sets, ...figures },
     warnings: scene.warnings,
   };
 }

@@ -6,7 +6,7 @@ import { UnionFind } from '../math/unionfind';
 import { EVERY, pulse } from '../math/pulse';
 import { edgeKey } from '../math/hash';
 import type { LineageLayer, Mesh } from './mesh';
-import { findSpot, isSpot, SPOT_SIZE, spotOf, type Spot } from './spots';
+import { findSpot, nearestSpot, isSpot, SPOT_SIZE, spotOf, type Spot } from './spots';
 import type { Witness } from './witnesses';
 import { nextCorner, oppositeCorner, previousCorner, topologyOf } from './topology';
 
@@ -27,7 +27,12 @@ export interface Resolved {
   lost: number[];
   /** Keys that no longer have an element, followed to what is where they were. */
   followed: number[];
+  /** For lost keys of which it is known where they were: the key of what is nearest to that now, however far. */
+  nearest: ReadonlyMap<number, number>;
 }
+
+/** Of so many lost keys what is nearest is looked for: each is a search through the whole mesh. */
+const MOST_NEAREST = 64;
 
 /** The key of every edge, computed once per mesh. */
 const edgeKeysKnown = new WeakMap<Mesh, Float64Array>();
@@ -59,7 +64,7 @@ export function countOf(mesh: Mesh, kind: PickKind): number {
  * parts; one that is gone is followed by its spot, where there is a witness of that: the pick's own, or what was seen before.
  */
 export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resolved {
-  if (pick.keys.length === 0) return { indices: new Uint32Array(0), lost: [], followed: [] };
+  if (pick.keys.length === 0) return { indices: new Uint32Array(0), lost: [], followed: [], nearest: new Map() };
   const all = keysOf(mesh, pick.kind);
   const wanted = new Map<number, number>();
   for (const k of pick.keys) wanted.set(k, -1);
@@ -78,6 +83,7 @@ export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resol
   witness?.note(mesh, pick, there);
   const followed: number[] = [];
   const lost: number[] = [];
+  const nearest = new Map<number, number>();
   if (gone.length > 0) {
     const parts = mesh.lineage.length > 0 ? partsNow(mesh, all, gone) : undefined;
     const spots = spotsOfPick(pick);
@@ -88,11 +94,17 @@ export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resol
         found = spot && findSpot(mesh, pick.kind, spot, all.length);
         if (found && found.length > 0) followed.push(k);
       }
-      if (!found || found.length === 0) lost.push(k);
-      else hits.push(...found);
+      if (found && found.length > 0) {
+        hits.push(...found);
+        continue;
+      }
+      lost.push(k);
+      const spot = lost.length <= MOST_NEAREST && (witness?.get(k) ?? spots?.get(k));
+      const near = spot ? nearestSpot(mesh, pick.kind, spot, all.length) : -1;
+      if (near >= 0) nearest.set(k, all[near]);
     }
   }
-  return { indices: Uint32Array.from(new Set(hits)).sort(), lost, followed };
+  return { indices: Uint32Array.from(new Set(hits)).sort(), lost, followed, nearest };
 }
 
 /** For each key that was split and has parts in the mesh, their elements. */

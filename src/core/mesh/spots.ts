@@ -281,6 +281,20 @@ export function findSpot(mesh: Mesh, kind: PickKind, spot: ArrayLike<number>, co
   return others.length > 0 ? finders[kind](s, spot, others) : [];
 }
 
+/** The element whose middle is nearest to where a spot's was, however far that is: of what looks the same way, else of all. −1 for none. */
+export function nearestSpot(mesh: Mesh, kind: PickKind, spot: ArrayLike<number>, count: number): number {
+  if (count === 0) return -1;
+  const s = spotsOf(mesh, kind, count);
+  const at = middleOf(kind, spot, 0);
+  const list: Candidate[] = [];
+  for (let i = 0; i < count; i++) {
+    const own = middleOf(kind, s.data, s.size * i);
+    list.push({ index: i, distance: sqrt(apart(own, 0, at, 0)), at: own });
+  }
+  const alike = kind === 'face' ? list.filter((c) => sameSide(spot, 0, s.data, s.size * c.index)) : list;
+  return best(alike.length > 0 ? alike : list)!.index;
+}
+
 /** Lower where a place comes before another in x, then y, then z, then lift; 0 where they are the same but for rounding. */
 function order(a: ArrayLike<number>, b: ArrayLike<number>): number {
   for (let k = 0; k < 4; k++) if (abs(a[k] - b[k]) > 1e-5) return a[k] - b[k];

@@ -22,8 +22,8 @@ export interface Material extends Look {
 /** Something a step wants said, and what could be done about it. */
 export interface Warning {
   text: string;
-  /** Label of a link, and the values it sets on this step. */
-  remedy?: { label: string; values: Record<string, unknown> };
+  /** Labels of links, and the values they set on this step. */
+  remedies?: readonly { label: string; values: Record<string, unknown> }[];
 }
 
 /** What the steps before, or another piece, hand over. */
@@ -61,6 +61,8 @@ export interface Kept {
   warnings: Warning[];
   figures: Record<string, number>;
   error?: string;
+  /** What its parts lost of what they picked, by their ids. */
+  losses?: ReadonlyMap<string, Pick<Resolved, 'lost' | 'nearest'>>;
 }
 
 export interface StepContext {

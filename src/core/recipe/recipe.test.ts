@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { areaOf, boundsOf, shapeOf, volumeOf } from '../mesh/measure';
-import { edgeKeys } from '../mesh/picks';
+import { edgeKeys, pickOf } from '../mesh/picks';
 import { readPng, writePng } from '../formats/png';
 import { Cancelled, isStart } from './define';
 import { followRecipe } from '../steps';
 import type { Outcome } from './evaluate';
 import { Memory } from './memory';
 import type { Step } from './values';
-import { toolDefs } from '../tools';
+import { toolDef, toolDefs } from '../tools';
 import { formatQuantity, parseQuantity, parseRelative } from './quantity';
 import { stepDefs } from '../steps';
 import { complete, defaultsOf, schemaOf } from './values';
@@ -221,8 +221,62 @@ describe('keys follow the model', () => {
     recipe[3] = { ...recipe[3], values: { ...recipe[3].values, cut } };
     const w = (await run(recipe))[3].warnings[0];
     expect(w.text).toMatch(/1 of 2 seams lost their edges/);
-    expect((w.remedy!.values.cut as { keys: number[] }).keys.length).toBe(1);
+    expect((w.remedies![0].values.cut as { keys: number[] }).keys.length).toBe(1);
     expect(cut.keys.length).toBe(2);
+  });
+  test('what is lost can be taken from what is nearest, or be forgotten: moves, colours', async () => {
+    const cube = last(await run([box()])).mesh;
+    const cut = (count: number) => ({
+      id: 'l',
+      tool: 'loop',
+      pick: pickOf(cube, 'edge', [0]),
+      values: { ...defaultsOf(toolDef('loop')!.values), count },
+    });
+    const made = last(await run([box(), step('hand', 'shape', { moves: [cut(3)] })])).mesh;
+    const drawn = last(
+      await run([
+        box(),
+        step('hand', 'shape', {
+          moves: [
+            cut(3),
+            {
+              id: 'x',
+              tool: 'extrude',
+              pick: pickOf(made, 'face', [2]),
+              values: { ...defaultsOf(toolDef('extrude')!.values), by: 0.2 },
+            },
+          ],
+        }),
+      ]),
+    ).mesh;
+    // A wall of the extrusion, which goes with it.
+    const wall = [...Array(drawn.faceCount).keys()].find((f) => !made.faceKey.includes(drawn.faceKey[f]))!;
+    const material = 'red';
+    const after = [
+      box(),
+      step('hand', 'shape', {
+        moves: [
+          cut(3),
+          { id: 'y', tool: 'inset', pick: pickOf(drawn, 'face', [wall]), values: defaultsOf(toolDef('inset')!.values) },
+        ],
+      }),
+      step('paint', 'color', { base: '', colors: [{ material, ...pickOf(drawn, 'face', [wall, wall]) }] }),
+    ];
+    const materials = [{ id: material, name: 'Red', color: '#ff0000', roughness: 0.5, metalness: 0 }];
+    const out = await followRecipe(after, { materials, memory: new Memory() });
+    for (const i of [1, 2]) {
+      const [w] = out[i].warnings;
+      expect(w.text).toMatch(/lost|gone/);
+      expect(w.remedies!.map((r) => r.label)).toEqual(['Take the nearest', 'Forget them']);
+      for (const [n, r] of w.remedies!.entries()) {
+        const right = after.map((s, k) => (k === i ? { ...s, values: { ...s.values, ...r.values } } : s));
+        const now = await followRecipe(right, { materials, memory: new Memory() });
+        expect(now[i].warnings).toEqual([]);
+        const grown =
+          i === 1 ? now[1].mesh.faceCount > made.faceCount : now[2].mesh.attributes.material.data.includes(0);
+        expect(grown).toBe(n === 0);
+      }
+    }
   });
   test('a colour given before a loop cut is found on the parts after it', async () => {
     const start = last(await run([box()])).mesh;

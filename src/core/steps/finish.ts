@@ -1,11 +1,12 @@
 /** Unwrap, colour, and the texture made of both. */
+import type { Resolved } from '../mesh/picks';
 import type { Attribute } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { makeTexture } from '../paint/texture';
 import { defineStep, input } from '../recipe/define';
 import { angle, choice, colors, count, handPlaces, material, number, pick, text, toggle } from '../recipe/values';
 import { unwrapMesh } from '../uv/unwrap';
-import { lostSentence } from './lost';
+import { lostSentence, remedies } from './lost';
 
 const PIXELS = [
   ['256', '256'],
@@ -37,8 +38,8 @@ export const unwrap = defineStep({
     if (mesh.faceCount === 0) return mesh;
     const cut = c.find(mesh, v.cut, 'cut');
     const hold = c.find(mesh, v.hold, 'hold');
-    if (cut.lost.length) c.warn(lostSentence(cut.lost, v.cut, 'seams', 'cut'));
-    if (hold.lost.length) c.warn(lostSentence(hold.lost, v.hold, 'held edges', 'hold'));
+    if (cut.lost.length) c.warn(lostSentence(cut, v.cut, 'seams', 'cut'));
+    if (hold.lost.length) c.warn(lostSentence(hold, v.hold, 'held edges', 'hold'));
     const out = unwrapMesh(mesh, {
       cut: new Set(cut.indices),
       hold: new Set(hold.indices),
@@ -56,7 +57,7 @@ export const unwrap = defineStep({
     if (out.tooDense)
       c.warn({
         text: `At ${Math.round(v.density)} texels per metre the islands do not fit the sheet; they were laid out at ${Math.round(out.density)}.`,
-        remedy: { label: 'As fine as fits', values: { density: 0 } },
+        remedies: [{ label: 'As fine as fits', values: { density: 0 } }],
       });
     if (out.lostPlaces)
       c.warn(
@@ -83,21 +84,28 @@ export const color = defineStep({
     };
     const data = had ? Int32Array.from(had) : new Int32Array(mesh.faceCount).fill(-1);
     if (v.base) data.fill(slotOf(v.base));
+    const looked: { pick: (typeof v.colors)[number]; found: Pick<Resolved, 'lost' | 'nearest'> }[] = [];
     let lost = 0;
     let all = 0;
-    for (const { material, keys, spots } of v.colors) {
+    for (const coloured of v.colors) {
+      const { material, keys, spots } = coloured;
       if (!c.materials.some((m) => m.id === material)) {
         c.warn('A material that was used here has been deleted; its faces are bare.');
+        looked.push({ pick: coloured, found: { lost: [], nearest: new Map() } });
         continue;
       }
       const r = c.find(mesh, { kind: 'face', keys, spots }, 'colors');
+      looked.push({ pick: coloured, found: r });
       const slot = slotOf(material);
       for (const f of r.indices) data[f] = slot;
       lost += r.lost.length;
       all += keys.length;
     }
     if (lost)
-      c.warn(`${lost} of ${all} coloured faces are gone by a change before this step. Their colour waits for them.`);
+      c.warn({
+        text: `${lost} of ${all} coloured faces are gone by a change before this step. Their colour waits for them.`,
+        remedies: remedies(looked, (colors) => ({ colors })),
+      });
     const attribute: Attribute = { domain: 'face', width: 1, data };
     return mesh.with({ slots, attributes: { ...mesh.attributes, material: attribute } });
   },

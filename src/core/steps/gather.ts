@@ -6,6 +6,7 @@ import { keyOf } from '../math/hash';
 import { components } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
 import { mask } from '../mesh/picks';
+import { remedies } from './lost';
 import { defineStep, everything, input, otherPiece } from '../recipe/define';
 import { choice, length, parts, pick, setOrMaterial } from '../recipe/values';
 
@@ -64,9 +65,10 @@ export const keep = defineStep({
     if (v.by === 'faces' || v.by === 'part') {
       const r = c.find(mesh, v.faces, 'faces');
       if (r.lost.length)
-        c.warn(
-          `${r.lost.length} of ${v.faces.keys.length} faces that told this part are gone by a change before this step.`,
-        );
+        c.warn({
+          text: `${r.lost.length} of ${v.faces.keys.length} faces that told this part are gone by a change before this step.`,
+          remedies: remedies([{ pick: v.faces, found: r }], ([faces]) => ({ faces })),
+        });
       if (v.by === 'faces') return keepFaces(mesh, mask(mesh.faceCount, r.indices));
       const { of } = components(mesh);
       const wanted = new Set(Array.from(r.indices, (f) => of[mesh.cornerVertex[mesh.faceStart[f]]]));

@@ -57,7 +57,7 @@ export const subdivide = defineStep({
       throw new Error(`${v.levels} times would make ${Math.round(faces / 1e6)} million faces; ask for fewer.`);
     const r = c.find(mesh, v.creases, 'creases');
     const keys = edgeKeys(mesh);
-    if (r.lost.length) c.warn(lostSentence(r.lost, v.creases, 'creases', 'creases'));
+    if (r.lost.length) c.warn(lostSentence(r, v.creases, 'creases', 'creases'));
     return subdivideMesh(mesh, {
       levels: v.levels,
       progress: c.progress,

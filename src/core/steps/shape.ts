@@ -9,6 +9,9 @@ import { canonical } from '../recipe/canonical';
 import { defineStep, input, type Kept, type StepContext } from '../recipe/define';
 import { complete, moves, type Move } from '../recipe/values';
 import { toolDef } from '../tools';
+import { remedies } from './lost';
+
+const NOTHING_LOST = { lost: [], nearest: new Map<number, number>() };
 
 export const shape = defineStep({
   kind: 'shape',
@@ -35,9 +38,13 @@ export const shape = defineStep({
     const { lost, losing, followed } = now.figures;
     if (followed) context.tell('followed', followed);
     if (lost)
-      context.warn(
-        `${losing} of ${list.length} moves lost ${lost} of what ${losing === 1 ? 'it' : 'they'} picked, by a change before this step. They come back if that change is undone.`,
-      );
+      context.warn({
+        text: `${losing} of ${list.length} moves lost ${lost} of what ${losing === 1 ? 'it' : 'they'} picked, by a change before this step. They come back if that change is undone.`,
+        remedies: remedies(
+          list.map(({ id, pick }) => ({ pick, found: now.losses?.get(id) ?? NOTHING_LOST })),
+          (right) => ({ moves: list.map((m, i) => ({ ...m, pick: right[i] })) }),
+        ),
+      });
     return now.geometry;
   },
 });
@@ -49,7 +56,8 @@ function after(before: Kept, move: Move, index: number, find: StepContext['find'
   if (!def)
     return told(`Move ${index + 1} is of a kind this version does not know (“${move.tool}”). It was passed over.`);
   const mesh = before.geometry.mesh!;
-  const { indices, lost, followed } = find(mesh, move.pick, move.id);
+  const { indices, lost, followed, nearest } = find(mesh, move.pick, move.id);
+  const losses = lost.length ? new Map(before.losses).set(move.id, { lost, nearest }) : before.losses;
   const figures =
     lost.length || followed.length
       ? {
@@ -58,14 +66,14 @@ function after(before: Kept, move: Move, index: number, find: StepContext['find'
           followed: before.figures.followed + followed.length,
         }
       : before.figures;
-  if (indices.length === 0) return { ...before, figures };
+  if (indices.length === 0) return { ...before, figures, losses };
   let made: Mesh;
   try {
     const values = complete(def.values, move.values);
     made = def.run(mesh, { kind: move.pick.kind, indices }, values, keyOf(move.id));
   } catch (e) {
     const why = e instanceof Error ? e.message : 'it could not be done.';
-    return { ...told(`Move ${index + 1}, ${def.title.toLowerCase()}: ${why}`), figures };
+    return { ...told(`Move ${index + 1}, ${def.title.toLowerCase()}: ${why}`), figures, losses };
   }
-  return { geometry: { mesh: made }, warnings: before.warnings, figures };
+  return { geometry: { mesh: made }, warnings: before.warnings, figures, losses };
 }

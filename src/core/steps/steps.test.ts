@@ -84,7 +84,7 @@ describe('subdivide', () => {
   test('a crease lost upstream is told, and forgotten only if asked', async () => {
     const o = await follow([box(), step('subdivide', { levels: 1, creases: { kind: 'edge', keys: [1, 2] } })]);
     expect(o.warnings[0].text).toBe('2 of 2 creases lost their edges by a change before this step.');
-    expect(o.warnings[0].remedy!.values).toEqual({ creases: { kind: 'edge', keys: [] } });
+    expect(o.warnings[0].remedies![0].values).toEqual({ creases: { kind: 'edge', keys: [] } });
   });
 });
 
@@ -112,7 +112,7 @@ describe('seams through changes put in before them', () => {
   test('a density that does not fit says so and offers what does', async () => {
     const o = await follow([box(), step('unwrap', { density: 1e5 })]);
     expect(o.warnings[0].text).toMatch(/do not fit the sheet; they were laid out at \d+/);
-    expect(o.warnings[0].remedy!.values).toEqual({ density: 0 });
+    expect(o.warnings[0].remedies![0].values).toEqual({ density: 0 });
   });
 });
 

@@ -302,18 +302,18 @@ function StepLine({
           report?.warnings.map((w, i) => (
             <p key={i} className="mt-0.5 text-[12px] text-warn">
               {w.text}{' '}
-              {w.remedy && (
+              {w.remedies?.map((r) => (
                 <button
-                  className="link-remedy"
+                  key={r.label}
+                  className="link-remedy mr-2"
                   onClick={(e) => {
                     e.stopPropagation();
-                    const r = w.remedy!;
                     session.change(r.label.toLowerCase(), (d) => changes.setValues(d, piece.id, step.id, r.values));
                   }}
                 >
-                  {w.remedy.label}
+                  {r.label}
                 </button>
-              )}
+              ))}
             </p>
           ))}
       </div>
