@@ -5,6 +5,7 @@
 import { EVERY, pulse } from '../math/pulse';
 import { key2 } from '../math/hash';
 import { blank } from '../mesh/gather';
+import { alikeColoured } from '../mesh/colours';
 import { emptyMesh, Mesh, type Attribute } from '../mesh/mesh';
 import { copiedRole, Later } from '../mesh/places';
 
@@ -16,7 +17,7 @@ export interface MergePart {
 }
 
 export function mergeMeshes(parts: readonly MergePart[]): Mesh {
-  const meshes = parts.map((p) => p.mesh);
+  const meshes = alikeColoured(parts.map((p) => p.mesh));
   if (meshes.length === 0) return emptyMesh();
   const sum = (f: (m: Mesh) => number) => meshes.reduce((n, m) => n + f(m), 0);
   const vertices = sum((m) => m.vertexCount);

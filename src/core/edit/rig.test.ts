@@ -17,6 +17,7 @@ import { toolDef } from '../tools';
 import { defaultsOf } from '../recipe/values';
 import { closedBody, seeds, someOf } from '../testing/arbitrary';
 import { detach, keepFaces } from './detach';
+import { meshFrom } from '../mesh/mesh';
 import { mergeMeshes } from './merge';
 import { fade, softWeights } from './soft';
 import { transformMesh, transformVertices } from './transform';
@@ -102,6 +103,26 @@ describe('merge', () => {
   });
   test('nothing merged is nothing', () => {
     expect(mergeMeshes([]).vertexCount).toBe(0);
+    // Colours of vertices, of corners, and none: each keeps its own, and what has none is white.
+    const one = (width: number, domain: 'vertex' | 'corner') =>
+      meshFrom([0, 0, 0, 1, 0, 0, 0, 1, 0], [[0, 1, 2]]).withAttribute('color', {
+        domain,
+        width,
+        data: new Float32Array(3 * width).fill(0.5),
+      });
+    const bare = meshFrom([0, 0, 0, 1, 0, 0, 0, 1, 0], [[0, 1, 2]]);
+    const mixed = mergeMeshes(
+      [one(3, 'vertex'), one(4, 'corner'), bare].map((mesh, seed) => ({ mesh, name: 'x', seed })),
+    );
+    const { color } = mixed.attributes;
+    expect([color.domain, color.width]).toEqual(['corner', 4]);
+    expect([0, 12, 24].map((i) => Array.from(color.data.slice(i, i + 4)))).toEqual([
+      [0.5, 0.5, 0.5, 1],
+      [0.5, 0.5, 0.5, 0.5],
+      [1, 1, 1, 1],
+    ]);
+    const smooth = mergeMeshes([one(4, 'vertex'), bare].map((mesh, seed) => ({ mesh, name: 'x', seed })));
+    expect([smooth.attributes.color.domain, smooth.attributes.color.data[12]]).toEqual(['vertex', 1]);
   });
 });
 

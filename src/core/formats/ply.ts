@@ -63,20 +63,22 @@ const columns = (e: Element) => {
 
 /** Numbers that a file gives beside what we know, each as data of its own. */
 class Others {
-  readonly named: { column: number; name: string; data: GrowFloat }[] = [];
+  private readonly named: { column: number; name: string; data: Float32Array }[] = [];
+  private taken = 0;
   constructor(e: Element, known: readonly number[]) {
     e.properties.forEach((p, column) => {
       const name = p.name.replace(/\W/g, '_').slice(0, 40);
       if (!p.count && !known.includes(column) && name)
-        this.named.push({ column, name: `_${name}`, data: new GrowFloat() });
+        this.named.push({ column, name: `_${name}`, data: new Float32Array(e.count) });
     });
   }
   take(row: ArrayLike<number>): void {
-    for (const { column, data } of this.named) data.push(row[column]);
+    for (const { column, data } of this.named) data[this.taken] = row[column];
+    this.taken++;
   }
   into(attributes: Record<string, Attribute>, domain: 'vertex' | 'face'): void {
     for (const { name, data } of this.named)
-      attributes[name] = { domain, width: 1, data: Float32Array.from(data.data.subarray(0, data.length)) };
+      attributes[name] = { domain, width: 1, data: this.taken === data.length ? data : data.slice(0, this.taken) };
   }
 }
 

@@ -11,9 +11,10 @@ import { NumberReader } from '../numbers';
 
 /** What stands in one <mesh>: places, corners, and of each triangle its group of properties and three of its members; −1 for none. */
 export class MeshLists {
-  readonly place = new GrowFloat(256);
-  readonly corner = new GrowInt(256);
-  readonly property = new GrowInt(256);
+  // Small at first: a file may hold a million empty ones.
+  readonly place = new GrowFloat(16);
+  readonly corner = new GrowInt(16);
+  readonly property = new GrowInt(16);
 }
 
 /** Numbers a triangle's properties may have as attributes, in the order they are kept in. */
