@@ -840,7 +840,7 @@ describe('what else files hold', () => {
   test('MTL: light of its own, highlights as roughness, pictures of relief; and out again', () => {
     const png = writePng({ width: 1, height: 1, data: Uint8Array.of(1, 2, 3, 255) });
     const mtl =
-      'newmtl lamp\nKd 0 0 0\nKe 2 1 0\nNs 30\nmap_Ke glow.png\nnorm rivets.png\nnewmtl tin\nNs 500\nPr 0.5\nd 0.25\n';
+      'newmtl lamp\nKd 0 0 0\nKe 2 1 0\nNs 30\nmap_Ke glow.png\nnorm rivets.png\nnewmtl tin\nNs 500\nPr 0.5\nd 0.25\nTr 1\nmap_Ka glow.png\n';
     const beside = new Map([
       ['m.mtl', text(mtl)],
       ['glow.png', png],
@@ -850,6 +850,9 @@ describe('what else files hold', () => {
     expect(s.materials[0]).toMatchObject({ glow: '#ff8000', glowStrength: 2, maps: { glow: 0, normal: 1 } });
     expect(s.materials[0].roughness).toBeCloseTo(0.5, 6); // (2 / 32)^¼
     expect([s.materials[1].roughness, s.materials[1].color[3]]).toEqual([0.5, 0.25]); // said in so many words
+    // What others write there is nearly always the colour once more: told, not taken for shade.
+    expect(s.materials[1].maps).toBeUndefined();
+    expect(s.warnings.join(' ')).toMatch(/map_Ka/);
     const out = new TextDecoder().decode(writeObj(s).mtl);
     expect(out).toMatch(/Ke 2 1(\.00\d*)? 0[\s\S]*map_Ke glow\.png[\s\S]*norm rivets\.png/);
     expect(out).toMatch(/Ns 30/);

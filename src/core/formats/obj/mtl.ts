@@ -22,6 +22,8 @@ export function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<st
   const left = new Set<string>();
   /** Said in so many words, which goes before what a sharpness suggests. */
   const rough = new Set<SceneMaterial>();
+  /** Some files give the share that is seen through as its opposite: where both are there, opacity counts. */
+  const opaque = new Set<SceneMaterial>();
   for (const line of new TextDecoder().decode(bytes).split(/\r?\n/)) {
     const text = line.trim();
     if (text === '' || text[0] === '#') continue;
@@ -37,8 +39,10 @@ export function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<st
     const numbers = rest.split(/\s+/).map(Number);
     const unit = (x: number, otherwise: number) => (Number.isFinite(x) ? Math.min(1, Math.max(0, x)) : otherwise);
     if (word === 'Kd') m.color = [unit(numbers[0], 0.8), unit(numbers[1], 0.8), unit(numbers[2], 0.8), m.color[3]];
-    else if (word === 'd') m.color = [m.color[0], m.color[1], m.color[2], unit(numbers[0], 1)];
-    else if (word === 'Tr') m.color = [m.color[0], m.color[1], m.color[2], 1 - unit(numbers[0], 0)];
+    else if (word === 'd') {
+      m.color = [m.color[0], m.color[1], m.color[2], unit(numbers[0], 1)];
+      opaque.add(m);
+    } else if (word === 'Tr' && !opaque.has(m)) m.color = [m.color[0], m.color[1], m.color[2], 1 - unit(numbers[0], 0)];
     else if (word === 'Pr') {
       m.roughness = unit(numbers[0], 0.7);
       rough.add(m);
@@ -70,7 +74,6 @@ const MTL_MAPS: Readonly<Record<string, MapName>> = {
   map_Kd: 'color',
   map_Ke: 'glow',
   norm: 'normal',
-  map_Ka: 'shade',
 };
 
 export function writeMtl(scene: Scene, names: Map<string, string>): string {
