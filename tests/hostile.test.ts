@@ -144,46 +144,57 @@ test('hosts that are not ours, origins that are none, bodies of nothing: a no wi
   }
 });
 
-test('a project that takes for ever to draw stops nobody: its picture is an empty frame, and others are drawn', async () => {
-  const made = (await (await post('/api/projects', { name: 'Endless', purpose: 'render', units: 'mm' })).json()) as {
-    id: string;
-  };
-  const { document } = (await (await fetch(`${app.address}/api/projects/${made.id}`)).json()) as { document: unknown };
-  const heavy = await savedDocument();
-  const sphere = { id: 'a', kind: 'sphere', values: { made: 'cube', cuts: 64 }, on: true };
-  const finer = (id: string) => ({ id, kind: 'subdivide', values: { levels: 2 }, on: true });
-  const endless = {
-    ...heavy.pieces.find((p) => p.name === 'box')!,
-    id: 'endless',
-    recipe: [sphere, finer('b'), finer('c'), finer('d')],
-  };
-  const change = {
-    base: 0,
-    patches: [{ op: 'add', path: ['pieces', 0], value: endless }],
-    label: 'x',
-    window: 'w',
-    id: 'x',
-  };
-  expect((await post(`/api/projects/${made.id}/changes`, change)).status).toBe(200);
-  expect(document).toBeDefined();
-  const picture = fetch(`${app.address}/api/projects/${made.id}/thumbnail?r=1`);
-  const times: number[] = [];
-  for (let i = 0; i < 15; i++) {
-    const begun = performance.now();
-    expect((await fetch(`${app.address}/api/projects`)).status).toBe(200);
-    times.push(performance.now() - begun);
-    await new Promise((r) => setTimeout(r, 100));
-  }
-  expect(times.sort((a, b) => a - b)[7]).toBeLessThan(1000);
-  const answer = await picture;
-  expect(answer.status).toBe(200);
-  expect(answer.headers.get('content-type')).toMatch(/image\/(png|svg\+xml)/);
-  const lamp = (
-    (await (await fetch(`${app.address}/api/projects`)).json()) as { projects: { id: string; name: string }[] }
-  ).projects.find((p) => p.name === 'Signal lamp')!;
-  // On a slow day the frame comes while the endless one is still being given up: asked again, as the shelf does.
-  await until('the picture of the lamp', async () => {
-    const drawn = await fetch(`${app.address}/api/projects/${lamp.id}/thumbnail`);
-    return drawn.headers.get('content-type') === 'image/png';
-  });
-});
+const SLOW = 300_000;
+test(
+  'a project that takes for ever to draw stops nobody: its picture is an empty frame, and others are drawn',
+  async () => {
+    const made = (await (await post('/api/projects', { name: 'Endless', purpose: 'render', units: 'mm' })).json()) as {
+      id: string;
+    };
+    const { document } = (await (await fetch(`${app.address}/api/projects/${made.id}`)).json()) as {
+      document: unknown;
+    };
+    const heavy = await savedDocument();
+    const sphere = { id: 'a', kind: 'sphere', values: { made: 'cube', cuts: 64 }, on: true };
+    const finer = (id: string) => ({ id, kind: 'subdivide', values: { levels: 2 }, on: true });
+    const endless = {
+      ...heavy.pieces.find((p) => p.name === 'box')!,
+      id: 'endless',
+      recipe: [sphere, finer('b'), finer('c'), finer('d')],
+    };
+    const change = {
+      base: 0,
+      patches: [{ op: 'add', path: ['pieces', 0], value: endless }],
+      label: 'x',
+      window: 'w',
+      id: 'x',
+    };
+    expect((await post(`/api/projects/${made.id}/changes`, change)).status).toBe(200);
+    expect(document).toBeDefined();
+    const picture = fetch(`${app.address}/api/projects/${made.id}/thumbnail?r=1`);
+    const times: number[] = [];
+    for (let i = 0; i < 15; i++) {
+      const begun = performance.now();
+      expect((await fetch(`${app.address}/api/projects`)).status).toBe(200);
+      times.push(performance.now() - begun);
+      await new Promise((r) => setTimeout(r, 100));
+    }
+    expect(times.sort((a, b) => a - b)[7]).toBeLessThan(1000);
+    const answer = await picture;
+    expect(answer.status).toBe(200);
+    expect(answer.headers.get('content-type')).toMatch(/image\/(png|svg\+xml)/);
+    const lamp = (
+      (await (await fetch(`${app.address}/api/projects`)).json()) as { projects: { id: string; name: string }[] }
+    ).projects.find((p) => p.name === 'Signal lamp')!;
+    // Drawing gives way to all else: on a busy machine the endless one is given up late. Asked again, as the shelf does.
+    await until(
+      'the picture of the lamp',
+      async () => {
+        const drawn = await fetch(`${app.address}/api/projects/${lamp.id}/thumbnail`);
+        return drawn.headers.get('content-type') === 'image/png';
+      },
+      SLOW,
+    );
+  },
+  SLOW + 60_000,
+);
