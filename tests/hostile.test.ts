@@ -190,7 +190,11 @@ test(
     await until(
       'the picture of the lamp',
       async () => {
-        const drawn = await fetch(`${app.address}/api/projects/${lamp.id}/thumbnail`);
+        // A copy each time: one that was given up while the machine stood still is not tried again.
+        const copy = (await (await post(`/api/projects/${lamp.id}/copy`, { name: 'Signal lamp again' })).json()) as {
+          id: string;
+        };
+        const drawn = await fetch(`${app.address}/api/projects/${copy.id}/thumbnail`);
         return drawn.headers.get('content-type') === 'image/png';
       },
       SLOW,
