@@ -265,6 +265,31 @@ function judge(was: Seen, now: readonly Seen[], found: ArrayLike<number>, kind: 
   return list.every((s) => far(was.at, s.at) <= 3 * reach(s)) ? 'near' : 'elsewhere';
 }
 
+interface Case {
+  n: number;
+  edit: Edit;
+  stage: string;
+  kind: PickKind;
+  index: number;
+  verdict: Verdict;
+}
+
+/** One miss in words: where it was, where it is said to be, and what made the model. */
+function told(c: Case, was: Seen, now: readonly Seen[], found: ArrayLike<number>, steps: readonly Step[]): string {
+  const short = (p: P) => p.map((x) => x.toFixed(2)).join(' ');
+  const deg = (s: Seen) => ((Math.acos(Math.min(1, dot(was.normal, s.normal))) * 180) / Math.PI).toFixed(0);
+  const said = Array.from(found, (i) => now[i]).map(
+    (s) =>
+      `[${short(s.at)} off ${(far(was.at, s.at) / (1.65 * Math.max(was.half, s.half))).toFixed(2)} turned ${deg(s)}°]`,
+  );
+  const counts = Object.entries(steps[0].values).filter(([k]) => /cut|sides|rows|made|cap/.test(k));
+  const moves = (steps[1].values.moves as Move[]).map((m) => m.tool).join(' ');
+  return (
+    `${c.n} ${c.edit}, ${c.stage}, ${c.kind} ${c.index}: ${c.verdict} | ${steps[0].kind} ${counts.map((x) => x.join(' ')).join(', ')} | ` +
+    `${moves} | was ${short(was.at)} looking ${short(was.normal)}, now ${said.join(' ') || 'nothing'}`
+  );
+}
+
 export interface Row {
   right: number;
   lost: number;
@@ -319,7 +344,8 @@ export async function survival(
             const sure = (edit === 'sizes' || /move/.test(edit)) && indices.length > 0 && followed.length === 0;
             const verdict = sure ? 'right' : judge(was[index], now, indices, kind);
             rows[edit][verdict]++;
-            if (verdict !== 'right') report?.(`${n} ${edit}, ${stage}, ${kind} ${index}: ${verdict}`);
+            if (verdict !== 'right' && report)
+              report(told({ n, edit, stage, kind, index, verdict }, was[index], now, indices, steps));
           }
         }
       }

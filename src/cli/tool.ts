@@ -53,7 +53,8 @@ export async function run(args: string[]): Promise<number> {
     };
     const picked = readPick(o.values.pick ?? 'all', kind, countOf(mesh, kind), looking);
     try {
-      scene.pieces[i] = { ...piece, mesh: tool.run(mesh, picked, values, keyOf(`${tool.id}${i}`)) };
+      const tell = (text: string) => console.error(`${piece.name}: ${text}`);
+      scene.pieces[i] = { ...piece, mesh: tool.run(mesh, picked, values, keyOf(`${tool.id}${i}`), tell) };
     } catch (e) {
       throw new FileError(`${piece.name}: ${(e as Error).message}`);
     }

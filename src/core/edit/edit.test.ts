@@ -33,6 +33,49 @@ const edge = (m: typeof cube, test: (a: number[], b: number[]) => boolean) => {
   throw new Error('no such edge');
 };
 
+/** Outline of a U, 3 wide and 3 high, its prongs 1 wide and 2 high; counter-clockwise. */
+const U: [number, number][] = [
+  [0, 0],
+  [3, 0],
+  [3, 3],
+  [2, 3],
+  [2, 1],
+  [1, 1],
+  [1, 3],
+  [0, 3],
+];
+/** Teeth by height and width on a bar from −1 to 0, gaps of 0.5 between them. */
+function combOf(teeth: [number, number][]): [number, number][] {
+  const back: [number, number][] = [];
+  let x = 0;
+  for (const [height, width] of teeth) {
+    back.push([x, 0], [x, height], [x + width, height], [x + width, 0]);
+    x += width + 0.5;
+  }
+  return [[-0.5, -1], [x, -1], [x, 0], ...back.reverse(), [-0.5, 0]];
+}
+const flatOf = (outline: [number, number][], z = 0) => outline.flatMap(([x, y]) => [x, y, z]);
+/** An outline given thickness: its caps are faces 0 and 1. */
+function prism(outline: [number, number][], thickness: number) {
+  const n = outline.length;
+  const ring = outline.map((_, i) => i);
+  return meshFrom(
+    [...flatOf(outline, thickness), ...flatOf(outline)],
+    [ring, ring.map((i) => n + i).reverse(), ...ring.map((i) => [i, n + i, n + ((i + 1) % n), (i + 1) % n])],
+  );
+}
+const capOf = (m: typeof cube) =>
+  Array.from({ length: m.faceCount }, (_, f) => f).find((f) => m.faceStart[f + 1] - m.faceStart[f] > 4)!;
+function openVertices(m: typeof cube): number[] {
+  const t = topologyOf(m);
+  const out: number[] = [];
+  for (let e = 0; e < t.edgeCount; e++)
+    if (t.edgeCornerStart[e + 1] - t.edgeCornerStart[e] === 1) out.push(t.edgeVertex[2 * e], t.edgeVertex[2 * e + 1]);
+  return out;
+}
+const loneVertex = (m: typeof cube, but: number[]) =>
+  Array.from({ length: m.vertexCount }, (_, v) => v).find((v) => !but.includes(v))!;
+
 describe('extrude', () => {
   test('a cube’s top by 1 adds its area times 1, and keeps the cap’s key', () => {
     const f = top();
@@ -193,6 +236,35 @@ describe('delete, fill, weld', () => {
     expect(areaOf(m)).toBeCloseTo(3, 6);
     expect(shapeOf(m)).toMatchObject({ faces: 3, components: 1, oriented: true });
   });
+  test('vertices of a border of any shape: its open edges say the order', () => {
+    const u = prism(U, 1);
+    const open = remove(u, 'face', [capOf(u)]);
+    const rim = [...new Set(openVertices(open))];
+    const m = fill(
+      open,
+      'vertex',
+      [...rim].sort((a, b) => ((a * 5) % 7) - ((b * 5) % 7)),
+      7,
+    );
+    expect(shapeOf(m)).toMatchObject({ closed: true, oriented: true });
+    expect(volumeOf(m)).toBeCloseTo(areaOf(meshFrom(flatOf(U), [U.map((_, i) => i)])), 5);
+    expect(() => fill(open, 'vertex', [...rim, loneVertex(open, rim)], 7)).toThrow(/one after the other/);
+  });
+  test('two borders at once become two faces; a part of a border is closed from end to end', () => {
+    const tube = remove(prism(U, 1), 'face', [0, 1]);
+    const both = fill(
+      tube,
+      'vertex',
+      Array.from({ length: tube.vertexCount }, (_, v) => v),
+      7,
+    );
+    expect(shapeOf(both)).toMatchObject({ closed: true, oriented: true, faces: U.length + 2 });
+    const sheet = plane({ width: 4, depth: 1, cutX: 4, cutZ: 1 }, id);
+    const side = Array.from({ length: sheet.vertexCount }, (_, v) => v).filter((v) => sheet.positions[3 * v + 2] > 0.4);
+    const p = sheet.positions.slice();
+    side.forEach((v) => (p[3 * v + 1] = Math.abs(p[3 * v]) < 1.5 ? -1 : 0)); // a ditch in the edge of it
+    expect(areaOf(fill(sheet.moved(p), 'vertex', side, 7))).toBeGreaterThan(areaOf(sheet.moved(p)) + 2.9);
+  });
   test('what cannot be filled says so', () => {
     expect(() => fill(cube, 'edge', [0], 7)).toThrow(/open edges/);
     expect(() => fill(cube, 'vertex', [0, 1], 7)).toThrow(/three or more/);
@@ -228,6 +300,45 @@ describe('mirror', () => {
   test('a body beside the plane becomes two', () => {
     const far = transformVertices(cube, [1, 0, 0, 5, 0, 1, 0, 0, 0, 0, 1, 0]);
     expect(shapeOf(mirrorMesh(far, options, 7))).toMatchObject({ components: 2, closed: true, oriented: true });
+  });
+  test('both prongs of a U through the plane stay two', () => {
+    // The plane cuts the prongs; what is kept are their tips.
+    const u = prism(U, 1);
+    const turned = transformVertices(u, [0, 1, 0, -2, 1, 0, 0, 0, 0, 0, -1, 0]);
+    const m = mirrorMesh(turned, options, 7);
+    expect(shapeOf(m)).toMatchObject({ components: 2, closed: true, oriented: true, eulerCharacteristic: 4 });
+    expect(volumeOf(m)).toBeCloseTo(4, 5);
+    expect(new Set(m.faceKey).size).toBe(m.faceCount);
+    const back = mirrorMesh(turned, { ...options, keep: 'negative' }, 7);
+    expect(shapeOf(back)).toMatchObject({ components: 1, closed: true, oriented: true, eulerCharacteristic: 0 });
+    expect(volumeOf(back)).toBeCloseTo(10, 5);
+  });
+  test('a comb cut anywhere keeps the volume of what is on either side', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.double({ min: 0.2, max: 3, noNaN: true }), fc.double({ min: 0.1, max: 2, noNaN: true })), {
+          minLength: 1,
+          maxLength: 7,
+        }),
+        fc.integer({ min: -1, max: 12 }),
+        (teeth, quarter) => {
+          const at = quarter / 4;
+          const comb = prism(combOf(teeth), 1);
+          const turned = transformVertices(comb, [0, 1, 0, -at, 1, 0, 0, 0, 0, 0, -1, 0]);
+          const [front, behind] = (['positive', 'negative'] as const).map((keep) =>
+            mirrorMesh(turned, { ...options, keep, weld: 0 }, 7),
+          );
+          expect((volumeOf(front) + volumeOf(behind)) / 2).toBeCloseTo(volumeOf(comb), 3);
+          for (const m of [front, behind]) {
+            expect(shapeOf(m).oriented).toBe(true);
+            expect(new Set(m.faceKey).size).toBe(m.faceCount);
+          }
+          const longer = teeth.filter(([height]) => height > at + 1e-6).length;
+          if (at > 0.01) expect(shapeOf(front).components).toBe(longer);
+        },
+      ),
+      { numRuns: 100 },
+    );
   });
   test('symmetric, closed, keys unique, on any body', () => {
     fc.assert(

@@ -209,6 +209,37 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
   return draft.finish();
 }
 
+/**
+ * How many of the faces that were drawn in have an edge that runs backwards now: the inset was wider than there is room. Faces of the source keep
+ * their indices through `extrude`.
+ */
+export function turnedOver(before: Mesh, after: Mesh, faces: ArrayLike<number>): number {
+  const p = before.positions;
+  const q = after.positions;
+  let count = 0;
+  for (let i = 0; i < faces.length; i++) {
+    if ((i & EVERY) === 0) pulse();
+    const f = faces[i];
+    let back = false;
+    for (let c = before.faceStart[f]; c < before.faceStart[f + 1] && !back; c++) {
+      const n = nextCorner(before, f, c);
+      const a = 3 * before.cornerVertex[c];
+      const b = 3 * before.cornerVertex[n];
+      const u = 3 * after.cornerVertex[c];
+      const w = 3 * after.cornerVertex[n];
+      let dot = 0;
+      let length = 0;
+      for (let k = 0; k < 3; k++) {
+        dot += (p[b + k] - p[a + k]) * (q[w + k] - q[u + k]);
+        length += (p[b + k] - p[a + k]) ** 2;
+      }
+      back = dot < -1e-6 * length;
+    }
+    if (back) count++;
+  }
+  return count;
+}
+
 /** How much farther a vertex must go along the mean normal so that its faces move by the full distance; at most 4 times. */
 function evenness(
   t: Topology,

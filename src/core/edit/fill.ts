@@ -13,7 +13,7 @@ const FILL = keyOf('fill');
 /** Throws an Error with one sentence where the pick cannot be filled. */
 export function fill(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>, id: number): Mesh {
   let outlines: number[][] = [];
-  if (kind === 'vertex') outlines = [aroundVertices(mesh, indices)];
+  if (kind === 'vertex') outlines = overVertices(mesh, Array.from(indices));
   else if (kind === 'edge') outlines = fromEdges(mesh, indices);
   if (outlines.length === 0)
     throw new Error('Pick an open edge, two edges, or three or more vertices to fill between.');
@@ -45,9 +45,7 @@ function fromEdges(mesh: Mesh, edges: ArrayLike<number>): number[][] {
     const loop = edgeValence(t, list[0]) === 1 ? borderLoop(mesh, list[0]) : undefined;
     if (!loop?.edges.has(list[1]) || loop.vertices.length > 4) {
       // The shorter pairing of ends does not cross itself.
-      const p = mesh.positions;
-      const d = (v: number, w: number) =>
-        Math.hypot(p[3 * v] - p[3 * w], p[3 * v + 1] - p[3 * w + 1], p[3 * v + 2] - p[3 * w + 2]);
+      const d = (v: number, w: number) => apart(mesh, v, w);
       return [
         d(a[1], b[0]) + d(b[1], a[0]) <= d(a[1], b[1]) + d(b[0], a[0])
           ? [a[0], a[1], b[0], b[1]]
@@ -94,11 +92,71 @@ function borderLoop(mesh: Mesh, edge: number): { vertices: number[]; edges: Set<
   return { vertices, edges };
 }
 
-/** Vertices in order around their middle, in their own plane. */
-function aroundVertices(mesh: Mesh, indices: ArrayLike<number>): number[] {
-  const list = Array.from(indices);
-  const p = mesh.positions;
+/**
+ * Outlines over picked vertices. Where open edges run between them, these say the order, whatever the shape: closed borders are filled each on
+ * its own, pieces of borders are joined end to end. Of vertices without such edges the order is that around their middle.
+ */
+function overVertices(mesh: Mesh, list: number[]): number[][] {
   if (list.length < 3) throw new Error('Pick three or more vertices to make a face.');
+  const t = topologyOf(mesh);
+  const picked = new Set(list);
+  const beside = new Map<number, number[]>(list.map((v) => [v, []]));
+  for (let e = 0; e < t.edgeCount; e++) {
+    const a = t.edgeVertex[2 * e];
+    const b = t.edgeVertex[2 * e + 1];
+    if (edgeValence(t, e) !== 1 || !picked.has(a) || !picked.has(b)) continue;
+    beside.get(a)!.push(b);
+    beside.get(b)!.push(a);
+  }
+  // Where borders meet in a point, their edges do not say which way to go on.
+  if ([...beside.values()].some((to) => to.length > 2)) return [aroundMiddle(mesh, list)];
+  const closed: number[][] = [];
+  const open: number[][] = [];
+  const done = new Set<number>();
+  const walk = (from: number): number[] => {
+    const out: number[] = [];
+    for (let v: number | undefined = from; v !== undefined; v = beside.get(v)!.find((w) => !done.has(w))) {
+      done.add(v);
+      out.push(v);
+    }
+    return out;
+  };
+  for (const v of list) if (!done.has(v) && beside.get(v)!.length < 2) open.push(walk(v));
+  for (const v of list) if (!done.has(v)) closed.push(walk(v));
+  if (open.length === 0) return closed;
+  if (closed.length > 0)
+    throw new Error('Some picked vertices make a whole border and others do not; fill them one after the other.');
+  return [open.every((chain) => chain.length === 1) ? aroundMiddle(mesh, list) : endToEnd(mesh, open)];
+}
+
+/** Chains joined to one ring, each to the nearest free end. */
+function endToEnd(mesh: Mesh, chains: number[][]): number[] {
+  const rest = [...chains].sort((a, b) => b.length - a.length);
+  const ring = rest.shift()!;
+  while (rest.length > 0) {
+    const end = ring[ring.length - 1];
+    let best = 0;
+    let turned = false;
+    let nearest = Infinity;
+    rest.forEach((chain, i) => {
+      for (const last of [false, true]) {
+        const d = apart(mesh, end, last ? chain[chain.length - 1] : chain[0]);
+        if (d < nearest) [nearest, best, turned] = [d, i, last];
+      }
+    });
+    const [chain] = rest.splice(best, 1);
+    ring.push(...(turned ? chain.reverse() : chain));
+  }
+  return ring;
+}
+
+function apart({ positions: p }: Mesh, v: number, w: number): number {
+  return Math.hypot(p[3 * v] - p[3 * w], p[3 * v + 1] - p[3 * w + 1], p[3 * v + 2] - p[3 * w + 2]);
+}
+
+/** Vertices in order around their middle, in their own plane. */
+function aroundMiddle(mesh: Mesh, list: readonly number[]): number[] {
+  const p = mesh.positions;
   const at = (v: number) => [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
   const c = [0, 0, 0];
   for (const v of list)

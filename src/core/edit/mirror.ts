@@ -4,17 +4,15 @@
  * Keys: originals keep theirs; a mirrored element's is made from its original's.
  */
 import { EVERY, pulse } from '../math/pulse';
-import { key2, key3, keyOf } from '../math/hash';
-import { edgeKey } from '../math/hash';
+import { key2, keyOf } from '../math/hash';
 import { MeshDraft } from '../mesh/draft';
 import { gatherAttributes } from '../mesh/gather';
 import { Mesh, NORMAL } from '../mesh/mesh';
 import { copiedRole, gatherPlaces, Later } from '../mesh/places';
-import { nextCorner } from '../mesh/topology';
 import { axisIndex, type Axis } from '../math/affine';
+import { slice } from './slice';
 
 const MIRROR = keyOf('mirror');
-const SLICE = keyOf('slice');
 
 export interface MirrorOptions {
   axis: Axis;
@@ -134,53 +132,4 @@ function planeOf(at: Float32Array, to: Uint32Array, k: number): number | undefin
     hi = Math.max(hi, at[4 * v + k]);
   }
   return hi - lo <= 0.1 ? (lo + hi) / 2 : undefined;
-}
-
-/** Keeps the side of the plane where sign · coordinate ≥ 0; faces across it are cut, along edges that get a vertex in the plane. */
-export function slice(mesh: Mesh, k: number, sign: number, id: number): Mesh {
-  const { positions: p, cornerVertex: cv } = mesh;
-  const side = (v: number) => sign * p[3 * v + k];
-  const draft = new MeshDraft(mesh);
-  const vk = mesh.vertexKey;
-  const seed = key2(id, SLICE);
-  const made = new Map<number, number>();
-  for (let f = 0; f < mesh.faceCount; f++) {
-    if ((f & EVERY) === 0) pulse();
-    const s = mesh.faceStart[f];
-    const e = mesh.faceStart[f + 1];
-    let behind = 0;
-    let before = 0;
-    for (let c = s; c < e; c++) {
-      const d = side(cv[c]);
-      if (d < 0) behind++;
-      else if (d > 0) before++;
-    }
-    if (behind === 0) continue;
-    draft.drop(f);
-    if (before === 0) continue;
-    draft.begin(mesh.faceKey[f], f);
-    for (let c = s; c < e; c++) {
-      const n = nextCorner(mesh, f, c);
-      const a = cv[c];
-      const b = cv[n];
-      const da = side(a);
-      const db = side(b);
-      if (da >= 0) draft.at(a, c);
-      if (da * db >= 0) continue;
-      const key = edgeKey(vk[a], vk[b]);
-      const t = da / (da - db);
-      let v = made.get(key);
-      if (v === undefined) {
-        // From the lower key, so that both faces of the edge find the same point to the last bit.
-        const [i, j] = vk[a] < vk[b] ? [a, b] : [b, a];
-        const u = side(i) / (side(i) - side(j));
-        const at = [0, 1, 2].map((q) => (q === k ? 0 : p[3 * i + q] + (p[3 * j + q] - p[3 * i + q]) * u));
-        v = draft.vertex(key3(seed, key, 0), at[0], at[1], at[2], i, j, u);
-        made.set(key, v);
-      }
-      draft.at(v, c, n, t);
-    }
-    draft.end();
-  }
-  return draft.finish();
 }

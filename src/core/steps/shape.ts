@@ -68,12 +68,17 @@ function after(before: Kept, move: Move, index: number, find: StepContext['find'
       : before.figures;
   if (indices.length === 0) return { ...before, figures, losses };
   let made: Mesh;
+  const said: Kept['warnings'] = [];
+  const says = (text: string) => `Move ${index + 1}, ${def.title.toLowerCase()}: ${text}`;
   try {
     const values = complete(def.values, move.values);
-    made = def.run(mesh, { kind: move.pick.kind, indices }, values, keyOf(move.id));
+    made = def.run(mesh, { kind: move.pick.kind, indices }, values, keyOf(move.id), (text) =>
+      said.push({ text: says(text) }),
+    );
   } catch (e) {
     const why = e instanceof Error ? e.message : 'it could not be done.';
-    return { ...told(`Move ${index + 1}, ${def.title.toLowerCase()}: ${why}`), figures, losses };
+    return { ...told(says(why)), figures, losses };
   }
-  return { geometry: { mesh: made }, warnings: before.warnings, figures, losses };
+  const warnings = said.length > 0 ? [...before.warnings, ...said] : before.warnings;
+  return { geometry: { mesh: made }, warnings, figures, losses };
 }

@@ -2,6 +2,7 @@
 import { keyOf } from '../math/hash';
 import { boundsOf, shapeOf, volumeOf } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
+import { faceNormals } from '../mesh/normals';
 import { edgeKeys, resolve } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
 import { followRecipe } from '../steps';
@@ -10,6 +11,7 @@ import { Memory } from '../recipe/memory';
 import type { Step } from '../recipe/values';
 import { stepDef } from '../steps';
 import { defaultsOf } from '../recipe/values';
+import { toolDef } from '../tools';
 import { uvFigures } from '../uv/measure';
 
 const step = (kind: string, values: Record<string, unknown> = {}, id = kind): Step => ({
@@ -31,6 +33,29 @@ const edgesWhere = (m: Mesh, test: (a: Float32Array, b: Float32Array) => boolean
     .filter((e) => test(at(t.edgeVertex[2 * e]), at(t.edgeVertex[2 * e + 1])))
     .map((e) => edgeKeys(m)[e]);
 };
+
+describe('shape by hand', () => {
+  const shape = (by: number, keys: number[], tool = 'inset') =>
+    step('shape', {
+      moves: [
+        { id: 'm', tool, pick: { kind: 'face', keys }, values: { ...defaultsOf(toolDef(tool)!.values), inset: by } },
+      ],
+    });
+  test('an inset wider than there is room is made, and said to go past itself', async () => {
+    const { mesh } = await follow([box({ cutX: 4 })]);
+    const areas = faceNormals(mesh, true);
+    const narrow = Array.from({ length: mesh.faceCount }, (_, f) => f)
+      .filter((f) => Math.hypot(areas[3 * f], areas[3 * f + 1], areas[3 * f + 2]) < 2)
+      .map((f) => mesh.faceKey[f]);
+    const over = await follow([box({ cutX: 4 }), shape(0.3, [narrow[0]])]);
+    expect(over.warnings.map((w) => w.text)).toEqual([expect.stringMatching(/^Move 1, inset: .* goes past itself/)]);
+    expect(over.mesh.faceCount).toBe(mesh.faceCount + 4);
+    const fits = await follow([box({ cutX: 4 }), shape(0.2, [narrow[0]])]);
+    expect(fits.warnings).toEqual([]);
+    const drawn = await follow([box({ cutX: 4 }), shape(0.3, [narrow[0]], 'extrude')]);
+    expect(drawn.warnings[0].text).toMatch(/^Move 1, extrude: .* goes past itself/);
+  });
+});
 
 describe('brought in from a file', () => {
   const bytes = new TextEncoder().encode(

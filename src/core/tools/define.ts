@@ -51,8 +51,11 @@ export interface ToolDef<D extends ValueDefs = ValueDefs> {
   readonly handle?: ToolHandle<D>;
   /** Consecutive moves of one pick by this tool become one; undefined if these two cannot. */
   merge?(a: ValuesOf<D>, b: ValuesOf<D>): ValuesOf<D> | undefined;
-  /** A new mesh. Throws an Error with one sentence where it cannot be done. `id` seeds the keys of what it makes. */
-  run(mesh: Mesh, picked: Picked, values: ValuesOf<D>, id: number): Mesh;
+  /**
+   * A new mesh. Throws an Error with one sentence where it cannot be done; what was done but is hardly meant is told in a sentence. `id` seeds
+   * the keys of what it makes.
+   */
+  run(mesh: Mesh, picked: Picked, values: ValuesOf<D>, id: number, tell?: (text: string) => void): Mesh;
 }
 
 export const defineTool = <const D extends ValueDefs>(def: ToolDef<D>): ToolDef<D> => def;

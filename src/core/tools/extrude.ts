@@ -1,8 +1,9 @@
-import { extrude as extrudeFaces } from '../edit/extrude';
+import { extrude as extrudeFaces, turnedOver } from '../edit/extrude';
 import { faceNormals } from '../mesh/normals';
 import type { Triple } from '../math/affine';
 import { choice, length, toggle } from '../recipe/values';
 import { defineTool } from './define';
+import { tellTurnedOver } from './inset';
 
 const UNIT: Readonly<Record<string, Triple>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 
@@ -36,5 +37,9 @@ export const extrude = defineTool({
       return Math.hypot(...sum) > 1e-12 ? sum : UNIT.y;
     },
   },
-  run: (mesh, { indices }, v, id) => extrudeFaces(mesh, indices, v, id),
+  run: (mesh, { indices }, v, id, tell) => {
+    const out = extrudeFaces(mesh, indices, v, id);
+    if (v.inset !== 0) tellTurnedOver(turnedOver(mesh, out, indices), indices.length, tell);
+    return out;
+  },
 });
