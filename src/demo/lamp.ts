@@ -39,7 +39,7 @@ export async function signalLamp(): Promise<ProjectDocument> {
   const all = await hood.faces(() => true);
   hood.move(by, 'move', all, { x: 0, y: 104 * mm, z: 0 });
   hood.move(by, 'extrude', await up(hood, 224), { by: 44 * mm, along: 'y', inset: 40 * mm, each: false });
-  hood.move(by, 'inset', await up(hood, 268), { inset: 6 * mm, each: false });
+  hood.move(by, 'inset', await up(hood, 268), { inset: 18 * mm, each: false });
   hood.move(by, 'extrude', await up(hood, 268), { by: 40 * mm, along: 'y', inset: 7 * mm, each: false });
   hood.move(by, 'extrude', await up(hood, 308), { by: -14 * mm, along: 'y', inset: 6 * mm, each: false });
   // The shutter at the right, cut into the wall and drawn out; the mirror makes the left one.

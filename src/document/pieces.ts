@@ -1,5 +1,5 @@
 /** Changes to the tree of pieces: adding, ordering, copying, mirroring, merging, splitting, placing. Each takes a draft and alters it. */
-import { sumOf, type Seen } from '../core/recipe';
+import { holdingOf, sumOf, type Seen } from '../core/recipe';
 import { renameReferences } from './references';
 import {
   compose,
@@ -628,7 +628,7 @@ export function noteSpots(doc: Draft, piece: string, seen: readonly Seen[]): voi
     let pick = held;
     if (move !== undefined) pick = (held as Move[] | undefined)?.find((m) => m.id === move)?.pick;
     else if (at !== undefined) pick = (held as unknown[] | undefined)?.[at];
-    const found = pick as { keys?: readonly number[]; spots?: string } | undefined;
-    if (found?.keys?.length === count && sumOf(found.keys) === sum) found.spots = spots;
+    const names = holdingOf(pick)?.names;
+    if (names?.length === count && sumOf(names) === sum) (pick as { spots?: string }).spots = spots;
   }
 }

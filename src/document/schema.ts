@@ -162,6 +162,7 @@ const anchorSchema = yup
     key: finite(0, Number.MAX_SAFE_INTEGER),
     t: finite(0, 1),
     at: numbers(3),
+    spots: yup.string().max(120),
   })
   .noUnknown();
 const tapeSchema = yup

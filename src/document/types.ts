@@ -68,6 +68,8 @@ export interface Anchor {
   t: number;
   /** Where it was when it was set, in the piece's own space. */
   at: [number, number, number];
+  /** Where that is on the surface (`anchorSpots`): it is found by that when the key is gone. */
+  spots?: string;
 }
 
 export interface Tape {

@@ -111,6 +111,7 @@ export interface AskedAnchor {
   kind: PickKind;
   key: number;
   t: number;
+  spots?: string;
 }
 export type FoundAnchors = Record<string, [number, number, number] | null>;
 

@@ -36,7 +36,7 @@ export function nearestElement(
   mesh: Mesh,
   kind: PickKind,
   point: readonly number[],
-): { key: number; t: number; at: P3 } {
+): { index: number; key: number; t: number; at: P3 } {
   let best = -1;
   let near = Infinity;
   let t = 0.5;
@@ -65,5 +65,5 @@ export function nearestElement(
     }
   }
   if (best < 0) throw new Error('There is nothing there to hold on to.');
-  return { key: keysOf(mesh, kind)[best], t, at: elementPoint(mesh, kind, best, t) };
+  return { index: best, key: keysOf(mesh, kind)[best], t, at: elementPoint(mesh, kind, best, t) };
 }

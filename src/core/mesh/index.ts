@@ -1,5 +1,6 @@
 /** The polygon mesh: arrays, topology, attributes, keys, picks and measures. What other parts of the program use of it. */
-export { elementPoint, nearestElement } from './elements';
+export { anchorSpots, findAnchor } from './anchors';
+export { nearestElement } from './elements';
 export { gatherAttributes } from './gather';
 export { type Bounds, type Shape, areaOf, boundsOf, components, joinBounds, shapeOf, volumeOf } from './measure';
 export { type ImageData8, Mesh, UV, meshFrom } from './mesh';

@@ -125,7 +125,7 @@ function partsNow(mesh: Mesh, all: Float64Array, keys: readonly number[]): Map<n
 }
 
 /** The present-day parts of a key, following every split in order; empty if it never was split. */
-function descend(lineage: readonly LineageLayer[], key: number): number[] {
+export function descend(lineage: readonly LineageLayer[], key: number): number[] {
   let now = [key];
   let split = false;
   for (const layer of lineage) {
@@ -429,21 +429,27 @@ function spotsOfPick(pick: ElementPick): Map<number, Spot> | undefined {
 }
 
 function unpack(pick: ElementPick, packed: string): Map<number, Spot> | null {
-  const size = SPOT_SIZE[pick.kind];
+  const out = unpackSpots(pick.keys, SPOT_SIZE[pick.kind], packed);
+  if (out) for (const [key, spot] of out) if (!isSpot(pick.kind, spot)) out.delete(key);
+  return out;
+}
+
+/** Spots by the keys or names they were packed in the order of; null where the text is not of so many. */
+export function unpackSpots(names: readonly number[], size: number, packed: string): Map<number, Spot> | null {
   let text: string;
   try {
     text = atob(packed);
   } catch {
     return null;
   }
-  if (text.length !== 4 * size * pick.keys.length) return null;
+  if (text.length !== 4 * size * names.length) return null;
   const view = new DataView(Uint8Array.from(text, (c) => c.charCodeAt(0)).buffer);
   const out = new Map<number, Spot>();
-  pick.keys.forEach((key, i) => {
+  names.forEach((name, i) => {
     const spot = new Float64Array(size);
     for (let k = 0; k < size - 1; k++) spot[k] = view.getFloat32(4 * (size * i + k), true);
     spot[size - 1] = view.getUint32(4 * (size * i + size - 1), true);
-    if (isSpot(pick.kind, spot)) out.set(key, spot);
+    if (spot.every(Number.isFinite)) out.set(name, spot);
   });
   return out;
 }

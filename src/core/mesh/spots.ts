@@ -10,6 +10,7 @@ import { EVERY, pulse } from '../math/pulse';
 import { key4 } from '../math/hash';
 import type { Mesh } from './mesh';
 import { laterRole } from './places';
+import { apart, cross, ringFrame, ringOf } from './rings';
 import type { PickKind } from './picks';
 import { topologyOf } from './topology';
 
@@ -45,107 +46,6 @@ function reachOf(mesh: Mesh, v: number): number {
   return n > 0 ? sum / n / 2 : 0;
 }
 
-function apart(p: ArrayLike<number>, a: number, q: ArrayLike<number>, b: number): number {
-  let sum = 0;
-  for (let k = 0; k < 4; k++) sum += (p[a + k] - q[b + k]) ** 2;
-  return sum;
-}
-
-const QUAD: readonly number[] = [0, 1, 2, 3];
-
-/** Writes a face's middle and its two half directions: of a quad from its sides, of others from how its corners spread. */
-function faceFrame(mesh: Mesh, f: number, out: Float64Array): void {
-  const { at } = mesh.places;
-  const s = mesh.faceStart[f];
-  const n = mesh.faceStart[f + 1] - s;
-  out.fill(0, 0, 12);
-  for (let i = 0; i < n; i++) for (let k = 0; k < 4; k++) out[k] += at[4 * mesh.cornerVertex[s + i] + k] / n;
-  if (n === 3 || n === 4) {
-    const q = n === 4 ? QUAD : triangleAsQuad(mesh, s);
-    const a = 4 * mesh.cornerVertex[s + q[0]];
-    const b = 4 * mesh.cornerVertex[s + q[1]];
-    const c = 4 * mesh.cornerVertex[s + q[2]];
-    const d = 4 * mesh.cornerVertex[s + q[3]];
-    for (let k = 0; k < 4; k++) {
-      out[k] = (at[a + k] + at[b + k] + at[c + k] + at[d + k]) / 4;
-      out[4 + k] = (at[b + k] + at[c + k] - at[a + k] - at[d + k]) / 4;
-      out[8 + k] = (at[c + k] + at[d + k] - at[a + k] - at[b + k]) / 4;
-    }
-    return;
-  }
-  // The corner farthest from the middle, and the one that stands most aside of it.
-  let far = -1;
-  let best = -1;
-  const d = new Float64Array(4);
-  const along = (i: number) => {
-    for (let k = 0; k < 4; k++) d[k] = at[4 * mesh.cornerVertex[s + i] + k] - out[k];
-    return d;
-  };
-  for (let i = 0; i < n; i++) {
-    const l = along(i).reduce((sum, x) => sum + x * x, 0);
-    if (l > best * (1 + 1e-6)) {
-      best = l;
-      far = i;
-    }
-  }
-  out.set(along(far), 4);
-  let aside = -1;
-  for (let i = 0; i < n; i++) {
-    along(i);
-    let dot = 0;
-    for (let k = 0; k < 4; k++) dot += d[k] * out[4 + k];
-    for (let k = 0; k < 4; k++) d[k] -= best > 0 ? (dot / best) * out[4 + k] : 0;
-    const l = d.reduce((sum, x) => sum + x * x, 0);
-    if (l > aside * (1 + 1e-6)) {
-      aside = l;
-      out.set(d, 8);
-    }
-  }
-  // Its own way round, as a quad's: so that both kinds tell which way the face looks.
-  if (n >= 3 && looks(mesh, f, out) < 0) for (let k = 8; k < 12; k++) out[k] = -out[k];
-}
-
-/** A triangle as a quad whose far side has no length: its base is its shortest edge, as at the poles of what is round. */
-function triangleAsQuad(mesh: Mesh, start: number): readonly number[] {
-  const { at } = mesh.places;
-  const corner = (i: number) => 4 * mesh.cornerVertex[start + (i % 3)];
-  let base = 0;
-  let shortest = Infinity;
-  for (let i = 0; i < 3; i++) {
-    const l = apart(at, corner(i), at, corner(i + 1));
-    if (l < shortest - 1e-9) {
-      shortest = l;
-      base = i;
-    }
-  }
-  const tip = (base + 2) % 3;
-  return [base, (base + 1) % 3, tip, tip];
-}
-
-/** Positive where the frame's own normal goes with the normal of the ring of corners. */
-function looks(mesh: Mesh, f: number, frame: Float64Array): number {
-  const { at } = mesh.places;
-  const s = mesh.faceStart[f];
-  const n = mesh.faceStart[f + 1] - s;
-  const sum = [0, 0, 0];
-  for (let i = 0; i < n; i++) {
-    const a = 4 * mesh.cornerVertex[s + i];
-    const b = 4 * mesh.cornerVertex[s + ((i + 1) % n)];
-    for (let k = 0; k < 3; k++) {
-      const [p, q] = [(k + 1) % 3, (k + 2) % 3];
-      sum[k] += at[a + p] * at[b + q] - at[a + q] * at[b + p];
-    }
-  }
-  const own = cross(frame);
-  return sum[0] * own[0] + sum[1] * own[1] + sum[2] * own[2];
-}
-
-const cross = (f: ArrayLike<number>): [number, number, number] => [
-  f[5] * f[10] - f[6] * f[9],
-  f[6] * f[8] - f[4] * f[10],
-  f[4] * f[9] - f[5] * f[8],
-];
-
 /** The spot of one element. */
 export function spotOf(mesh: Mesh, kind: PickKind, index: number): Spot {
   const out = new Float64Array(SPOT_SIZE[kind]);
@@ -168,8 +68,16 @@ export function spotOf(mesh: Mesh, kind: PickKind, index: number): Spot {
     out[9] = roleAlong(mesh, [a, b]);
     return out;
   }
-  faceFrame(mesh, index, out);
+  ringFrame(ringOf(mesh, index), out);
   out[12] = roleAlong(mesh, mesh.cornerVertex.subarray(mesh.faceStart[index], mesh.faceStart[index + 1]));
+  return out;
+}
+
+/** The spot of a face of which only the places of its corners are known, and the role. */
+export function spotOfRing(ring: Float64Array, role: number): Spot {
+  const out = new Float64Array(SPOT_SIZE.face);
+  ringFrame(ring, out);
+  out[12] = role;
   return out;
 }
 

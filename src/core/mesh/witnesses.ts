@@ -11,6 +11,8 @@ const MOST_OF_PICK = 4_000;
 /** Where the elements of one pick, in one place of a recipe, were when they were last found. */
 export interface Witness {
   get(key: number): Spot | undefined;
+  /** Keeps spots by keys or names of one's own. */
+  put(seen: ReadonlyMap<number, Spot>): void;
   /** Keeps where the elements of those keys are that have one in this mesh. */
   note(mesh: Mesh, pick: ElementPick, indexOf: ReadonlyMap<number, number>): void;
 }
@@ -24,21 +26,28 @@ export class Witnesses {
   private held = 0;
 
   of(owner: string): Witness {
+    const put: Witness['put'] = (seen) => {
+      if (seen.size === 0 || seen.size > 2 * MOST_OF_PICK) return;
+      const map = this.owners.get(owner) ?? new Map<number, Spot>();
+      this.owners.delete(owner);
+      this.owners.set(owner, map);
+      this.held -= map.size;
+      for (const [key, spot] of seen) map.set(key, spot);
+      this.held += map.size;
+      for (const [name, other] of this.owners) {
+        if (this.held <= MOST || name === owner) break;
+        this.held -= other.size;
+        this.owners.delete(name);
+      }
+    };
     return {
       get: (key) => this.owners.get(owner)?.get(key),
+      put,
       note: (mesh, pick, indexOf) => {
         if (indexOf.size === 0 || pick.keys.length > MOST_OF_PICK) return;
-        const map = this.owners.get(owner) ?? new Map<number, Spot>();
-        this.owners.delete(owner);
-        this.owners.set(owner, map);
-        this.held -= map.size;
-        for (const [key, index] of indexOf) map.set(key, spotOf(mesh, pick.kind, index));
-        this.held += map.size;
-        for (const [name, other] of this.owners) {
-          if (this.held <= MOST || name === owner) break;
-          this.held -= other.size;
-          this.owners.delete(name);
-        }
+        const seen = new Map<number, Spot>();
+        for (const [key, index] of indexOf) seen.set(key, spotOf(mesh, pick.kind, index));
+        put(seen);
       },
     };
   }

@@ -6,6 +6,7 @@ import type { Look, Maps } from '../material';
 import type { Geometry, KindName } from '../geometry';
 import type { Mesh } from '../mesh/mesh';
 import type { ElementPick, Resolved } from '../mesh/picks';
+import type { Witness } from '../mesh/witnesses';
 import { pieceName, type Step, type ValueDef, type ValueDefs, type ValuesOf } from './values';
 
 export interface Material extends Look {
@@ -70,6 +71,8 @@ export interface StepContext {
   id: number;
   /** The elements that a pick means now; what is gone is followed to what is where it was. `owner`: its value's name, or its move's id. */
   find(mesh: Mesh, pick: ElementPick, owner: string): Resolved;
+  /** What is remembered of where things were that one of its values names. */
+  witness(owner: string): Witness;
   materials: readonly Material[];
   /** Bytes of a blob by its SHA-256. Throws where it is not to be had. */
   blob(sha: string): Promise<Uint8Array>;
@@ -82,6 +85,8 @@ export interface StepContext {
   warn(warning: string | Warning): void;
   /** Figures worth showing beside the step. */
   tell(name: string, value: number): void;
+  /** So much more of a figure. */
+  add(name: string, by: number): void;
   /** A part of the work that was kept under a name of its own, as the evaluator keeps steps. */
   recall(name: string): Kept | undefined;
   keep(name: string, part: Kept): void;

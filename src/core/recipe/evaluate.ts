@@ -140,13 +140,18 @@ async function runStep(
   const figures: Record<string, number> = {};
   const partHash = (name: string) => textHash(`part|${step.kind}|${step.id}|${inputHash}|${name}`);
   const blob = o.blob ?? noBlob;
+  const witness = (owner: string) => o.memory.witnesses.of(ownerOf(step, owner));
+  const add = (name: string, by: number): void => {
+    figures[name] = (figures[name] ?? 0) + by;
+  };
   const context: StepContext = {
     id: keyOf(step.id),
     find: (mesh, pick, owner) => {
-      const r = resolve(mesh, pick, o.memory.witnesses.of(ownerOf(step, owner)));
-      if (r.followed.length > 0) figures.followed = (figures.followed ?? 0) + r.followed.length;
+      const r = resolve(mesh, pick, witness(owner));
+      if (r.followed.length > 0) add('followed', r.followed.length);
       return r;
     },
+    witness,
     materials: o.materials ?? [],
     blob,
     progress: (share) => {
@@ -159,6 +164,7 @@ async function runStep(
     tell: (name, value) => {
       figures[name] = value;
     },
+    add,
     scene: (sha, name) => o.memory.scene(`${sha}/${name}`, async () => o.read(await blob(sha), name)),
     follow: async (steps) => {
       const inner = await evaluate(steps, { ...o, upTo: undefined });

@@ -15,4 +15,4 @@ export {
   defaultsOf,
   schemaOf,
 } from './values';
-export { type Seen, seenOf, sumOf } from './whereabouts';
+export { holdingOf, ownerOf, type Seen, seenOf, sumOf } from './whereabouts';

@@ -2,7 +2,7 @@
 import * as yup from 'yup';
 import type { Affine } from '../math/affine';
 import type { ElementPick, PickKind } from '../mesh/picks';
-import type { HandPlaces } from '../uv/unwrap';
+import type { HandPlaces } from '../uv/placed';
 import {
   defineValueKind,
   isFormula,
@@ -210,6 +210,7 @@ export const handPlaces = (label: string): ValueDef<HandPlaces> =>
         face: KEYS,
         vertex: KEYS,
         uv: yup.mixed<number[]>().required().test('places', '${path} must be a list of places', isNumbers),
+        spots: SPOTS,
       })
       .noUnknown()
       .test(

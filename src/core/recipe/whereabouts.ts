@@ -1,7 +1,8 @@
 /** Picks in a recipe that do not say yet where their elements are, and what was seen of them. */
-import type { ElementPick, PickKind } from '../mesh/picks';
+import type { PickKind } from '../mesh/picks';
 import { packSpots, SPOT_SIZE } from '../mesh/picks';
 import type { Witnesses } from '../mesh/witnesses';
+import { CORNER_SPOT, cornerNames } from '../uv/placed';
 import type { Move, Step } from './values';
 
 export interface Seen {
@@ -10,7 +11,7 @@ export interface Seen {
   readonly value: string;
   readonly move?: string;
   readonly at?: number;
-  /** Of its keys, as it was when it was seen: one that has changed since is left alone. */
+  /** Of its keys or names, as it was when it was seen: one that has changed since is left alone. */
   readonly count: number;
   readonly sum: number;
   readonly spots: string;
@@ -20,15 +21,28 @@ export interface Seen {
 export const sumOf = (keys: readonly number[]): number =>
   keys.reduce((sum, k, i) => (sum + (k % 1e9) * (1 + (i % 97))) % 1e12, 0);
 
-/** Everything that picks elements: an object with keys, and a kind (of a colour: faces). */
-const asPick = (value: object): (ElementPick & { material?: string }) | undefined => {
-  const v = value as { kind?: unknown; keys?: unknown; material?: unknown };
-  if (!Array.isArray(v.keys) || v.keys.length === 0) return undefined;
-  if (typeof v.kind === 'string' && v.kind in SPOT_SIZE) return value as ElementPick;
-  return typeof v.material === 'string' ? { ...(value as ElementPick), kind: 'face' } : undefined;
-};
+/** What holds on to elements: what each is remembered under, and of how many numbers its spot is. */
+interface Holding {
+  names: readonly number[];
+  size: number;
+  spots?: string;
+}
 
-const lengthOf = (kind: PickKind, keys: number): number => 4 * Math.ceil((4 * SPOT_SIZE[kind] * keys) / 3);
+/** Everything that picks elements: an object with keys, and a kind (of a colour: faces); or with places on the sheet, by face and vertex. */
+export function holdingOf(value: unknown): Holding | undefined {
+  if (typeof value !== 'object' || value === null) return undefined;
+  const { kind, keys, material, face, vertex, spots } = value as Record<string, unknown>;
+  const kept = typeof spots === 'string' ? { spots } : {};
+  if (Array.isArray(keys)) {
+    if (typeof kind === 'string' && kind in SPOT_SIZE)
+      return { names: keys as number[], size: SPOT_SIZE[kind as PickKind], ...kept };
+    return typeof material === 'string' ? { names: keys as number[], size: SPOT_SIZE.face, ...kept } : undefined;
+  }
+  if (!Array.isArray(face) || !Array.isArray(vertex)) return undefined;
+  return { names: cornerNames({ face: face as number[], vertex: vertex as number[] }), size: CORNER_SPOT, ...kept };
+}
+
+const lengthOf = (size: number, names: number): number => 4 * Math.ceil((4 * size * names) / 3);
 
 /** What a pick is remembered under: the step, and the value or the move that holds it. */
 export const ownerOf = (step: Step, name: string): string => `${step.id}/${name}`;
@@ -37,16 +51,16 @@ export const ownerOf = (step: Step, name: string): string => `${step.id}/${name}
 export function seenOf(recipe: readonly Step[], witnesses: Witnesses): Seen[] {
   const out: Seen[] = [];
   const look = (value: unknown, owner: string, where: Pick<Seen, 'step' | 'value' | 'move' | 'at'>): void => {
-    const pick = typeof value === 'object' && value !== null ? asPick(value) : undefined;
-    if (!pick || pick.spots?.length === lengthOf(pick.kind, pick.keys.length)) return;
+    const held = holdingOf(value);
+    if (!held || held.names.length === 0 || held.spots?.length === lengthOf(held.size, held.names.length)) return;
     const witness = witnesses.of(owner);
-    const spots = pick.keys.map((k) => witness.get(k));
+    const spots = held.names.map((k) => witness.get(k));
     if (!spots.some((s) => s !== undefined)) return;
-    const unseen = new Float64Array(SPOT_SIZE[pick.kind]).fill(NaN);
+    const unseen = new Float64Array(held.size).fill(NaN);
     out.push({
       ...where,
-      count: pick.keys.length,
-      sum: sumOf(pick.keys),
+      count: held.names.length,
+      sum: sumOf(held.names),
       spots: packSpots(spots.map((s) => s ?? unseen)),
     });
   };

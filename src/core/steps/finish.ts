@@ -5,6 +5,7 @@ import { UV } from '../mesh/mesh';
 import { makeTexture } from '../paint/texture';
 import { defineStep, input } from '../recipe/define';
 import { angle, choice, colors, count, handPlaces, material, number, pick, text, toggle } from '../recipe/values';
+import { pinsOf, placesWithout } from '../uv/placed';
 import { unwrapMesh } from '../uv/unwrap';
 import { lostSentence, remedies } from './lost';
 
@@ -40,6 +41,8 @@ export const unwrap = defineStep({
     const hold = c.find(mesh, v.hold, 'hold');
     if (cut.lost.length) c.warn(lostSentence(cut, v.cut, 'seams', 'cut'));
     if (hold.lost.length) c.warn(lostSentence(hold, v.hold, 'held edges', 'hold'));
+    const pins = v.placed.face.length ? pinsOf(mesh, v.placed, c.witness('placed')) : undefined;
+    if (pins?.followed) c.add('followed', pins.followed);
     const out = unwrapMesh(mesh, {
       cut: new Set(cut.indices),
       hold: new Set(hold.indices),
@@ -48,7 +51,7 @@ export const unwrap = defineStep({
       padding: v.padding,
       density: v.density,
       turn: v.turn,
-      placed: v.placed.face.length ? v.placed : undefined,
+      pins: pins?.at,
       repack: v.repack,
       progress: c.progress,
     });
@@ -59,10 +62,13 @@ export const unwrap = defineStep({
         text: `At ${Math.round(v.density)} texels per metre the islands do not fit the sheet; they were laid out at ${Math.round(out.density)}.`,
         remedies: [{ label: 'As fine as fits', values: { density: 0 } }],
       });
-    if (out.lostPlaces)
-      c.warn(
-        `${out.lostPlaces} of ${v.placed.face.length} places set by hand lost their corner by a change before this step.`,
-      );
+    if (pins?.lost.length) {
+      const { lost } = pins;
+      c.warn({
+        text: `${lost.length} of ${v.placed.face.length} places set by hand lost their corner by a change before this step.`,
+        remedies: [{ label: 'Forget them', values: { placed: placesWithout(v.placed, new Set(lost)) } }],
+      });
+    }
     return out.mesh;
   },
 });

@@ -1,6 +1,5 @@
 /**
- * Unwrap: seams → charts → conformal unfolding → even density → packing. What was placed by hand is held in place by key; only the rest
- * is unfolded and packed anew.
+ * Unwrap: seams → charts → conformal unfolding → even density → packing. What was placed by hand is held in place; only the rest is unfolded and packed anew.
  */
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
@@ -11,14 +10,6 @@ import { conformal } from './lscm';
 import { pack, tooNear, type PackIsland } from './pack';
 
 const { abs, hypot, max, min, sqrt } = Math;
-
-/** Places on the sheet fixed by hand: for each, the face's and the vertex's key and the place. */
-export interface HandPlaces {
-  face: readonly number[];
-  vertex: readonly number[];
-  /** 2 per entry. */
-  uv: readonly number[];
-}
 
 export interface UnwrapOptions {
   cut: ReadonlySet<number>;
@@ -32,7 +23,8 @@ export interface UnwrapOptions {
   /** Texels per metre; 0 for the largest that fits. */
   density: number;
   turn: boolean;
-  placed?: HandPlaces;
+  /** Places on the sheet fixed by hand, by corner. */
+  pins?: ReadonlyMap<number, readonly [number, number]>;
   /** Islands placed by hand keep their shape, but are packed with the rest, all at one density. */
   repack?: boolean;
   progress?: (share: number) => void;
@@ -45,8 +37,6 @@ export interface Unwrapped {
   density: number;
   /** The wanted density did not fit. */
   tooDense: boolean;
-  /** Entries of `placed` whose face or vertex is gone. */
-  lostPlaces: number;
 }
 
 export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
@@ -59,12 +49,12 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     partByDirection(mesh, ch, chosen, o.hold);
     ch = charts(mesh, ch.seam);
   }
-  let flat = unfoldAll(mesh, ch, o.placed, o.progress);
+  let flat = unfoldAll(mesh, ch, o.pins, o.progress);
   const uneven = flat.filter((f) => f.needsLink);
   if (uneven.length) {
     for (const f of uneven) linkBorders(mesh, ch, f.faces);
     ch = charts(mesh, ch.seam);
-    flat = unfoldAll(mesh, ch, o.placed, o.progress);
+    flat = unfoldAll(mesh, ch, o.pins, o.progress);
   }
   if (o.repack)
     for (const f of flat)
@@ -105,13 +95,11 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     uv[2 * c] = flat[k].points[2 * v];
     uv[2 * c + 1] = flat[k].points[2 * v + 1];
   }
-  const lost = o.placed ? o.placed.face.length - flat.reduce((n, f) => n + f.pinsFound, 0) : 0;
   return {
     mesh: mesh.withAttribute(UV, { domain: 'corner', width: 2, data: uv }),
     islands: ch.count,
     density: (free.length ? packed.scale : heldDensity) * o.size,
     tooDense: !packed.fits,
-    lostPlaces: max(0, lost),
   };
 }
 
@@ -121,10 +109,9 @@ interface Flat extends PackIsland {
   uvVertices: Uint32Array;
   /** As the solver would lay it without the hand's places, in metres. */
   solved: Float64Array;
-  /** HandPlaces by hand: points are final. */
+  /** Placed by hand: points are final. */
   held: boolean;
   scaleOfHeld: number;
-  pinsFound: number;
   /** Lies flat only with very uneven density: a sleeve that wants to be slit. */
   needsLink: boolean;
 }
@@ -141,7 +128,7 @@ function localNumbers(mesh: Mesh, ch: Charts, flat: Flat[]): { number: Int32Arra
   return { number, chart };
 }
 
-function unfoldAll(mesh: Mesh, ch: Charts, placed: HandPlaces | undefined, progress?: (share: number) => void): Flat[] {
+function unfoldAll(mesh: Mesh, ch: Charts, pins: UnwrapOptions['pins'], progress?: (share: number) => void): Flat[] {
   const t = triangulate(mesh);
   const triStart = new Uint32Array(mesh.faceCount + 1);
   for (const f of t.face) triStart[f + 1]++;
@@ -149,7 +136,6 @@ function unfoldAll(mesh: Mesh, ch: Charts, placed: HandPlaces | undefined, progr
   const byChart = facesByChart(ch);
   const shapes = chartShapes(mesh, ch);
   const number = new Int32Array(ch.uvCount).fill(-1);
-  const pins = placed ? pinsByCorner(mesh, placed) : undefined;
   const out: Flat[] = [];
   for (let k = 0; k < ch.count; k++) {
     if ((k & EVERY) === 0) pulse();
@@ -211,7 +197,6 @@ function unfoldAll(mesh: Mesh, ch: Charts, placed: HandPlaces | undefined, progr
       triangles: tri,
       uvVertices: Uint32Array.from(uvs),
       held,
-      pinsFound: pinned,
       scaleOfHeld: held && sums.surface > 0 ? sqrt(sums.uv / sums.surface) : 0,
       needsLink: !held && shapes[k].borders > 1 && sums.spread > 2,
     });
@@ -282,45 +267,4 @@ function areas(p: Float64Array, uv: Float64Array, tri: Uint32Array): { surface: 
     }
   }
   return { surface, uv: flat, spread: lo > 0 ? hi / lo : Infinity };
-}
-
-/** Corner → place fixed by hand. A face that was split upstream is found by its parents. */
-function pinsByCorner(mesh: Mesh, placed: HandPlaces): Map<number, readonly [number, number]> {
-  const byFace = new Map<number, Map<number, readonly [number, number]>>();
-  placed.face.forEach((f, i) => {
-    let m = byFace.get(f);
-    if (!m) byFace.set(f, (m = new Map()));
-    m.set(placed.vertex[i], [placed.uv[2 * i], placed.uv[2 * i + 1]]);
-  });
-  const out = new Map<number, readonly [number, number]>();
-  const fk = mesh.faceKey;
-  const vk = mesh.vertexKey;
-  const missing = new Set(byFace.keys());
-  for (let f = 0; f < mesh.faceCount; f++) {
-    if ((f & EVERY) === 0) pulse();
-    const m = byFace.get(fk[f]);
-    if (!m) continue;
-    missing.delete(fk[f]);
-    take(f, m);
-  }
-  if (missing.size && mesh.lineage.length) {
-    const parents = new Map<number, Map<number, readonly [number, number]>>();
-    for (const k of missing) parents.set(k, byFace.get(k)!);
-    for (const layer of mesh.lineage) {
-      const map = typeof layer === 'function' ? layer() : layer;
-      for (const [k, m] of [...parents]) for (const part of map.get(k) ?? []) parents.set(part, m);
-    }
-    for (let f = 0; f < mesh.faceCount; f++) {
-      if ((f & EVERY) === 0) pulse();
-      const m = byFace.has(fk[f]) ? undefined : parents.get(fk[f]);
-      if (m) take(f, m);
-    }
-  }
-  function take(f: number, m: Map<number, readonly [number, number]>): void {
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      const at = m.get(vk[mesh.cornerVertex[c]]);
-      if (at) out.set(c, at);
-    }
-  }
-  return out;
 }

@@ -11,6 +11,7 @@ import { topologyOf } from '../mesh/topology';
 import { loopCut } from '../edit/loopcut';
 import { fillTriangle } from './raster';
 import { coverageOf, uvFigures } from './measure';
+import { pinsOf } from './placed';
 import { unwrapMesh, type UnwrapOptions } from './unwrap';
 
 const id = keyOf('t');
@@ -233,13 +234,14 @@ describe('unwrap', () => {
       vertex: [0, 1, 2, 3].map((k) => cube.vertexKey[cube.cornerVertex[s + k]]),
       uv: places,
     };
-    const first = unwrapMesh(cube, { ...options, placed });
+    const first = unwrapMesh(cube, { ...options, pins: pinsOf(cube, placed).at });
     expect(Array.from(uvOf(first.mesh).subarray(2 * s, 2 * s + 8))).toEqual(places.map(Math.fround));
     expect(uvFigures(first.mesh, uvOf(first.mesh)).overlap).toBe(0);
     const edge = topologyOf(cube).cornerEdge[s];
     const cut = loopCut(cube, [edge], { count: 1, slide: 0 }, 5);
-    const again = unwrapMesh(cut, { ...options, placed });
-    expect(again.lostPlaces).toBe(0);
+    const pins = pinsOf(cut, placed);
+    const again = unwrapMesh(cut, { ...options, pins: pins.at });
+    expect(pins.lost).toEqual([]);
     const uv = uvOf(again.mesh);
     for (let k = 0; k < 4; k++) {
       const v = cut.vertexKey.indexOf(placed.vertex[k]);
@@ -261,7 +263,7 @@ describe('unwrap', () => {
       vertex: [0, 1, 2, 3].map((k) => cube.vertexKey[cube.cornerVertex[s + k]]),
       uv: [0, 0, 0.8, 0, 0.8, 0.4, 0, 0.4],
     };
-    const out = unwrapMesh(cube, { ...options, placed, repack: true });
+    const out = unwrapMesh(cube, { ...options, pins: pinsOf(cube, placed).at, repack: true });
     const f = uvFigures(out.mesh, uvOf(out.mesh));
     expect(f).toMatchObject({ overlap: 0, outside: 0 });
     expect(f.stretchMax).toBeCloseTo(2, 2);

@@ -73,7 +73,7 @@ async function pinTape(kind: Tape['kind'], points: readonly Pointed[]): Promise<
         const r = await session.crew.ask('anchor', { piece: piece.link ?? piece.id, kind: p.kind, at: own });
         // A point inside a face is no element: the nearest is only taken where it is the point itself.
         if (distance(r.at, own) < 1e-6 * Math.max(1, Math.hypot(...own)) + 1e-7)
-          return { piece: piece.id, kind: p.kind, key: r.key, t: r.t, at: own };
+          return { piece: piece.id, kind: p.kind, key: r.key, t: r.t, at: own, spots: r.spots };
       } catch {
         /* then it stays where it is in the piece */
       }

@@ -301,7 +301,7 @@ function anchorsOf(doc: ProjectDocument): AskedAnchor[] {
     t.ends.flatMap((e, i): AskedAnchor[] => {
       const p = e.piece === null ? undefined : doc.pieces.find((x) => x.id === e.piece);
       return p && (e.kind === 'vertex' || e.kind === 'edge' || e.kind === 'face')
-        ? [{ name: `${t.id}/${i}`, piece: p.link ?? p.id, kind: e.kind, key: e.key, t: e.t }]
+        ? [{ name: `${t.id}/${i}`, piece: p.link ?? p.id, kind: e.kind, key: e.key, t: e.t, spots: e.spots }]
         : [];
     }),
   );

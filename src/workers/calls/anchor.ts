@@ -1,4 +1,4 @@
-import { nearestElement, type PickKind } from '../../core/mesh';
+import { anchorSpots, nearestElement, type PickKind } from '../../core/mesh';
 import { defineCall } from './define';
 
 interface AnchorQuery {
@@ -11,5 +11,6 @@ interface AnchorQuery {
 export const anchor = defineCall(({ results }, { piece, kind, at }: AnchorQuery) => {
   const mesh = results.get(piece)?.mesh;
   if (!mesh) throw new Error('That piece has nothing to hold on to.');
-  return nearestElement(mesh, kind, at);
+  const found = nearestElement(mesh, kind, at);
+  return { ...found, spots: anchorSpots(mesh, kind, found.index, found.t) };
 });

@@ -4,12 +4,13 @@ import { check, ship } from './ship';
 import { facts } from './facts';
 import { keep } from './keep';
 import { parts } from './parts';
+import { placed } from './placed';
 import { show } from './show';
 import { uv } from './uv';
 import { whereabouts } from './whereabouts';
 import type { Call } from './define';
 
-export const calls = { show, facts, uv, ship, check, keep, anchor, parts, whereabouts };
+export const calls = { show, facts, uv, ship, check, keep, anchor, parts, placed, whereabouts };
 
 export type Calls = typeof calls;
 export type CallName = keyof Calls;

@@ -1,6 +1,6 @@
 import { edgeBuffers, memoryOf, movedVertices } from '../../core/display';
 import { boundsOfGeometry, displayGeometry, NO_GEOMETRY, patchGeometry } from '../../core/geometry';
-import { elementPoint, boundsOf, shapeOf, triangleCount, UV, type Mesh, resolve } from '../../core/mesh';
+import { boundsOf, findAnchor, shapeOf, triangleCount, UV, type Mesh } from '../../core/mesh';
 import { Cancelled, type Outcome } from '../../core/recipe';
 import { followDocument, type Followed } from '../../document/follow';
 import type { Piece } from '../../document/types';
@@ -133,8 +133,7 @@ function findAnchors(host: Host, asked: readonly AskedAnchor[]): FoundAnchors {
   const out: FoundAnchors = {};
   for (const a of asked) {
     const mesh = host.results.get(a.piece)?.mesh;
-    const { indices } = mesh ? resolve(mesh, { kind: a.kind, keys: [a.key] }) : { indices: [] };
-    out[a.name] = mesh && indices.length ? elementPoint(mesh, a.kind, indices[0], a.t) : null;
+    out[a.name] = mesh ? findAnchor(mesh, a) : null;
   }
   return out;
 }

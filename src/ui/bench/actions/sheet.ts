@@ -1,6 +1,6 @@
 /** Seams, and what lies on the sheet. */
 import { convert, edgeKeys } from '../../../core/mesh/picks';
-import type { HandPlaces } from '../../../core/uv/unwrap';
+import type { HandPlaces } from '../../../core/uv/placed';
 import * as changes from '../../../document/changes';
 import { refocus, session } from '../session';
 import { bench, say, workedOn } from '../store';

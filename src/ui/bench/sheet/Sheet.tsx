@@ -16,11 +16,11 @@ import { useShallow } from 'zustand/react/shallow';
 import { edgeKeys, mask, resolve } from '../../../core/mesh/picks';
 import { nextCorner, topologyOf } from '../../../core/mesh/topology';
 import { islandsOf } from '../../../core/uv/measure';
-import type { HandPlaces } from '../../../core/uv/unwrap';
 import { token, useTheme } from '../../parts/theme';
 import { changePick, markSeams, packAll, placeByHand, releaseIsland, setMode, unfold } from '../actions';
 import { session } from '../session';
 import { useBench, workedOn } from '../store';
+import { usePlaced } from './usePlaced';
 
 type Way = 'island' | 'vertex' | 'edge' | 'face';
 type Grip = 'move' | 'turn' | 'size';
@@ -67,7 +67,7 @@ export function Sheet() {
   const texels = Number(step?.values.size ?? 1024);
   const islands = useMemo(() => (mesh && uv ? islandsOf(mesh, uv) : null), [mesh, uv]);
   const picked = useMemo(() => (mesh ? resolve(mesh, s.pick).indices : new Uint32Array(0)), [mesh, s.pick]);
-  const placed = useMemo(() => new Set((step?.values.placed as HandPlaces | undefined)?.face ?? []), [step]);
+  const isPlaced = usePlaced(piece?.id, step, mesh);
 
   /** Pixels of the sheet's square. */
   const square = () => {
@@ -480,7 +480,7 @@ export function Sheet() {
     const places: number[] = [];
     // After a packing, the others that were placed by hand stay where that put them.
     const all = step?.values.repack
-      ? new Set([...faces, ...Array.from(mesh.faceKey.keys()).filter((f) => placed.has(mesh.faceKey[f]))])
+      ? new Set([...faces, ...Array.from(mesh.faceKey.keys()).filter((f) => isPlaced(mesh.faceKey[f]))])
       : faces;
     for (const f of all)
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
@@ -539,7 +539,7 @@ export function Sheet() {
     else setMode('face');
   };
   const f = s.uv;
-  const hasPlaced = pickedFaces().some((x) => mesh && placed.has(mesh.faceKey[x]));
+  const hasPlaced = pickedFaces().some((x) => mesh && isPlaced(mesh.faceKey[x]));
   const ways: [Way, string, React.ReactNode][] = [
     ['island', 'Island', <IconShape key="i" size={18} stroke={1.6} />],
     ['vertex', 'Vertex', <IconPoint key="v" size={18} stroke={1.6} />],
@@ -641,7 +641,7 @@ export function Sheet() {
           disabled={!hasPlaced}
           title="Release the island: unfold and pack it with the rest"
           onClick={() => {
-            if (mesh) releaseIsland(new Set(pickedFaces().map((x) => mesh.faceKey[x])));
+            if (mesh) releaseIsland(new Set(pickedFaces().flatMap((x) => isPlaced(mesh.faceKey[x]) || [])));
           }}
         >
           <IconRestore size={18} stroke={1.6} />
