@@ -29,10 +29,14 @@ export interface Resolved {
   followed: number[];
   /** For lost keys of which it is known where they were: the key of what is nearest to that now, however far. */
   nearest: ReadonlyMap<number, number>;
+  /** 3 per entry of `nearest`: where that is, in the mesh's space. */
+  at: readonly number[];
 }
 
 /** Of so many lost keys what is nearest is looked for: each is a search through the whole mesh. */
 const MOST_NEAREST = 64;
+
+const NOTHING: Resolved = { indices: new Uint32Array(0), lost: [], followed: [], nearest: new Map(), at: [] };
 
 /** The key of every edge, computed once per mesh. */
 const edgeKeysKnown = new WeakMap<Mesh, Float64Array>();
@@ -64,7 +68,7 @@ export function countOf(mesh: Mesh, kind: PickKind): number {
  * parts; one that is gone is followed by its spot, where there is a witness of that: the pick's own, or what was seen before.
  */
 export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resolved {
-  if (pick.keys.length === 0) return { indices: new Uint32Array(0), lost: [], followed: [], nearest: new Map() };
+  if (pick.keys.length === 0) return NOTHING;
   const all = keysOf(mesh, pick.kind);
   const wanted = new Map<number, number>();
   for (const k of pick.keys) wanted.set(k, -1);
@@ -84,6 +88,7 @@ export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resol
   const followed: number[] = [];
   const lost: number[] = [];
   const nearest = new Map<number, number>();
+  const at: number[] = [];
   if (gone.length > 0) {
     const parts = mesh.lineage.length > 0 ? partsNow(mesh, all, gone) : undefined;
     const spots = spotsOfPick(pick);
@@ -101,10 +106,20 @@ export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resol
       lost.push(k);
       const spot = lost.length <= MOST_NEAREST && (witness?.get(k) ?? spots?.get(k));
       const near = spot ? nearestSpot(mesh, pick.kind, spot, all.length) : -1;
-      if (near >= 0) nearest.set(k, all[near]);
+      if (near < 0) continue;
+      nearest.set(k, all[near]);
+      at.push(...middleOf(mesh, pick.kind, near));
     }
   }
-  return { indices: Uint32Array.from(new Set(hits)).sort(), lost, followed, nearest };
+  return { indices: Uint32Array.from(new Set(hits)).sort(), lost, followed, nearest, at };
+}
+
+/** The mean of an element's vertices. */
+function middleOf(mesh: Mesh, kind: PickKind, index: number): number[] {
+  const vertices = verticesOf(mesh, kind, [index]);
+  const out = [0, 0, 0];
+  for (const v of vertices) for (let k = 0; k < 3; k++) out[k] += mesh.positions[3 * v + k] / vertices.length;
+  return out;
 }
 
 /** For each key that was split and has parts in the mesh, their elements. */

@@ -25,6 +25,8 @@ export interface Warning {
   text: string;
   /** Labels of links, and the values they set on this step. */
   remedies?: readonly { label: string; values: Record<string, unknown> }[];
+  /** 3 per place it is about, in the piece's own space: lit up in the view. */
+  at?: readonly number[];
 }
 
 /** What the steps before, or another piece, hand over. */
@@ -63,7 +65,7 @@ export interface Kept {
   figures: Record<string, number>;
   error?: string;
   /** What its parts lost of what they picked, by their ids. */
-  losses?: ReadonlyMap<string, Pick<Resolved, 'lost' | 'nearest'>>;
+  losses?: ReadonlyMap<string, Pick<Resolved, 'lost' | 'nearest' | 'at'>>;
 }
 
 export interface StepContext {

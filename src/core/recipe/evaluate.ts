@@ -148,7 +148,9 @@ async function runStep(
     id: keyOf(step.id),
     find: (mesh, pick, owner) => {
       const r = resolve(mesh, pick, witness(owner));
-      if (r.followed.length > 0) add('followed', r.followed.length);
+      add('kept', pick.keys.length - r.lost.length - r.followed.length);
+      add('followed', r.followed.length);
+      add('lost', r.lost.length);
       return r;
     },
     witness,

@@ -1,5 +1,4 @@
 /** Unwrap, colour, and the texture made of both. */
-import type { Resolved } from '../mesh/picks';
 import type { Attribute } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { makeTexture } from '../paint/texture';
@@ -7,7 +6,7 @@ import { defineStep, input } from '../recipe/define';
 import { angle, choice, colors, count, handPlaces, material, number, pick, text, toggle } from '../recipe/values';
 import { pinsOf, placesWithout } from '../uv/placed';
 import { unwrapMesh } from '../uv/unwrap';
-import { lostSentence, remedies } from './lost';
+import { lostSentence, NOTHING_LOST, remedies, type Found } from './lost';
 
 const PIXELS = [
   ['256', '256'],
@@ -42,7 +41,11 @@ export const unwrap = defineStep({
     if (cut.lost.length) c.warn(lostSentence(cut, v.cut, 'seams', 'cut'));
     if (hold.lost.length) c.warn(lostSentence(hold, v.hold, 'held edges', 'hold'));
     const pins = v.placed.face.length ? pinsOf(mesh, v.placed, c.witness('placed')) : undefined;
-    if (pins?.followed) c.add('followed', pins.followed);
+    if (pins) {
+      c.add('kept', v.placed.face.length - pins.lost.length - pins.followed);
+      c.add('followed', pins.followed);
+      c.add('lost', pins.lost.length);
+    }
     const out = unwrapMesh(mesh, {
       cut: new Set(cut.indices),
       hold: new Set(hold.indices),
@@ -90,14 +93,14 @@ export const color = defineStep({
     };
     const data = had ? Int32Array.from(had) : new Int32Array(mesh.faceCount).fill(-1);
     if (v.base) data.fill(slotOf(v.base));
-    const looked: { pick: (typeof v.colors)[number]; found: Pick<Resolved, 'lost' | 'nearest'> }[] = [];
+    const looked: { pick: (typeof v.colors)[number]; found: Found }[] = [];
     let lost = 0;
     let all = 0;
     for (const coloured of v.colors) {
       const { material, keys, spots } = coloured;
       if (!c.materials.some((m) => m.id === material)) {
         c.warn('A material that was used here has been deleted; its faces are bare.');
-        looked.push({ pick: coloured, found: { lost: [], nearest: new Map() } });
+        looked.push({ pick: coloured, found: NOTHING_LOST });
         continue;
       }
       const r = c.find(mesh, { kind: 'face', keys, spots }, 'colors');
@@ -111,6 +114,7 @@ export const color = defineStep({
       c.warn({
         text: `${lost} of ${all} coloured faces are gone by a change before this step. Their colour waits for them.`,
         remedies: remedies(looked, (colors) => ({ colors })),
+        at: looked.flatMap(({ found }) => found.at),
       });
     const attribute: Attribute = { domain: 'face', width: 1, data };
     return mesh.with({ slots, attributes: { ...mesh.attributes, material: attribute } });

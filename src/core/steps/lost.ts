@@ -2,7 +2,9 @@
 import type { ElementPick, Resolved } from '../mesh/picks';
 import type { Warning } from '../recipe/define';
 
-type Found = Pick<Resolved, 'lost' | 'nearest'>;
+export type Found = Pick<Resolved, 'lost' | 'nearest' | 'at'>;
+/** Of a pick that lost nothing. */
+export const NOTHING_LOST: Found = { lost: [], nearest: new Map(), at: [] };
 
 /** The same pick without what it lost, or with what is nearest instead. Where elements were is seen anew when they are followed next. */
 function without<P extends { keys: readonly number[] }>(pick: P, { lost, nearest }: Found, take: boolean): P {
@@ -32,5 +34,6 @@ export function lostSentence(found: Found, pick: ElementPick, noun: string, valu
   return {
     text: `${found.lost.length} of ${pick.keys.length} ${noun} lost their ${pick.kind}s by a change before this step.`,
     remedies: remedies([{ pick, found }], ([right]) => ({ [value]: right })),
+    at: found.at,
   };
 }

@@ -9,9 +9,7 @@ import { canonical } from '../recipe/canonical';
 import { defineStep, input, type Kept, type StepContext } from '../recipe/define';
 import { complete, moves, type Move } from '../recipe/values';
 import { toolDef } from '../tools';
-import { remedies } from './lost';
-
-const NOTHING_LOST = { lost: [], nearest: new Map<number, number>() };
+import { NOTHING_LOST, remedies } from './lost';
 
 export const shape = defineStep({
   kind: 'shape',
@@ -28,15 +26,15 @@ export const shape = defineStep({
     let at = list.length;
     let done: Kept | undefined;
     while (at > 0 && !done) done = context.recall(hashes[--at]);
-    let now = done ?? { geometry: { mesh }, warnings: [], figures: { lost: 0, losing: 0, followed: 0 } };
+    let now = done ?? { geometry: { mesh }, warnings: [], figures: { kept: 0, lost: 0, losing: 0, followed: 0 } };
     for (let i = done ? at + 1 : 0; i < list.length; i++) {
       context.progress(i / list.length);
       now = after(now, list[i], i, context.find);
       context.keep(hashes[i], now);
     }
     now.warnings.forEach((w) => context.warn(w));
-    const { lost, losing, followed } = now.figures;
-    if (followed) context.tell('followed', followed);
+    const { kept, lost, losing, followed } = now.figures;
+    for (const [name, value] of Object.entries({ kept, lost, followed })) context.tell(name, value);
     if (lost)
       context.warn({
         text: `${losing} of ${list.length} moves lost ${lost} of what ${losing === 1 ? 'it' : 'they'} picked, by a change before this step. They come back if that change is undone.`,
@@ -44,6 +42,7 @@ export const shape = defineStep({
           list.map(({ id, pick }) => ({ pick, found: now.losses?.get(id) ?? NOTHING_LOST })),
           (right) => ({ moves: list.map((m, i) => ({ ...m, pick: right[i] })) }),
         ),
+        at: list.flatMap(({ id }) => now.losses?.get(id)?.at ?? []),
       });
     return now.geometry;
   },
@@ -56,16 +55,15 @@ function after(before: Kept, move: Move, index: number, find: StepContext['find'
   if (!def)
     return told(`Move ${index + 1} is of a kind this version does not know (“${move.tool}”). It was passed over.`);
   const mesh = before.geometry.mesh!;
-  const { indices, lost, followed, nearest } = find(mesh, move.pick, move.id);
-  const losses = lost.length ? new Map(before.losses).set(move.id, { lost, nearest }) : before.losses;
-  const figures =
-    lost.length || followed.length
-      ? {
-          lost: before.figures.lost + lost.length,
-          losing: before.figures.losing + (lost.length ? 1 : 0),
-          followed: before.figures.followed + followed.length,
-        }
-      : before.figures;
+  const { indices, lost, followed, nearest, at } = find(mesh, move.pick, move.id);
+  const losses = lost.length ? new Map(before.losses).set(move.id, { lost, nearest, at }) : before.losses;
+  const { kept, losing } = before.figures;
+  const figures = {
+    kept: kept + move.pick.keys.length - lost.length - followed.length,
+    lost: before.figures.lost + lost.length,
+    losing: losing + (lost.length ? 1 : 0),
+    followed: before.figures.followed + followed.length,
+  };
   if (indices.length === 0) return { ...before, figures, losses };
   let made: Mesh;
   const said: Kept['warnings'] = [];

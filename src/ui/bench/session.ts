@@ -10,8 +10,9 @@ import { api, type ShelfEntry } from '../parts/api';
 import { Outbox, type Unsent } from '../saving/outbox';
 import { IDENTITY } from '../../core/math/affine';
 import { noteSpots, worlds } from '../../document/pieces';
-import type { AskedAnchor } from '../../workers/protocol';
-import { bench, meshOf, takeShown, workedOn } from './store';
+import type { AskedAnchor, StepReport } from '../../workers/protocol';
+import { becameOfPicks } from './followed';
+import { bench, meshOf, sayBriefly, takeShown, workedOn } from './store';
 import { viewer } from './view/ways';
 
 /** Milliseconds of rest after which picks are written down: a change that goes on would be answered in vain. */
@@ -211,6 +212,7 @@ class Session {
           r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited ? meshOf(r.edited, had.mesh) : null };
         bench.set({ shown, working: null, anchors: r.anchors, ...part });
         if (!this.history?.isLive) {
+          if (source) this.tellFollowed(source.id, shown.get(source.id)?.reports);
           this.picture();
           if (this.past().entries.length > 0) this.askWhereabouts(); // to look at a project is not to change it
         }
@@ -223,6 +225,17 @@ class Session {
         if (!(e instanceof WorkCancelled)) bench.set({ say: e.message, working: null });
       },
     });
+  }
+
+  /** Of the piece worked on, when it last stood still. */
+  private settled: { piece: string; reports: readonly StepReport[] } | undefined;
+
+  private tellFollowed(piece: string, reports: readonly StepReport[] | undefined): void {
+    if (!reports) return;
+    const before = this.settled?.piece === piece ? this.settled.reports : undefined;
+    this.settled = { piece, reports };
+    const text = becameOfPicks(before, reports);
+    if (text) sayBriefly(text);
   }
 
   askFacts(pick: ElementPick, again = false): void {

@@ -39,7 +39,7 @@ import type { StepReport } from '../../../workers/protocol';
 import { addStep, focusStep, setValue } from '../actions';
 import { session } from '../session';
 import { makeOwn } from '../pieceActions';
-import { useBench, workedOn } from '../store';
+import { bench, useBench, workedOn } from '../store';
 import { Sentence } from './Sentence';
 import { Value } from './Value';
 
@@ -300,7 +300,12 @@ function StepLine({
         )}
         {step.on &&
           report?.warnings.map((w, i) => (
-            <p key={i} className="mt-0.5 text-[12px] text-warn">
+            <p
+              key={i}
+              className="mt-0.5 text-[12px] text-warn"
+              onPointerEnter={() => w.at?.length && bench.set({ lit: step.id })}
+              onPointerLeave={() => bench.set({ lit: null })}
+            >
               {w.text}{' '}
               {w.remedies?.map((r) => (
                 <button

@@ -22,6 +22,16 @@ export const useBench = create<BenchState>()(() => initial);
 export const bench = { get: useBench.getState, set: useBench.setState, reset: () => useBench.setState(initial, true) };
 
 export const say = (text: string): void => bench.set({ say: text });
+const BRIEFLY = 2000;
+/** Something worth a glance; what is being said stays beside it. */
+export function sayBriefly(text: string): void {
+  const { say: said } = bench.get();
+  const both = said ? `${said} · ${text}` : text;
+  say(both);
+  setTimeout(() => {
+    if (bench.get().say === both) say(said);
+  }, BRIEFLY);
+}
 
 /** The piece whose recipe is worked on: the picked one, or what it is linked to. */
 export function workedOn(s: Pick<BenchState, 'document' | 'piece'>): Piece | undefined {

@@ -37,6 +37,8 @@ export interface ViewSlice {
   over: Over | null;
   /** One sentence for the person, for a while. */
   say: string;
+  /** The step whose losses are lit up in the view, where that is not the one worked in. */
+  lit: string | null;
 }
 
 export const viewSlice: ViewSlice = {
@@ -50,4 +52,5 @@ export const viewSlice: ViewSlice = {
   drawer: false,
   over: null,
   say: '',
+  lit: null,
 };

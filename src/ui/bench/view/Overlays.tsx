@@ -180,23 +180,27 @@ export function Tripod({ axes }: { axes: [number, number][] }) {
 
 const LABEL_TYPE: Readonly<Record<string, string>> = { station: 'font-semibold', measure: 'num' };
 
-/** Names of stations, values of measures, and what a point would land on. */
+/** Names of stations, values of measures, what a point would land on, and where something was that is lost. */
 export const Labels = ({ labels }: { labels: readonly DrawnLabel[] }) =>
-  labels.map((l) => (
-    <span
-      key={l.id}
-      data-label={l.kind}
-      className={`pointer-events-none absolute whitespace-nowrap rounded bg-base-100/85 px-1 text-[11px] ${LABEL_TYPE[l.kind] ?? ''}`}
-      style={{
-        left: l.x,
-        top: l.y,
-        transform: l.kind === 'snap' ? 'translate(12px, -20px)' : 'translate(-50%, -120%)',
-        color: l.kind === 'snap' ? 'var(--last)' : 'var(--ink)',
-      }}
-    >
-      {l.text}
-    </span>
-  ));
+  labels.map((l) =>
+    l.kind === 'lost' ? (
+      <span key={l.id} data-label="lost" className="lost-mark" style={{ left: l.x, top: l.y }} />
+    ) : (
+      <span
+        key={l.id}
+        data-label={l.kind}
+        className={`pointer-events-none absolute whitespace-nowrap rounded bg-base-100/85 px-1 text-[11px] ${LABEL_TYPE[l.kind] ?? ''}`}
+        style={{
+          left: l.x,
+          top: l.y,
+          transform: l.kind === 'snap' ? 'translate(12px, -20px)' : 'translate(-50%, -120%)',
+          color: l.kind === 'snap' ? 'var(--last)' : 'var(--ink)',
+        }}
+      >
+        {l.text}
+      </span>
+    ),
+  );
 
 /** Commands that fit what is picked, in a stage: those that say so themselves. */
 export function menuCommands(stage: string, mode: BenchState['mode']): Command[] {

@@ -64,7 +64,7 @@ export class Notes {
   setMeasures(list: readonly MeasureLine[], size: THREE.Vector2): void {
     dispose(this.measures);
     this.measures.clear();
-    this.labels = this.labels.filter((l) => l.kind === 'snap');
+    this.labels = this.labels.filter((l) => l.kind !== 'measure');
     for (const m of list) {
       const at: number[] = [];
       for (let i = 1; i < m.points.length; i++) at.push(...m.points[i - 1], ...m.points[i]);
@@ -98,6 +98,14 @@ export class Notes {
       const centre = middleOf(m);
       if (m.text) this.labels.push({ id: m.id, text: m.text, kind: 'measure', at: centre });
     }
+  }
+
+  /** Rings where something was that is gone. */
+  setLost(places: readonly (readonly number[])[]): void {
+    this.labels = this.labels.filter((l) => l.kind !== 'lost');
+    places.forEach((p, i) =>
+      this.labels.push({ id: `lost ${i}`, kind: 'lost', text: '', at: new THREE.Vector3(...p) }),
+    );
   }
 
   /** A small mark where something would land, with a word for what it is. Answers whether anything changed. */

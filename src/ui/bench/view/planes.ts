@@ -10,7 +10,7 @@ export interface Label {
   id: string;
   text: string;
   at: THREE.Vector3;
-  kind: 'station' | 'measure' | 'snap';
+  kind: 'station' | 'measure' | 'snap' | 'lost';
 }
 
 const SIDE_OF: Readonly<Partial<Record<ViewName, Blueprint['side']>>> = {

@@ -2,6 +2,7 @@
 /** The viewer joined to the bench's state: what changes there is passed on, each part only when it changes. */
 import { useEffect, useRef, useState, type RefObject } from 'react';
 import { centreOf } from '../../../core/edit/transform';
+import { applyPoint, IDENTITY } from '../../../core/math/affine';
 import { resolve, verticesOf, type ElementPick } from '../../../core/mesh/picks';
 import { boundsOfPoints } from '../../../core/mesh/measure';
 import { withChildren, worlds } from '../../../document/pieces';
@@ -112,6 +113,17 @@ function usePieces(viewer: Viewer | null): void {
     for (const t of trees) viewer?.keepTree(t);
   }, [viewer, trees]);
   useEffect(() => viewer?.setEdited(mesh, edited), [viewer, mesh, edited]);
+  const lit = useBench((s) => s.lit ?? s.step);
+  useEffect(() => {
+    if (!viewer || !doc || piece === null) return;
+    const p = doc.pieces.find((x) => x.id === piece);
+    const report = shown.get(p?.link ?? piece)?.reports.find((r) => r.step === lit);
+    const at = report?.warnings.flatMap((w) => w.at ?? []) ?? [];
+    const world = at.length > 0 ? (worlds(doc).get(piece) ?? IDENTITY) : IDENTITY;
+    viewer.setLost(
+      Array.from({ length: at.length / 3 }, (_, i) => applyPoint(world, [at[3 * i], at[3 * i + 1], at[3 * i + 2]])),
+    );
+  }, [viewer, shown, doc, piece, lit]);
   useEffect(() => {
     if (viewer && doc) viewer.setMeasures(measureLines(doc, anchors, pointing, worlds(doc)));
     if (!pointing) viewer?.showSnap(null);

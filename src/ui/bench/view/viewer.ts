@@ -550,6 +550,12 @@ export class Viewer {
     this.invalidate();
   }
 
+  /** Where things were that a step has lost, in the world. */
+  setLost(places: readonly (readonly number[])[]): void {
+    this.notes.setLost(places);
+    this.invalidate();
+  }
+
   /** A small mark where something would land, with a word for what it is. */
   showSnap(s: Snapped | null): void {
     if (this.notes.showSnap(s, this.camera, this.size)) this.invalidate();
