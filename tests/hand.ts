@@ -139,3 +139,38 @@ export async function addBox(): Promise<void> {
   await menuItem('box');
   await sleep(300);
 }
+
+const canRelease = () =>
+  page.evaluate(() => !(document.querySelector('button[title^="Release"]') as HTMLButtonElement).disabled);
+
+/** Finds an island on the sheet by trying places (`from` one of 64 on), picks it and drags it a little; the answer is where it then is on the page. */
+export async function dragIsland(from = 0): Promise<[number, number]> {
+  await click('[aria-label="Sheet tools"] button[title="Island on the sheet"]');
+  const sheet = await page.$eval('[data-testid=sheet]', (e) => {
+    const r = e.getBoundingClientRect();
+    return { x: r.left, y: r.top, w: r.width, h: r.height };
+  });
+  const places = Array.from({ length: 64 }, (_, i) => [1 + (i >> 3), 1 + (i & 7)]);
+  for (const [i, j] of places.slice(from)) {
+    const x = sheet.x + 26 + ((sheet.w - 52) * i) / 9;
+    const y = sheet.y + 120 + ((sheet.h - 260) * j) / 9;
+    await page.mouse.click(x, y);
+    const found = await page.evaluate(
+      () => !(document.querySelector('[aria-label="Sheet tools"] button[title^="Cut"]') as HTMLButtonElement).disabled,
+    );
+    if (!found) continue;
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + 30, y + 20, { steps: 5 });
+    await page.mouse.up();
+    await until('the island can be released', canRelease);
+    return [x + 30, y + 20];
+  }
+  throw new Error('There is no island on the sheet.');
+}
+/** Whether the island there was placed by hand. */
+export async function isPlaced([x, y]: [number, number]): Promise<boolean> {
+  await page.mouse.click(x, y);
+  await sleep(200);
+  return canRelease();
+}

@@ -8,7 +8,7 @@ import { join } from 'node:path';
 import type { Browser, Page } from 'puppeteer-core';
 import * as validator from 'gltf-validator';
 import { readAny, reportOf } from '../src/core/formats';
-import { button, chord, click, hold, saved, setValue, sleep, stage, text, until } from './hand';
+import { button, chord, click, dragIsland, hold, saved, setValue, sleep, stage, text, until } from './hand';
 import { downloadsTo, openBrowser, openPage, postgresPid, startApp, type App } from './support';
 
 let app: App;
@@ -167,31 +167,7 @@ test('seams marked in the view, unfolded, packed; figures; an island moved by ha
   await page.keyboard.press('k');
   await until('seams in the sentence', async () => /Unwrap along [1-9]\d* seam/.test(await text('ol')));
   await click('[aria-label="Sheet tools"] button[title="Island on the sheet"]');
-  const sheet = await page.$eval('[data-testid=sheet]', (e) => {
-    const r = e.getBoundingClientRect();
-    return { x: r.left, y: r.top, w: r.width, h: r.height };
-  });
-  // Find an island by trying places, pick it, then drag it.
-  let found = false;
-  for (let i = 1; i < 9 && !found; i++)
-    for (let j = 1; j < 9 && !found; j++) {
-      const x = sheet.x + 26 + ((sheet.w - 52) * i) / 9;
-      const y = sheet.y + 120 + ((sheet.h - 260) * j) / 9;
-      await page.mouse.click(x, y);
-      found = await page.evaluate(
-        () =>
-          [...document.querySelectorAll('dl, ol')].length > 0 &&
-          !(document.querySelector('[aria-label="Sheet tools"] button[title^="Cut"]') as HTMLButtonElement).disabled,
-      );
-      if (!found) continue;
-      await page.mouse.move(x, y);
-      await page.mouse.down();
-      await page.mouse.move(x + 30, y + 20, { steps: 5 });
-      await page.mouse.up();
-    }
-  await until('the island can be released', () =>
-    page.evaluate(() => !(document.querySelector('button[title^="Release"]') as HTMLButtonElement).disabled),
-  );
+  await dragIsland();
   await saved();
 });
 

@@ -1,5 +1,10 @@
 /** Placing pieces, in a real browser: the tree, copies, handles, measures, views and the library. */
 import type { Page } from 'puppeteer-core';
+import { areaOf } from '../src/core/mesh';
+import { Memory } from '../src/core/recipe';
+import { followRecipe } from '../src/core/steps';
+import { pinsOf, type HandPlaces } from '../src/core/uv';
+import type { ProjectDocument } from '../src/document/types';
 import {
   addBox,
   at,
@@ -8,8 +13,10 @@ import {
   chord,
   click,
   command,
+  dragIsland,
   frame,
   atHand,
+  isPlaced,
   piece,
   project,
   row,
@@ -17,6 +24,7 @@ import {
   savedDocument,
   setValue,
   sleep,
+  stage,
   text,
   until,
 } from './hand';
@@ -332,7 +340,26 @@ test('a piece is kept in the library, used in another project, and cannot vanish
   await until('nothing', async () => /Nothing here is called that/.test(await page.$eval('main', (m) => m.innerText)));
 });
 
-test('a count in the first step changes: moves, seams and colours stay where they were, and it is said how', async () => {
+/** What a piece of a document is, as a reader that has never seen it follows it. */
+async function followAnew(doc: ProjectDocument, name: string) {
+  const recipe = doc.pieces.find((p) => p.name === name)!.recipe.filter((s) => s.kind !== 'texture');
+  const out = await followRecipe(recipe, { memory: new Memory(), materials: doc.materials });
+  const { mesh } = out.at(-1)!;
+  const unwrapped = recipe.find((s) => s.kind === 'unwrap')!;
+  const pins = pinsOf(mesh, unwrapped.values.placed as HandPlaces);
+  const sheet = [...pins.at.values()];
+  const box = [0, 1].map((k) => [Math.min(...sheet.map((p) => p[k])), Math.max(...sheet.map((p) => p[k]))]).flat();
+  const of = mesh.attributes.material.data;
+  const shares = mesh.slots.map((_, slot) =>
+    areaOf(
+      mesh,
+      Uint8Array.from(of, (m) => (m === slot ? 1 : 0)),
+    ),
+  );
+  return { mesh, box, shares, warnings: out.flatMap((o) => o.warnings), pins };
+}
+
+test('a count in the first step changes: moves, seams, colours and an island placed by hand stay where they were, and it is said how', async () => {
   await page.goto(app.address);
   await click('a[aria-label="Open Signal lamp"]');
   await page.waitForSelector('[data-ready=true]');
@@ -341,16 +368,44 @@ test('a count in the first step changes: moves, seams and colours stay where the
   const revision = async () => text('[data-testid=saving]');
   expect(await revision()).not.toMatch(/change [1-9]/); // looking at it has changed nothing
   await until('the model', () => page.$('[role=treeitem][aria-label="hood"] [data-count]'));
+  await stage('Unwrap');
+  const islands: [number, number][] = [];
+  for (const from of [0, 24, 40]) islands.push(await dragIsland(from));
+  await until('places beside keys', async () => {
+    const recipe = (await piece('hood')).recipe;
+    const moves = recipe[1].values.moves as { pick: { spots?: string } }[];
+    const placed = recipe.find((s) => s.kind === 'unwrap')!.values.placed as HandPlaces;
+    return moves.every((m) => m.pick.spots) && placed.face.length > 0 && placed.spots;
+  });
+  const before = await followAnew(await savedDocument(), 'hood');
   const followed = async () => (await text('body')).includes(' picked by place');
   expect(await followed()).toBe(false);
   await setValue('cutZ', '2');
+  await until('what became of picks', async () =>
+    /Picks: \d+ kept, [1-9]\d* followed, 0 lost/.test(await text('body')),
+  );
   await until('what followed', followed);
-  expect(await text('body')).not.toMatch(/ lost | are gone /);
-  const moves = async () => {
-    const doc = await savedDocument();
-    return doc.pieces.find((p) => p.name === 'hood')!.recipe[1].values.moves as { pick: { spots?: string } }[];
-  };
-  await until('places beside keys', async () => (await moves()).every((m) => m.pick.spots));
+  expect(await text('body')).not.toMatch(/ lost (its|their) | are gone /);
+  const after = await followAnew(await savedDocument(), 'hood');
+  expect(after.mesh.faceCount).toBeGreaterThan(before.mesh.faceCount);
+  expect(after.warnings).toEqual([]);
+  expect(after.pins.followed).toBeGreaterThan(0);
+  after.box.forEach((x, k) => expect(x).toBeCloseTo(before.box[k], 2));
+  after.shares.forEach((x, k) => expect(Math.abs(x - before.shares[k])).toBeLessThan(0.04 * areaOf(before.mesh)));
+  expect(after.pins.at.size).toBeGreaterThanOrEqual(before.pins.at.size);
   await chord('Control', 'z');
   await until('as before', async () => !(await followed()));
+  // Given back, all of what it came from is given back.
+  await chord('Control', 'Shift', 'z');
+  await until('what followed', followed);
+  await stage('Shape');
+  await stage('Unwrap');
+  for (const island of islands) {
+    await until('the island is known as placed', () => isPlaced(island));
+    await click('button[title^="Release"]');
+  }
+  await until('nothing placed', async () => {
+    const { values } = (await piece('hood')).recipe.find((s) => s.kind === 'unwrap')!;
+    return (values.placed as HandPlaces).face.length === 0;
+  });
 });

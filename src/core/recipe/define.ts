@@ -5,7 +5,7 @@ import type { Scene } from '../formats/scene';
 import type { Look, Maps } from '../material';
 import type { Geometry, KindName } from '../geometry';
 import type { Mesh } from '../mesh/mesh';
-import type { ElementPick, Resolved } from '../mesh/picks';
+import type { ElementPick, PickKind, Resolved } from '../mesh/picks';
 import type { Witness } from '../mesh/witnesses';
 import { pieceName, type Step, type ValueDef, type ValueDefs, type ValuesOf } from './values';
 
@@ -20,11 +20,34 @@ export interface Material extends Look {
   maps?: Maps<string>;
 }
 
+export interface Remedy {
+  readonly label: string;
+  readonly values: Record<string, unknown>;
+  /** Elements of this kind are to be picked for it; their keys come in the place of `PICKED`. */
+  readonly again?: PickKind;
+}
+/** In lists of keys: those of what is picked. No key is below 0. */
+const PICKED = -1;
+
+/** The values of a remedy with what was picked for it. */
+export function withPicked(values: Record<string, unknown>, picked: readonly number[]): Record<string, unknown> {
+  const put = (v: unknown, name = ''): unknown => {
+    if (Array.isArray(v) && name === 'keys' && v[v.length - 1] === PICKED)
+      return [...new Set([...(v.slice(0, -1) as number[]), ...picked])];
+    if (Array.isArray(v)) return v.map((x) => put(x));
+    if (typeof v !== 'object' || v === null) return v;
+    return Object.fromEntries(Object.entries(v).map(([k, x]) => [k, put(x, k)]));
+  };
+  return put(values) as Record<string, unknown>;
+}
+/** A list of keys to which what is picked is to come. */
+export const toBePicked = (keys: readonly number[]): number[] => [...keys, PICKED];
+
 /** Something a step wants said, and what could be done about it. */
 export interface Warning {
   text: string;
-  /** Labels of links, and the values they set on this step. */
-  remedies?: readonly { label: string; values: Record<string, unknown> }[];
+  /** Links: what they say, and the values they set on this step. */
+  remedies?: readonly Remedy[];
   /** 3 per place it is about, in the piece's own space: lit up in the view. */
   at?: readonly number[];
 }

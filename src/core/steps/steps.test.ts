@@ -6,6 +6,7 @@ import { faceNormals } from '../mesh/normals';
 import { edgeKeys, resolve } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
 import { followRecipe } from '../steps';
+import { withPicked } from '../recipe/define';
 import type { Outcome } from '../recipe/evaluate';
 import { Memory } from '../recipe/memory';
 import type { Step } from '../recipe/values';
@@ -109,7 +110,10 @@ describe('subdivide', () => {
   test('a crease lost upstream is told, and forgotten only if asked', async () => {
     const o = await follow([box(), step('subdivide', { levels: 1, creases: { kind: 'edge', keys: [1, 2] } })]);
     expect(o.warnings[0].text).toBe('2 of 2 creases lost their edges by a change before this step.');
-    expect(o.warnings[0].remedies![0].values).toEqual({ creases: { kind: 'edge', keys: [] } });
+    const [again, forget] = o.warnings[0].remedies!;
+    expect(forget).toEqual({ label: 'Forget them', values: { creases: { kind: 'edge', keys: [] } } });
+    expect(again).toMatchObject({ label: 'Pick again', again: 'edge' });
+    expect(withPicked(again.values, [3, 4, 3])).toEqual({ creases: { kind: 'edge', keys: [3, 4] } });
   });
 });
 

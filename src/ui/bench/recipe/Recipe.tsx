@@ -39,8 +39,9 @@ import type { StepReport } from '../../../workers/protocol';
 import { addStep, focusStep, setValue } from '../actions';
 import { session } from '../session';
 import { makeOwn } from '../pieceActions';
-import { bench, useBench, workedOn } from '../store';
+import { useBench, workedOn } from '../store';
 import { Sentence } from './Sentence';
+import { Told } from './Told';
 import { Value } from './Value';
 
 const NONE: readonly Material[] = [];
@@ -290,37 +291,7 @@ function StepLine({
             {report.error}
           </p>
         )}
-        {step.on && !!report?.figures.followed && (
-          <p
-            className="quiet mt-0.5 text-[12px]"
-            title="Their names are gone by a change before this step; they were found by where they were."
-          >
-            {report.figures.followed} picked by place
-          </p>
-        )}
-        {step.on &&
-          report?.warnings.map((w, i) => (
-            <p
-              key={i}
-              className="mt-0.5 text-[12px] text-warn"
-              onPointerEnter={() => w.at?.length && bench.set({ lit: step.id })}
-              onPointerLeave={() => bench.set({ lit: null })}
-            >
-              {w.text}{' '}
-              {w.remedies?.map((r) => (
-                <button
-                  key={r.label}
-                  className="link-remedy mr-2"
-                  onClick={(e) => {
-                    e.stopPropagation();
-                    session.change(r.label.toLowerCase(), (d) => changes.setValues(d, piece.id, step.id, r.values));
-                  }}
-                >
-                  {r.label}
-                </button>
-              ))}
-            </p>
-          ))}
+        {step.on && report && <Told piece={piece} step={step} report={report} />}
       </div>
       <MenuButton items={items} label={`Actions for step ${index + 1}`}>
         <button className="btn btn-ghost btn-square icon-btn opacity-0 focus-visible:opacity-100 group-hover:opacity-100 aria-expanded:opacity-100">
