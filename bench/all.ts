@@ -19,6 +19,7 @@ import { chaos } from './chaos';
 import { files } from './files';
 import { fuzz } from './fuzz';
 import { saves } from './saves';
+import { heavyBench } from './heavy';
 import { survivalBench } from './survival';
 import { house } from './house';
 import { links, openBench, tree } from './browser';
@@ -145,6 +146,7 @@ export const all: Benchmark[] = [
   ...fuzz,
   saves,
   survivalBench,
+  heavyBench,
   ...files,
   ...chaos,
   {

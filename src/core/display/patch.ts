@@ -2,9 +2,12 @@
  * What changes in display buffers when some vertices of a mesh move: a drag sends and uploads the corners, triangles and edges around them
  * and leaves the rest, which is the same to the bit as making the buffers anew (`patch.test.ts` holds it to that).
  *
- * 48,600 quads, 200 moves of up to 800 faces: 3 to 7 ms for a patch, 45 ms for all buffers (`./glypta bench --only drag`).
+ * 48,600 quads, 200 moves of up to 800 faces: 3 to 7 ms for a patch, 45 ms for all buffers (`./glypta bench --only drag`). One vertex of 1 M
+ * triangles: 31 ms for the whole frame of the worker, 103 ms while every array was cleared and gone through (`--only heavy`).
  */
+import { GrowInt } from '../math/grow';
 import { UV, type Mesh } from '../mesh/mesh';
+import { mayDiffer } from '../mesh/moved';
 import { cornerNormalsInto, faceNormal } from '../mesh/normals';
 import { topologyOf } from '../mesh/topology';
 import { firstTriangle, trianglesOf } from '../mesh/triangulate';
@@ -36,64 +39,105 @@ export function movedVertices(before: Mesh, after: Mesh): Uint32Array | null {
   const p = before.positions;
   const q = after.positions;
   if (p.length !== q.length) return null;
-  const out = new Uint32Array(after.vertexCount);
+  const asked = mayDiffer(p, q);
+  const count = asked ? asked.length : after.vertexCount;
+  const out = new Uint32Array(count);
   let n = 0;
-  for (let v = 0; v < out.length; v++) {
+  for (let i = 0; i < count; i++) {
+    const v = asked ? asked[i] : i;
     const o = 3 * v;
     if (p[o] !== q[o] || p[o + 1] !== q[o + 1] || p[o + 2] !== q[o + 2]) out[n++] = v;
   }
   return out.slice(0, n);
 }
 
-/** The numbers whose mark is set, rising. */
-function marked(marks: Uint8Array): Uint32Array {
-  let n = 0;
-  for (let i = 0; i < marks.length; i++) n += marks[i];
-  const out = new Uint32Array(n);
-  n = 0;
-  for (let i = 0; i < marks.length; i++) if (marks[i]) out[n++] = i;
-  return out;
+/** Numbers that are marked here and there: the bytes are cleared by the list of those that were set, never as a whole. */
+class Marks {
+  private bytes = new Uint8Array(0);
+  private list = new GrowInt(256);
+
+  private count = 0;
+
+  room(count: number): this {
+    this.count = count;
+    if (this.bytes.length < count) this.bytes = new Uint8Array(count);
+    return this;
+  }
+  add(i: number): void {
+    if (this.bytes[i]) return;
+    this.bytes[i] = 1;
+    this.list.push(i);
+  }
+  /** What is marked, rising; nothing is marked afterwards. */
+  take(): Uint32Array {
+    const n = this.list.length;
+    const out = Uint32Array.from(this.list.data.subarray(0, n));
+    // Few are put in order soonest by sorting, many by going through all.
+    if (n <= this.count / 16) out.sort();
+    else {
+      let k = 0;
+      for (let i = 0; i < this.count; i++) if (this.bytes[i]) out[k++] = i;
+    }
+    for (let k = 0; k < n; k++) this.bytes[out[k]] = 0;
+    this.list.length = 0;
+    return out;
+  }
 }
+
+/**
+ * Room that is used again by the next patch: making and clearing it for 1 M triangles took 40 ms of a frame. Normals of other meshes may be left
+ * in it; those that are read have been written before.
+ */
+const scratch = {
+  changed: new Marks(),
+  near: new Marks(),
+  edges: new Marks(),
+  corners: new Marks(),
+  around: new Marks(),
+  faceNormals: new Float32Array(0),
+  cornerNormals: new Float32Array(0),
+};
 
 /** Null where the buffers have to be made anew: other connectivity, materials or UVs, or too much of it moved. */
 export function displayPatch(before: Mesh, after: Mesh, smooth = 0): DisplayPatch | null {
   const moved = movedVertices(before, after);
-  if (!moved) return null;
+  if (!moved || moved.length > after.vertexCount / 2) return null;
   const { positions: p, faceStart, cornerVertex, cornerCount, faceCount } = after;
   const t = topologyOf(after);
   // Faces that changed shape; all their vertices, whose normals change with them; all faces around those.
-  const changed = new Uint8Array(faceCount);
+  const changed = scratch.changed.room(faceCount);
   for (const v of moved)
     for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++)
-      changed[t.cornerFace[t.vertexCorner[i]]] = 1;
-  const faces = marked(changed);
-  const near = new Uint8Array(after.vertexCount);
-  const edgeMarks = new Uint8Array(t.edgeCount);
+      changed.add(t.cornerFace[t.vertexCorner[i]]);
+  const faces = changed.take();
+  const near = scratch.near.room(after.vertexCount);
+  const edgeMarks = scratch.edges.room(t.edgeCount);
   let triangleCount = 0;
   for (const f of faces) {
     triangleCount += faceStart[f + 1] - faceStart[f] - 2;
     for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
-      near[cornerVertex[c]] = 1;
-      edgeMarks[t.cornerEdge[c]] = 1;
+      near.add(cornerVertex[c]);
+      edgeMarks.add(t.cornerEdge[c]);
     }
   }
-  const vertices = marked(near);
-  const cornerMarks = new Uint8Array(cornerCount);
-  const around = new Uint8Array(faceCount);
-  let cornersNear = 0;
+  const vertices = near.take();
+  const edges = edgeMarks.take();
+  const cornerMarks = scratch.corners.room(cornerCount);
+  const around = scratch.around.room(faceCount);
   for (const v of vertices)
     for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {
       const c = t.vertexCorner[i];
-      cornerMarks[c] = 1;
-      around[t.cornerFace[c]] = 1;
-      cornersNear++;
+      cornerMarks.add(c);
+      around.add(t.cornerFace[c]);
     }
-  if (cornersNear > MOST * cornerCount) return null;
-  const normals = new Float32Array(3 * faceCount);
-  for (let f = 0; f < faceCount; f++) if (around[f]) faceNormal(after, f, normals, 3 * f);
-  const all = new Float32Array(3 * cornerCount);
+  const corners = cornerMarks.take();
+  const facesAround = around.take();
+  if (corners.length > MOST * cornerCount) return null;
+  if (scratch.faceNormals.length < 3 * faceCount) scratch.faceNormals = new Float32Array(3 * faceCount);
+  if (scratch.cornerNormals.length < 3 * cornerCount) scratch.cornerNormals = new Float32Array(3 * cornerCount);
+  const { faceNormals: normals, cornerNormals: all } = scratch;
+  for (const f of facesAround) faceNormal(after, f, normals, 3 * f);
   cornerNormalsInto(after, smooth, normals, all, vertices);
-  const corners = marked(cornerMarks);
   const position = new Float32Array(3 * corners.length);
   const normal = new Float32Array(3 * corners.length);
   for (let i = 0; i < corners.length; i++) {
@@ -113,7 +157,6 @@ export function displayPatch(before: Mesh, after: Mesh, smooth = 0): DisplayPatc
     const count = faceStart[f + 1] - faceStart[f] - 2;
     for (let k = 0; k < count; k++) triangles[n++] = first + k;
   }
-  const edges = marked(edgeMarks);
   const edgePosition = new Float32Array(6 * edges.length);
   const edgeInk = new Float32Array(2 * edges.length);
   for (let i = 0; i < edges.length; i++) drawEdge(after, t, normals, edges[i], edgePosition, edgeInk, i);

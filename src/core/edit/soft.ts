@@ -61,7 +61,11 @@ export function softWeights(mesh: Mesh, vertices: ArrayLike<number>, radius: num
 /** Puts a share of a map on every vertex: `map(1)` where the weight is 1, nothing where it is 0. */
 export function blendVertices(mesh: Mesh, weight: Float32Array, map: (share: number) => Affine): Mesh {
   const positions = mesh.positions.slice();
-  for (let v = 0; v < weight.length; v++)
-    if (weight[v] > 0) positions.set(applyPoint(map(weight[v]), mesh.positions.subarray(3 * v, 3 * v + 3)), 3 * v);
-  return mesh.moved(positions);
+  const touched: number[] = [];
+  for (let v = 0; v < weight.length; v++) {
+    if (!(weight[v] > 0)) continue;
+    positions.set(applyPoint(map(weight[v]), mesh.positions.subarray(3 * v, 3 * v + 3)), 3 * v);
+    touched.push(v);
+  }
+  return mesh.moved(positions, touched);
 }

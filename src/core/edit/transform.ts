@@ -2,7 +2,7 @@
 import { EVERY, pulse } from '../math/pulse';
 import { determinant, IDENTITY, type Affine } from '../math/affine';
 import { gatherAttributes } from '../mesh/gather';
-import { boundsOfPoints, centreOfBounds } from '../mesh/measure';
+import { boundsOfPoints, centreOfBounds } from '../mesh/bounds';
 import { NORMAL, type Mesh } from '../mesh/mesh';
 
 /** Applies m to all vertices, or to those listed. */
@@ -19,7 +19,7 @@ export function transformVertices(mesh: Mesh, m: Affine, vertices?: ArrayLike<nu
     positions[o + 1] = m[4] * x + m[5] * y + m[6] * z + m[7];
     positions[o + 2] = m[8] * x + m[9] * y + m[10] * z + m[11];
   }
-  return mesh.moved(positions);
+  return mesh.moved(positions, vertices);
 }
 
 /** Middle of the bounds of the listed vertices: where handles stand and turns and sizes happen about. */

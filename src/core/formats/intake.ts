@@ -1,6 +1,7 @@
 /** What is said of a file that comes in: what it holds, how large it is, what is wrong with it, and guesses of what it does not say. */
 import { boundsOfGeometry } from '../geometry';
-import { joinBounds, shapeOf, type Bounds } from '../mesh/measure';
+import { joinBounds, type Bounds } from '../mesh/bounds';
+import { shapeOf } from '../mesh/measure';
 import { emptyMesh } from '../mesh/mesh';
 import { flatten, type Scene } from './scene';
 

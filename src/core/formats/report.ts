@@ -1,6 +1,7 @@
 /** What is to be said of a model: counts, shape, measures, UV figures. Names as the command line prints them. */
 import { mergeMeshes } from '../edit/merge';
-import { areaOf, boundsOf, shapeOf, volumeOf, type Bounds, type Shape } from '../mesh/measure';
+import { boundsOf, type Bounds } from '../mesh/bounds';
+import { areaOf, shapeOf, volumeOf, type Shape } from '../mesh/measure';
 import { massOf, pinchedVertices } from '../mesh/mass';
 import { triangulate } from '../mesh/triangulate';
 import { UV, uvSets, type Mesh } from '../mesh/mesh';

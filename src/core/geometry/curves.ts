@@ -1,5 +1,5 @@
 import { flattenCurves, mergeCurves, transformCurves, type Curves } from '../curve/curves';
-import { boundsOf } from '../mesh/measure';
+import { boundsOf } from '../mesh/bounds';
 import { defineGeometry } from './kind';
 
 export const curves = defineGeometry<Curves>({

@@ -6,7 +6,7 @@ import type { Curves } from '../curve/curves';
 import { emptyBuffers, type DisplayBuffers } from '../display/buffers';
 import type { DisplayPatch } from '../display/patch';
 import type { Affine } from '../math/affine';
-import { joinBounds, type Bounds } from '../mesh/measure';
+import { joinBounds, type Bounds } from '../mesh/bounds';
 import { Mesh } from '../mesh/mesh';
 import { curves } from './curves';
 import type { Drawn, GeometryKind } from './kind';

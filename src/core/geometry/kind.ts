@@ -2,7 +2,7 @@
 import type { DisplayBuffers } from '../display/buffers';
 import type { DisplayPatch } from '../display/patch';
 import type { Affine } from '../math/affine';
-import type { Bounds } from '../mesh/measure';
+import type { Bounds } from '../mesh/bounds';
 import type { Mesh } from '../mesh/mesh';
 
 export interface MergePart<T> {

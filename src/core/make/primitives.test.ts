@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { keyOf } from '../math/hash';
-import { areaOf, boundsOf, shapeOf, volumeOf } from '../mesh/measure';
+import { boundsOf } from '../mesh/bounds';
+import { areaOf, shapeOf, volumeOf } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
 import { box, cubeSphere, cylinder, plane, ringSphere } from './primitives';
 import { names } from './naming';

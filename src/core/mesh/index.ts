@@ -2,8 +2,10 @@
 export { anchorSpots, findAnchor } from './anchors';
 export { nearestElement } from './elements';
 export { gatherAttributes } from './gather';
-export { type Bounds, type Shape, areaOf, boundsOf, components, joinBounds, shapeOf, volumeOf } from './measure';
+export { type Bounds, boundsOf, joinBounds } from './bounds';
+export { type Shape, areaOf, components, shapeOf, volumeOf } from './measure';
 export { type ImageData8, Mesh, UV, meshFrom } from './mesh';
+export { boundsOfMesh } from './moved';
 export { faceNormals } from './normals';
 export { type ElementPick, type PickKind, edgeKeys, mask, pickOf, resolve, verticesOf } from './picks';
 export { topologyOf } from './topology';

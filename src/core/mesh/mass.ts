@@ -1,7 +1,7 @@
 /** What a body of even density weighs: volume, centre of mass, moments of inertia; and vertices where two sheets meet in one point. */
 import { UnionFind } from '../math/unionfind';
 import { EVERY, pulse } from '../math/pulse';
-import { boundsOf, centreOfBounds } from './measure';
+import { boundsOf, centreOfBounds } from './bounds';
 import type { Mesh } from './mesh';
 import { topologyOf } from './topology';
 import { triangulate } from './triangulate';

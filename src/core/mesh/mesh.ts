@@ -4,6 +4,7 @@
  */
 
 import { countedKeys } from './keys';
+import { noteMoved } from './moved';
 import { Later, placesInBounds, type Places } from './places';
 
 export type Domain = 'vertex' | 'face' | 'corner';
@@ -145,9 +146,10 @@ export class Mesh {
 
   /**
    * With other places for its vertices. Normals that a file brought told how the old surface looked: they go, and are worked out from the new
-   * one where they are wanted. Whoever turns them along puts them back.
+   * one where they are wanted. Whoever turns them along puts them back. `vertices`: those that are elsewhere, where that is known.
    */
-  moved(positions: Float32Array): Mesh {
+  moved(positions: Float32Array, vertices?: ArrayLike<number>): Mesh {
+    if (vertices) noteMoved(this.positions, positions, vertices);
     const out = this.with({ positions });
     return this.attributes[NORMAL] ? out.withAttribute(NORMAL, undefined) : out;
   }

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { areaOf, boundsOf, shapeOf, volumeOf } from '../mesh/measure';
+import { boundsOf } from '../mesh/bounds';
+import { areaOf, shapeOf, volumeOf } from '../mesh/measure';
 import { edgeKeys, pickOf } from '../mesh/picks';
 import { readPng, writePng } from '../formats/png';
 import { Cancelled, isStart } from './define';

@@ -4,7 +4,7 @@
  */
 import type { ImageData8, Mesh } from '../mesh/mesh';
 import { boundsOfGeometry, sketchGeometry, type Geometry } from '../geometry';
-import { boundsOf, centreOfBounds, joinBounds, type Bounds } from '../mesh/measure';
+import { boundsOf, centreOfBounds, joinBounds, type Bounds } from '../mesh/bounds';
 import { cornerNormals } from '../mesh/normals';
 import { triangulate } from '../mesh/triangulate';
 

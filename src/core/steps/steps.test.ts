@@ -1,6 +1,7 @@
 /** Steps in their recipes: what their values mean, what they say when something is missing, that picks follow through them. */
 import { keyOf } from '../math/hash';
-import { boundsOf, shapeOf, volumeOf } from '../mesh/measure';
+import { boundsOf } from '../mesh/bounds';
+import { shapeOf, volumeOf } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
 import { faceNormals } from '../mesh/normals';
 import { edgeKeys, resolve } from '../mesh/picks';

@@ -1,6 +1,6 @@
 /** What can be done with whole pieces. */
 import { applyPoint, IDENTITY, invert, type Axis, type Triple } from '../../core/math/affine';
-import { joinBounds, mappedBounds, type Bounds } from '../../core/mesh/measure';
+import { joinBounds, mappedBounds, type Bounds } from '../../core/mesh/bounds';
 import * as changes from '../../document/changes';
 import type { Piece } from '../../document/types';
 import { refocus, session } from './session';

@@ -1,6 +1,6 @@
 import { edgeBuffers, memoryOf, movedVertices } from '../../core/display';
 import { boundsOfGeometry, displayGeometry, NO_GEOMETRY, patchGeometry } from '../../core/geometry';
-import { boundsOf, findAnchor, shapeOf, triangleCount, UV, type Mesh } from '../../core/mesh';
+import { boundsOfMesh, findAnchor, shapeOf, triangleCount, UV, type Mesh } from '../../core/mesh';
 import { Cancelled, type Outcome } from '../../core/recipe';
 import { followDocument, type Followed } from '../../document/follow';
 import type { Piece } from '../../document/types';
@@ -177,7 +177,7 @@ function editedOf(
       step,
       hash,
       shape: shapeOf(mesh),
-      bounds: boundsOf(mesh.positions),
+      bounds: boundsOfMesh(mesh),
       same: true,
       lines: new Float32Array(0),
       ink: new Float32Array(0),
@@ -191,7 +191,7 @@ function editedOf(
     step,
     hash,
     shape: shapeOf(mesh),
-    bounds: boundsOf(mesh.positions),
+    bounds: boundsOfMesh(mesh),
     same,
     lines: edgePosition,
     ink: edgeInk,

@@ -8,7 +8,7 @@
 import { Document, type Accessor, type Node } from '@gltf-transform/core';
 import { compose, IDENTITY, placeOf, toMatrix4, type Affine } from '../../math/affine';
 import { EVERY, pulse } from '../../math/pulse';
-import { boundsOf } from '../../mesh/measure';
+import { boundsOf } from '../../mesh/bounds';
 import { COLOR, Mesh, NORMAL, uvSets } from '../../mesh/mesh';
 import { cornerNormals } from '../../mesh/normals';
 import { triangulate } from '../../mesh/triangulate';

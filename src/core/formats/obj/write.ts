@@ -1,6 +1,6 @@
 /** OBJ written: straight between numbers and bytes. */
 import { flattenCurves, type Curves } from '../../curve/curves';
-import { boundsOf } from '../../mesh/measure';
+import { boundsOf } from '../../mesh/bounds';
 import { COLOR, UV, type Mesh } from '../../mesh/mesh';
 import { distinct } from '../distinct';
 import { writeInteger, writeNumber } from '../numbers';

@@ -1,7 +1,7 @@
 /** Rays against one mesh's triangles: through its tree once the worker has sent it, over all of them until then. */
 import * as THREE from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
-import type { Bounds } from '../../../core/mesh/measure';
+import type { Bounds } from '../../../core/mesh/bounds';
 import type { TreeNote } from '../../../workers/protocol';
 import { castRay, type Hit } from './picking';
 

@@ -13,7 +13,7 @@ import {
   type Affine,
 } from '../../../core/math/affine';
 import { box, cubeSphere } from '../../../core/make/primitives';
-import { boundsOf } from '../../../core/mesh/measure';
+import { boundsOf } from '../../../core/mesh/bounds';
 import * as changes from '../../../document/changes';
 import type { ProjectDocument } from '../../../document/types';
 import { makeTree } from '../../../workers/tree';

@@ -4,7 +4,7 @@ import { useEffect, useRef, useState, type RefObject } from 'react';
 import { centreOf } from '../../../core/edit/transform';
 import { applyPoint, IDENTITY } from '../../../core/math/affine';
 import { resolve, verticesOf, type ElementPick } from '../../../core/mesh/picks';
-import { boundsOfPoints } from '../../../core/mesh/measure';
+import { boundsOfPoints } from '../../../core/mesh/bounds';
 import { withChildren, worlds } from '../../../document/pieces';
 import { useTheme } from '../../parts/theme';
 import { measureLines } from '../measure';
