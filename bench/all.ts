@@ -21,6 +21,7 @@ import { fuzz } from './fuzz';
 import { saves } from './saves';
 import { heavyBench } from './heavy';
 import { survivalBench } from './survival';
+import { zooBench } from './zoo';
 import { house } from './house';
 import { links, openBench, tree } from './browser';
 
@@ -147,6 +148,7 @@ export const all: Benchmark[] = [
   saves,
   survivalBench,
   heavyBench,
+  zooBench,
   ...files,
   ...chaos,
   {

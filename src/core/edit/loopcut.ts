@@ -18,6 +18,8 @@ export interface LoopCutOptions {
 }
 
 const CUT = keyOf('loop cut');
+/** Rings that cross multiply: 100 cuts through 100 of them would make a hundred million. */
+const MOST_FACES = 4e6;
 
 /** Cuts the ring through each of `edges`. An edge whose ring an earlier one has cut already is passed over. */
 export function loopCut(mesh: Mesh, edges: ArrayLike<number>, options: LoopCutOptions, id: number): Mesh {
@@ -52,6 +54,11 @@ function cutRing(mesh: Mesh, edge: number, { count, slide, names = 'shares' }: L
   const n = Math.max(1, Math.round(count));
   const ring = edgeRing(mesh, edge);
   if (ring.corners.length === 0) return mesh;
+  const faces = mesh.faceCount + n * ring.corners.length;
+  if (faces > MOST_FACES)
+    throw new Error(
+      `So many cuts would make ${Math.round(faces / 1e6)} million faces; ask for fewer, or pick fewer rings.`,
+    );
   const t = topologyOf(mesh);
   const { cornerVertex, positions: p } = mesh;
   const vk = mesh.vertexKey;

@@ -4,29 +4,16 @@ import { keyOf } from '../math/hash';
 import { meshFrom, type Mesh } from '../mesh/mesh';
 import { countOf } from '../mesh/picks';
 import { subdivide } from '../subdivide/catmullclark';
+import { box } from '../make/primitives';
 import { someOf } from '../testing/arbitrary';
+import { dice } from '../testing/mutants';
+import { problemsOf } from '../testing/valid';
+import { animal } from '../testing/zoo';
 import { extrude } from './extrude';
+import { fill } from './fill';
 import { loopCut } from './loopcut';
 import { mirrorMesh } from './mirror';
 import { weld } from './weld';
-
-/** Indices in range, no vertex twice in a face, three corners at least, numbers finite, keys unique, attributes as long as what they are of. */
-function problemsOf(mesh: Mesh): string[] {
-  const out: string[] = [];
-  for (let f = 0; f < mesh.faceCount; f++) {
-    const ring = [...mesh.cornerVertex.subarray(mesh.faceStart[f], mesh.faceStart[f + 1])];
-    if (ring.length < 3) out.push(`face ${f} has ${ring.length} corners`);
-    if (new Set(ring).size !== ring.length) out.push(`face ${f} passes a vertex twice: ${ring.join(' ')}`);
-    if (ring.some((v) => v >= mesh.vertexCount)) out.push(`face ${f} leaves the mesh`);
-  }
-  if (!mesh.positions.every(Number.isFinite)) out.push('a place is not finite');
-  if (new Set(mesh.vertexKey).size !== mesh.vertexCount) out.push('two vertices share a key');
-  if (new Set(mesh.faceKey).size !== mesh.faceCount) out.push('two faces share a key');
-  const size = { vertex: mesh.vertexCount, face: mesh.faceCount, corner: mesh.cornerCount };
-  for (const [name, a] of Object.entries(mesh.attributes))
-    if (a.data.length !== size[a.domain] * a.width) out.push(`${name} is as long as something else`);
-  return out;
-}
 
 /** Soup: few vertices, some at one place, faces of three to six of them in any order, so that edges have many faces and fans meet. */
 const soup: fc.Arbitrary<Mesh> = fc
@@ -106,5 +93,30 @@ test.each(tools)('soup welded, then %s, is a mesh', (_, run) => {
       expect(problemsOf(run(welded, seeds))).toEqual([]);
     }),
     { numRuns: 150 },
+  );
+});
+
+test('an edge laid anew where one was halved before has a middle of its own when it is refined again', () => {
+  const sheet = meshFrom([0, 0, 0, 1, 0, 0, 1, 0, 1, 0, 0, 1], [[0, 1, 2, 3]]);
+  const fine = subdivide(sheet, { levels: 1 });
+  const corners = sheet.vertexKey.subarray(0, 3).map((k) => fine.vertexKey.indexOf(k));
+  const filled = fill(fine, 'vertex', corners, keyOf('f'));
+  expect(filled.faceCount).toBe(5);
+  expect(problemsOf(subdivide(filled, { levels: 2 }))).toEqual([]);
+});
+
+test('cuts that multiply beyond all use are refused in a sentence', () => {
+  const block = box({ width: 1, height: 1, depth: 1, cutX: 60, cutY: 60, cutZ: 60, onGround: true }, 1);
+  expect(() => loopCut(block, [0], { count: 20000, slide: 0 }, 1)).toThrow(/million faces; ask for fewer/);
+});
+
+test('a wander through the zoo leaves a mesh after every move', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 1, max: 1 << 30 }), numbers, (seed, seeds) => {
+      const { name, mesh } = animal(dice(seed));
+      expect([name, problemsOf(mesh)]).toEqual([name, []]);
+      for (const [what, run] of tools) expect([name, what, problemsOf(run(mesh, seeds))]).toEqual([name, what, []]);
+    }),
+    { numRuns: 200 },
   );
 });

@@ -374,6 +374,8 @@ function refineKeys(
   let level = cage(mesh, t);
   let vertex = mesh.vertexKey;
   let face = mesh.faceKey;
+  // An edge may lie anew between vertices whose former edge was halved before: its middle is another than the one that is there.
+  const taken = new Set(mesh.vertexKey);
   // Follow only the cage's own edges and faces: their parts at the last level are what picks can mean.
   let edgeParts = Array.from({ length: t.edgeCount }, (_, e) => [e]);
   let faceParts = Array.from({ length: mesh.faceCount }, (_, f) => [f]);
@@ -384,8 +386,11 @@ function refineKeys(
     const vk = new Float64Array(vertices + edges + faces);
     const fk = new Float64Array(cornerVertex.length);
     vk.set(vertex);
-    for (let e = 0; e < edges; e++)
-      vk[vertices + e] = key2(EDGE_POINT, edgeKey(vertex[edgeVertex[2 * e]], vertex[edgeVertex[2 * e + 1]]));
+    for (let e = 0; e < edges; e++) {
+      let key = key2(EDGE_POINT, edgeKey(vertex[edgeVertex[2 * e]], vertex[edgeVertex[2 * e + 1]]));
+      while (taken.has(key)) key = key2(EDGE_POINT, key);
+      vk[vertices + e] = key;
+    }
     for (let f = 0; f < faces; f++) {
       if ((f & EVERY) === 0) pulse();
       vk[vertices + edges + f] = key2(FACE_POINT, face[f]);
