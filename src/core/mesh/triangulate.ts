@@ -6,9 +6,12 @@
 import { EVERY, pulse } from '../math/pulse';
 import earcut from 'earcut';
 import type { Mesh } from './mesh';
+import { longPolygon } from './longpolygon';
 import { faceNormal } from './normals';
 
 const { abs } = Math;
+/** Corners from which on ears are not cut one by one. */
+const LONG = 1000;
 
 export interface Triangles {
   /** 3 corner indices per triangle. */
@@ -114,7 +117,7 @@ function cutPolygon(mesh: Mesh, f: number, normal: Float32Array, corners: Uint32
     flat[2 * i] = p[v + iu];
     flat[2 * i + 1] = p[v + iv];
   }
-  const cut = earcut(flat);
+  const cut = (size > LONG ? longPolygon(flat) : undefined) ?? earcut(flat);
   const want = size - 2;
   // Earcut gives fewer triangles where points coincide or lie on one line: a fan then keeps counts and indices whole.
   const whole = cut.length === 3 * want;
