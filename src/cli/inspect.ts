@@ -95,6 +95,7 @@ function plain(r: Report, u: string): string {
     ...(r.centreOfMass ? ([['Centre of mass', `${r.centreOfMass.map(n).join(', ')} ${u}`]] as [string, string][]) : []),
     ...(r.inertia ? ([['Inertia', `${r.inertia.map(n).join(', ')} ${u}⁵`]] as [string, string][]) : []),
     ['Pinched vertices', String(r.pinchedVertices)],
+    ['Self-crossings', String(r.selfCrossings)],
     ['From', `${r.bounds.min.map(n).join(', ')} ${u}`],
     ['To', `${r.bounds.max.map(n).join(', ')} ${u}`],
     ['Groups', r.groups.join(', ') || 'none'],

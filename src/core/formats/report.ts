@@ -1,6 +1,7 @@
 /** What is to be said of a model: counts, shape, measures, UV figures. Names as the command line prints them. */
 import { mergeMeshes } from '../edit/merge';
 import { boundsOf, type Bounds } from '../mesh/bounds';
+import { selfCrossings } from '../mesh/crossings';
 import { areaOf, shapeOf, volumeOf, type Shape } from '../mesh/measure';
 import { massOf, pinchedVertices } from '../mesh/mass';
 import { triangulate } from '../mesh/triangulate';
@@ -20,6 +21,8 @@ export interface Report extends Omit<Shape, 'looseVertices' | 'doubledFaces'> {
   inertia: number[] | null;
   /** Vertices where two or more fans of faces meet. */
   pinchedVertices: number;
+  /** Pairs of faces that pass through one another. */
+  selfCrossings: number;
   bounds: Bounds;
   groups: string[];
   materials: string[];
@@ -80,6 +83,7 @@ export function reportOf(scene: Scene): Report {
     centreOfMass: mass?.centre ?? null,
     inertia: mass?.inertia ?? null,
     pinchedVertices: pinchedVertices(mesh).length,
+    selfCrossings: selfCrossings(mesh),
     bounds: boundsOf(mesh.positions),
     groups: [...groups],
     materials: [...used],
