@@ -14,7 +14,7 @@ import { toolDef } from '../src/core/tools';
 import { dice } from '../src/core/testing/mutants';
 import type { Benchmark, Result } from './measure';
 
-const RECIPES = Number(process.env.GLYPTA_RECIPES ?? 150);
+const RECIPES = Number(process.env.GLYPTA_RECIPES ?? 160);
 const PICKS_EACH = 12;
 const KINDS: readonly PickKind[] = ['vertex', 'edge', 'face'];
 
@@ -297,16 +297,22 @@ export interface Row {
   elsewhere: number;
 }
 
+const none = (): Row => ({ right: 0, lost: 0, near: 0, elsewhere: 0 });
+
+/** Counts of a ball of three cells or fewer change its very shape: they are told apart, not left out. */
+function bodyOf({ kind, values }: Step): string {
+  if (kind !== 'sphere') return 'of boxes and cylinders';
+  return (values.cuts as number) > 3 ? 'of spheres' : 'of spheres of three cells and fewer';
+}
+
 /** `bare`: picks are keys alone, and what they meant is known only from having been followed. */
 export async function survival(
   recipes: number,
   bare = false,
   report?: (text: string) => void,
+  bodies: Record<string, Row> = {},
 ): Promise<Record<Edit, Row>> {
-  const rows = Object.fromEntries(EDITS.map((e) => [e, { right: 0, lost: 0, near: 0, elsewhere: 0 }])) as Record<
-    Edit,
-    Row
-  >;
+  const rows = Object.fromEntries(EDITS.map((e) => [e, none()])) as Record<Edit, Row>;
   for (let n = 0; n < recipes; n++) {
     const roll = dice(n + 1);
     const memory = new Memory(64 << 20);
@@ -344,6 +350,7 @@ export async function survival(
             const sure = (edit === 'sizes' || /move/.test(edit)) && indices.length > 0 && followed.length === 0;
             const verdict = sure ? 'right' : judge(was[index], now, indices, kind);
             rows[edit][verdict]++;
+            if (edit === 'counts of a generator') (bodies[bodyOf(steps[0])] ??= none())[verdict]++;
             if (verdict !== 'right' && report)
               report(told({ n, edit, stage, kind, index, verdict }, was[index], now, indices, steps));
           }
@@ -356,16 +363,22 @@ export async function survival(
 
 async function run(): Promise<Result[]> {
   const said = process.env.GLYPTA_DEBUG ? (text: string) => console.error(text) : undefined;
-  const rows = await survival(RECIPES, false, said);
+  const bodies: Record<string, Row> = {};
+  const rows = await survival(RECIPES, false, said, bodies);
   const share = (r: Row, of: keyof Row) => (100 * r[of]) / Math.max(1, r.right + r.lost + r.near + r.elsewhere);
   const out: Result[] = [];
-  const all: Row = { right: 0, lost: 0, near: 0, elsewhere: 0 };
+  const all: Row = none();
   for (const edit of EDITS) {
     const r = rows[edit];
     for (const k of Object.keys(all) as (keyof Row)[]) all[k] += r[k];
     const words = `lost ${share(r, 'lost').toFixed(2)}, near ${share(r, 'near').toFixed(2)}, elsewhere ${share(r, 'elsewhere').toFixed(2)}`;
     const right = share(r, 'right');
     out.push({ name: edit, value: right, unit: '%', bar: `≥ 99 % (${words})`, ok: right >= 99 && r.elsewhere === 0 });
+    if (edit !== 'counts of a generator') continue;
+    for (const [name, row] of Object.entries(bodies).sort()) {
+      const value = share(row, 'right');
+      out.push({ name: `… ${name}`, value, unit: '%', bar: '≥ 99 %', ok: value >= 99 });
+    }
   }
   const count = all.right + all.lost + all.near + all.elsewhere;
   out.push({

@@ -23,6 +23,8 @@ export const SPOT_SIZE: Readonly<Record<PickKind, number>> = { vertex: 6, edge: 
 
 /** As far as a place may be from the nearest element, in reaches: half the diagonal of a cell, and a little. */
 const VERTEX_REACH = 1.6;
+/** Of vertices that a move drew out: what it drew may be narrower than the cells it was drawn from, so what is half a cell away there is another. */
+const DRAWN_REACH = 0.8;
 /** Edges count as running the same way within about 35°. */
 const SAME_WAY = 0.82;
 /** Faces count as looking the same way within about 45°. */
@@ -232,11 +234,12 @@ const middleOf = (kind: PickKind, data: ArrayLike<number>, o: number): number[] 
 function nearestVertex(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): number[] {
   const at = middleOf('vertex', spot, 0);
   // Nearly always something is within the reach it had; only where all is coarser now need more be looked at.
-  for (const limit of [VERTEX_REACH * spot[4], VERTEX_REACH * s.widest]) {
+  const reach = (spot[5] & 0xffff) === 0 ? VERTEX_REACH : DRAWN_REACH;
+  for (const limit of [reach * spot[4], reach * s.widest]) {
     const list: Candidate[] = [];
     for (const i of near(s, at, limit, roles)) {
       const distance = sqrt(apart(s.data, s.size * i, spot, 0));
-      if (distance <= VERTEX_REACH * max(spot[4], s.data[s.size * i + 4]))
+      if (distance <= reach * max(spot[4], s.data[s.size * i + 4]))
         list.push({ index: i, distance, at: middleOf('vertex', s.data, s.size * i) });
     }
     const found = best(list.filter((c) => c.distance <= limit));
