@@ -1,8 +1,13 @@
 /** Damaged files: seeds of every kind that is read, and what happens to files on their way or is done to them on purpose. */
+import { WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS, EXTMeshoptCompression, KHRDracoMeshCompression } from '@gltf-transform/extensions';
+import draco from 'draco3dgltf';
 import { deflateSync } from 'fflate';
+import { MeshoptEncoder } from 'meshoptimizer';
 import { keyOf } from '../math/hash';
 import { box, cylinder } from '../make/primitives';
-import { Mesh, UV } from '../mesh/mesh';
+import { COLOR, Mesh, UV } from '../mesh/mesh';
+import { writeGlb } from '../formats/gltf';
 import { KINDS } from '../formats/kinds';
 import { writePng } from '../formats/png';
 import { writePly } from '../formats/ply';
@@ -55,6 +60,68 @@ function scene(): Scene {
   };
 }
 
+/** The same with all that a piece and a material can have. */
+function laden(): Scene {
+  const plain = scene();
+  const images = [0, 1, 2, 3, 4].map((i) => ({
+    name: `map${i}.png`,
+    mime: 'image/png' as const,
+    bytes: writePng({ width: 2, height: 2, data: new Uint8Array(16).fill(40 * i) }),
+  }));
+  const [tar] = plain.materials;
+  const laid = { shift: [0.1, 0.2] as [number, number], size: [2, 3] as [number, number], turn: 0.5 };
+  return {
+    ...plain,
+    pieces: plain.pieces.map((p) => {
+      const own = p.mesh && unwrapped(p.mesh);
+      const color = own && Float32Array.from({ length: 4 * own.vertexCount }, (_, i) => (i % 5) / 5);
+      const second = own?.attributes[UV];
+      const mesh =
+        own && color && second
+          ? own
+              .withAttribute(COLOR, { domain: 'vertex', width: 4, data: color })
+              .withAttribute('uv2', second)
+              .withAttribute('_wear', { domain: 'vertex', width: 1, data: new Float32Array(own.vertexCount).fill(0.5) })
+          : undefined;
+      return { ...p, mesh };
+    }),
+    materials: [
+      {
+        ...tar,
+        color: [0.2, 0.3, 0.4, 0.5],
+        tinted: true,
+        cut: 0.3,
+        glow: '#80ff10',
+        glowStrength: 3,
+        bothSides: true,
+        maps: { color: 0, surface: 1, normal: 2, shade: 3, glow: 4 },
+        laid: { color: laid },
+      },
+    ],
+    images,
+  };
+}
+
+/** The scene as others pack it. */
+async function packed(plain: Scene): Promise<Seed[]> {
+  const io = new WebIO().registerExtensions(ALL_EXTENSIONS);
+  const doc = async () => io.readBinary((await writeGlb(plain)) as Uint8Array<ArrayBuffer>);
+  await MeshoptEncoder.ready;
+  const first = await doc();
+  first.createExtension(KHRDracoMeshCompression).setRequired(true);
+  io.registerDependencies({ 'draco3d.encoder': await draco.createEncoderModule() });
+  const second = await doc();
+  second
+    .createExtension(EXTMeshoptCompression)
+    .setRequired(true)
+    .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
+  io.registerDependencies({ 'meshopt.encoder': MeshoptEncoder });
+  return [
+    ['draco.glb', await io.writeBinary(first)],
+    ['meshopt.glb', await io.writeBinary(second)],
+  ];
+}
+
 /** One or two small files of every kind that comes in. */
 export async function fuzzSeeds(): Promise<Seed[]> {
   const s = scene();
@@ -66,6 +133,10 @@ export async function fuzzSeeds(): Promise<Seed[]> {
         out.push([name, bytes]);
         all.set(name, bytes);
       }
+  const more = laden();
+  for (const kind of KINDS)
+    if (kind.kind !== 'svg') for (const [name, bytes] of await kind.write(more, 'laden')) out.push([name, bytes]);
+  out.push(...(await packed(s)));
   const text = (t: string) => new TextEncoder().encode(t);
   out.push(
     ['text.stl', writeStl(s, true)],
