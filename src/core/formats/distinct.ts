@@ -1,6 +1,7 @@
 /** Values that corners share, found by their bits: files name each once. */
+import { EVERY, pulse } from '../math/pulse';
 
-/** Distinct tuples of a corner attribute: their number for each corner, and the first corner that has each. */
+/** Distinct tuples of an attribute: their number for each element, and the first element that has each. */
 export function distinct(data: Float32Array, width: 2 | 3): { of: Uint32Array; first: Uint32Array; count: number } {
   const n = data.length / width;
   const bits = new Int32Array(data.buffer, data.byteOffset, data.length);
@@ -12,6 +13,7 @@ export function distinct(data: Float32Array, width: 2 | 3): { of: Uint32Array; f
   let count = 0;
   const { imul } = Math;
   for (let c = 0; c < n; c++) {
+    if ((c & EVERY) === 0) pulse();
     const o = width * c;
     let h =
       imul(bits[o], 0x9e3779b1) ^ imul(bits[o + 1], 0x85ebca6b) ^ (width === 3 ? imul(bits[o + 2], 0xc2b2ae35) : 0);

@@ -9,8 +9,8 @@ import { EVERY, pulse } from '../../math/pulse';
 import { keyOf } from '../../math/hash';
 import { COLOR, countedKeys, Mesh, NORMAL, UV, type Attribute } from '../../mesh/mesh';
 import { toSrgb } from '../../math/colour';
+import { distinct } from '../distinct';
 
-const { imul } = Math;
 const TRIANGLES = 4;
 const STRIP = 5;
 const FAN = 6;
@@ -77,41 +77,10 @@ function kindsOf(primitives: readonly Primitive[]): Kind[] {
   return [...out.values()];
 }
 
-/** The first vertex that stands at the same place as each: an open-addressed table over the bits of the coordinates. */
-export function samePlaces(positions: Float32Array): { of: Uint32Array; count: number } {
-  const n = positions.length / 3;
-  const bits = new Int32Array(positions.buffer, positions.byteOffset, positions.length);
-  for (let i = 0; i < bits.length; i++) if (bits[i] === -2147483648) bits[i] = 0; // −0 is 0
-  let size = 16;
-  while (size < 2 * n) size *= 2;
-  const table = new Int32Array(size).fill(-1);
-  const first = new Uint32Array(n);
-  const of = new Uint32Array(n);
-  let count = 0;
-  for (let v = 0; v < n; v++) {
-    if ((v & EVERY) === 0) pulse();
-    const x = bits[3 * v];
-    const y = bits[3 * v + 1];
-    const z = bits[3 * v + 2];
-    let h = imul(x, 0x9e3779b1) ^ imul(y, 0x85ebca6b) ^ imul(z, 0xc2b2ae35);
-    h = (h ^ (h >>> 15)) & (size - 1);
-    for (;;) {
-      const i = table[h];
-      if (i < 0) {
-        table[h] = count;
-        first[count] = v;
-        of[v] = count++;
-        break;
-      }
-      const q = 3 * first[i];
-      if (bits[q] === x && bits[q + 1] === y && bits[q + 2] === z) {
-        of[v] = i;
-        break;
-      }
-      h = (h + 1) & (size - 1);
-    }
-  }
-  return { of, count };
+/** Places that vertices share, by number. */
+function samePlaces(positions: Float32Array): { of: Uint32Array; count: number } {
+  for (let i = 0; i < positions.length; i++) if (positions[i] === 0) positions[i] = 0; // −0 is 0
+  return distinct(positions, 3);
 }
 
 export interface Joining {

@@ -1,0 +1,3 @@
+/** PLY: reader and writer. */
+export { readPly } from './read';
+export { writePly } from './write';
