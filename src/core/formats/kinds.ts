@@ -95,12 +95,12 @@ export const KINDS: readonly FormatKind[] = [
     read: async ({ bytes, name, beside, progress }) =>
       (await import('./obj')).readObj(bytes, name, { beside, progress }),
     write: async (scene, stem) => {
-      const { obj, mtl } = (await import('./obj')).writeObj(scene, `${stem}.mtl`);
+      const { obj, mtl, images } = (await import('./obj')).writeObj(scene, `${stem}.mtl`);
       const { safeName } = await import('./scene');
       return [
         [`${stem}.obj`, obj],
         ...(scene.materials.length ? [[`${stem}.mtl`, mtl] as [string, Uint8Array]] : []),
-        ...scene.images.map((i): [string, Uint8Array] => [safeName(i.name), i.bytes]),
+        ...images.map((i): [string, Uint8Array] => [safeName(i.name), i.bytes]),
       ];
     },
   },

@@ -27,7 +27,7 @@ import { readSvg, writeSvg } from './svg';
 import { read3mf, write3mf } from './threemf';
 import { readTiff } from './tiff';
 import { readZip, writeZip } from './zip';
-import { writePng } from './png';
+import { readPng, writePng } from './png';
 
 const text = (s: string) => new TextEncoder().encode(s);
 const cube = box({ width: 2, height: 2, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, keyOf('cube'));
@@ -915,5 +915,62 @@ describe('what else files hold', () => {
     for (let f = 0; f < 4 * count; f++) wide.setUint16(84 + 50 * f + 48, 0x8000 | f, true);
     const color = readStl(many).pieces[0].mesh!.attributes.color;
     expect([color.domain, Math.round(31 * color.data[4 * 3 * 5 + 2])]).toEqual(['corner', 5]);
+  });
+});
+
+describe('roughness and metalness as pictures of MTL', () => {
+  const grey = (width: number, height: number, of: (i: number) => number) => {
+    const data = new Uint8Array(4 * width * height).fill(255);
+    for (let i = 0; i < width * height; i++) data.fill(of(i), 4 * i, 4 * i + 3);
+    return writePng({ width, height, data });
+  };
+  const obj = new TextEncoder().encode('mtllib a.mtl\nusemtl Brass\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n');
+  const read = (mtl: string, files: Record<string, Uint8Array>) =>
+    readObj(obj, 'a.obj', { beside: new Map([['a.mtl', new TextEncoder().encode(mtl)], ...Object.entries(files)]) });
+
+  test('two grey ones become one, as large as the larger; of one the other is the number', () => {
+    const s = read('newmtl Brass\nmap_Pr r.png\nmap_Pm m.png\n', {
+      'r.png': grey(2, 2, (i) => 10 * i),
+      'm.png': grey(1, 1, () => 200),
+    });
+    expect(s.warnings).toEqual([]);
+    const both = readPng(s.images[s.materials[0].maps!.surface!].bytes);
+    expect([both.width, both.height]).toEqual([2, 2]);
+    expect([0, 1, 2, 3].map((i) => [both.data[4 * i + 1], both.data[4 * i + 2]])).toEqual([
+      [0, 200],
+      [10, 200],
+      [20, 200],
+      [30, 200],
+    ]);
+    const one = read('newmtl Brass\nPr 0.4\nPm 1\nmap_Pr r.png\n', { 'r.png': grey(1, 1, () => 7) });
+    const { data } = readPng(one.images[one.materials[0].maps!.surface!].bytes);
+    expect([data[1], data[2]]).toEqual([7, 255]);
+  });
+
+  test('written as two, and the same when read again', async () => {
+    const surface = writePng({ width: 2, height: 1, data: Uint8Array.of(0, 40, 90, 255, 0, 41, 91, 255) });
+    const scene: Scene = {
+      ...readObj(obj, 'a.obj'),
+      materials: [
+        { id: 'Brass', name: 'Brass', color: [1, 1, 1, 1], roughness: 1, metalness: 1, maps: { surface: 0 } },
+      ],
+      images: [{ name: 'brass.png', mime: 'image/png', bytes: surface }],
+    };
+    const files = new Map(await KINDS.find((k) => k.kind === 'obj')!.write(scene, 'a'));
+    expect([...files.keys()].sort()).toEqual(['a.mtl', 'a.obj', 'brass-metalness.png', 'brass-roughness.png']);
+    const back = readObj(files.get('a.obj')!, 'a.obj', { beside: files });
+    expect(back.warnings).toEqual([]);
+    const { data } = readPng(back.images[back.materials[0].maps!.surface!].bytes);
+    expect([data[1], data[2], data[5], data[6]]).toEqual([40, 90, 41, 91]);
+  });
+
+  test('what is no PNG, or not there, is told', () => {
+    const broken = read('newmtl Brass\nmap_Pr r.png\nmap_Pm m.jpg\n', {
+      'r.png': Uint8Array.of(0x89, 0x50, 0x4e, 0x47),
+      'm.jpg': Uint8Array.of(0xff, 0xd8, 0xff),
+    });
+    expect(broken.materials[0].maps).toBeUndefined();
+    expect(broken.warnings.join()).toMatch(/roughness and metalness are taken as PNG .* Brass are not kept/);
+    expect(read('newmtl Brass\nmap_Pr r.png\n', {}).warnings.join()).toMatch(/r\.png was not with the file/);
   });
 });

@@ -1,25 +1,30 @@
 /** MTL, both ways: materials of OBJ, with the names that carry roughness, metalness and glow. */
 import type { MapName } from '../../material';
 import { withoutOptions } from '../companions';
-import { fromHex, safeName, toHex, type Scene, type SceneMaterial } from '../scene';
+import { fromHex, safeName, toHex, type Scene, type SceneImage, type SceneMaterial } from '../scene';
+import { joinSurface, splitSurface, type SplitSurface } from './surface';
 
 export function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<string, Uint8Array>): SceneMaterial[] {
   const out: SceneMaterial[] = [];
   let m: SceneMaterial | undefined;
+  const bytesOf = (name: string): Uint8Array | undefined => {
+    const data = beside?.get(name);
+    if (data) return data;
+    (scene.missing ??= []).push(name);
+    scene.warnings.push(`The picture ${name} was not with the file. Its material keeps its plain colour.`);
+    return undefined;
+  };
   const image = (rest: string) => {
     const name = safeName(withoutOptions(rest));
-    const data = beside?.get(name);
-    if (!data) {
-      (scene.missing ??= []).push(name);
-      scene.warnings.push(`The picture ${name} was not with the file. Its material keeps its plain colour.`);
-      return undefined;
-    }
+    const data = bytesOf(name);
+    if (!data) return undefined;
     const had = scene.images.findIndex((i) => i.name === name);
     if (had >= 0) return had;
     const mime = ({ 0xff: 'image/jpeg', 0x52: 'image/webp' } as const)[data[0]] ?? 'image/png';
     return scene.images.push({ name, mime, bytes: data }) - 1;
   };
   const left = new Set<string>();
+  const surfaces = new Map<SceneMaterial, { roughness?: string; metalness?: string }>();
   /** Said in so many words, which goes before what a sharpness suggests. */
   const rough = new Set<SceneMaterial>();
   /** Some files give the share that is seen through as its opposite: where both are there, opacity counts. */
@@ -56,14 +61,34 @@ export function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<st
       const at = image(rest);
       if (at !== undefined) m.maps = { ...m.maps, [MTL_MAPS[word]]: at };
       if (word === 'map_Ke') m.glow ??= '#ffffff';
+    } else if (word === 'map_Pr' || word === 'map_Pm') {
+      const name = safeName(withoutOptions(rest));
+      surfaces.set(m, { ...surfaces.get(m), [word === 'map_Pr' ? 'roughness' : 'metalness']: name });
     } else if (word === 'Ks' && numbers.slice(0, 3).some((x) => x > 0)) left.add(word);
     else if (/^(map_|bump|norm|disp|decal|refl)/i.test(word)) left.add(word);
+  }
+  for (const [of, { roughness, metalness }] of surfaces) {
+    const [rough, metal] = [roughness, metalness].map((name) => (name ? bytesOf(name) : undefined));
+    if (!rough && !metal) continue;
+    const bytes = joinSurface(rough, metal, of);
+    if (bytes)
+      of.maps = {
+        ...of.maps,
+        surface: scene.images.push({ name: `${of.name} surface.png`, mime: 'image/png', bytes }) - 1,
+      };
+    else
+      scene.warnings.push(
+        `Pictures of roughness and metalness are taken as PNG of at most 4096 × 4096 pixels; those of ${of.name} are not kept.`,
+      );
   }
   if (left.delete('Ks'))
     scene.warnings.push('Colours of highlights (Ks) are not kept: roughness and metalness say it.');
   if (left.size) scene.warnings.push(`Pictures of ${[...left].join(', ')} are not kept yet; colours are.`);
   return out;
 }
+
+const surfaceLines = (split: SplitSurface | undefined): string[] =>
+  split ? [`map_Pr ${split.roughness.name}`, `map_Pm ${split.metalness.name}`] : [];
 
 /** The exponent of a highlight and roughness (Walter, Marschner, Li, Torrance 2007: α = √(2 / (n + 2)), α the square of roughness). */
 const roughnessOf = (sharpness: number): number => (sharpness >= 0 ? Math.min(1, (2 / (sharpness + 2)) ** 0.25) : 0.7);
@@ -76,7 +101,24 @@ const MTL_MAPS: Readonly<Record<string, MapName>> = {
   norm: 'normal',
 };
 
-export function writeMtl(scene: Scene, names: Map<string, string>): string {
+/** What goes beside an MTL: its pictures, those of surfaces taken apart into roughness and metalness. */
+export function picturesOfMtl(scene: Scene): { images: SceneImage[]; split: ReadonlyMap<number, SplitSurface> } {
+  const split = new Map<number, SplitSurface>();
+  const whole = new Set<number>();
+  for (const { maps } of scene.materials) {
+    const at = maps?.surface;
+    const parts = at === undefined || split.has(at) ? undefined : splitSurface(scene.images[at]);
+    if (parts) split.set(at!, parts);
+    for (const [name, i] of Object.entries(maps ?? {})) if (name !== 'surface') whole.add(i);
+  }
+  const images = scene.images.flatMap((image, i) => {
+    const parts = split.get(i);
+    return parts ? [...(whole.has(i) ? [image] : []), parts.roughness, parts.metalness] : [image];
+  });
+  return { images, split };
+}
+
+export function writeMtl(scene: Scene, names: Map<string, string>, split: ReadonlyMap<number, SplitSurface>): string {
   const n = (x: number) => String(Math.round(x * 1e6) / 1e6);
   return scene.materials
     .map((m) =>
@@ -98,6 +140,7 @@ export function writeMtl(scene: Scene, names: Map<string, string>): string {
           const at = m.maps?.[map];
           return at === undefined ? [] : [`${word} ${safeName(scene.images[at].name)}`];
         }),
+        ...surfaceLines(split.get(m.maps?.surface ?? -1)),
         '',
       ].join('\n'),
     )

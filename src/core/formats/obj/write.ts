@@ -4,13 +4,15 @@ import { boundsOf } from '../../mesh/bounds';
 import { COLOR, UV, type Mesh } from '../../mesh/mesh';
 import { distinct } from '../distinct';
 import { writeInteger, writeNumber } from '../numbers';
-import { flatten, type Scene, type SceneMaterial } from '../scene';
-import { writeMtl } from './mtl';
+import { flatten, type Scene, type SceneImage, type SceneMaterial } from '../scene';
+import { picturesOfMtl, writeMtl } from './mtl';
 import { SMOOTHING } from './read';
 
 export interface ObjOut {
   obj: Uint8Array;
   mtl: Uint8Array;
+  /** What goes beside the MTL. */
+  images: SceneImage[];
 }
 
 /** Bytes of the file so far, in room that is guessed beforehand. */
@@ -159,7 +161,12 @@ export function writeObj(input: Scene, mtlName = 'materials.mtl'): ObjOut {
   if (scene.materials.length) out.text(`mtllib ${oneLine(mtlName)}\n`);
   for (const { mesh, name } of scene.pieces) if (mesh) writer.mesh(mesh, name);
   for (const { curves, name } of scene.pieces) if (curves && curves.closed.length > 0) writer.curves(curves, name);
-  return { obj: out.bytes.slice(0, out.at), mtl: new TextEncoder().encode(writeMtl(scene, names)) };
+  const { images, split } = picturesOfMtl(scene);
+  return {
+    obj: out.bytes.slice(0, out.at),
+    mtl: new TextEncoder().encode(writeMtl(scene, names, split)),
+    images,
+  };
 }
 
 /** Colours of vertices, 4 each; where corners of a vertex differ, of its last. */
