@@ -19,6 +19,7 @@ import {
   saved,
   savedDocument,
   setValue,
+  sleep,
   stage,
   text,
   until,
@@ -32,9 +33,18 @@ const write = (name: string, bytes: Uint8Array | string) => {
   return join(files, name);
 };
 const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, 1);
-/** A server closes connections that were still for a while: asked once more then. */
-const ask = (path: string, init: RequestInit) =>
-  fetch(`${app.address}${path}`, init).catch(() => fetch(`${app.address}${path}`, init));
+/**
+ * A server closes connections that were still for a while, and what keeps this process busy keeps it from noticing: asked again then, after a
+ * breath in which it does.
+ */
+async function ask(path: string, init: RequestInit): Promise<Response> {
+  for (let tries = 0; tries < 4; tries++) {
+    const answer = await fetch(`${app.address}${path}`, init).catch(() => undefined);
+    if (answer) return answer;
+    await sleep(200);
+  }
+  return fetch(`${app.address}${path}`, init);
+}
 const post = (path: string, body: unknown, headers: Record<string, string> = {}) =>
   ask(path, {
     method: 'POST',
