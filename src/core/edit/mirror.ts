@@ -10,7 +10,7 @@ import { gatherAttributes } from '../mesh/gather';
 import { Mesh, NORMAL } from '../mesh/mesh';
 import { copiedRole, gatherPlaces, Later } from '../mesh/places';
 import { axisIndex, type Axis } from '../math/affine';
-import { slice } from './slice';
+import { slice, type Cut } from './slice';
 
 const MIRROR = keyOf('mirror');
 
@@ -28,7 +28,7 @@ export function mirrorMesh(mesh: Mesh, options: MirrorOptions, id: number): Mesh
   const k = axisIndex(options.axis);
   const sign = options.keep === 'positive' ? 1 : -1;
   let half = snapToPlane(mesh, k, options.weld);
-  if (options.clip) half = slice(half, k, sign, id);
+  if (options.clip) half = slice(half, planeOfAxis(half, k, sign), { both: false }, id);
   const onPlane = new Uint8Array(half.vertexCount);
   for (let v = 0; v < half.vertexCount; v++) if (half.positions[3 * v + k] === 0) onPlane[v] = 1;
   // A face that lies wholly in the plane would become an inner wall between the halves.
@@ -121,6 +121,12 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
     textures: half.textures,
   });
 }
+
+const planeOfAxis = (mesh: Mesh, k: number, sign: number): Cut => ({
+  side: (v) => sign * mesh.positions[3 * v + k],
+  normal: [k === 0 ? sign : 0, k === 1 ? sign : 0, k === 2 ? sign : 0],
+  level: k,
+});
 
 /** Where the mirror stands in natural coordinates; undefined where it does not stand at one place in them. */
 function planeOf(at: Float32Array, to: Uint32Array, k: number): number | undefined {

@@ -6,7 +6,7 @@ import { EVERY, pulse } from '../math/pulse';
 import { GrowFloat, GrowInt } from '../math/grow';
 import { blank, gatherAttribute, gatherAttributes } from './gather';
 import { Mesh, NORMAL, type Attribute, type LineageLayer } from './mesh';
-import { drawnRole, extendPlaces, gatherPlaces, Later, type Places } from './places';
+import { drawnRole, extendPlaces, gatherPlaces, heaviest, Later, type Blend, type Places } from './places';
 
 export class MeshDraft {
   readonly source: Mesh;
@@ -27,6 +27,7 @@ export class MeshDraft {
   private cornerT = new GrowFloat(64);
   private layer: Map<number, number[]> | undefined;
   private begun = 0;
+  private blends: Blend[] = [];
   /** Vertex and face (−1 for none), and the move, of all that was drawn out. */
   private liftedVertex = new GrowInt(64);
   private liftedMove = new GrowFloat(32);
@@ -39,6 +40,16 @@ export class MeshDraft {
   /** Positions of the source's vertices, to be written to. */
   ownPositions(): Float32Array {
     return (this.moved ??= this.source.positions.slice());
+  }
+
+  /**
+   * Something between many: to be given as `v0` or `c0` of what takes from these vertices or corners. Weights are shares that sum to 1; evenly
+   * where not said.
+   */
+  blend(from: ArrayLike<number>, weights?: ArrayLike<number>): number {
+    const of = Array.from(from);
+    this.blends.push({ of, weights: weights ? Array.from(weights) : of.map(() => 1 / of.length) });
+    return -1 - this.blends.length;
   }
 
   /** Adds a vertex that takes its vertex attributes from v0, or from between v0 and v1. */
@@ -181,9 +192,10 @@ export class MeshDraft {
     const from = newFrom.data.slice(0, newFrom.length);
     const share = newFromT.data.slice(0, newFromT.length);
     const { faceStart, cornerVertex } = source;
+    const { blends } = this;
     return new Later(() => {
       const old = before.get();
-      const out = extendPlaces(old, from, share);
+      const out = extendPlaces(old, from, share, blends);
       for (let i = 0; i < moves.length; i++) {
         const vertex = lifted[2 * i];
         const towards = lifted[2 * i + 1];
@@ -200,10 +212,12 @@ export class MeshDraft {
     const w = a.width;
     const from = a.data;
     const lerp = (data: Float32Array | Int32Array, to: number, i: number, j: number, t: number) => {
+      const among = i < -1 ? this.blends[-2 - i] : undefined;
       for (let k = 0; k < w; k++) {
         const x = i >= 0 ? from[i * w + k] : 0;
         const y = j >= 0 ? from[j * w + k] : x;
         data[to * w + k] = t === 0 ? x : x + (y - x) * t;
+        if (among) data[to * w + k] = blended(from, w, k, among);
       }
     };
     if (a.domain === 'face') return gatherAttribute(a, faceFrom);
@@ -233,6 +247,14 @@ export class MeshDraft {
       );
     return { ...a, data };
   }
+}
+
+/** Numbers are mixed; names and counts, which have nothing between them, are those of the heaviest. */
+function blended(from: Float32Array | Int32Array, width: number, k: number, { of, weights }: Blend): number {
+  if (from instanceof Int32Array) return from[of[heaviest(weights)] * width + k];
+  let sum = 0;
+  for (let i = 0; i < of.length; i++) sum += weights[i] * from[of[i] * width + k];
+  return sum;
 }
 
 /** How far what each face draws out for itself belongs towards that face's middle: no count of faces changes which one it is of. */

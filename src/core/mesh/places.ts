@@ -71,11 +71,25 @@ export function gatherPlaces({ at, role }: Places, from: ArrayLike<number>): Pla
   return out;
 }
 
-/** New vertices after the old ones: each between two old ones (−1 for none), at a share of the way. */
+/** Something between many vertices or corners: their numbers, and weights that sum to 1. */
+export interface Blend {
+  readonly of: readonly number[];
+  readonly weights: readonly number[];
+}
+
+/** The first of the greatest. */
+export function heaviest(weights: readonly number[]): number {
+  let best = 0;
+  for (let i = 1; i < weights.length; i++) if (weights[i] > weights[best] + 1e-9) best = i;
+  return best;
+}
+
+/** New vertices after the old ones: each between two old ones (−1 for none, from −2 down a blend), at a share of the way. */
 export function extendPlaces(
   { at, role }: Places,
   from: ArrayLike<number>,
   share: ArrayLike<number>,
+  blends: readonly Blend[] = [],
 ): { at: Float32Array; role: Uint32Array } {
   const had = role.length;
   const added = share.length;
@@ -85,10 +99,22 @@ export function extendPlaces(
   for (let i = 0; i < added; i++) {
     const a = from[2 * i];
     const b = from[2 * i + 1] >= 0 ? from[2 * i + 1] : a;
+    if (a < -1) blendPlace(out, had + i, { at, role }, blends[-2 - a]);
     if (a < 0) continue;
     const t = a === b ? 0 : share[i];
     for (let k = 0; k < 4; k++) out.at[4 * (had + i) + k] = at[4 * a + k] + (at[4 * b + k] - at[4 * a + k]) * t;
     out.role[had + i] = a === b ? role[a] : laterRole(at[4 * a + 3], role[a], at[4 * b + 3], role[b]);
   }
   return out;
+}
+
+function blendPlace(out: Places, to: number, { at, role }: Places, { of, weights }: Blend): void {
+  for (let k = 0; k < 4; k++) {
+    let sum = 0;
+    for (let i = 0; i < of.length; i++) sum += weights[i] * at[4 * of[i] + k];
+    out.at[4 * to + k] = sum;
+  }
+  let first = of[0];
+  for (const v of of) if (laterRole(at[4 * first + 3], role[first], at[4 * v + 3], role[v]) === role[v]) first = v;
+  out.role[to] = role[first];
 }
