@@ -107,24 +107,42 @@ describe('tools', () => {
     edge: [edgeKeys(cube)[0]],
     vertex: [cube.vertexKey[0], cube.vertexKey[1]],
   };
+  /** Picks of tools that need more than any one element: corners across a face, two faces that look at each other. */
+  const special: Record<string, number[]> = {
+    connect: [0, 2].map((k) => cube.vertexKey[cube.cornerVertex[cube.faceStart[top[0]] + k]]),
+    bridge: cutsApart(cube),
+  };
   test.each(toolDefs().map((t) => [t.id, t] as const))('%s', async (id, tool) => {
-    if (id === 'fill') return; // has nothing to fill on a closed body; below
-    const pick = { kind: tool.picks[0], keys: keys[tool.picks[0]] };
+    if (id === 'fill' || id === 'cap') return; // have nothing to fill on a closed body; below
+    const pick =
+      id === 'bridge'
+        ? { kind: 'face', keys: special.bridge }
+        : { kind: tool.picks[0], keys: special[id] ?? keys[tool.picks[0]] };
     const move = { id: 'm', tool: id, pick, values: defaultsOf(tool.values) };
     const out = await follow(step('fixture'), step('shape', { moves: [move] }));
     expect(out.warnings).toEqual([]);
     expectWhole(out.geometry);
   });
-  test('fill gives new faces what their neighbours have', async () => {
+  test.each(['fill', 'cap'])('%s gives new faces what their neighbours have', async (tool) => {
     const hole = { id: 'h', tool: 'delete', pick: { kind: 'face', keys: keys.face }, values: {} };
     const opened = await follow(step('fixture'), step('shape', { moves: [hole] }));
-    const fill = { id: 'f', tool: 'fill', pick: { kind: 'edge', keys: [openEdge(opened.mesh)] }, values: {} };
+    const fill = { id: 'f', tool, pick: { kind: 'edge', keys: [openEdge(opened.mesh)] }, values: {} };
     const out = await follow(step('fixture'), step('shape', { moves: [hole, fill] }));
     expect(out.warnings).toEqual([]);
     expect(out.mesh.faceCount).toBe(cube.faceCount);
     expect(out.geometry.curves).toBe(opened.geometry.curves);
   });
 });
+
+/** A face that looks up and one that looks down. */
+function cutsApart(mesh: Mesh): number[] {
+  const level = (y: number) =>
+    [...Array(mesh.faceCount).keys()].find((f) =>
+      [0, 1, 2, 3].every((k) => Math.abs(mesh.positions[3 * mesh.cornerVertex[mesh.faceStart[f] + k] + 1] - y) < 1e-6),
+    )!;
+  const ys = [...mesh.positions].filter((_, i) => i % 3 === 1);
+  return [level(Math.max(...ys)), level(Math.min(...ys))].map((f) => mesh.faceKey[f]);
+}
 
 function openEdge(mesh: Mesh): number {
   const t = topologyOf(mesh);

@@ -5,7 +5,7 @@
 import type { Triple } from '../math/affine';
 import type { Mesh } from '../mesh/mesh';
 import type { PickKind } from '../mesh/picks';
-import type { ValueDefs, ValuesOf } from '../recipe/values';
+import { choice, length, type ValueDefs, type ValuesOf } from '../recipe/values';
 
 /** What a tool is given: elements of one kind, by index, ascending. */
 export interface Picked {
@@ -21,6 +21,16 @@ export interface ToolHandle<D extends ValueDefs> {
   along(mesh: Mesh, picked: Picked, values: ValuesOf<D>): Triple;
 }
 
+/** What tools are listed under. */
+export const FAMILIES = {
+  place: 'Put in place',
+  form: 'Bring into form',
+  grow: 'Draw out and fill',
+  cut: 'Cut',
+  join: 'Join and take away',
+} as const;
+export type Family = keyof typeof FAMILIES;
+
 export interface ToolDef<D extends ValueDefs = ValueDefs> {
   /** Kept in documents: never to be changed. */
   readonly id: string;
@@ -33,6 +43,7 @@ export interface ToolDef<D extends ValueDefs = ValueDefs> {
   /** Other words by which people look for it. */
   readonly words: string;
   readonly key?: string;
+  readonly family: Family;
   /** A drawing on a field of 24 by 24, as SVG path data, drawn in thin lines. */
   readonly icon: string;
   /** Kinds it works on, the one it likes best first; picks of others are converted to that one. */
@@ -61,3 +72,25 @@ export interface ToolDef<D extends ValueDefs = ValueDefs> {
 export const defineTool = <const D extends ValueDefs>(def: ToolDef<D>): ToolDef<D> => def;
 
 export const ANY_KIND: readonly PickKind[] = ['face', 'edge', 'vertex'];
+
+export const AXES = [
+  ['x', 'X'],
+  ['y', 'Y'],
+  ['z', 'Z'],
+] as const;
+export const FALLOFF = [
+  ['smooth', 'smoothly'],
+  ['dome', 'like a dome'],
+  ['sharp', 'to a tip'],
+  ['straight', 'evenly'],
+] as const;
+
+/** Values of a tool that draws along what is near. */
+export const soft = {
+  soft: length('taking along', 0, { min: 0, max: 10000, zero: 'nothing' }),
+  falloff: choice('fading', 'smooth', FALLOFF),
+};
+export interface Soft {
+  soft: number;
+  falloff: 'smooth' | 'dome' | 'sharp' | 'straight';
+}

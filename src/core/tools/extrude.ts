@@ -14,6 +14,7 @@ export const extrude = defineTool({
   help: 'Draws faces out, with walls behind them',
   words: 'pull push raise grow out',
   key: 'X',
+  family: 'grow',
   icon: 'M5 15v4h14v-4 M5 15h14 M8 11h8v4H8z M12 8V3 M9.5 5.5L12 3l2.5 2.5',
   picks: ['face'],
   values: {

@@ -1,18 +1,30 @@
 /** Every tool, in the order in which strip and menus show them. A new tool is its own file and one line here. */
-import { extrude } from './extrude';
-import { inset } from './inset';
-import { loop } from './loop';
-import { fill } from './fill';
-import { weld } from './weld';
+import { bend, stretch, taper, twist } from './bends';
+import { bevel, corners } from './bevel';
+import { circle, line, slide, space } from './chains';
+import { connect, divide, plane, poke, triangles } from './cuts';
+import type { ToolDef } from './define';
 import { copyOut, detach } from './detach';
+import { extrude } from './extrude';
+import { fill } from './fill';
+import { align, ball, flatten, push, relax } from './form';
+import { bridge, cap, edgesOut, thicken } from './grow';
+import { inset } from './inset';
+import { collapse, dissolve, flip, open, outward, quads, spin } from './joins';
+import { loop } from './loop';
 import { remove } from './remove';
 import { move, size, turn } from './transforms';
-import type { ToolDef } from './define';
+import { weld } from './weld';
 
-export { FALLOFF } from './transforms';
-export { defineTool, type Picked, type ToolDef, type ToolHandle } from './define';
+export { defineTool, FALLOFF, FAMILIES, type Family, type Picked, type ToolDef, type ToolHandle } from './define';
 
-const all = [move, turn, size, extrude, inset, loop, fill, weld, detach, copyOut, remove] as unknown as ToolDef[];
+const all = [
+  ...[move, turn, size, slide, align, line, space],
+  ...[extrude, inset, edgesOut, bridge, fill, cap, thicken],
+  ...[loop, bevel, corners, connect, plane, divide, poke, triangles],
+  ...[push, flatten, relax, circle, ball, bend, twist, taper, stretch],
+  ...[weld, collapse, dissolve, quads, spin, detach, copyOut, open, flip, outward, remove],
+] as unknown as ToolDef[];
 const byId = new Map(all.map((t) => [t.id, t]));
 
 export const toolDefs = (): readonly ToolDef[] => all;

@@ -16,6 +16,7 @@ export const inset = defineTool({
   help: 'Makes a smaller face inside, with a frame around it',
   words: 'border frame offset inwards margin',
   key: 'Shift X',
+  family: 'grow',
   icon: 'M4 4h16v16H4z M9 9h6v6H9z M4 4l5 5 M20 4l-5 5 M4 20l5-5 M20 20l-5-5',
   picks: ['face'],
   values: { inset: length('by', 0.005), each: toggle('each alone', false, 'each alone', 'as one') },

@@ -9,6 +9,7 @@ export const loop = defineTool({
   help: 'Cuts all round, across the edges of a ring',
   words: 'edge ring divide slice insert split',
   key: 'L',
+  family: 'cut',
   icon: 'M4 6h16v12H4z M12 6v12 M8 3v3 M8 18v3 M16 3v3 M16 18v3',
   picks: ['edge'],
   values: {

@@ -15,30 +15,14 @@ import {
 import type { Mesh } from '../mesh/mesh';
 import { partsOf, verticesOf } from '../mesh/picks';
 import { angle, choice, length, number } from '../recipe/values';
-import { ANY_KIND, defineTool, type Picked } from './define';
+import { ANY_KIND, AXES, defineTool, soft, type Picked, type Soft } from './define';
 
-const AXES = [
-  ['x', 'X'],
-  ['y', 'Y'],
-  ['z', 'Z'],
-] as const;
 const ABOUT = [
   ['pick', 'its middle'],
   ['origin', 'the origin'],
   ['point', 'a point'],
   ['each', 'the middle of each part'],
 ] as const;
-export const FALLOFF = [
-  ['smooth', 'smoothly'],
-  ['dome', 'like a dome'],
-  ['sharp', 'to a tip'],
-  ['straight', 'evenly'],
-] as const;
-
-const soft = {
-  soft: length('taking along', 0, { min: 0, max: 10000, zero: 'nothing' }),
-  falloff: choice('fading', 'smooth', FALLOFF),
-};
 const frame = {
   frameX: angle('axes turned about x', 0),
   frameY: angle('axes turned about y', 0),
@@ -46,10 +30,6 @@ const frame = {
 };
 const point = { px: length('point x', 0), py: length('point y', 0), pz: length('point z', 0) };
 
-interface Soft {
-  soft: number;
-  falloff: 'smooth' | 'dome' | 'sharp' | 'straight';
-}
 interface About extends Soft {
   about: string;
   px: number;
@@ -93,6 +73,7 @@ export const move = defineTool({
   help: 'Moves what is picked',
   words: 'translate shift drag slide position',
   key: 'M',
+  family: 'place',
   icon: 'M12 3v18 M3 12h18 M9.5 5.5L12 3l2.5 2.5 M9.5 18.5L12 21l2.5-2.5 M5.5 9.5L3 12l2.5 2.5 M18.5 9.5L21 12l-2.5 2.5',
   picks: ANY_KIND,
   empty: 'all',
@@ -115,6 +96,7 @@ export const turn = defineTool({
   help: 'Turns what is picked about an axis',
   words: 'rotate spin angle',
   key: 'T',
+  family: 'place',
   icon: 'M19.5 12a7.5 7.5 0 1 1-2.2-5.3 M17.5 2.5v4.4h-4.4',
   picks: ANY_KIND,
   empty: 'all',
@@ -138,6 +120,7 @@ export const size = defineTool({
   help: 'Sizes what is picked, evenly or along an axis',
   words: 'scale resize grow stretch',
   key: 'S',
+  family: 'place',
   icon: 'M4 13v7h7 M4 20L20 4 M13 4h7v7',
   picks: ANY_KIND,
   empty: 'all',

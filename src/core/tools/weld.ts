@@ -10,6 +10,7 @@ export const weld = defineTool({
   help: 'Makes one vertex of those that stand close together',
   words: 'merge join vertices collapse doubles',
   key: 'W',
+  family: 'join',
   icon: 'M4 6l8 6-8 6 M20 6l-8 6 8 6 M12 9.5a2.5 2.5 0 1 0 0 5a2.5 2.5 0 1 0 0-5',
   picks: ANY_KIND,
   values: { distance: length('closer than', 0.0001, { min: 0, max: 100 }) },
