@@ -13,6 +13,12 @@ function alone(name: string): Result[] {
   return JSON.parse(r.stdout) as Result[];
 }
 
+/** Shares of a hundred by hundredths: a bar of 99 % is not met by 98.9. */
+function digits(value: number, unit: string): string {
+  if (unit === '%') return value.toFixed(2);
+  return value.toFixed(value < 10 ? 4 : 0);
+}
+
 export async function run(args: string[]): Promise<number> {
   if (process.env.GLYPTA_READS) {
     await (await import('./fuzz')).readMutants();
@@ -35,7 +41,7 @@ export async function run(args: string[]): Promise<number> {
       results.push(r);
       if (!json)
         console.log(
-          `${r.ok ? 'ok  ' : 'MISS'} ${r.name.padEnd(34)} ${r.value.toFixed(r.value < 10 ? 4 : 0).padStart(8)} ${r.unit.padEnd(4)} ${r.peer ? `${r.peer} ${r.peerValue!.toFixed(r.peerValue! < 10 ? 4 : 0)} ${r.unit}, ${r.ratio!.toFixed(1)}×` : ''}  bar ${r.bar}`,
+          `${r.ok ? 'ok  ' : 'MISS'} ${r.name.padEnd(34)} ${digits(r.value, r.unit).padStart(8)} ${r.unit.padEnd(4)} ${r.peer ? `${r.peer} ${digits(r.peerValue!, r.unit)} ${r.unit}, ${r.ratio!.toFixed(1)}×` : ''}  bar ${r.bar}`,
         );
     }
   }

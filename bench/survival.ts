@@ -6,7 +6,9 @@
  * half a cell, looks the same way within 30°, and covers it (faces: between half and twice its area); or nothing is found and nothing is
  * there. Lost: nothing is found although something is there. Near: within a cell and a half. Elsewhere: any other find.
  */
-import { faceNormals, type Mesh, type PickKind, pickOf, resolve, topologyOf } from '../src/core/mesh';
+import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
+import { MeshBVH } from 'three-mesh-bvh';
+import { faceNormals, type Mesh, type PickKind, pickOf, resolve, topologyOf, triangulate } from '../src/core/mesh';
 import { Memory } from '../src/core/recipe/memory';
 import { followRecipe, stepDef } from '../src/core/steps';
 import { defaultsOf, type Move, type Step } from '../src/core/recipe/values';
@@ -247,7 +249,30 @@ const dot = (a: P, b: P) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
 type Verdict = 'right' | 'lost' | 'near' | 'elsewhere';
 
-function judge(was: Seen, now: readonly Seen[], found: ArrayLike<number>, kind: PickKind): Verdict {
+/** The place of a mesh's surface that is nearest to another place, by a library that knows nothing of ours. */
+const grounds = new WeakMap<Mesh, MeshBVH>();
+function groundAt(mesh: Mesh, at: P): P {
+  let tree = grounds.get(mesh);
+  if (!tree) {
+    const geometry = new BufferGeometry();
+    geometry.setAttribute('position', new BufferAttribute(mesh.positions, 3));
+    const { corners } = triangulate(mesh);
+    geometry.setIndex(
+      new BufferAttribute(
+        corners.map((c) => mesh.cornerVertex[c]),
+        1,
+      ),
+    );
+    tree = new MeshBVH(geometry);
+    grounds.set(mesh, tree);
+  }
+  return tree.closestPointToPoint(new Vector3(...at))!.point.toArray();
+}
+
+/**
+ * `spot`: where on the new surface the place lies that the old one was at, for fewer cells round what is round draw the whole of it in.
+ */
+function judge(was: Seen, now: readonly Seen[], found: ArrayLike<number>, kind: PickKind, spot: () => P): Verdict {
   // Half a cell from corner to corner, on what may be bent: the cells before and after may be of different sizes.
   const reach = (s: Seen) => 1.65 * Math.max(was.half, s.half);
   const turned = kind === 'face' ? TURN : 0.5; // at a rim the normal of a line is that of whichever faces are there
@@ -258,11 +283,12 @@ function judge(was: Seen, now: readonly Seen[], found: ArrayLike<number>, kind: 
     if (Math.abs(in_) > 3 * reach(s)) return Infinity;
     return Math.sqrt(Math.max(0, dot(d, d) - in_ * in_));
   };
-  const fits = (s: Seen, times = 1) => away(s) <= times * reach(s) && dot(was.normal, s.normal) >= turned;
+  const fits = (s: Seen, times = 1) =>
+    dot(was.normal, s.normal) >= turned && Math.min(away(s), far(spot(), s.at)) <= times * reach(s);
   if (found.length === 0) return now.some((s) => fits(s, 0.5)) ? 'lost' : 'right';
   const list = Array.from(found, (i) => now[i]);
   if (list.every((s) => fits(s))) return 'right';
-  return list.every((s) => far(was.at, s.at) <= 3 * reach(s)) ? 'near' : 'elsewhere';
+  return list.every((s) => Math.min(far(was.at, s.at), far(spot(), s.at)) <= 3 * reach(s)) ? 'near' : 'elsewhere';
 }
 
 interface Case {
@@ -348,7 +374,7 @@ export async function survival(
             const { indices, followed } = resolve(b, pick, witness);
             // Where sizes change, so do places: a key that is there is the judge.
             const sure = (edit === 'sizes' || /move/.test(edit)) && indices.length > 0 && followed.length === 0;
-            const verdict = sure ? 'right' : judge(was[index], now, indices, kind);
+            const verdict = sure ? 'right' : judge(was[index], now, indices, kind, () => groundAt(b, was[index].at));
             rows[edit][verdict]++;
             if (edit === 'counts of a generator') (bodies[bodyOf(steps[0])] ??= none())[verdict]++;
             if (verdict !== 'right' && report)

@@ -63,6 +63,27 @@ test('cells that do not fit are divided up: every new cell has one old one, what
   );
 });
 
+test('what lay on an extrusion lies on what it was drawn from once that is taken back; its walls are lost', () => {
+  const before = boxOf(4);
+  const up = top(before).filter((f) => elementPoint(before, 'face', f)[0] > 0);
+  const drawn = subdivide(extrude(before, up, { by: 0.2, along: 'normals', each: false, inset: 0 }, keyOf('drawn')), 1);
+  const taken = subdivide(before, 1);
+  const n = faceNormals(drawn);
+  for (let f = 0; f < drawn.faceCount; f++) {
+    const [x, y] = elementPoint(drawn, 'face', f);
+    const flatTop = n[3 * f + 1] > 0.99 && y > 1.1 && x > 0.3 && x < 0.7;
+    const wall = y > 1.02 && y < 1.1 && Math.abs(n[3 * f + 1]) < 0.5;
+    if (!flatTop && !wall) continue;
+    const { indices } = resolve(taken, pickOf(drawn, 'face', [f]));
+    if (wall) expect(indices).toHaveLength(0);
+    if (!flatTop) continue;
+    expect(indices).toHaveLength(1);
+    const [a, b] = [elementPoint(drawn, 'face', f), elementPoint(taken, 'face', indices[0])];
+    expect(Math.hypot(a[0] - b[0], a[2] - b[2])).toBeLessThan(0.13);
+    expect(faceNormals(taken)[3 * indices[0] + 1]).toBeGreaterThan(0.9);
+  }
+});
+
 test.each([16, 24, 32, 48])('a seam at half a turn of 16 sides stays there with %d', (sides) => {
   const before = drum(16);
   const after = drum(sides);

@@ -188,8 +188,29 @@ export function findSpot(mesh: Mesh, kind: PickKind, spot: ArrayLike<number>, co
   if (found.length > 0) return found;
   // A copy stands where an original was, or the other way round: a mirror was put in or taken away.
   const others = s.roles.filter((r) => r !== own && (r & 0xffff) === (own & 0xffff));
-  return others.length > 0 ? finders[kind](s, spot, others) : [];
+  if (others.length > 0) return finders[kind](s, spot, others);
+  return (own & 0xffff) === 0 ? [] : whereDrawnFrom(s, kind, spot);
 }
+
+/**
+ * Where the move that drew something out is gone, what lay on top of it lies on what it was drawn from: one lift lower, at the same place.
+ * Walls have nothing to go back to.
+ */
+function whereDrawnFrom(s: Spots, kind: PickKind, spot: ArrayLike<number>): number[] {
+  const lower = Float64Array.from(spot);
+  const lifts = LIFTS[kind];
+  for (const k of lifts) if (abs(abs(spot[k]) - 1) > ON_TOP) return [];
+  for (const k of lifts) lower[k] = spot[k] - Math.sign(spot[k]);
+  if (kind === 'face' && isWall(lower, 0)) return [];
+  const copy = (spot[s.size - 1] & 0xffff0000) >>> 0;
+  const roles = s.roles.filter((r) => (r & 0xffff0000) >>> 0 === copy);
+  return roles.length > 0 ? finders[kind](s, lower, roles) : [];
+}
+
+/** Where the lifts of a spot stand. */
+const LIFTS: Readonly<Record<PickKind, readonly number[]>> = { vertex: [3], edge: [3, 7], face: [3] };
+/** This near to one lift something lies on top; what is lower is on the way up, what is higher was drawn out of what was drawn out. */
+const ON_TOP = 0.25;
 
 /** The element whose middle is nearest to where a spot's was, however far that is: of what looks the same way, else of all. −1 for none. */
 export function nearestSpot(mesh: Mesh, kind: PickKind, spot: ArrayLike<number>, count: number): number {
