@@ -66,8 +66,10 @@ test('cells that do not fit are divided up: every new cell has one old one, what
 test('what lay on an extrusion lies on what it was drawn from once that is taken back; its walls are lost', () => {
   const before = boxOf(4);
   const up = top(before).filter((f) => elementPoint(before, 'face', f)[0] > 0);
-  const drawn = subdivide(extrude(before, up, { by: 0.2, along: 'normals', each: false, inset: 0 }, keyOf('drawn')), 1);
-  const taken = subdivide(before, 1);
+  const drawn = subdivide(extrude(before, up, { by: 0.2, along: 'normals', each: false, inset: 0 }, keyOf('drawn')), {
+    levels: 1,
+  });
+  const taken = subdivide(before, { levels: 1 });
   const n = faceNormals(drawn);
   for (let f = 0; f < drawn.faceCount; f++) {
     const [x, y] = elementPoint(drawn, 'face', f);
