@@ -9,6 +9,7 @@ import type { LineageLayer, Mesh } from './mesh';
 import { findSpot, nearestSpot, isSpot, SPOT_SIZE, spotOf, type Spot } from './spots';
 import type { Witness } from './witnesses';
 import { nextCorner, oppositeCorner, previousCorner, topologyOf } from './topology';
+import { elementsBy, type Rule } from '../rules';
 
 export { SPOT_SIZE };
 export type PickKind = 'vertex' | 'edge' | 'face';
@@ -18,6 +19,8 @@ export interface ElementPick {
   readonly keys: readonly number[];
   /** Where each was when it was picked (`packSpots`), in the order of the keys; absent or of another length until it was first followed. */
   readonly spots?: string;
+  /** Besides the keys: all that fits a rule, found anew each time. */
+  readonly rule?: Rule;
 }
 
 export interface Resolved {
@@ -68,6 +71,11 @@ export function countOf(mesh: Mesh, kind: PickKind): number {
  * parts; one that is gone is followed by its spot, where there is a witness of that: the pick's own, or what was seen before.
  */
 export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resolved {
+  if (pick.rule) {
+    const byKeys = resolve(mesh, { ...pick, rule: undefined }, witness);
+    const found = new Set([...byKeys.indices, ...elementsBy(mesh, pick.kind, pick.rule)]);
+    return { ...byKeys, indices: Uint32Array.from(found).sort() };
+  }
   if (pick.keys.length === 0) return NOTHING;
   const all = keysOf(mesh, pick.kind);
   const wanted = new Map<number, number>();

@@ -141,7 +141,16 @@ const SPOTS = yup
   .max(4_000_000)
   .test('spots', '${path} must be places in base 64', (v) => v === undefined || isBase64(v));
 export const pickSchema = yup
-  .object({ kind: yup.string().required().oneOf(['vertex', 'edge', 'face']), keys: KEYS, spots: SPOTS })
+  .object({
+    kind: yup.string().required().oneOf(['vertex', 'edge', 'face']),
+    keys: KEYS,
+    spots: SPOTS,
+    rule: yup
+      .object({ id: yup.string().required().max(40), values: yup.object().required() })
+      .noUnknown()
+      .default(undefined)
+      .optional(),
+  })
   .noUnknown();
 
 const makePick = defineValueKind<ElementPick>({ kind: 'pick' });

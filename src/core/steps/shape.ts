@@ -8,6 +8,7 @@ import type { Mesh } from '../mesh/mesh';
 import { canonical } from '../recipe/canonical';
 import { defineStep, input, type Kept, type StepContext } from '../recipe/define';
 import { complete, moves, type Move } from '../recipe/values';
+import { ruleDef } from '../rules';
 import { toolDef } from '../tools';
 import { NOTHING_LOST, remedies } from './lost';
 
@@ -64,6 +65,11 @@ function after(before: Kept, move: Move, index: number, find: StepContext['find'
     losing: losing + (lost.length ? 1 : 0),
     followed: before.figures.followed + followed.length,
   };
+  if (indices.length === 0 && move.pick.rule) {
+    const known = ruleDef(move.pick.rule.id) !== undefined;
+    const why = known ? 'nothing fits its rule now.' : `its rule “${move.pick.rule.id}” is not known to this version.`;
+    return { ...told(`Move ${index + 1}, ${def.title.toLowerCase()}: ${why}`), figures, losses };
+  }
   if (indices.length === 0) return { ...before, figures, losses };
   let made: Mesh;
   const said: Kept['warnings'] = [];

@@ -2,6 +2,7 @@
  * Charts: the pieces into which seams cut a surface. Corners that share a place on the sheet are joined into UV vertices. A chart that
  * cannot lie flat without a cut (closed, or with a handle) is parted further by the way its faces look.
  */
+import { Queue } from '../math/queue';
 import { UnionFind } from '../math/unionfind';
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
@@ -221,14 +222,14 @@ export function linkBorders(mesh: Mesh, ch: Charts, faces: ArrayLike<number>): v
   while (joined.size < loops) {
     const dist = new Map<number, number>();
     const via = new Map<number, [number, number]>();
-    const heap: [number, number][] = [];
+    const queue = new Queue();
     for (const v of from) {
       dist.set(v, 0);
-      heap.push([0, v]);
+      queue.push(v, 0);
     }
     let hit = -1;
-    while (heap.length) {
-      const [d, v] = heapPop(heap);
+    while (queue.size > 0) {
+      const [v, d] = queue.pop();
       if (d > dist.get(v)!) continue;
       const l = loop.get(v);
       if (l !== undefined && !joined.has(l)) {
@@ -241,7 +242,7 @@ export function linkBorders(mesh: Mesh, ch: Charts, faces: ArrayLike<number>): v
         if (nd < (dist.get(w) ?? Infinity)) {
           dist.set(w, nd);
           via.set(w, [v, e]);
-          heapPush(heap, [nd, w]);
+          queue.push(w, nd);
         }
       }
     }
@@ -260,32 +261,4 @@ function push<T>(map: Map<number, T[]>, key: number, value: T): void {
   const list = map.get(key);
   if (list) list.push(value);
   else map.set(key, [value]);
-}
-
-function heapPush(heap: [number, number][], item: [number, number]): void {
-  let i = heap.push(item) - 1;
-  while (i > 0) {
-    const up = (i - 1) >> 1;
-    if (heap[up][0] <= item[0]) break;
-    heap[i] = heap[up];
-    i = up;
-  }
-  heap[i] = item;
-}
-
-function heapPop(heap: [number, number][]): [number, number] {
-  const top = heap[0];
-  const last = heap.pop()!;
-  if (heap.length === 0) return top;
-  let i = 0;
-  for (;;) {
-    let c = 2 * i + 1;
-    if (c >= heap.length) break;
-    if (c + 1 < heap.length && heap[c + 1][0] < heap[c][0]) c++;
-    if (heap[c][0] >= last[0]) break;
-    heap[i] = heap[c];
-    i = c;
-  }
-  heap[i] = last;
-  return top;
 }
