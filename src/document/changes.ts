@@ -93,14 +93,17 @@ export function moveStep(doc: Draft, piece: string, step: string, to: number): v
 // Shape by hand
 
 const samePick = (a: ElementPick, b: ElementPick): boolean =>
-  a.kind === b.kind && a.keys.length === b.keys.length && a.keys.every((k, i) => k === b.keys[i]);
+  a.kind === b.kind &&
+  a.keys.length === b.keys.length &&
+  a.keys.every((k, i) => k === b.keys[i]) &&
+  JSON.stringify(a.rule) === JSON.stringify(b.rule);
 
 /** Adds a move; consecutive moves, turns and sizes of one pick become one. */
 export function addMove(doc: Draft, piece: string, step: string, move: Move): void {
   const list = stepOf(doc, piece, step).values.moves as Move[];
   const def = toolDef(move.tool);
   const last = list[list.length - 1];
-  if (def?.merge && last && last.tool === move.tool && samePick(last.pick, move.pick)) {
+  if (def?.merge && last && !last.off && last.tool === move.tool && samePick(last.pick, move.pick)) {
     const merged = def.merge(complete(def.values, last.values), complete(def.values, move.values));
     if (merged) {
       last.values = merged;
@@ -118,6 +121,40 @@ export function setMove(doc: Draft, piece: string, step: string, move: string, v
 export function removeMove(doc: Draft, piece: string, step: string, move: string): void {
   const values = stepOf(doc, piece, step).values;
   values.moves = (values.moves as Move[]).filter((m) => m.id !== move);
+}
+
+/** Switches a move off or on, or names it; an empty name is none. */
+export function markMove(
+  doc: Draft,
+  piece: string,
+  step: string,
+  move: string,
+  { off, name }: { off?: boolean; name?: string },
+): void {
+  const m = (stepOf(doc, piece, step).values.moves as Move[]).find((x) => x.id === move);
+  if (!m) return;
+  if (off === true) m.off = true;
+  if (off === false) delete m.off;
+  if (name !== undefined) {
+    if (name.trim()) m.name = name.trim();
+    else delete m.name;
+  }
+}
+
+/** Puts a move to another place in its list. */
+export function placeMove(doc: Draft, piece: string, step: string, move: string, to: number): void {
+  const list = stepOf(doc, piece, step).values.moves as Move[];
+  const from = list.findIndex((x) => x.id === move);
+  if (from < 0) return;
+  const [m] = list.splice(from, 1);
+  list.splice(Math.max(0, Math.min(list.length, to)), 0, m);
+}
+
+/** The same move once more, right after it. */
+export function copyMove(doc: Draft, piece: string, step: string, move: string, id: string): void {
+  const list = stepOf(doc, piece, step).values.moves as Move[];
+  const at = list.findIndex((x) => x.id === move);
+  if (at >= 0) list.splice(at + 1, 0, { ...(JSON.parse(JSON.stringify(list[at])) as Move), id });
 }
 
 // Seams

@@ -163,6 +163,10 @@ export interface Move {
   tool: string;
   pick: ElementPick;
   values: Record<string, unknown>;
+  /** Switched off: kept, and passed over. */
+  off?: true;
+  /** What its maker calls it. */
+  name?: string;
 }
 const moveSchema = yup
   .object({
@@ -170,6 +174,8 @@ const moveSchema = yup
     tool: yup.string().required().max(40),
     pick: pickSchema.required(),
     values: yup.object().required(),
+    off: yup.boolean().oneOf([true]),
+    name: yup.string().max(200),
   })
   .noUnknown();
 const makeMoves = defineValueKind<readonly Move[]>({ kind: 'moves' });

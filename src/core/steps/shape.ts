@@ -51,6 +51,7 @@ export const shape = defineStep({
 
 /** What there is after one more move, with all that was to be said so far. */
 function after(before: Kept, move: Move, index: number, find: StepContext['find']): Kept {
+  if (move.off) return before;
   const def = toolDef(move.tool);
   const told = (text: string): Kept => ({ ...before, warnings: [...before.warnings, { text }] });
   if (!def)

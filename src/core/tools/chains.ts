@@ -49,6 +49,7 @@ export const circle = defineTool({
   family: 'form',
   icon: 'M12 4a8 8 0 1 0 0 16a8 8 0 1 0 0-16 M12 3v2 M12 19v2 M3 12h2 M19 12h2',
   picks: ['edge', 'vertex', 'face'],
+  rare: true,
   values: {
     share: number('this much', 1, { min: 0, max: 1 }),
     radius: length('of radius', 0, { min: 0, max: 10000, zero: 'its own' }),

@@ -100,6 +100,7 @@ export const plane = defineTool({
   family: 'cut',
   icon: 'M4 6h16v12H4z M2 14L22 9 M9 3l6 18',
   picks: ['face'],
+  rare: true,
   empty: 'all',
   values: {
     axis: choice('across', 'y', AXES),

@@ -23,6 +23,7 @@ export const flatten = defineTool({
   family: 'form',
   icon: 'M3 17h18 M6 5v8 M4 11l2 2.5L8 11 M12 4v9 M10 11l2 2.5 2-2.5 M18 6v7 M16 11l2 2.5 2-2.5',
   picks: ANY_KIND,
+  rare: true,
   values: {
     onto: choice('onto', 'own', [
       ['own', 'their own plane'],
@@ -82,6 +83,7 @@ export const push = defineTool({
   family: 'form',
   icon: 'M12 8a4 4 0 1 0 0 8a4 4 0 1 0 0-8 M12 6V3 M12 21v-3 M6 12H3 M21 12h-3 M7.8 7.8L5.6 5.6 M18.4 18.4l-2.2-2.2 M7.8 16.2l-2.2 2.2 M18.4 5.6l-2.2 2.2',
   picks: ANY_KIND,
+  rare: true,
   empty: 'all',
   values: { by: length('by', 0.005), ...soft },
   merge: (a, b) => (a.soft === b.soft && a.falloff === b.falloff ? { ...a, by: a.by + b.by } : undefined),
@@ -118,6 +120,7 @@ export const relax = defineTool({
   family: 'form',
   icon: 'M3 8c3-5 5 5 9 0s6 5 9 0 M3 17c5-2 13-2 18 0',
   picks: ANY_KIND,
+  rare: true,
   empty: 'all',
   values: {
     rounds: count('rounds', 5, { min: 1, max: 200, noun: ['round', 'rounds'] }),

@@ -18,6 +18,7 @@ export const dissolve = defineTool({
   family: 'join',
   icon: 'M4 5h16v14H4z M12 8v1 M12 11v2 M12 15v1',
   picks: ['edge', 'face', 'vertex'],
+  rare: true,
   begins: 'at once',
   clears: true,
   values: { straight: toggle('vertices between two edges', true, 'go too', 'stay') },
@@ -33,6 +34,7 @@ export const collapse = defineTool({
   family: 'join',
   icon: 'M4 4l5 5 M20 4l-5 5 M4 20l5-5 M20 20l-5-5 M12 10.500a1.500 1.500 0 1 0 .1 0',
   picks: ANY_KIND,
+  rare: true,
   begins: 'at once',
   clears: true,
   values: {

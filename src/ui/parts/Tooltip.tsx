@@ -57,6 +57,8 @@ export function Tooltip({
 
 export interface MenuItem {
   id: string;
+  /** Stands over the first of those that have the same. */
+  heading?: string;
   label: ReactNode;
   icon?: ReactNode;
   /** Shown at its right. */
@@ -82,6 +84,11 @@ interface MenuListProps {
 function MenuList({ items, close, active, setActive, list, itemProps }: MenuListProps) {
   return items.map((item, i) => (
     <li key={item.id} role="none" className={item.disabled ? 'menu-disabled' : ''}>
+      {item.heading && item.heading !== items[i - 1]?.heading && (
+        <span className="menu-title px-2 pb-0.5 pt-1.5 text-[11px] font-semibold" role="presentation">
+          {item.heading}
+        </span>
+      )}
       <button
         role="menuitem"
         ref={(el) => {

@@ -57,6 +57,7 @@ function pickFor(tool: string): ElementPick | null {
     kind = 'face';
     keys = Array.from(mesh.faceKey);
   }
+  if (def.picks.includes(kind) && pick.rule && kind === pick.kind) return { kind, keys: [], rule: pick.rule };
   if (def.picks.includes(kind)) return kind === pick.kind && keys === pick.keys ? pick : { kind, keys };
   const to = def.picks[0];
   const found = convert(mesh, kind, resolve(mesh, { kind, keys }).indices, to);
@@ -155,6 +156,8 @@ giveHand('move', {
   keep: () => {
     session.settle();
     const h = handOf(bench.get(), 'move');
+    const move = inHandMove();
+    if (move) done = { tool: move.tool, values: move.values };
     if (h?.fresh) bench.set({ hand: { ...h, fresh: false } });
   },
   cancel: () => bench.set({ hand: null }),
@@ -195,6 +198,16 @@ export function runMove(tool: string): void {
   if (!beginMove(tool) || def?.begins !== 'at once') return;
   keep();
   if (def.clears) setPick(bench.get().pick.kind, []);
+}
+
+/** What was done last, wherever that was. */
+let done: { tool: string; values: Record<string, unknown> } | null = null;
+export const lastMove = (): typeof done => inHandMove() ?? done;
+
+/** The same tool with the same values on what is picked now. */
+export function repeatMove(): void {
+  const last = lastMove();
+  if (last && beginMove(last.tool, last.values)) keep();
 }
 
 export function setHandle(handle: Handle): void {

@@ -2,8 +2,10 @@
 import { faceNormals } from '../../../core/mesh/normals';
 import { components } from '../../../core/mesh/measure';
 import { convert, edgeKeys, edgeLoop, flatRegion, keysOf, resolve, type PickKind } from '../../../core/mesh/picks';
+import type { Move } from '../../../core/recipe/values';
+import { elementsBy } from '../../../core/rules';
 import { session } from '../session';
-import { bench, type AboutWhat, type PickMode } from '../store';
+import { bench, say, type AboutWhat, type PickMode } from '../store';
 import { keep } from './hand';
 import { indicesNow, setPick } from './picked';
 
@@ -82,4 +84,20 @@ export function pickWider(kind: PickKind, index: number, add: boolean): void {
     Array.from(list, (i) => keys[i]),
     add ? 'add' : 'set',
   );
+}
+
+/** Picks what a move picked, and what it drew out. */
+export function showMove(move: Move): void {
+  const { mesh } = bench.get();
+  if (!mesh) return;
+  const { kind } = move.pick;
+  const keys = keysOf(mesh, kind);
+  const own = resolve(mesh, move.pick).indices;
+  const drawn = elementsBy(mesh, kind, { id: 'made', values: { move: move.id, part: 'all' } });
+  setMode(kind);
+  setPick(
+    kind,
+    [...new Set([...own, ...drawn])].map((i) => keys[i]),
+  );
+  if (own.length === 0 && drawn.length === 0) say('Nothing that it picked or made is there any more.');
 }

@@ -1,11 +1,16 @@
-import { grow, keysOf, shrink } from '../../../core/mesh/picks';
-import { repick, setMode } from '../actions';
-import { bench, type BenchState, type PickMode } from '../store';
+import { edgeKeys, grow, keysOf, shrink } from '../../../core/mesh/picks';
+import { border, invert, joined, pathBetween } from '../../../core/pick';
+import { changePick, indicesNow, pickBefore, repick, setMode, setPick } from '../actions';
+import { beginChoosing, CHOOSERS } from '../choosing';
+import { bench, say, type BenchState, type PickMode } from '../store';
 import { defineCommands, type Command } from './define';
 
 const ELEMENTS: readonly PickMode[] = ['vertex', 'edge', 'face'];
 const onElements = (s: BenchState): true | string =>
   s.mode !== 'piece' && s.mesh ? true : 'Pick vertices, edges or faces first: keys 2, 3 and 4.';
+
+const onPicked = (s: BenchState): true | string =>
+  onElements(s) !== true || s.pick.keys.length > 0 ? onElements(s) : 'Pick something first.';
 
 const mode = (m: PickMode, key: string, noun: string, label: string, words: string, icon: string): Command => ({
   id: `mode-${m}`,
@@ -59,4 +64,138 @@ export const picking = defineCommands([
     when: onElements,
     run: () => repick((kind) => Array.from(keysOf(bench.get().mesh!, kind).keys())),
   },
+  {
+    id: 'none',
+    title: 'Pick nothing',
+    words: 'deselect clear unselect',
+    key: 'Ctrl Shift A',
+    when: onElements,
+    run: () => repick(() => []),
+  },
+  {
+    id: 'invert',
+    title: 'Pick the rest',
+    help: 'Everything that is not picked',
+    words: 'invert select opposite',
+    key: 'Ctrl I',
+    modes: ELEMENTS,
+    when: onElements,
+    run: () => repick((kind, at) => invert(bench.get().mesh!, kind, at)),
+  },
+  {
+    id: 'joined',
+    title: 'Pick all that is joined',
+    words: 'linked connected island part select',
+    key: 'Shift .',
+    modes: ELEMENTS,
+    menu: ['shape'],
+    when: onPicked,
+    run: () => repick((kind, at) => joined(bench.get().mesh!, kind, at)),
+  },
+  {
+    id: 'border',
+    title: 'Pick the border',
+    help: 'The edges round picked faces; of edges and vertices those that have an unpicked neighbour',
+    words: 'boundary outline edge contour select',
+    modes: ELEMENTS,
+    when: onPicked,
+    run: pickBorder,
+  },
+  {
+    id: 'path',
+    title: 'Pick the way between',
+    help: 'The shortest way from the element picked before to the one picked last',
+    words: 'shortest path trace select between',
+    key: 'Shift P',
+    modes: ELEMENTS,
+    when: (s) => (onElements(s) === true && s.pick.keys.length < 2 ? 'Pick two elements first.' : onElements(s)),
+    run: pickPath,
+  },
+  {
+    id: 'through',
+    title: 'Pick through',
+    help: 'Boxes, lassos and brushes take what is hidden too',
+    words: 'select hidden behind xray occluded visible only',
+    key: 'Alt X',
+    pressed: (s) => s.through,
+    run: () => {
+      bench.set((s) => ({ through: !s.through }));
+      say(bench.get().through ? 'Picking goes through: what is hidden too.' : 'Picking takes only what is seen.');
+    },
+  },
+  {
+    id: 'pick-brush',
+    title: 'Pick by brush',
+    help: 'Whatever the brush passes over is picked; Ctrl takes away; [ and ] size it',
+    words: 'paint select circle',
+    key: 'Shift B',
+    modes: ELEMENTS,
+    pressed: (s) => s.pickBrush !== null,
+    when: onElements,
+    run: () => bench.set((s) => ({ pickBrush: s.pickBrush === null ? 24 : null })),
+  },
+  {
+    id: 'brush-smaller',
+    title: 'Smaller brush',
+    words: 'size radius',
+    key: '[',
+    when: (s) => s.pickBrush !== null || 'Take up a brush first.',
+    run: () => bench.set((s) => ({ pickBrush: Math.max(4, Math.round(s.pickBrush! / 1.25)) })),
+  },
+  {
+    id: 'brush-larger',
+    title: 'Larger brush',
+    words: 'size radius',
+    key: ']',
+    when: (s) => s.pickBrush !== null || 'Take up a brush first.',
+    run: () => bench.set((s) => ({ pickBrush: Math.min(300, Math.round(s.pickBrush! * 1.25)) })),
+  },
+  {
+    id: 'pick-before',
+    title: 'The pick before',
+    help: 'Goes back through the last ten picks',
+    words: 'last previous selection history again',
+    key: 'Alt P',
+    when: (s) => s.pickedBefore.length > 0 || 'Nothing was picked before this.',
+    run: pickBefore,
+  },
+  ...CHOOSERS.map((c): Command => ({
+    id: `pick-${c.id}`,
+    title: `Pick ${c.title}`,
+    words: c.words,
+    modes: c.picks,
+    when: c.from ? onPicked : onElements,
+    run: () => beginChoosing(c.id),
+  })),
 ]);
+
+/** Of faces it is edges that are picked. */
+function pickBorder(): void {
+  const { mesh, pick } = bench.get();
+  if (!mesh) return;
+  const edges = border(mesh, pick.kind, indicesNow());
+  if (pick.kind === 'face') {
+    setPick(
+      'edge',
+      Array.from(edges, (e) => edgeKeys(mesh)[e]),
+    );
+    bench.set({ mode: 'edge' });
+  } else repick(() => edges);
+}
+
+function pickPath(): void {
+  const { mesh, pick } = bench.get();
+  if (!mesh) return;
+  const keys = keysOf(mesh, pick.kind);
+  const [from, to] = pick.keys.slice(-2).map((k) => keys.indexOf(k));
+  const way = from < 0 || to < 0 ? [] : pathBetween(mesh, pick.kind, from, to);
+  if (way.length === 0) {
+    say('Nothing leads from one to the other.');
+    return;
+  }
+  changePick(
+    pick.kind,
+    way.map((i) => keys[i]),
+    'add',
+  );
+}

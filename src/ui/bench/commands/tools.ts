@@ -1,7 +1,7 @@
 /** Commands for every tool of core: what there is follows from the tools' own declarations. */
 import type { PickKind } from '../../../core/mesh/picks';
 import { toolDefs, type ToolDef } from '../../../core/tools';
-import { runMove, setHandle } from '../actions';
+import { lastMove, repeatMove, runMove, setHandle } from '../actions';
 import { deletePieces } from '../pieceActions';
 import type { BenchState, Handle, PickMode } from '../store';
 import type { Command } from './define';
@@ -11,6 +11,7 @@ const NOUNS: Readonly<Record<PickKind, string>> = { vertex: 'vertices', edge: 'e
 function when(def: ToolDef) {
   return (s: BenchState): true | string => {
     if (s.piece === null) return 'Pick a piece first.';
+    if (s.mode !== 'piece' && s.pick.keys.length === 0 && def.empty === 'all') return true;
     if (s.mode === 'piece' || s.pick.keys.length === 0)
       return `Pick ${def.picks.map((k) => NOUNS[k]).join(' or ')} first.`;
     return true;
@@ -29,7 +30,7 @@ const byHandles = (def: ToolDef): Command => ({
 const byMove = (def: ToolDef): Command => ({
   ...spoken(def),
   modes: def.picks as readonly PickMode[],
-  menu: ['shape'],
+  ...(def.rare ? {} : { menu: ['shape'] }),
   when: when(def),
   run: () => runMove(def.id),
 });
@@ -43,7 +44,24 @@ const alsoPieces = (c: Command): Command => ({
   run: () => c.run(),
 });
 
+const again: Command = {
+  id: 'again',
+  title: 'The last move again',
+  help: 'Does the same, with the same values, to what is picked now',
+  words: 'repeat redo last tool once more',
+  key: 'R',
+  when: (s) =>
+    lastMove() === null
+      ? 'Nothing has been done yet that could be done again.'
+      : s.piece !== null || 'Pick a piece first.',
+  run: () => repeatMove(),
+};
+
 export function toolCommands(mode: () => PickMode): Command[] {
+  return [again, ...byTools(mode)];
+}
+
+function byTools(mode: () => PickMode): Command[] {
   return toolDefs().map((def) => {
     if (def.begins === 'handles') return byHandles(def);
     const own = byMove(def);

@@ -41,6 +41,7 @@ import { session } from '../session';
 import { makeOwn } from '../pieceActions';
 import { useBench, workedOn } from '../store';
 import { Sentence } from './Sentence';
+import { Moves } from './Moves';
 import { Told } from './Told';
 import { Value } from './Value';
 
@@ -369,53 +370,7 @@ function stepMenu(
 function AllValues({ piece, step, moves }: { piece: Piece; step: Step; moves?: Move[] }) {
   const def = stepDef(step.kind)!;
   const materials = useBench((s) => s.document?.materials ?? NONE);
-  if (moves) {
-    return (
-      <ol className="mt-1 border-l border-line pl-2">
-        {moves.length === 0 && <li className="quiet">No moves yet. Pick something in the view and move it.</li>}
-        {moves.map((m, i) => {
-          const md = toolDef(m.tool);
-          return (
-            <li key={m.id} className="flex items-start gap-1 text-[12px]">
-              <span className="num quiet w-5 shrink-0">{i + 1}</span>
-              <span className="flex-1">
-                {md ? (
-                  <Sentence
-                    title={md.title}
-                    sentence={md.sentence}
-                    defs={md.values}
-                    values={m.values}
-                    special={(n) => (n === 'pick' ? <PickCount pick={m.pick} /> : undefined)}
-                    onChange={(name, value, live) =>
-                      session.change(
-                        'change a move',
-                        (d) => changes.setMove(d, piece.id, step.id, m.id, { [name]: value }),
-                        live ? `set ${m.id} ${name}` : undefined,
-                      )
-                    }
-                    onSettle={() => session.settle()}
-                    onCancel={() => session.cancel()}
-                  />
-                ) : (
-                  m.tool
-                )}
-              </span>
-              <button
-                className="btn btn-ghost btn-square icon-small"
-                aria-label={`Remove move ${i + 1}`}
-                onClick={(e) => {
-                  e.stopPropagation();
-                  session.change('remove a move', (d) => changes.removeMove(d, piece.id, step.id, m.id));
-                }}
-              >
-                <IconTrash size={12} stroke={1.6} />
-              </button>
-            </li>
-          );
-        })}
-      </ol>
-    );
-  }
+  if (moves) return <Moves piece={piece} step={step} moves={moves} />;
   if (step.kind === 'color') {
     const list = step.values.colors as Coloured[];
     const base = materials.find((m) => m.id === step.values.base);

@@ -24,6 +24,6 @@ export const shape = defineStage({
     definePanel('snap', SnapSection),
     definePanel('measure', MeasureSection),
   ],
-  tools: [...stripTools(), 'copy', 'linked', 'group-picked', 'tape', 'delete', 'see-pick'],
+  tools: [...stripTools(), 'copy', 'linked', 'group-picked', 'tape', 'delete'],
   done: () => true,
 });

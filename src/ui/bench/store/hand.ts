@@ -1,6 +1,7 @@
 /** What is in hand: one thing or nothing. And how handles stand, which stays while things come and go. */
 import type { Falloff } from '../../../core/edit/soft';
 import type { Affine } from '../../../core/math/affine';
+import type { ElementPick, PickKind } from '../../../core/mesh/picks';
 
 export type Handle = 'move' | 'turn' | 'size';
 
@@ -60,7 +61,19 @@ export interface WallHand {
   thickness: number;
 }
 
-export type Hand = MoveHand | Placing | Pointing | WallHand;
+/** Elements being picked by a sentence whose values are open. */
+export interface Choosing {
+  kind: 'choosing';
+  id: string;
+  picks: PickKind;
+  values: Record<string, unknown>;
+  /** What was picked when it began, by index, and as the pick it was. */
+  from: readonly number[];
+  before: ElementPick;
+  fresh: true;
+}
+
+export type Hand = MoveHand | Placing | Pointing | WallHand | Choosing;
 export type HandKind = Hand['kind'];
 
 /** A value in the sentence in hand that is being typed; `text` is what was typed of it so far. */

@@ -13,6 +13,8 @@ export interface PickSlice {
   step: string | null;
   mode: PickMode;
   pick: ElementPick;
+  /** The picks before this one, the latest first. */
+  pickedBefore: readonly ElementPick[];
   /** The element picked last, by its key. */
   last: number | null;
   /** Normal of the surface picked last, in the world. */
@@ -26,6 +28,7 @@ export const pickSlice: PickSlice = {
   step: null,
   mode: 'face',
   pick: { kind: 'face', keys: [] },
+  pickedBefore: [],
   last: null,
   surface: [0, 1, 0],
 };

@@ -31,6 +31,10 @@ export interface ViewSlice {
   /** Some pane shows materials. */
   textures: boolean;
   shading: Shading;
+  /** Boxes, lassos and brushes pick what is hidden too. */
+  through: boolean;
+  /** Radius in pixels of the brush one picks with; null where one picks by clicks. */
+  pickBrush: number | null;
   view: ViewName;
   panels: boolean;
   drawer: boolean;
@@ -47,6 +51,8 @@ export const viewSlice: ViewSlice = {
   four: false,
   textures: false,
   shading: 'clay',
+  through: false,
+  pickBrush: null,
   view: 'Persp',
   panels: true,
   drawer: false,

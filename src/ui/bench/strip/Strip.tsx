@@ -1,5 +1,10 @@
 'use client';
-import { command } from '../commands';
+import { IconDots } from '@tabler/icons-react';
+import { FAMILIES, toolDefs } from '../../../core/tools';
+import { Icon } from '../../parts/Icon';
+import { MenuButton, type MenuItem } from '../../parts/Tooltip';
+import { command, runCommand, whenOf } from '../commands';
+import { keyFor } from '../commands/keys';
 import { CommandButton } from '../CommandButton';
 import { stageDef } from '../stages/define';
 import { useBench, type PickMode } from '../store';
@@ -23,6 +28,42 @@ export function Strip() {
       {tools.map((c) => (
         <CommandButton key={c.id} command={c} />
       ))}
+      {stage.handles && mode !== 'piece' && <AllTools mode={mode} />}
     </div>
+  );
+}
+
+/** Every tool that fits what is picked, by families. */
+function AllTools({ mode }: { mode: Exclude<PickMode, 'piece'> }) {
+  const picked = useBench((s) => s.pick.keys.length);
+  const order = Object.keys(FAMILIES);
+  const items = toolDefs()
+    .filter((d) => d.picks.includes(mode) && d.begins !== 'handles')
+    .sort((a, b) => order.indexOf(a.family) - order.indexOf(b.family))
+    .map((d): MenuItem => {
+      const c = command(d.id)!;
+      const can = whenOf(c);
+      return {
+        id: d.id,
+        heading: FAMILIES[d.family],
+        label: <span title={d.help}>{d.title}</span>,
+        icon: <Icon path={d.icon} size={15} />,
+        aside: <kbd className="num quiet">{keyFor(c)}</kbd>,
+        disabled: can === true ? undefined : can,
+        run: () => runCommand(c),
+      };
+    });
+  return (
+    <MenuButton
+      key={picked}
+      items={items}
+      label={`All tools for ${mode === 'vertex' ? 'vertices' : `${mode}s`}`}
+      placement="top-end"
+    >
+      <button>
+        <IconDots size={20} stroke={1.6} />
+        <span>All tools</span>
+      </button>
+    </MenuButton>
   );
 }

@@ -4,14 +4,16 @@ import { useEffect, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { mainValue, toolDef } from '../../../core/tools';
 import type { ValueDefs } from '../../../core/recipe/values';
-import { inHandMove, keep, setInHand } from '../actions';
+import type { PickKind } from '../../../core/mesh/picks';
+import { cancel, inHandMove, keep, setInHand } from '../actions';
+import { chooser, setChoosing } from '../choosing';
 import { keepPlacing, PLACE_TOOLS, setPlacing } from '../placing';
 import { answer, pointTool, soFar } from '../pointing';
 import { PickCount } from '../recipe/PickCount';
 import { Sentence } from '../recipe/Sentence';
 import { session } from '../session';
 import { stageDef } from '../stages/define';
-import { bench, handOf, useBench, type Hand, type Placing, type Pointing } from '../store';
+import { bench, handOf, useBench, type Choosing, type Hand, type Placing, type Pointing } from '../store';
 
 const SAID_FOR = 7000;
 
@@ -54,6 +56,7 @@ export function ToolLine() {
     <>
       {said && <Said text={said} />}
       {hand?.kind === 'pointing' && <PointLine pointing={hand} />}
+      {hand?.kind === 'choosing' && <ChooseLine choosing={hand} />}
       {hand?.kind === 'placing' && handles && <PlaceLine placing={hand} />}
       {hand?.kind === 'move' && handles && inHandMove() && <MoveLine fresh={hand.fresh} />}
     </>
@@ -98,6 +101,34 @@ function MoveLine({ fresh }: { fresh: boolean }) {
         onTyped={(next) => bench.set({ typed: next })}
       />
       {fresh && <Act name="Keep" keyName="↵" onClick={keep} />}
+    </Line>
+  );
+}
+
+const MANY: Readonly<Record<PickKind, string>> = { vertex: 'vertices', edge: 'edges', face: 'faces' };
+
+/** Picking by a sentence: how many fit stands beside it. */
+function ChooseLine({ choosing }: { choosing: Choosing }) {
+  const typed = useBench((s) => s.typed);
+  const n = useBench((s) => s.pick.keys.length);
+  const c = chooser(choosing.id);
+  if (!c) return null;
+  return (
+    <Line>
+      <Sentence
+        title="Pick"
+        sentence={c.sentence}
+        defs={c.values}
+        values={choosing.values}
+        special={(name) => (name === 'many' ? <span>{MANY[choosing.picks]}</span> : undefined)}
+        onChange={(name, value) => setChoosing({ [name]: value })}
+        onSettle={() => {}}
+        onCancel={() => cancel()}
+        typed={typed}
+        onTyped={(next) => bench.set({ typed: next })}
+      />
+      <span className="num ml-3 opacity-80">{n.toLocaleString('en')}</span>
+      <Act name="Keep" keyName="↵" onClick={keep} />
     </Line>
   );
 }
@@ -201,6 +232,12 @@ export function handValues(hand: Hand | null): { names: string[]; main: string |
   if (hand?.kind === 'placing') {
     ({ sentence, defs } = PLACE_TOOLS[hand.handle]);
     main = mainValue({ values: defs });
+  } else if (hand?.kind === 'choosing') {
+    const c = chooser(hand.id);
+    if (c) {
+      ({ sentence, values: defs } = c);
+      main = mainValue(c);
+    }
   } else if (hand?.kind === 'move') {
     const move = inHandMove();
     const def = move && toolDef(move.tool);

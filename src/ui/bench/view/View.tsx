@@ -23,6 +23,8 @@ export function View() {
   const frame = useRef<HTMLDivElement>(null);
   const { viewer, tripod, labels } = useViewer(canvas, frame);
   const [box, setBox] = useState<Rect | null>(null);
+  const [lasso, setLasso] = useState<readonly (readonly [number, number])[] | null>(null);
+  const [brush, setBrush] = useState<readonly [number, number] | null>(null);
   const [menu, setMenu] = useState<{ x: number; y: number } | null>(null);
   const [pointer, setPointer] = useState<[number, number]>([0, 0]);
   const four = useBench((s) => s.four);
@@ -32,7 +34,13 @@ export function View() {
   const pointing = useBench((s) => handOf(s, 'pointing') !== null);
   const empty = useBench((s) => s.ready && !!s.document?.pieces.every((p) => p.kind === 'group'));
   const pointers = useMemo(() => {
-    const marks: Marks = { box: setBox, menu: setMenu, pointer: (x, y) => setPointer([x, y]) };
+    const marks: Marks = {
+      box: setBox,
+      lasso: setLasso,
+      brush: setBrush,
+      menu: setMenu,
+      pointer: (x, y) => setPointer([x, y]),
+    };
     return viewer && new Pointers(viewer, marks);
   }, [viewer]);
   useEffect(watchSpace, []);
@@ -44,7 +52,7 @@ export function View() {
     const frameX = e.clientX - r.left;
     const frameY = e.clientY - r.top;
     const [x, y] = pointers!.dragging ? viewer!.inPane(frameX, frameY) : viewer!.enter(frameX, frameY).at;
-    return { x, y, frameX, frameY, button: e.button, shift: e.shiftKey, ctrl: e.ctrlKey || e.metaKey };
+    return { x, y, frameX, frameY, button: e.button, shift: e.shiftKey, ctrl: e.ctrlKey || e.metaKey, alt: e.altKey };
   };
   const down = (e: React.PointerEvent) => {
     if (!viewer || !pointers) return;
@@ -74,7 +82,10 @@ export function View() {
       onPointerDown={down}
       onPointerMove={(e) => pointers?.move(at(e))}
       onPointerUp={(e) => pointers?.up(at(e))}
-      onPointerLeave={() => pointers?.leave()}
+      onPointerLeave={() => {
+        pointers?.leave();
+        setBrush(null);
+      }}
       onPointerCancel={() => pointers?.cancel()}
       onDoubleClick={double}
       onContextMenu={(e) => e.preventDefault()}
@@ -101,9 +112,37 @@ export function View() {
           style={{ left: box.x0, top: box.y0, width: box.x1 - box.x0, height: box.y1 - box.y0 }}
         />
       )}
+      <Drawn lasso={lasso} brush={brush} />
       {menu && <Actions at={menu} close={() => setMenu(null)} />}
       {empty && <EmptyView />}
     </div>
+  );
+}
+
+/** What is drawn to pick by. */
+function Drawn({
+  lasso,
+  brush,
+}: {
+  lasso: readonly (readonly [number, number])[] | null;
+  brush: readonly [number, number] | null;
+}) {
+  const radius = useBench((s) => s.pickBrush);
+  if (!lasso && (!brush || radius === null)) return null;
+  return (
+    <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
+      {lasso && (
+        <polygon
+          points={lasso.map((p) => p.join()).join(' ')}
+          fill="var(--value-wash)"
+          fillOpacity={0.4}
+          stroke="var(--value)"
+        />
+      )}
+      {brush && radius !== null && (
+        <circle cx={brush[0]} cy={brush[1]} r={radius} fill="none" stroke="var(--value)" strokeWidth={1.4} />
+      )}
+    </svg>
   );
 }
 

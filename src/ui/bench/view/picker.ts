@@ -29,6 +29,11 @@ export class Picker {
       new THREE.Box3(new THREE.Vector3(...bounds.min), new THREE.Vector3(...bounds.max)).getBoundingSphere(this.sphere);
   }
 
+  /** About how many triangles one ray has to be held against. */
+  get effort(): number {
+    return this.tree ? 60 : this.face.length;
+  }
+
   plant(tree: TreeNote): void {
     const g = new THREE.BufferGeometry()
       .setAttribute('position', new THREE.BufferAttribute(this.position, 3))

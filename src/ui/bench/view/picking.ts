@@ -128,17 +128,16 @@ export interface ScreenBox {
   y1: number;
 }
 
-/** Elements in a box on the screen. Unless `through`, only those with a face towards the viewer. */
-export function inBox(
+/** Those of some elements that turn a face to us. `mirrored`: the piece stands mirrored, so its faces run the other way round. */
+export function seenOnly(
   mesh: Mesh,
   kind: 'vertex' | 'edge' | 'face',
+  indices: ArrayLike<number>,
   screen: Float32Array,
-  box: ScreenBox,
-  through: boolean,
+  mirrored: boolean,
 ): number[] {
   const t = topologyOf(mesh);
-  const facing = new Uint8Array(mesh.faceCount);
-  for (let f = 0; f < mesh.faceCount; f++) {
+  const facing = (f: number): boolean => {
     let area = 0;
     const s = mesh.faceStart[f];
     const e = mesh.faceStart[f + 1];
@@ -147,43 +146,16 @@ export function inBox(
       const b = 3 * mesh.cornerVertex[c + 1 < e ? c + 1 : s];
       area += screen[a] * screen[b + 1] - screen[b] * screen[a + 1];
     }
-    facing[f] = through || area < 0 ? 1 : 0; // y runs down, so what faces us runs clockwise
-  }
-  const inside = (v: number) =>
-    screen[3 * v + 2] <= 1 &&
-    screen[3 * v] >= box.x0 &&
-    screen[3 * v] <= box.x1 &&
-    screen[3 * v + 1] >= box.y0 &&
-    screen[3 * v + 1] <= box.y1;
-  const out: number[] = [];
-  if (kind === 'face') {
-    for (let f = 0; f < mesh.faceCount; f++) {
-      if (!facing[f]) continue;
-      let x = 0;
-      let y = 0;
-      const n = mesh.faceStart[f + 1] - mesh.faceStart[f];
-      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-        x += screen[3 * mesh.cornerVertex[c]] / n;
-        y += screen[3 * mesh.cornerVertex[c] + 1] / n;
-      }
-      if (x >= box.x0 && x <= box.x1 && y >= box.y0 && y <= box.y1) out.push(f);
-    }
-  } else if (kind === 'edge') {
-    for (let e = 0; e < t.edgeCount; e++) {
-      if (!inside(t.edgeVertex[2 * e]) || !inside(t.edgeVertex[2 * e + 1])) continue;
-      let seen = false;
-      for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++)
-        if (facing[t.cornerFace[t.edgeCorner[i]]]) seen = true;
-      if (seen) out.push(e);
-    }
-  } else {
-    for (let v = 0; v < mesh.vertexCount; v++) {
-      if (!inside(v)) continue;
-      let seen = t.vertexCornerStart[v] === t.vertexCornerStart[v + 1];
-      for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++)
-        if (facing[t.cornerFace[t.vertexCorner[i]]]) seen = true;
-      if (seen) out.push(v);
-    }
-  }
-  return out;
+    return mirrored ? area > 0 : area < 0; // y runs down, so what faces us runs clockwise
+  };
+  const some = (start: Uint32Array, corners: Uint32Array, i: number): boolean => {
+    if (start[i] === start[i + 1]) return true; // no face hides it
+    for (let k = start[i]; k < start[i + 1]; k++) if (facing(t.cornerFace[corners[k]])) return true;
+    return false;
+  };
+  return Array.from(indices).filter((i) => {
+    if (kind === 'face') return facing(i);
+    if (kind === 'edge') return some(t.edgeCornerStart, t.edgeCorner, i);
+    return some(t.vertexCornerStart, t.vertexCorner, i);
+  });
 }

@@ -152,6 +152,10 @@ function useLooks(viewer: Viewer | null): void {
     const textures = viewer.panes.some((p) => p.shading === 'materials');
     if (textures !== bench.get().textures) bench.set({ textures });
   }, [viewer, shading]);
+  const through = useBench((s) => s.through);
+  useEffect(() => {
+    if (viewer) viewer.through = through;
+  }, [viewer, through]);
   useEffect(() => {
     if (!viewer || viewer.camera.view === view) return;
     viewer.begin();

@@ -7,7 +7,8 @@ import { topologyOf } from '../../../core/mesh/topology';
 import { triangulate } from '../../../core/mesh/triangulate';
 import { Camera } from './camera';
 import { Handles } from './handles';
-import { castRay, inBox, nearEdges, nearVertices, project } from './picking';
+import { castRay, nearEdges, nearVertices, project, seenOnly } from './picking';
+import { withinOutline } from '../../../core/pick';
 
 const cube = box({ width: 2, height: 2, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, keyOf('t'));
 const indexOf = (m: typeof cube) => triangulate(m).corners.map((c) => m.cornerVertex[c]);
@@ -131,12 +132,26 @@ describe('picking', () => {
   test('a box picks what faces the viewer, or all of it through the surface', () => {
     const c = camera();
     const s = project(cube, c.now, W, H);
-    const all = { x0: 0, y0: 0, x1: W, y1: H };
-    expect(inBox(cube, 'face', s, all, false)).toHaveLength(3);
-    expect(inBox(cube, 'face', s, all, true)).toHaveLength(6);
-    expect(inBox(cube, 'edge', s, all, false)).toHaveLength(9);
-    expect(inBox(cube, 'vertex', s, all, false)).toHaveLength(7);
-    expect(inBox(cube, 'vertex', s, { x0: 0, y0: 0, x1: 1, y1: 1 }, true)).toEqual([]);
+    const all = [
+      [0, 0],
+      [W, 0],
+      [W, H],
+      [0, H],
+    ] as const;
+    const seen = (kind: 'face' | 'edge' | 'vertex', mirrored = false) =>
+      seenOnly(cube, kind, withinOutline(cube, kind, s, all), s, mirrored);
+    expect(seen('face')).toHaveLength(3);
+    expect(withinOutline(cube, 'face', s, all)).toHaveLength(6);
+    expect(seen('edge')).toHaveLength(9);
+    expect(seen('vertex')).toHaveLength(7);
+    expect(seen('vertex', true)).toHaveLength(7);
+    expect(
+      withinOutline(cube, 'vertex', s, [
+        [0, 0],
+        [1, 0],
+        [1, 1],
+      ]),
+    ).toHaveLength(0);
   });
 });
 

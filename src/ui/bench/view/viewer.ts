@@ -16,7 +16,9 @@ import { color, studio } from './looks';
 import { dispose, edgeLines, faceWash, ground, points, stitches, wide } from './marks';
 import { Notes, type MeasureLine } from './notes';
 import { Picker } from './picker';
-import { inBox, nearEdges, nearVertices, project, type Hit, type ScreenBox } from './picking';
+import { nearEdges, nearVertices, project, seenOnly, type Hit, type ScreenBox } from './picking';
+import { insideOf, type Outline as ScreenOutline, withinOutline } from '../../../core/pick/outline';
+import { elementPoint } from '../../../core/mesh/elements';
 import { Outline, type Outlined } from './outline';
 import { Planes, type Label } from './planes';
 import { snap, type Snapped } from './snap';
@@ -25,6 +27,9 @@ import { snap, type Snapped } from './snap';
 const FLOORS: Readonly<Partial<Record<ViewName, number>>> = { Front: 1, Back: 1, Side: 2, Left: 2 };
 /** Of more pieces than this the outlines are not drawn: the pick is told in the tree. */
 const MOST_OUTLINED = 2000;
+
+/** As many triangles may be asked whether they hide something before only the way faces look is. */
+const MOST_EFFORT = 2e7;
 
 export interface Under {
   kind: PickMode;
@@ -635,7 +640,7 @@ export class Viewer {
   /** What lies under the pointer (in the active pane), of the kind that is picked. */
   under(x: number, y: number, mode: PickMode): Under | null {
     const ray = this.rayAt(x, y);
-    const through = this.shading === 'lines' || this.shading === 'xray';
+    const through = this.picksThrough;
     if (mode === 'piece') {
       const h = this.layer.cast(ray);
       const plane = this.planes.cast(ray);
@@ -656,14 +661,7 @@ export class Viewer {
     const p = mesh.positions;
     const at = new THREE.Vector3();
     const to = new THREE.Vector3();
-    const seen = (q: THREE.Vector3) => {
-      if (through) return true;
-      const s = q.clone().project(this.camera.now);
-      const r = this.camera.ray(s.x, s.y);
-      const d = q.clone().sub(r.origin).dot(r.direction);
-      const h = cast(r);
-      return !h || h.point.applyMatrix4(this.own.matrix).sub(r.origin).dot(r.direction) > d - Math.max(1e-6, d * 2e-3);
-    };
+    const seen = (q: THREE.Vector3) => through || this.reached(q, cast);
     if (mode === 'vertex') {
       for (const v of nearVertices(mesh, screen, x, y, 12).slice(0, 8)) {
         at.fromArray(p, 3 * v).applyMatrix4(this.own.matrix);
@@ -689,15 +687,50 @@ export class Viewer {
     return h && t !== null ? { thickness: t, point: h.point } : null;
   }
 
-  inBox(box: ScreenBox, kind: PickKind): number[] {
+  /** What is hidden is picked too. */
+  through = false;
+
+  /** Elements within an outline drawn in the active pane; only what is seen, unless one picks through. */
+  within(outline: ScreenOutline, kind: PickKind): number[] {
+    const { mesh, picker } = this;
     const screen = this.onScreen();
-    return this.mesh && screen
-      ? inBox(this.mesh, kind, screen, box, this.shading === 'lines' || this.shading === 'xray')
-      : [];
+    if (!mesh || !picker || !screen || !this.own.visible) return [];
+    const found = withinOutline(mesh, kind, screen, outline);
+    if (this.picksThrough) return Array.from(found);
+    const back = this.own.matrix.clone().invert();
+    const seen = seenOnly(mesh, kind, found, screen, this.own.matrix.determinant() < 0);
+    if (seen.length * picker.effort > MOST_EFFORT) return seen;
+    const at = new THREE.Vector3();
+    return seen.filter((i) => {
+      at.fromArray(elementPoint(mesh, kind, i));
+      return this.reached(at.applyMatrix4(this.own.matrix), (r) => picker.cast(r.applyMatrix4(back)));
+    });
+  }
+
+  private get picksThrough(): boolean {
+    return this.shading === 'lines' || this.shading === 'xray' || this.through;
+  }
+
+  /** Whether nothing stands between the eye and a point of the world. `cast` takes a ray of its own. */
+  private reached(q: THREE.Vector3, cast: (ray: THREE.Ray) => Hit | null): boolean {
+    const s = q.clone().project(this.camera.now);
+    const r = this.camera.ray(s.x, s.y);
+    const d = q.clone().sub(r.origin).dot(r.direction);
+    const h = cast(r.clone());
+    return !h || h.point.applyMatrix4(this.own.matrix).sub(r.origin).dot(r.direction) > d - Math.max(1e-6, d * 2e-3);
+  }
+
+  /** Pieces whose middles lie in an outline. */
+  piecesIn(outline: ScreenOutline): string[] {
+    const xs = outline.map((p) => p[0]);
+    const ys = outline.map((p) => p[1]);
+    const inside = insideOf(outline);
+    const box = { x0: Math.min(...xs), y0: Math.min(...ys), x1: Math.max(...xs), y1: Math.max(...ys) };
+    return this.piecesInBox(box, inside);
   }
 
   /** Pieces whose pivots or middles lie in a box. */
-  piecesInBox(box: ScreenBox): string[] {
+  piecesInBox(box: ScreenBox, inside: (x: number, y: number) => boolean = () => true): string[] {
     const p = this.pane;
     return this.pivots
       .map((q) => q.piece)
@@ -707,7 +740,7 @@ export class Viewer {
         const s = b.getCenter(new THREE.Vector3()).project(p.camera.now);
         const x = (s.x * 0.5 + 0.5) * p.width;
         const y = (0.5 - s.y * 0.5) * p.height;
-        return s.z <= 1 && x >= box.x0 && x <= box.x1 && y >= box.y0 && y <= box.y1;
+        return s.z <= 1 && x >= box.x0 && x <= box.x1 && y >= box.y0 && y <= box.y1 && inside(x, y);
       });
   }
 

@@ -17,10 +17,47 @@ function wayOf(p: PointerAt): 'set' | 'add' | 'remove' {
 
 const isLocked = (id: string) => bench.get().document?.pieces.find((p) => p.id === id)?.locked === true;
 
-/** Clicks pick what is under them; a drag from empty ground picks in a box. */
+/** Points of a lasso are at least so far apart, in pixels. */
+const LASSO_STEP = 3;
+
+/** A brush as an outline. */
+const roundOf = ({ x, y }: PointerAt, radius: number): [number, number][] =>
+  Array.from({ length: 24 }, (_, i) => [
+    x + radius * Math.cos((Math.PI * i) / 12),
+    y + radius * Math.sin((Math.PI * i) / 12),
+  ]);
+
+/**
+ * Clicks pick what is under them; a drag from empty ground picks in a box, with Alt in a lasso drawn from anywhere; with the brush taken up
+ * whatever it passes over is picked.
+ */
 export const pick: MakePointerTool = (viewer, marks) => {
   let from: { x: number; y: number; onGround: boolean } | null = null;
   let boxing = false;
+  let lasso: [number, number][] | null = null;
+  let brushing = false;
+
+  const keysAt = (mode: PickKind, indices: readonly number[]) =>
+    indices.map((index) => viewer.keyOf({ kind: mode, index, point: viewer.camera.target }));
+
+  const pickLasso = (p: PointerAt) => {
+    const { mode } = bench.get();
+    const outline = lasso!;
+    if (mode === 'piece')
+      pickPieces(
+        viewer.piecesIn(outline).filter((id) => !isLocked(id)),
+        wayOf(p),
+      );
+    else changePick(mode, keysAt(mode, viewer.within(outline, mode)), wayOf(p));
+  };
+
+  const paint = (p: PointerAt) => {
+    const { mode, pickBrush } = bench.get();
+    marks.brush([p.frameX, p.frameY]);
+    if (mode === 'piece' || pickBrush === null) return;
+    const found = viewer.within(roundOf(p, pickBrush), mode);
+    if (found.length > 0) changePick(mode, keysAt(mode, found), p.ctrl ? 'remove' : 'add');
+  };
 
   const boxOf = (p: PointerAt) => ({
     x0: Math.min(from!.x, p.x),
@@ -44,10 +81,14 @@ export const pick: MakePointerTool = (viewer, marks) => {
       pickPieces(found, wayOf(p));
       return;
     }
-    const keys = viewer
-      .inBox(inside, mode)
-      .map((index) => viewer.keyOf({ kind: mode, index, point: viewer.camera.target }));
-    changePick(mode, keys, wayOf(p));
+    const { x0, y0, x1, y1 } = inside;
+    const outline = [
+      [x0, y0],
+      [x1, y0],
+      [x1, y1],
+      [x0, y1],
+    ] as const;
+    changePick(mode, keysAt(mode, viewer.within(outline, mode)), wayOf(p));
   };
 
   const pickPiece = (under: Under | null, p: PointerAt) => {
@@ -81,14 +122,41 @@ export const pick: MakePointerTool = (viewer, marks) => {
     changePick(mode, [key], again ? 'remove' : wayOf(p));
   };
 
+  const clear = () => {
+    marks.box(null);
+    marks.lasso(null);
+    from = null;
+    lasso = null;
+    brushing = false;
+  };
+
   return {
     down(p) {
       if (p.button !== 0) return false;
+      const { mode, pickBrush } = bench.get();
+      if (pickBrush !== null && mode !== 'piece') {
+        brushing = true;
+        if (wayOf(p) === 'set') changePick(mode, [], 'set');
+        paint(p);
+        return true;
+      }
+      lasso = p.alt ? [[p.x, p.y]] : null;
       from = { x: p.x, y: p.y, onGround: !viewer.under(p.x, p.y, bench.get().mode) };
       boxing = false;
       return true;
     },
     move(p) {
+      if (brushing) {
+        paint(p);
+        return;
+      }
+      if (lasso) {
+        const [x, y] = lasso[lasso.length - 1];
+        if (Math.hypot(p.x - x, p.y - y) < LASSO_STEP) return;
+        lasso.push([p.x, p.y]);
+        marks.lasso(lasso.map(([a, b]) => [a + viewer.pane.x, b + viewer.pane.y]));
+        return;
+      }
       if (!from) return;
       boxing ||= from.onGround && Math.hypot(p.x - from.x, p.y - from.y) > BOX_FROM;
       if (!boxing) return;
@@ -98,21 +166,23 @@ export const pick: MakePointerTool = (viewer, marks) => {
     },
     up(p) {
       const { mode } = bench.get();
-      if (boxing) pickBox(p);
+      if (brushing) {
+        brushing = false;
+        return;
+      }
+      if (lasso && lasso.length > 2) pickLasso(p);
+      else if (boxing) pickBox(p);
       else {
         const under = viewer.under(p.x, p.y, mode);
         if (mode === 'piece') pickPiece(under, p);
         else if (under) pickElement(under, mode, p);
         else pickBeside(mode, p);
       }
-      marks.box(null);
-      from = null;
+      clear();
     },
-    cancel() {
-      marks.box(null);
-      from = null;
-    },
+    cancel: clear,
     hover(p) {
+      marks.brush(bench.get().pickBrush === null ? null : [p.frameX, p.frameY]);
       viewer.hover(viewer.under(p.x, p.y, bench.get().mode));
       return true;
     },
