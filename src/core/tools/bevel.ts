@@ -37,6 +37,7 @@ export const corners = defineTool({
   words: 'bevel chamfer vertex corner truncate',
   family: 'cut',
   icon: 'M4 20V9l5-5h11v16z M4 9h0 M9 4v5H4',
+  label: 'Bevel',
   picks: ['vertex'],
   rare: true,
   values: { width: length('by', 0.005, { min: 0, max: 10000 }), round: number('round', 0, { min: 0, max: 1 }) },

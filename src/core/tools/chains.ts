@@ -65,6 +65,7 @@ export const slide = defineTool({
   words: 'shift loop along edges move',
   family: 'place',
   icon: 'M12 4v16 M4 6h16 M4 18h16 M15 12h5 M18 9.5l2.5 2.5L18 14.5',
+  strip: ['vertex'],
   picks: ['edge', 'vertex'],
   values: { by: number('by', 0.25, { min: -1, max: 1 }) },
   run: (mesh, p, v) => slideChains(mesh, chains(mesh, p), v.by),

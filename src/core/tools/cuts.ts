@@ -32,6 +32,7 @@ export const connect = defineTool({
   key: 'Shift C',
   family: 'cut',
   icon: 'M4 5h16v14H4z M4 12h16 M4 12a1 1 0 1 0 .1 0 M20 12a1 1 0 1 0 .1 0',
+  strip: ['vertex'],
   picks: ['vertex', 'edge'],
   begins: 'at once',
   values: {},

@@ -57,8 +57,12 @@ export interface ToolDef<D extends ValueDefs = ValueDefs> {
   readonly begins?: 'handles' | 'at once';
   /** What was picked is gone afterwards. */
   readonly clears?: boolean;
+  /** A shorter name, for the strip. */
+  readonly label?: string;
   /** Left out of the strip: found in menus and the search. */
   readonly rare?: boolean;
+  /** It stands on the strip only where these are picked; for all it works on, where not said. */
+  readonly strip?: readonly PickKind[];
   readonly handle?: ToolHandle<D>;
   /** Consecutive moves of one pick by this tool become one; undefined if these two cannot. */
   merge?(a: ValuesOf<D>, b: ValuesOf<D>): ValuesOf<D> | undefined;

@@ -14,6 +14,7 @@ export const edgesOut = defineTool({
   words: 'pull fin wing sheet border strip',
   family: 'grow',
   icon: 'M4 16h16 M4 8h16 M4 16V8 M20 16V8 M12 8V3 M9.5 5.5L12 3l2.5 2.5',
+  label: 'Extrude',
   picks: ['edge'],
   values: {
     by: length('by', 0.01),

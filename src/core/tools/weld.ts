@@ -12,6 +12,7 @@ export const weld = defineTool({
   key: 'W',
   family: 'join',
   icon: 'M4 6l8 6-8 6 M20 6l-8 6 8 6 M12 9.5a2.5 2.5 0 1 0 0 5a2.5 2.5 0 1 0 0-5',
+  strip: ['vertex'],
   picks: ANY_KIND,
   values: { distance: length('closer than', 0.0001, { min: 0, max: 100 }) },
   begins: 'at once',

@@ -71,6 +71,8 @@ export interface MenuItem {
 const MENU =
   'menu menu-sm z-40 w-max min-w-44 flex-nowrap overflow-y-auto rounded-box border border-line bg-base-100 p-1 text-base-content shadow-lg outline-none';
 
+const COLUMNS = '!block w-[min(660px,94vw)] columns-3 gap-x-2 [&>li]:break-inside-avoid';
+
 interface MenuListProps {
   items: readonly MenuItem[];
   close: () => void;
@@ -121,8 +123,10 @@ function MenuPanel({
   style,
   panelProps,
   initialFocus,
+  columns,
   ...list
 }: MenuListProps & {
+  columns?: boolean;
   label: string;
   context: ReturnType<typeof usePopover>['context'];
   style: React.CSSProperties;
@@ -132,7 +136,13 @@ function MenuPanel({
   return (
     <FloatingPortal>
       <FloatingFocusManager context={context} modal={false} initialFocus={initialFocus}>
-        <ul ref={context.refs.setFloating} style={style} className={MENU} aria-label={label} {...panelProps}>
+        <ul
+          ref={context.refs.setFloating}
+          style={style}
+          className={columns ? `${MENU} ${COLUMNS}` : MENU}
+          aria-label={label}
+          {...panelProps}
+        >
           <MenuList {...list} />
         </ul>
       </FloatingFocusManager>
@@ -145,11 +155,14 @@ export function MenuButton({
   items,
   label,
   placement = 'bottom-end',
+  columns,
   children,
 }: {
   items: readonly MenuItem[];
   label: string;
   placement?: Placement;
+  /** Of many things: side by side, in columns. */
+  columns?: boolean;
   children: Child;
 }) {
   const [open, setOpen] = useState(false);
@@ -182,6 +195,7 @@ export function MenuButton({
             onPointerDown: (e) => e.stopPropagation(),
             onKeyDown: (e) => e.stopPropagation(),
           })}
+          columns={columns}
           items={items}
           close={() => setOpen(false)}
           active={active}

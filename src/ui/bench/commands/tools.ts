@@ -1,6 +1,6 @@
 /** Commands for every tool of core: what there is follows from the tools' own declarations. */
 import type { PickKind } from '../../../core/mesh/picks';
-import { toolDefs, type ToolDef } from '../../../core/tools';
+import { toolDef, toolDefs, type ToolDef } from '../../../core/tools';
 import { lastMove, repeatMove, runMove, setHandle } from '../actions';
 import { deletePieces } from '../pieceActions';
 import type { BenchState, Handle, PickMode } from '../store';
@@ -18,7 +18,15 @@ function when(def: ToolDef) {
   };
 }
 
-const spoken = ({ id, title, help, words, key, icon }: ToolDef) => ({ id, title, help, words, key, icon });
+const spoken = ({ id, title, label, help, words, key, icon }: ToolDef) => ({
+  id,
+  title,
+  label,
+  help,
+  words,
+  key,
+  icon,
+});
 
 const byHandles = (def: ToolDef): Command => ({
   ...spoken(def),
@@ -69,6 +77,12 @@ function byTools(mode: () => PickMode): Command[] {
     return alsoPieces({ ...own, run: () => (mode() === 'piece' ? deletePieces() : own.run()) });
   });
 }
+
+/** Whether a tool stands on the strip where this is picked. */
+export const onStrip = (id: string, mode: PickMode): boolean => {
+  const def = toolDef(id);
+  return !def?.strip || mode === 'piece' || def.strip.includes(mode);
+};
 
 /** Tools as they stand on the strip of Shape, in their own order. */
 export const stripTools = (): string[] =>

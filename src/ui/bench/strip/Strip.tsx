@@ -5,6 +5,7 @@ import { Icon } from '../../parts/Icon';
 import { MenuButton, type MenuItem } from '../../parts/Tooltip';
 import { command, runCommand, whenOf } from '../commands';
 import { keyFor } from '../commands/keys';
+import { onStrip } from '../commands/tools';
 import { CommandButton } from '../CommandButton';
 import { stageDef } from '../stages/define';
 import { useBench, type PickMode } from '../store';
@@ -16,7 +17,9 @@ const HANDLES = ['move', 'turn', 'size'];
 export function Strip() {
   const stage = stageDef(useBench((s) => s.stage));
   const mode = useBench((s) => s.mode);
-  const tools = stage.tools.map((id) => command(id)!).filter((c) => !c.modes || c.modes.includes(mode));
+  const tools = stage.tools
+    .map((id) => command(id)!)
+    .filter((c) => (!c.modes || c.modes.includes(mode)) && onStrip(c.id, mode));
   if (stage.modes.length === 0) return null;
   return (
     <div className="strip" role="toolbar" aria-label="Tools" onPointerDown={(e) => e.stopPropagation()}>
@@ -59,10 +62,11 @@ function AllTools({ mode }: { mode: Exclude<PickMode, 'piece'> }) {
       items={items}
       label={`All tools for ${mode === 'vertex' ? 'vertices' : `${mode}s`}`}
       placement="top-end"
+      columns
     >
       <button>
         <IconDots size={20} stroke={1.6} />
-        <span>All tools</span>
+        <span>More</span>
       </button>
     </MenuButton>
   );
