@@ -203,3 +203,41 @@ test.each([
   expect(r.code).toBe(1);
   expect(r.err.trim().split('\n')).toHaveLength(1);
 });
+
+test('edit: moves from a file, by rule, by number and by default; a bad one says which and why', () => {
+  const moves = [
+    { tool: 'extrude', rule: { id: 'looks', values: { way: 'up' } }, values: { by: 0.5 } },
+    { tool: 'bevel', kind: 'edge', rule: { id: 'sharp' }, values: { width: 0.05, segments: 2 } },
+    { tool: 'plane-cut', values: { axis: 'y', keep: 'back', fill: true } },
+  ];
+  writeFileSync(join(dir, 'moves.json'), JSON.stringify(moves));
+  const made = glypta(['edit', 'cube.obj', '--moves', 'moves.json', 'edited.obj']);
+  expect([made.code, made.err]).toEqual([0, '']);
+  const r = inspect('edited.obj');
+  expect(r.closed).toBe(true);
+  expect(r.volume).toBeGreaterThan(0.7);
+  expect(r.volume).toBeLessThan(0.75);
+  const bad = (list: unknown) => {
+    writeFileSync(join(dir, 'bad.json'), typeof list === 'string' ? list : JSON.stringify(list));
+    return glypta(['edit', 'cube.obj', '--moves', 'bad.json', 'never.obj']);
+  };
+  expect(bad([{ tool: 'nothing' }]).err).toMatch(/^Move 1: there is no tool “nothing”/);
+  expect(bad([{ tool: 'extrude', pick: 'up', values: { by: 'far' } }]).err).toMatch(/^Move 1: /);
+  expect(bad([{ tool: 'extrude' }]).err).toMatch(/It does not say what it works on/);
+  expect(bad([{ tool: 'extrude', rule: { id: 'what' } }]).err).toMatch(/There is no rule “what”/);
+  expect(bad('{').err).toMatch(/bad\.json: this is not JSON/);
+  expect(bad({ tool: 'extrude' }).code).not.toBe(0);
+  expect(existsSync(join(dir, 'never.obj'))).toBe(false);
+});
+
+test('check: faults and their number, in words and JSON, and an exit code to go by', () => {
+  const sound = glypta(['check', 'cube.obj']);
+  expect([sound.code, sound.text]).toEqual([0, expect.stringContaining('nothing found')]);
+  writeFileSync(join(dir, 'broken.obj'), CUBE.replace('f 4 1 5 8\n', ''));
+  const open = glypta(['check', 'broken.obj', '--json']);
+  const found = JSON.parse(open.text) as { pieces: { checks: { id: string; count: number; fault: boolean }[] }[] };
+  expect(open.code).toBe(1);
+  expect(found.pieces[0].checks.find((c) => c.id === 'open')).toMatchObject({ count: 4, fault: true });
+  expect(glypta(['check', 'broken.obj', '--for', 'render']).code).toBe(0);
+  expect(glypta(['check', 'broken.obj', '--for', 'love']).err).toMatch(/--for is one of/);
+});

@@ -11,6 +11,8 @@ const HELP = `Glypta
   ./glypta convert IN OUT [--text]                     between GLB, glTF, 3MF, PLY, STL, SVG, OBJ and ZIP; height pictures between PNG, TIFF and raw
   ./glypta unfold IN OUT [--seam-angle DEG] [--padding PX] [--size PX] [--json]
   ./glypta tool [ID IN OUT] [--pick WHICH] [--VALUE …]   any tool of the bench on a file; alone, the list of them
+  ./glypta edit FILE --moves MOVES.json OUT             moves one after another, as shape by hand makes them
+  ./glypta check FILE [--for render|game|print] [--json]  what may be wrong with a model; ends with 1 where something is
   ./glypta make PROJECT --out DIR --formats glb,obj
   ./glypta worker [--database URL] [--processes N]     draw pictures for a server that runs elsewhere
   ./glypta tidy [--data DIR | --database URL] [--days N]   take away files that nothing refers to
@@ -31,6 +33,8 @@ const verbs: Record<string, () => Promise<{ run(args: string[]): Promise<number>
   unfold: () => import('./unfold'),
   make: () => import('./make'),
   tool: () => import('./tool'),
+  edit: () => import('./edit'),
+  check: () => import('./check'),
   worker: () => import('./worker'),
   licences: () => import('./licences'),
   tidy: () => import('./tidy'),

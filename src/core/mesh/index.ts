@@ -7,6 +7,6 @@ export { type Shape, areaOf, components, shapeOf, volumeOf } from './measure';
 export { type ImageData8, Mesh, UV, meshFrom } from './mesh';
 export { boundsOfMesh } from './moved';
 export { faceNormals } from './normals';
-export { type ElementPick, type PickKind, edgeKeys, mask, pickOf, resolve, verticesOf } from './picks';
+export { type ElementPick, type PickKind, edgeKeys, keysOf, mask, pickOf, resolve, verticesOf } from './picks';
 export { topologyOf } from './topology';
 export { triangleCount, triangulate } from './triangulate';

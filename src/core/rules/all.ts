@@ -43,6 +43,16 @@ const some = (list: ArrayLike<number>, test: (v: number) => boolean): boolean =>
   return false;
 };
 
+const all = defineRule({
+  id: 'all',
+  title: 'All there is',
+  sentence: 'all there are',
+  words: 'everything whole',
+  picks: EVERY_KIND,
+  values: {},
+  fits: () => () => true,
+});
+
 const looks = defineRule({
   id: 'looks',
   title: 'Look one way',
@@ -269,4 +279,4 @@ const made = defineRule({
   },
 });
 
-export const ALL = [looks, inside, sharp, open, crowded, sides, valence, area, long, material, set, share, made];
+export const ALL = [all, looks, inside, sharp, open, crowded, sides, valence, area, long, material, set, share, made];

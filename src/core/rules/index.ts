@@ -18,7 +18,7 @@ export const ruleDef = (id: string): RuleDef | undefined => byId.get(id);
 export function elementsBy(mesh: Mesh, kind: PickKind, rule: Rule): number[] {
   const def = byId.get(rule.id);
   if (!def?.picks.includes(kind)) return [];
-  const fits = def.fits(mesh, kind, complete(def.values, rule.values) as never);
+  const fits = def.fits(mesh, kind, complete(def.values, rule.values ?? {}) as never);
   const out: number[] = [];
   let count = mesh.faceCount;
   if (kind === 'edge') count = topologyOf(mesh).edgeCount;

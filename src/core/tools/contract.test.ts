@@ -54,7 +54,7 @@ describe.each(toolDefs().map((t) => [t.id, t] as const))('%s', (_, def) => {
     expect(Object.keys(FAMILIES)).toContain(def.family);
     for (const [, name] of def.sentence.matchAll(/\{(\w+)\}/g))
       expect(name === 'pick' || name in def.values).toBe(true);
-    expect(def.sentence).toContain('{pick}');
+    expect(def.sentence.includes('{pick}')).toBe(!def.whole);
     const main = mainValue(def);
     if (main) expect(typeof def.values[main].default).toBe('number');
     expect(def.icon).toMatch(/^M[-\d.]+ [-\d. a-zA-Z]{12,}$/);

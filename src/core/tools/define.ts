@@ -53,6 +53,8 @@ export interface ToolDef<D extends ValueDefs = ValueDefs> {
   readonly main?: keyof D & string;
   /** What it does where nothing is picked: takes the whole piece, or asks for a pick (where not said). */
   readonly empty?: 'all';
+  /** It works on all there is, whatever is picked. */
+  readonly whole?: true;
   /** `handles`: taken up by handles with three axes. `at once`: kept as soon as it is made, for it has little to be set. */
   readonly begins?: 'handles' | 'at once';
   /** What was picked is gone afterwards. */

@@ -25,7 +25,6 @@ export const copyOut = defineTool({
   words: 'duplicate double faces',
   family: 'join',
   icon: 'M4 8h10v12H4z M8 8V4h12v12h-6',
-  rare: true,
   picks: ['face'],
   values: {},
   begins: 'at once',

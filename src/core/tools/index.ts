@@ -3,6 +3,7 @@ import { bend, stretch, taper, twist } from './bends';
 import { bevel, corners } from './bevel';
 import { circle, line, slide, space } from './chains';
 import { connect, divide, plane, poke, triangles } from './cuts';
+import { clean } from './clean';
 import type { ToolDef } from './define';
 import { copyOut, detach } from './detach';
 import { extrude } from './extrude';
@@ -23,7 +24,7 @@ const all = [
   ...[extrude, inset, edgesOut, bridge, fill, cap, thicken],
   ...[loop, bevel, corners, connect, plane, divide, poke, triangles],
   ...[push, flatten, relax, circle, ball, bend, twist, taper, stretch],
-  ...[weld, collapse, dissolve, quads, spin, detach, copyOut, open, flip, outward, remove],
+  ...[weld, collapse, dissolve, quads, spin, detach, copyOut, open, flip, outward, clean, remove],
 ] as unknown as ToolDef[];
 const byId = new Map(all.map((t) => [t.id, t]));
 

@@ -1,5 +1,6 @@
 /** Everything that a worker can be asked. */
 import { anchor } from './anchor';
+import { checks } from './checks';
 import { check, ship } from './ship';
 import { facts } from './facts';
 import { keep } from './keep';
@@ -10,7 +11,7 @@ import { uv } from './uv';
 import { whereabouts } from './whereabouts';
 import type { Call } from './define';
 
-export const calls = { show, facts, uv, ship, check, keep, anchor, parts, placed, whereabouts };
+export const calls = { show, facts, uv, ship, check, checks, keep, anchor, parts, placed, whereabouts };
 
 export type Calls = typeof calls;
 export type CallName = keyof Calls;

@@ -43,19 +43,22 @@ function putMove(d: changes.Draft, at: At, move: Move): void {
   changes.addMove(d, at.piece, at.step, move);
 }
 
+/** All there is, whatever that will be: a rule, not a list. */
+const everything = (kind: PickKind): ElementPick => ({ kind, keys: [], rule: { id: 'all', values: {} } });
+
 /** What a tool works on now: the pick, in a kind it takes; all of it where nothing is picked and the tool wants that. */
 function pickFor(tool: string): ElementPick | null {
   const def = toolDef(tool);
   const { pick, mesh } = bench.get();
   if (!def || !mesh) return null;
-  let { kind, keys } = pick;
+  const { kind, keys } = pick;
+  if (def.whole) return everything(def.picks[0]);
   if (indicesNow().length === 0) {
     if (def.empty !== 'all') {
       say(`Pick ${nounsOf(def.picks)} first.`);
       return null;
     }
-    kind = 'face';
-    keys = Array.from(mesh.faceKey);
+    return everything(def.picks.includes('face') ? 'face' : def.picks[0]);
   }
   if (def.picks.includes(kind) && pick.rule && kind === pick.kind) return { kind, keys: [], rule: pick.rule };
   if (def.picks.includes(kind)) return kind === pick.kind && keys === pick.keys ? pick : { kind, keys };

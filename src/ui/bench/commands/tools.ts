@@ -38,7 +38,7 @@ const byHandles = (def: ToolDef): Command => ({
 const byMove = (def: ToolDef): Command => ({
   ...spoken(def),
   modes: def.picks as readonly PickMode[],
-  ...(def.rare ? {} : { menu: ['shape'] }),
+  ...(def.rare && !def.key ? {} : { menu: ['shape'] }),
   when: when(def),
   run: () => runMove(def.id),
 });

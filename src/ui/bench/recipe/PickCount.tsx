@@ -15,7 +15,7 @@ export function PickCount({ pick }: { pick: ElementPick }) {
       {pick.rule && n > 0 && ' and '}
       {pick.rule && (
         <>
-          {many} <RuleWords rule={pick.rule} />
+          {pick.rule.id === 'all' ? 'all of it' : many} {pick.rule.id !== 'all' && <RuleWords rule={pick.rule} />}
         </>
       )}
     </span>

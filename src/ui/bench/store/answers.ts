@@ -2,7 +2,20 @@
 import { applyPatch } from '../../../core/display/patch';
 import { Mesh } from '../../../core/mesh/mesh';
 import type { UvFigures } from '../../../core/uv/measure';
+import type { Checked } from '../../../workers/calls/checks';
 import type { Edited, Facts, FoundAnchors, PieceShown, TreeNote } from '../../../workers/protocol';
+
+/** What was looked for, and found. */
+export interface Checks {
+  /** The result that was checked: it is old where this is not what is worked on now. */
+  of: string;
+  deep: boolean;
+  /** All pieces of the project. */
+  whole: boolean;
+  list: readonly Checked[];
+  /** How far it has come; null once it is done. */
+  share: number | null;
+}
 
 export interface AnswersSlice {
   anchors: FoundAnchors;
@@ -13,6 +26,7 @@ export interface AnswersSlice {
   mesh: Mesh | null;
   facts: Facts | null;
   uv: UvFigures | null;
+  checks: Checks | null;
   working: { step: string; share: number } | null;
 }
 
@@ -24,6 +38,7 @@ export const answersSlice: AnswersSlice = {
   mesh: null,
   facts: null,
   uv: null,
+  checks: null,
   working: null,
 };
 
