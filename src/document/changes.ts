@@ -103,7 +103,14 @@ export function addMove(doc: Draft, piece: string, step: string, move: Move): vo
   const list = stepOf(doc, piece, step).values.moves as Move[];
   const def = toolDef(move.tool);
   const last = list[list.length - 1];
-  if (def?.merge && last && !last.off && last.tool === move.tool && samePick(last.pick, move.pick)) {
+  if (
+    def?.merge &&
+    last &&
+    !last.off &&
+    last.tool === move.tool &&
+    last.mirror === move.mirror &&
+    samePick(last.pick, move.pick)
+  ) {
     const merged = def.merge(complete(def.values, last.values), complete(def.values, move.values));
     if (merged) {
       last.values = merged;

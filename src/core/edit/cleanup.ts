@@ -69,7 +69,7 @@ export function cleanUp(mesh: Mesh, o: CleanUp, id: number, tell?: (text: string
     const next = keepVertices(now, used);
     after('loose vertices', next, now.vertexCount - next.vertexCount);
   }
-  tell?.(done.length > 0 ? `Put right: ${done.join(', ')}.` : 'There was nothing to put right.');
+  if (done.length > 0) tell?.(`Put right: ${done.join(', ')}.`);
   return now;
 }
 

@@ -167,6 +167,8 @@ export interface Move {
   off?: true;
   /** What its maker calls it. */
   name?: string;
+  /** Done on the other side of this plane through the origin too, by place. */
+  mirror?: 'x' | 'y' | 'z';
 }
 const moveSchema = yup
   .object({
@@ -176,6 +178,7 @@ const moveSchema = yup
     values: yup.object().required(),
     off: yup.boolean().oneOf([true]),
     name: yup.string().max(200),
+    mirror: yup.string().oneOf(['x', 'y', 'z']),
   })
   .noUnknown();
 const makeMoves = defineValueKind<readonly Move[]>({ kind: 'moves' });

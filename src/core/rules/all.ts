@@ -3,6 +3,7 @@ import { edgeKey, key2, keyOf } from '../math/hash';
 import type { Mesh } from '../mesh/mesh';
 import type { PickKind } from '../mesh/picks';
 import { drawnRole } from '../mesh/places';
+import { mirrorImages } from '../mesh/mirrorimages';
 import { topologyOf } from '../mesh/topology';
 import { angle, choice, count, length, number, text } from '../recipe/values';
 import { defineRule } from './define';
@@ -279,4 +280,39 @@ const made = defineRule({
   },
 });
 
-export const ALL = [all, looks, inside, sharp, open, crowded, sides, valence, area, long, material, set, share, made];
+const lopsided = defineRule({
+  id: 'lopsided',
+  title: 'Without another side',
+  sentence: 'that have nothing at their mirror image across {axis}',
+  words: 'symmetry asymmetric mirror check',
+  picks: ['vertex'],
+  values: {
+    axis: choice('across', 'x', [
+      ['x', 'X'],
+      ['y', 'Y'],
+      ['z', 'Z'],
+    ]),
+  },
+  fits: (mesh, _, v) => {
+    const image = mirrorImages(mesh, v.axis);
+    return (w) => image[w] < 0;
+  },
+});
+
+export const ALL = [
+  all,
+  looks,
+  inside,
+  sharp,
+  open,
+  crowded,
+  sides,
+  valence,
+  area,
+  long,
+  material,
+  set,
+  share,
+  made,
+  lopsided,
+];

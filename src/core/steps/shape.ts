@@ -6,6 +6,7 @@
 import { keyOf, textHash } from '../math/hash';
 import type { Mesh } from '../mesh/mesh';
 import { canonical } from '../recipe/canonical';
+import { onBothSides } from '../edit/bothsides';
 import { defineStep, input, type Kept, type StepContext } from '../recipe/define';
 import { complete, moves, type Move } from '../recipe/values';
 import { ruleDef } from '../rules';
@@ -77,9 +78,12 @@ function after(before: Kept, move: Move, index: number, find: StepContext['find'
   const says = (text: string) => `Move ${index + 1}, ${def.title.toLowerCase()}: ${text}`;
   try {
     const values = complete(def.values, move.values);
-    made = def.run(mesh, { kind: move.pick.kind, indices }, values, keyOf(move.id), (text) =>
-      said.push({ text: says(text) }),
-    );
+    const run = (of: Uint32Array) =>
+      def.run(mesh, { kind: move.pick.kind, indices: of }, values, keyOf(move.id), (text) =>
+        said.push({ text: says(text) }),
+      );
+    made = run(indices);
+    if (move.mirror) made = onBothSides(mesh, made, move.pick.kind, indices, move.mirror, run);
   } catch (e) {
     const why = e instanceof Error ? e.message : 'it could not be done.';
     return { ...told(says(why)), figures, losses };

@@ -11,7 +11,7 @@ import { fill } from './fill';
 import { align, ball, flatten, push, relax } from './form';
 import { bridge, cap, edgesOut, thicken } from './grow';
 import { inset } from './inset';
-import { collapse, dissolve, flip, open, outward, quads, spin } from './joins';
+import { collapse, dissolve, flip, open, outward, quads, spin, symmetrise } from './joins';
 import { loop } from './loop';
 import { remove } from './remove';
 import { move, size, turn } from './transforms';
@@ -24,7 +24,7 @@ const all = [
   ...[extrude, inset, edgesOut, bridge, fill, cap, thicken],
   ...[loop, bevel, corners, connect, plane, divide, poke, triangles],
   ...[push, flatten, relax, circle, ball, bend, twist, taper, stretch],
-  ...[weld, collapse, dissolve, quads, spin, detach, copyOut, open, flip, outward, clean, remove],
+  ...[weld, collapse, dissolve, quads, spin, detach, copyOut, open, flip, outward, symmetrise, clean, remove],
 ] as unknown as ToolDef[];
 const byId = new Map(all.map((t) => [t.id, t]));
 

@@ -5,8 +5,9 @@ import { spinEdges } from '../edit/divide';
 import { openAlong } from '../edit/open';
 import { flip as flipFaces, pointOutward } from '../edit/orient';
 import { toQuads } from '../edit/triangles';
-import { angle, choice, toggle } from '../recipe/values';
-import { ANY_KIND, defineTool } from './define';
+import { mirrorMesh } from '../edit/mirror';
+import { angle, choice, length, toggle } from '../recipe/values';
+import { ANY_KIND, AXES, defineTool } from './define';
 
 export const dissolve = defineTool({
   id: 'dissolve',
@@ -123,4 +124,28 @@ export const outward = defineTool({
   rare: true,
   values: {},
   run: (mesh, { indices }, _, __, tell) => pointOutward(mesh, indices, tell),
+});
+
+export const symmetrise = defineTool({
+  id: 'symmetrise',
+  title: 'Make both sides alike',
+  sentence: ' across {axis}, from the {keep} side, closing within {weld}',
+  help: 'Takes one half away and lays the mirror image of the other in its place',
+  words: 'symmetry mirror symmetrize copy half',
+  family: 'join',
+  icon: 'M12 3v18 M9 7L4 17h5z M15 7l5 10h-5z M9 4l-1 1 M15 4l1 1',
+  picks: ['face', 'edge', 'vertex'],
+  empty: 'all',
+  whole: true,
+  begins: 'at once',
+  rare: true,
+  values: {
+    axis: choice('across', 'x', AXES),
+    keep: choice('from the', 'positive', [
+      ['positive', 'positive'],
+      ['negative', 'negative'],
+    ]),
+    weld: length('closing within', 0.0001, { min: 0, max: 100 }),
+  },
+  run: (mesh, _, v, id) => mirrorMesh(mesh, { axis: v.axis, keep: v.keep, weld: v.weld, clip: true }, id),
 });

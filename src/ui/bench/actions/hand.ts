@@ -71,6 +71,11 @@ function pickFor(tool: string): ElementPick | null {
   return { kind: to, keys: Array.from(found, (i) => keysOf(mesh, to)[i]) };
 }
 
+const sides = (): Pick<Move, 'mirror'> => {
+  const { bothSides } = bench.get();
+  return bothSides ? { mirror: bothSides } : {};
+};
+
 /** Begins a move with the pick. It stays in hand, its values open, until it is kept or cancelled. */
 export function beginMove(tool: string, values: Record<string, unknown> = {}): string | null {
   keep();
@@ -80,7 +85,7 @@ export function beginMove(tool: string, values: Record<string, unknown> = {}): s
   if (!at) return null;
   const { piece, step } = at;
   const id = changes.newId();
-  const move: Move = { id, tool, pick, values: { ...defaultsOf(def.values), ...values } };
+  const move: Move = { id, tool, pick, values: { ...defaultsOf(def.values), ...values }, ...sides() };
   bench.set({ step, hand: null });
   session.change(def.title.toLowerCase(), (d) => putMove(d, at, move), `move ${id}`);
   bench.set({ step });
@@ -107,7 +112,7 @@ export function dragMove(id: string, tool: string, values: Record<string, unknow
     if (!pick) return;
     dragged = { id, pick };
   }
-  const move: Move = { id, tool, pick: dragged.pick, values: { ...defaultsOf(def.values), ...values } };
+  const move: Move = { id, tool, pick: dragged.pick, values: { ...defaultsOf(def.values), ...values }, ...sides() };
   session.change(def.title.toLowerCase(), (d) => putMove(d, hand, move), `move ${id}`);
 }
 

@@ -3,7 +3,7 @@ import type { PickKind } from '../../../core/mesh/picks';
 import { toolDef, toolDefs, type ToolDef } from '../../../core/tools';
 import { lastMove, repeatMove, runMove, setHandle } from '../actions';
 import { deletePieces } from '../pieceActions';
-import type { BenchState, Handle, PickMode } from '../store';
+import { bench, say, type BenchState, type Handle, type PickMode } from '../store';
 import type { Command } from './define';
 
 const NOUNS: Readonly<Record<PickKind, string>> = { vertex: 'vertices', edge: 'edges', face: 'faces' };
@@ -65,8 +65,23 @@ const again: Command = {
   run: () => repeatMove(),
 };
 
+const BOTH = [null, 'x', 'y', 'z'] as const;
+const bothSides: Command = {
+  id: 'both-sides',
+  title: 'Both sides at once',
+  help: 'What is done is done to what lies at its mirror image too; again for Y, for Z, and off',
+  words: 'symmetry mirror x axis symmetric editing',
+  key: 'Alt M',
+  pressed: (s) => s.bothSides !== null,
+  run: () => {
+    bench.set((s) => ({ bothSides: BOTH[(BOTH.indexOf(s.bothSides) + 1) % BOTH.length] }));
+    const axis = bench.get().bothSides;
+    say(axis ? `Moves are done on both sides of ${axis.toUpperCase()} = 0.` : 'Moves are done where one picks only.');
+  },
+};
+
 export function toolCommands(mode: () => PickMode): Command[] {
-  return [again, ...byTools(mode)];
+  return [again, bothSides, ...byTools(mode)];
 }
 
 function byTools(mode: () => PickMode): Command[] {

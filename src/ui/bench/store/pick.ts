@@ -13,6 +13,8 @@ export interface PickSlice {
   step: string | null;
   mode: PickMode;
   pick: ElementPick;
+  /** Moves are done on the other side of this plane too. */
+  bothSides: 'x' | 'y' | 'z' | null;
   /** The picks before this one, the latest first. */
   pickedBefore: readonly ElementPick[];
   /** The element picked last, by its key. */
@@ -28,6 +30,7 @@ export const pickSlice: PickSlice = {
   step: null,
   mode: 'face',
   pick: { kind: 'face', keys: [] },
+  bothSides: null,
   pickedBefore: [],
   last: null,
   surface: [0, 1, 0],

@@ -38,6 +38,8 @@ export function PaneNames({ viewer }: { viewer: Viewer | null }) {
   const four = useBench((s) => s.four);
   const shading = useBench((s) => s.shading);
   const only = useBench((s) => s.only);
+  const both = useBench((s) => s.bothSides);
+  const through = useBench((s) => s.through);
   const corner = four && viewer ? viewer.pane : { x: 0, y: 0 };
   const tight = four && !!viewer && viewer.pane.width < 460;
   const at = SHADINGS.findIndex((x) => x[0] === shading);
@@ -58,6 +60,30 @@ export function PaneNames({ viewer }: { viewer: Viewer | null }) {
           {SHADINGS[at][1]}
         </button>
         {settings && !tight && <GroundSettings settings={settings} units={units} />}
+        {both && (
+          <>
+            <span>·</span>
+            <button
+              className={`${QUIET} text-warn`}
+              title="Next axis, or off (Alt M)"
+              onClick={() => runCommand(command('both-sides')!)}
+            >
+              both sides of {both.toUpperCase()}
+            </button>
+          </>
+        )}
+        {through && (
+          <>
+            <span>·</span>
+            <button
+              className={`${QUIET} text-warn`}
+              title="Only what is seen (Alt X)"
+              onClick={() => runCommand(command('through')!)}
+            >
+              picking through
+            </button>
+          </>
+        )}
         {only && (
           <>
             <span>·</span>
