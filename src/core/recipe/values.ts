@@ -1,7 +1,9 @@
 /** The kinds of values that steps and tools have. A new kind is one `defineValueKind` here. */
 import * as yup from 'yup';
 import type { Affine } from '../math/affine';
+import type { Dab } from '../edit/brush';
 import type { ElementPick, PickKind } from '../mesh/picks';
+import type { SurfacePlace } from '../mesh/surfaceplace';
 import type { HandPlaces } from '../uv/placed';
 import {
   defineValueKind,
@@ -235,6 +237,56 @@ export const handPlaces = (label: string): ValueDef<HandPlaces> =>
         'lengths',
         '${path} must have as many places as keys',
         (v) => !!v && v.face!.length === v.vertex!.length && v.uv!.length === 2 * v.face!.length,
+      ),
+  });
+
+const isTriple = (v: unknown): boolean =>
+  Array.isArray(v) && v.length === 3 && v.every((x) => typeof x === 'number' && Math.abs(x) <= 1e9);
+const isKey = (v: unknown): boolean => typeof v === 'number' && Number.isSafeInteger(v) && v >= 0;
+const isPlaceOn = (v: unknown): boolean => {
+  if (typeof v !== 'object' || v === null) return false;
+  const { on, key, t, of, weights, at, ...rest } = v as Record<string, unknown>;
+  if (!['vertex', 'edge', 'face', 'free'].includes(on as string) || !isKey(key) || !isTriple(at)) return false;
+  if (t !== undefined && !(typeof t === 'number' && t >= 0 && t <= 1)) return false;
+  if (of !== undefined && !(Array.isArray(of) && of.length === 3 && of.every(isKey))) return false;
+  return (weights === undefined || isTriple(weights)) && Object.keys(rest).length === 0;
+};
+const makePlaces = defineValueKind<readonly SurfacePlace[]>({ kind: 'places' });
+/** Places on a surface, in the order in which they were drawn. */
+export const places = (label: string): ValueDef<readonly SurfacePlace[]> =>
+  makePlaces({
+    label,
+    default: [],
+    noun: ['point', 'points'],
+    inner: true,
+    schema: yup
+      .mixed<SurfacePlace[]>()
+      .required()
+      .test(
+        'places',
+        '${path} must be a list of places on a surface',
+        (v) => Array.isArray(v) && v.length <= 10_000 && v.every(isPlaceOn),
+      ),
+  });
+
+const makeDabs = defineValueKind<readonly Dab[]>({ kind: 'dabs' });
+/** Dabs of a brush, in the order in which they were made. */
+export const dabs = (label: string): ValueDef<readonly Dab[]> =>
+  makeDabs({
+    label,
+    default: [],
+    noun: ['dab', 'dabs'],
+    inner: true,
+    schema: yup
+      .mixed<Dab[]>()
+      .required()
+      .test(
+        'dabs',
+        '${path} must be a list of dabs of a brush',
+        (v) =>
+          Array.isArray(v) &&
+          v.length <= 20_000 &&
+          v.every((d) => typeof d === 'object' && d !== null && isTriple(d.at) && isTriple(d.normal) && isTriple(d.by)),
       ),
   });
 

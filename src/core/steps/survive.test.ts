@@ -113,7 +113,7 @@ describe('tools', () => {
     bridge: cutsApart(cube),
   };
   test.each(toolDefs().map((t) => [t.id, t] as const))('%s', async (id, tool) => {
-    if (id === 'fill' || id === 'cap') return; // have nothing to fill on a closed body; below
+    if (id === 'fill' || id === 'cap' || tool.begins === 'points') return; // have nothing to fill on a closed body; below
     const pick =
       id === 'bridge'
         ? { kind: 'face', keys: special.bridge }
@@ -121,6 +121,18 @@ describe('tools', () => {
     const move = { id: 'm', tool: id, pick, values: defaultsOf(tool.values) };
     const out = await follow(step('fixture'), step('shape', { moves: [move] }));
     expect(out.warnings).toEqual([]);
+    expectWhole(out.geometry);
+  });
+  test('what is drawn by points', async () => {
+    const on = (k: number) => ({ on: 'vertex', key: special.connect[k], at: [0, 0, 0] });
+    const line = {
+      id: 'c',
+      tool: 'free-cut',
+      pick: { kind: 'face', keys: keys.face },
+      values: { line: [on(0), on(1)] },
+    };
+    const out = await follow(step('fixture'), step('shape', { moves: [line] }));
+    expect([out.warnings, out.mesh.faceCount]).toEqual([[], cube.faceCount + 1]);
     expectWhole(out.geometry);
   });
   test.each(['fill', 'cap'])('%s gives new faces what their neighbours have', async (tool) => {

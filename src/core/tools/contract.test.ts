@@ -57,6 +57,8 @@ describe.each(toolDefs().map((t) => [t.id, t] as const))('%s', (_, def) => {
     expect(def.sentence.includes('{pick}')).toBe(!def.whole);
     const main = mainValue(def);
     if (main) expect(typeof def.values[main].default).toBe('number');
+    const drawn = { points: 'places', strokes: 'dabs' }[def.begins as string];
+    expect(Object.values(def.values).some((v) => v.kind === drawn)).toBe(drawn !== undefined);
     expect(def.icon).toMatch(/^M[-\d.]+ [-\d. a-zA-Z]{12,}$/);
   });
 

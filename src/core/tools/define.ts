@@ -55,8 +55,11 @@ export interface ToolDef<D extends ValueDefs = ValueDefs> {
   readonly empty?: 'all';
   /** It works on all there is, whatever is picked. */
   readonly whole?: true;
-  /** `handles`: taken up by handles with three axes. `at once`: kept as soon as it is made, for it has little to be set. */
-  readonly begins?: 'handles' | 'at once';
+  /**
+   * `handles`: taken up by handles with three axes. `at once`: kept as soon as it is made, for it has little to be set. `points`: worked by
+   * clicking points, which the bench collects. `strokes`: by drawing over the surface.
+   */
+  readonly begins?: 'handles' | 'at once' | 'points' | 'strokes';
   /** What was picked is gone afterwards. */
   readonly clears?: boolean;
   /** A shorter name, for the strip. */

@@ -3,9 +3,11 @@ import { bend, stretch, taper, twist } from './bends';
 import { bevel, corners } from './bevel';
 import { circle, line, slide, space } from './chains';
 import { connect, divide, plane, poke, triangles } from './cuts';
+import { brush } from './brushes';
 import { clean } from './clean';
 import type { ToolDef } from './define';
 import { copyOut, detach } from './detach';
+import { cut, draw } from './drawn';
 import { extrude } from './extrude';
 import { fill } from './fill';
 import { align, ball, flatten, push, relax } from './form';
@@ -21,9 +23,9 @@ export { defineTool, FALLOFF, FAMILIES, type Family, type Picked, type ToolDef, 
 
 const all = [
   ...[move, turn, size, slide, align, line, space],
-  ...[extrude, inset, edgesOut, bridge, fill, cap, thicken],
-  ...[loop, bevel, corners, connect, plane, divide, poke, triangles],
-  ...[push, flatten, relax, circle, ball, bend, twist, taper, stretch],
+  ...[extrude, inset, edgesOut, bridge, fill, cap, thicken, draw],
+  ...[loop, bevel, corners, cut, connect, plane, divide, poke, triangles],
+  ...[push, flatten, relax, brush, circle, ball, bend, twist, taper, stretch],
   ...[weld, collapse, dissolve, quads, spin, detach, copyOut, open, flip, outward, symmetrise, clean, remove],
 ] as unknown as ToolDef[];
 const byId = new Map(all.map((t) => [t.id, t]));

@@ -14,11 +14,15 @@ import {
 } from '../../core/blueprint/blueprint';
 import { fitCircle, fitEllipse } from '../../core/blueprint/fit';
 import { angleAt, circleThrough, distance } from '../../core/mesh/span';
+import { placeNear, type SurfacePlace } from '../../core/mesh/surfaceplace';
 import { formatQuantity, parseQuantity } from '../../core/recipe/quantity';
+import { toolDef } from '../../core/tools';
 import * as changes from '../../document/changes';
 import type { Anchor, Tape } from '../../document/types';
 import { session } from './session';
-import { giveHand } from './actions/hand';
+import { beginMove, giveHand, keep } from './actions/hand';
+import { setMode } from './actions/pick';
+import { viewer as ways } from './view/ways';
 import { bench, handOf, say, type Pointed } from './store';
 
 export interface PointTool {
@@ -127,7 +131,64 @@ const station = (id: string, title: string, along: 'u' | 'v'): PointTool => ({
   },
 });
 
+/** What was clicked as places of the piece that is worked on: on its own surface by key, elsewhere where that is. */
+function placesOf(points: readonly Pointed[], free: boolean): SurfacePlace[] {
+  const { document, piece, mesh } = bench.get();
+  if (!document || piece === null || !mesh) return [];
+  return points.flatMap((p): SurfacePlace[] => {
+    const at = changes.toOwn(document, piece, p.at);
+    const loose: SurfacePlace = { on: 'free', key: 0, at };
+    if (free && (p.piece !== piece || p.kind !== 'vertex')) return [loose];
+    const own = p.piece === piece && (p.kind === 'vertex' || p.kind === 'edge') ? p.kind : 'any';
+    const place = placeNear(mesh, at, own);
+    return place ? [place] : [];
+  });
+}
+
+const samePlace = (a: SurfacePlace, b: SurfacePlace): boolean =>
+  a.on === b.on && a.key === b.key && distance([...a.at], [...b.at]) < 1e-9 + 1e-6 * Math.hypot(...a.at);
+
+function cutAlong(points: readonly Pointed[]): void {
+  const line = placesOf(points, false);
+  const closed = line.length > 3 && samePlace(line[0], line[line.length - 1]);
+  if (beginMove('free-cut', { line: closed ? line.slice(0, -1) : line, closed })) keep();
+}
+
+function drawThrough(points: readonly Pointed[]): void {
+  const { document, piece } = bench.get();
+  const outline = placesOf(points, true);
+  if (!document || piece === null) return;
+  const eye = changes.toOwn(document, piece, ways.eye());
+  const [nx, ny, nz] = [0, 1, 2].map((k) => eye[k] - outline.reduce((n, x) => n + x.at[k] / outline.length, 0));
+  if (beginMove('draw-face', { outline, nx, ny, nz })) keep();
+  begin('draw-face');
+}
+
 export const POINT_TOOLS: readonly PointTool[] = [
+  {
+    id: 'free-cut',
+    title: 'Cut',
+    hint: (n) =>
+      n < 2
+        ? `Click ${n ? 'on' : 'where it begins'}: on vertices, edges or faces.`
+        : 'Click on, or Enter to cut; the first point again closes it.',
+    least: 2,
+    most: 500,
+    on: 'model',
+    done: cutAlong,
+  },
+  {
+    id: 'draw-face',
+    title: 'Draw a face',
+    hint: (n) =>
+      n < 3
+        ? `Click ${3 - n} more corners: on vertices, the ground, other pieces.`
+        : 'Click on, or Enter to lay the face.',
+    least: 3,
+    most: 200,
+    on: 'model',
+    done: drawThrough,
+  },
   {
     id: 'tape',
     title: 'Measure',
@@ -305,6 +366,10 @@ export function begin(tool: string, on: string | null = null): void {
   if (t.on === 'blueprint' && !sheet(piece)) {
     say('Pick a blueprint first.');
     return;
+  }
+  if (toolDef(tool)) {
+    keep();
+    if (s.mode === 'piece') setMode('face');
   }
   const where = t.on === 'blueprint' ? piece : null;
   bench.set({ hand: { kind: 'pointing', tool, on: where, points: [] }, handle: null, say: '' });

@@ -1,6 +1,7 @@
 import { edgeKeys, grow, keysOf, shrink } from '../../../core/mesh/picks';
 import { border, invert, joined, pathBetween } from '../../../core/pick';
 import { changePick, indicesNow, pickBefore, repick, setMode, setPick } from '../actions';
+import { setBrush } from '../brushing';
 import { beginChoosing, CHOOSERS } from '../choosing';
 import { bench, say, type BenchState, type PickMode } from '../store';
 import { defineCommands, type Command } from './define';
@@ -11,6 +12,9 @@ const onElements = (s: BenchState): true | string =>
 
 const onPicked = (s: BenchState): true | string =>
   onElements(s) !== true || s.pick.keys.length > 0 ? onElements(s) : 'Pick something first.';
+
+const hasBrush = (s: BenchState): true | string =>
+  s.pickBrush !== null || s.hand?.kind === 'brush' || 'Take up a brush first.';
 
 const mode = (m: PickMode, key: string, noun: string, label: string, words: string, icon: string): Command => ({
   id: `mode-${m}`,
@@ -139,16 +143,16 @@ export const picking = defineCommands([
     title: 'Smaller brush',
     words: 'size radius',
     key: '[',
-    when: (s) => s.pickBrush !== null || 'Take up a brush first.',
-    run: () => bench.set((s) => ({ pickBrush: Math.max(4, Math.round(s.pickBrush! / 1.25)) })),
+    when: hasBrush,
+    run: () => sizeBrush(1 / 1.25),
   },
   {
     id: 'brush-larger',
     title: 'Larger brush',
     words: 'size radius',
     key: ']',
-    when: (s) => s.pickBrush !== null || 'Take up a brush first.',
-    run: () => bench.set((s) => ({ pickBrush: Math.min(300, Math.round(s.pickBrush! * 1.25)) })),
+    when: hasBrush,
+    run: () => sizeBrush(1.25),
   },
   {
     id: 'pick-before',
@@ -168,6 +172,12 @@ export const picking = defineCommands([
     run: () => beginChoosing(c.id),
   })),
 ]);
+
+function sizeBrush(by: number): void {
+  const { pickBrush, hand } = bench.get();
+  if (hand?.kind === 'brush') setBrush({ radius: hand.values.radius * by });
+  else if (pickBrush !== null) bench.set({ pickBrush: Math.max(4, Math.min(300, Math.round(pickBrush * by))) });
+}
 
 /** Of faces it is edges that are picked. */
 function pickBorder(): void {

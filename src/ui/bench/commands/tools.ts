@@ -2,7 +2,9 @@
 import type { PickKind } from '../../../core/mesh/picks';
 import { toolDef, toolDefs, type ToolDef } from '../../../core/tools';
 import { lastMove, repeatMove, runMove, setHandle } from '../actions';
+import { takeBrush } from '../brushing';
 import { deletePieces } from '../pieceActions';
+import { begin } from '../pointing';
 import { bench, say, type BenchState, type Handle, type PickMode } from '../store';
 import type { Command } from './define';
 
@@ -33,6 +35,14 @@ const byHandles = (def: ToolDef): Command => ({
   pressed: (s) => s.handle === def.id,
   when: (s) => s.piece !== null || 'Pick a piece first.',
   run: () => setHandle(def.id as Handle),
+});
+
+const byPoints = (def: ToolDef): Command => ({
+  ...spoken(def),
+  modes: [...def.picks, 'piece'] as readonly PickMode[],
+  menu: ['shape'],
+  when: (s) => s.piece !== null || 'Pick a piece first.',
+  run: () => begin(def.id),
 });
 
 const byMove = (def: ToolDef): Command => ({
@@ -87,6 +97,8 @@ export function toolCommands(mode: () => PickMode): Command[] {
 function byTools(mode: () => PickMode): Command[] {
   return toolDefs().map((def) => {
     if (def.begins === 'handles') return byHandles(def);
+    if (def.begins === 'points') return byPoints(def);
+    if (def.begins === 'strokes') return { ...byPoints(def), pressed: (s) => s.hand?.kind === 'brush', run: takeBrush };
     const own = byMove(def);
     if (def.id !== 'delete') return own;
     return alsoPieces({ ...own, run: () => (mode() === 'piece' ? deletePieces() : own.run()) });

@@ -30,6 +30,8 @@ const READERS: Readonly<Record<string, Reader>> = {
   choice: option,
   toggle: option,
   pick: (value, def) => plural((value as ElementPick).keys.length, def.noun ?? ['element', 'elements']),
+  places: (value, def) => plural((value as unknown[]).length, def.noun ?? ['point', 'points']),
+  dabs: (value, def) => plural((value as unknown[]).length, def.noun ?? ['dab', 'dabs']),
   moves: (value) => plural((value as Move[]).length, ['move', 'moves']),
   parts: (value) => plural((value as Part[]).length, ['piece', 'pieces']),
   colors: (value) => plural(new Set((value as Coloured[]).map((c) => c.material)).size, ['other', 'others']),

@@ -73,7 +73,14 @@ export interface Choosing {
   fresh: true;
 }
 
-export type Hand = MoveHand | Placing | Pointing | WallHand | Choosing;
+/** A brush for the cage: what it does, how wide and how strong; each stroke is a move. */
+export interface BrushHand {
+  kind: 'brush';
+  values: { kind: string; radius: number; strength: number; falloff: Falloff };
+  fresh: true;
+}
+
+export type Hand = MoveHand | Placing | Pointing | WallHand | Choosing | BrushHand;
 export type HandKind = Hand['kind'];
 
 /** A value in the sentence in hand that is being typed; `text` is what was typed of it so far. */

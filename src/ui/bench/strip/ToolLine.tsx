@@ -6,6 +6,7 @@ import { mainValue, toolDef } from '../../../core/tools';
 import type { ValueDefs } from '../../../core/recipe/values';
 import type { PickKind } from '../../../core/mesh/picks';
 import { cancel, inHandMove, keep, setInHand } from '../actions';
+import { setBrush } from '../brushing';
 import { chooser, setChoosing } from '../choosing';
 import { keepPlacing, PLACE_TOOLS, setPlacing } from '../placing';
 import { answer, pointTool, soFar } from '../pointing';
@@ -13,7 +14,16 @@ import { PickCount } from '../recipe/PickCount';
 import { Sentence } from '../recipe/Sentence';
 import { session } from '../session';
 import { stageDef } from '../stages/define';
-import { bench, handOf, useBench, type Choosing, type Hand, type Placing, type Pointing } from '../store';
+import {
+  bench,
+  handOf,
+  useBench,
+  type BrushHand,
+  type Choosing,
+  type Hand,
+  type Placing,
+  type Pointing,
+} from '../store';
 
 const SAID_FOR = 7000;
 
@@ -57,6 +67,7 @@ export function ToolLine() {
       {said && <Said text={said} />}
       {hand?.kind === 'pointing' && <PointLine pointing={hand} />}
       {hand?.kind === 'choosing' && <ChooseLine choosing={hand} />}
+      {hand?.kind === 'brush' && <BrushLine brush={hand} />}
       {hand?.kind === 'placing' && handles && <PlaceLine placing={hand} />}
       {hand?.kind === 'move' && handles && inHandMove() && <MoveLine fresh={hand.fresh} />}
     </>
@@ -129,6 +140,28 @@ function ChooseLine({ choosing }: { choosing: Choosing }) {
       />
       <span className="num ml-3 opacity-80">{n.toLocaleString('en')}</span>
       <Act name="Keep" keyName="↵" onClick={keep} />
+    </Line>
+  );
+}
+
+const BRUSH_SENTENCE = ': {kind}, {radius} round, by {strength}, fading {falloff}; Shift smooths, Ctrl turns it round';
+
+function BrushLine({ brush }: { brush: BrushHand }) {
+  const typed = useBench((s) => s.typed);
+  return (
+    <Line>
+      <Sentence
+        title="Brush"
+        sentence={BRUSH_SENTENCE}
+        defs={toolDef('brush')!.values}
+        values={brush.values}
+        onChange={(name, value) => setBrush({ [name]: value })}
+        onSettle={() => {}}
+        onCancel={() => cancel()}
+        typed={typed}
+        onTyped={(next) => bench.set({ typed: next })}
+      />
+      <Act name="Put down" keyName="↵" onClick={keep} />
     </Line>
   );
 }
@@ -232,6 +265,10 @@ export function handValues(hand: Hand | null): { names: string[]; main: string |
   if (hand?.kind === 'placing') {
     ({ sentence, defs } = PLACE_TOOLS[hand.handle]);
     main = mainValue({ values: defs });
+  } else if (hand?.kind === 'brush') {
+    sentence = BRUSH_SENTENCE;
+    defs = toolDef('brush')!.values;
+    main = 'radius';
   } else if (hand?.kind === 'choosing') {
     const c = chooser(hand.id);
     if (c) {

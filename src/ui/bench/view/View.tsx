@@ -24,7 +24,7 @@ export function View() {
   const { viewer, tripod, labels } = useViewer(canvas, frame);
   const [box, setBox] = useState<Rect | null>(null);
   const [lasso, setLasso] = useState<readonly (readonly [number, number])[] | null>(null);
-  const [brush, setBrush] = useState<readonly [number, number] | null>(null);
+  const [brush, setBrush] = useState<{ at: readonly [number, number]; radius: number } | null>(null);
   const [menu, setMenu] = useState<{ x: number; y: number } | null>(null);
   const [pointer, setPointer] = useState<[number, number]>([0, 0]);
   const four = useBench((s) => s.four);
@@ -37,7 +37,7 @@ export function View() {
     const marks: Marks = {
       box: setBox,
       lasso: setLasso,
-      brush: setBrush,
+      brush: (at, radius = 0) => setBrush(at && { at, radius }),
       menu: setMenu,
       pointer: (x, y) => setPointer([x, y]),
     };
@@ -125,10 +125,9 @@ function Drawn({
   brush,
 }: {
   lasso: readonly (readonly [number, number])[] | null;
-  brush: readonly [number, number] | null;
+  brush: { at: readonly [number, number]; radius: number } | null;
 }) {
-  const radius = useBench((s) => s.pickBrush);
-  if (!lasso && (!brush || radius === null)) return null;
+  if (!lasso && !brush) return null;
   return (
     <svg className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true">
       {lasso && (
@@ -139,8 +138,15 @@ function Drawn({
           stroke="var(--value)"
         />
       )}
-      {brush && radius !== null && (
-        <circle cx={brush[0]} cy={brush[1]} r={radius} fill="none" stroke="var(--value)" strokeWidth={1.4} />
+      {brush && (
+        <circle
+          cx={brush.at[0]}
+          cy={brush.at[1]}
+          r={brush.radius}
+          fill="none"
+          stroke="var(--value)"
+          strokeWidth={1.4}
+        />
       )}
     </svg>
   );

@@ -679,6 +679,32 @@ export class Viewer {
     return null;
   }
 
+  /** A place of the world in the space of the piece that is worked on. */
+  toOwn(world: THREE.Vector3): THREE.Vector3 {
+    return world.clone().applyMatrix4(this.own.matrix.clone().invert());
+  }
+
+  /** Where the pointer meets the mesh that is worked on: in the world, in its own space, and the way it looks there in that. */
+  surfaceAt(x: number, y: number): { world: THREE.Vector3; own: THREE.Vector3; normal: THREE.Vector3 } | null {
+    const { mesh, picker } = this;
+    if (!mesh || !picker || !this.own.visible) return null;
+    const back = this.own.matrix.clone().invert();
+    const h = picker.cast(this.rayAt(x, y).clone().applyMatrix4(back));
+    if (!h) return null;
+    const [a, b, c] = picker.corners(h.triangle);
+    const normal = b.sub(a).cross(c.sub(a)).normalize();
+    return { world: h.point.clone().applyMatrix4(this.own.matrix), own: h.point, normal };
+  }
+
+  /** How many pixels a length of the piece's own space takes where the pointer is. */
+  pixelsOf(length: number, x: number, y: number): number {
+    const at = this.surfaceAt(x, y)?.world ?? this.camera.target;
+    const scale = Math.cbrt(Math.abs(this.own.matrix.determinant()));
+    const up = new THREE.Vector3().setFromMatrixColumn(this.camera.now.matrixWorld, 1).multiplyScalar(length * scale);
+    const [p, q] = [at, at.clone().add(up)].map((v) => v.clone().project(this.camera.now));
+    return (Math.abs(q.y - p.y) / 2) * this.pane.height;
+  }
+
   /** The wall under the pointer: from its surface straight in, to where it ends. */
   wallAt(x: number, y: number): { thickness: number; point: THREE.Vector3 } | null {
     const ray = this.rayAt(x, y);

@@ -1,6 +1,13 @@
 /** Ways of the viewer that commands use; the view puts them here once it draws. */
-export const viewer: { see(all: boolean): void; back(way: -1 | 1): void; picture(): string | null } = {
+export const viewer: {
+  see(all: boolean): void;
+  back(way: -1 | 1): void;
+  picture(): string | null;
+  eye(): [number, number, number];
+} = {
   see: () => undefined,
   back: () => undefined,
   picture: () => null,
+  /** Where it is looked from, in the world. */
+  eye: () => [0, 0, 1],
 };

@@ -24,8 +24,8 @@ export interface Marks {
   box(b: { x0: number; y0: number; x1: number; y1: number } | null): void;
   /** A line drawn freely, in the whole view. */
   lasso(points: readonly (readonly [number, number])[] | null): void;
-  /** The brush one picks with: where in the whole view. */
-  brush(at: readonly [number, number] | null): void;
+  /** The brush one picks or draws with: where in the whole view, and how wide. */
+  brush(at: readonly [number, number] | null, radius?: number): void;
   menu(at: { x: number; y: number } | null): void;
   /** Where the pointer is, for what is told beside it. */
   pointer(x: number, y: number): void;

@@ -2,6 +2,7 @@
 import { bench } from '../../store';
 import type { Viewer } from '../viewer';
 import type { Marks, PointerAt, PointerTool } from './define';
+import { brush } from './brush';
 import { handle } from './handle';
 import { orbit } from './orbit';
 import { pick } from './pick';
@@ -21,7 +22,7 @@ export class Pointers {
     private readonly viewer: Viewer,
     marks: Marks,
   ) {
-    this.tools = [orbit, points, wall, handle, pick].map((make) => make(viewer, marks));
+    this.tools = [orbit, points, wall, brush, handle, pick].map((make) => make(viewer, marks));
   }
 
   get dragging(): boolean {

@@ -53,7 +53,7 @@ export const pick: MakePointerTool = (viewer, marks) => {
 
   const paint = (p: PointerAt) => {
     const { mode, pickBrush } = bench.get();
-    marks.brush([p.frameX, p.frameY]);
+    marks.brush([p.frameX, p.frameY], pickBrush ?? 0);
     if (mode === 'piece' || pickBrush === null) return;
     const found = viewer.within(roundOf(p, pickBrush), mode);
     if (found.length > 0) changePick(mode, keysAt(mode, found), p.ctrl ? 'remove' : 'add');
@@ -182,7 +182,8 @@ export const pick: MakePointerTool = (viewer, marks) => {
     },
     cancel: clear,
     hover(p) {
-      marks.brush(bench.get().pickBrush === null ? null : [p.frameX, p.frameY]);
+      const { pickBrush } = bench.get();
+      marks.brush(pickBrush === null ? null : [p.frameX, p.frameY], pickBrush ?? 0);
       viewer.hover(viewer.under(p.x, p.y, bench.get().mode));
       return true;
     },
