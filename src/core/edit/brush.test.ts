@@ -64,7 +64,11 @@ test('smooth and flatten make rough ground even, and keep its border where it is
 });
 
 test('pinch draws together along the surface only', () => {
-  const out = stroke(sheet, Array.from({ length: 5 }, () => dab([0, 0, 0])), on('pinch'));
+  const out = stroke(
+    sheet,
+    Array.from({ length: 5 }, () => dab([0, 0, 0])),
+    on('pinch'),
+  );
   const near = (m: Mesh) => {
     let n = 0;
     for (let v = 0; v < m.vertexCount; v++) if (Math.hypot(m.positions[3 * v], m.positions[3 * v + 2]) < 0.15) n++;

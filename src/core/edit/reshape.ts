@@ -10,12 +10,13 @@ import { boundsOfPoints } from '../mesh/bounds';
 import type { Mesh } from '../mesh/mesh';
 import { faceNormal } from '../mesh/normals';
 import { topologyOf } from '../mesh/topology';
-import { softWeights, type Falloff } from './soft';
+import { softWeights, type Falloff, type Reach } from './soft';
 
 export interface Soft {
   /** Metres; 0 for none. */
   soft: number;
   falloff: Falloff;
+  reach?: Reach;
 }
 
 /** Writes where a place of the mesh goes; `vertex` is whose it is. */
@@ -24,7 +25,7 @@ export type PlaceMap = (place: Vector, vertex: number) => Vector;
 /** Puts `map` on vertices, and weaker on what is near them. `share` of the way is gone. */
 export function reshape(mesh: Mesh, vertices: ArrayLike<number>, map: PlaceMap, soft?: Soft, share = 1): Mesh {
   const positions = mesh.positions.slice();
-  const weight = soft && soft.soft > 0 ? softWeights(mesh, vertices, soft.soft, soft.falloff) : undefined;
+  const weight = soft && soft.soft > 0 ? softWeights(mesh, vertices, soft.soft, soft.falloff, soft.reach) : undefined;
   const touched: number[] = [];
   const put = (v: number, w: number) => {
     const from = at(mesh.positions, v);

@@ -1,6 +1,8 @@
-/** Soft falloff: how much of a move each vertex takes, by its distance through space from the nearest picked one. */
+/** Soft falloff: how much of a move each vertex takes, by its distance from the nearest picked one. */
 import { applyPoint, type Affine } from '../math/affine';
+import { Queue } from '../math/queue';
 import type { Mesh } from '../mesh/mesh';
+import { nextCorner, previousCorner, topologyOf } from '../mesh/topology';
 
 const { floor, imul, sqrt } = Math;
 
@@ -17,8 +19,54 @@ export function fade(x: number, shape: Falloff): number {
   return t * t * (3 - 2 * t);
 }
 
+/** How far something is: straight through space, or along the edges of the surface. */
+export type Reach = 'space' | 'surface';
+
 /** A weight for every vertex: 1 for those listed. `radius` in metres, over 0. */
-export function softWeights(mesh: Mesh, vertices: ArrayLike<number>, radius: number, shape: Falloff): Float32Array {
+export function softWeights(
+  mesh: Mesh,
+  vertices: ArrayLike<number>,
+  radius: number,
+  shape: Falloff,
+  reach: Reach = 'space',
+): Float32Array {
+  return reach === 'surface'
+    ? alongSurface(mesh, vertices, radius, shape)
+    : throughSpace(mesh, vertices, radius, shape);
+}
+
+/** By the shortest way along edges (Dijkstra 1959), no farther than the radius: the other lip of a mouth is far. */
+function alongSurface(mesh: Mesh, vertices: ArrayLike<number>, radius: number, shape: Falloff): Float32Array {
+  const t = topologyOf(mesh);
+  const { positions: p, cornerVertex: cv } = mesh;
+  const far = new Float64Array(mesh.vertexCount).fill(Infinity);
+  const queue = new Queue();
+  for (let i = 0; i < vertices.length; i++) {
+    far[vertices[i]] = 0;
+    queue.push(vertices[i], 0);
+  }
+  const step = (v: number, w: number, spent: number) => {
+    const d = spent + Math.hypot(p[3 * v] - p[3 * w], p[3 * v + 1] - p[3 * w + 1], p[3 * v + 2] - p[3 * w + 2]);
+    if (d >= far[w] || d >= radius) return;
+    far[w] = d;
+    queue.push(w, d);
+  };
+  while (queue.size > 0) {
+    const [v, spent] = queue.pop();
+    if (spent > far[v]) continue;
+    for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {
+      const c = t.vertexCorner[i];
+      const f = t.cornerFace[c];
+      step(v, cv[nextCorner(mesh, f, c)], spent);
+      step(v, cv[previousCorner(mesh, f, c)], spent);
+    }
+  }
+  const out = new Float32Array(mesh.vertexCount);
+  for (let v = 0; v < out.length; v++) if (far[v] < radius) out[v] = fade(far[v] / radius, shape);
+  return out;
+}
+
+function throughSpace(mesh: Mesh, vertices: ArrayLike<number>, radius: number, shape: Falloff): Float32Array {
   const p = mesh.positions;
   const count = mesh.vertexCount;
   const weight = new Float32Array(count);

@@ -5,13 +5,13 @@ import { evaluate, type EvaluateOptions, type Outcome } from '../recipe/evaluate
 import type { Step } from '../recipe/values';
 import { color, texture, unwrap } from './finish';
 import { join, keep, merged, section } from './gather';
-import { mirror, place, subdivide, weld } from './modify';
+import { lay, mirror, place, subdivide, weld } from './modify';
 import { shape } from './shape';
 import { box, broughtIn, cylinder, plane, sphere } from './start';
 
 const all = [
   ...[box, cylinder, plane, sphere, section, broughtIn, merged],
-  ...[shape, mirror, subdivide, place, weld, join, keep],
+  ...[shape, mirror, subdivide, place, weld, lay, join, keep],
   ...[unwrap, color, texture],
 ] as unknown as StepDef[];
 const byKind = new Map(all.map((s) => [s.kind, s]));

@@ -2,10 +2,11 @@
 import { mirrorCurves } from '../curve/curves';
 import { transformGeometry } from '../geometry';
 import { compose, placeMatrix, scaling } from '../math/affine';
+import { layOn } from '../edit/layon';
 import { mirrorMesh } from '../edit/mirror';
 import { weld as weldMesh } from '../edit/weld';
 import { edgeKeys } from '../mesh/picks';
-import { defineStep, everything, input } from '../recipe/define';
+import { defineStep, everything, input, otherPiece } from '../recipe/define';
 import { angle, choice, count, length, number, pick, toggle } from '../recipe/values';
 import { subdivide as subdivideMesh } from '../subdivide/catmullclark';
 import { lostSentence } from './lost';
@@ -50,6 +51,12 @@ export const subdivide = defineStep({
     levels: count('times', 2, { min: 0, max: 6, noun: ['time', 'times'] }),
     creases: pick('creases', 'edge', ['crease', 'creases']),
     sharpness: number('sharpness', 10, { min: 0, max: 10 }),
+    surface: choice('surface', 'smooth', [
+      ['smooth', 'smooth'],
+      ['flat', 'flat: only divided'],
+    ]),
+    corners: toggle('corners of borders', false, 'held', 'rounded'),
+    limit: toggle('vertices', false, 'on the limit surface', 'as they come'),
   },
   run: ({ mesh }, v, c) => {
     const faces = mesh.cornerCount * 4 ** Math.max(0, v.levels - 1);
@@ -61,6 +68,9 @@ export const subdivide = defineStep({
     return subdivideMesh(mesh, {
       levels: v.levels,
       progress: c.progress,
+      flat: v.surface === 'flat',
+      holdCorners: v.corners,
+      limit: v.limit,
       creases: new Map(Array.from(r.indices, (e) => [keys[e], v.sharpness >= 10 ? Infinity : v.sharpness])),
     });
   },
@@ -99,6 +109,39 @@ export const place = defineStep({
       scaling(v.size, v.size, v.size),
     );
     return transformGeometry(all, m);
+  },
+});
+
+export const lay = defineStep({
+  kind: 'lay',
+  title: 'Lay on',
+  sentence: ' {other}, {vertices} {how}, {off} off it, no farther than {most}',
+  inputs: { mesh: input('mesh'), other: otherPiece('the other piece') },
+  help: 'Brings vertices onto the surface of another piece: the nearest place of it, or straight along an axis',
+  words: 'project shrinkwrap wrap conform snap surface drape retopology',
+  values: {
+    vertices: pick('vertices', 'vertex', ['vertex', 'vertices']),
+    how: choice('to', 'nearest', [
+      ['nearest', 'to the nearest place'],
+      ['normals', 'along their normals'],
+      ['x', 'along X'],
+      ['y', 'along Y'],
+      ['z', 'along Z'],
+    ]),
+    off: length('off', 0),
+    most: length('no farther than', 0, { min: 0, zero: 'any distance' }),
+  },
+  run: ({ mesh, other }, v, c) => {
+    const ground = other.geometry.mesh;
+    if (!ground || ground.faceCount === 0) throw new Error(`“${other.name}” has no surface to lay anything on.`);
+    const r = c.find(mesh, v.vertices, 'vertices');
+    if (r.lost.length) c.warn(lostSentence(r, v.vertices, 'vertices', 'vertices'));
+    const all = v.vertices.keys.length === 0 && !v.vertices.rule;
+    const which = all ? Uint32Array.from({ length: mesh.vertexCount }, (_, i) => i) : r.indices;
+    const { mesh: laid, missed } = layOn(mesh, which, ground, { how: v.how, off: v.off, most: v.most || Infinity });
+    if (missed > 0)
+      c.warn(`${missed} of ${which.length} vertices met nothing of “${other.name}” and stay where they are.`);
+    return laid;
   },
 });
 

@@ -60,6 +60,7 @@ const follow = async (...steps: Step[]) => (await evaluate(steps, options())).at
 /** Values without which a step has nothing to do. */
 const VALUES: Record<string, Record<string, unknown>> = {
   join: { other: 'b' },
+  lay: { other: 'b' },
   keep: { by: 'part', faces: { kind: 'face', keys: [cube.faceKey[0]] } },
   merged: { parts: [{ id: 'p', name: 'p', recipe: [step('fixture')], place: IDENTITY }] },
 };

@@ -17,6 +17,12 @@ export interface SubdivideOptions {
   levels: number;
   /** Sharpness by edge key: how many levels the edge stays sharp; Infinity for always. */
   creases?: ReadonlyMap<number, number>;
+  /** Faces are only divided: the shape stays. */
+  flat?: boolean;
+  /** Corners of borders, where one face has both, stay where they are. */
+  holdCorners?: boolean;
+  /** Vertices are put where they would come to lie after endless levels (Halstead, Kass and DeRose 1993). */
+  limit?: boolean;
   /** 0..1; may throw to stop the work. */
   progress?: (share: number) => void;
 }
@@ -42,7 +48,8 @@ const cage = (mesh: Mesh, t: Topology): Level => ({
   edgeVertex: t.edgeVertex,
 });
 
-export function subdivide(mesh: Mesh, { levels, creases, progress = () => {} }: SubdivideOptions): Mesh {
+export function subdivide(mesh: Mesh, options: SubdivideOptions): Mesh {
+  const { levels, creases, flat, holdCorners, limit, progress = () => {} } = options;
   const n = Math.max(0, Math.min(8, Math.round(levels)));
   if (n === 0 || mesh.faceCount === 0) return mesh;
   const t = topologyOf(mesh);
@@ -56,7 +63,7 @@ export function subdivide(mesh: Mesh, { levels, creases, progress = () => {} }: 
     // Each level is four times the one before.
     const share = 4 ** (i - n);
     progress(share);
-    positions = smooth(level, positions, sharp);
+    positions = flat ? divided(level, positions) : smooth(level, positions, sharp, holdCorners === true);
     for (const name of Object.keys(attributes)) {
       attributes[name] = refineAttribute(level, attributes[name]);
       progress(share * 2);
@@ -64,6 +71,7 @@ export function subdivide(mesh: Mesh, { levels, creases, progress = () => {} }: 
     sharp = sharp && refineSharpness(level, sharp);
     level = refine(level);
   }
+  if (limit && !flat) positions = toLimit(level, positions, sharp, holdCorners === true);
   let keys: { vertex: Float64Array; face: Float64Array; lineage: Map<number, number[]> } | undefined;
   const ask = () => (keys ??= refineKeys(mesh, n));
   return new Mesh({
@@ -148,7 +156,7 @@ function refineSharpness(level: Level, sharp: Float32Array): Float32Array | unde
 }
 
 /** New positions: old vertices moved, then edge points, then face points. */
-function smooth(level: Level, p: Float32Array, sharp: Float32Array | undefined): Float32Array {
+function smooth(level: Level, p: Float32Array, sharp: Float32Array | undefined, holdCorners: boolean): Float32Array {
   const { vertices, faceStart, cornerVertex, cornerEdge, edgeVertex } = level;
   const faces = faceStart.length - 1;
   const edges = edgeVertex.length / 2;
@@ -262,9 +270,10 @@ function smooth(level: Level, p: Float32Array, sharp: Float32Array | undefined):
     if (k >= 2) {
       const at = sharpSum.get(v)!;
       const w = Math.min(1, at.s / k); // mean sharpness: below 1 the rules blend
-      const hx = k === 2 ? 0.75 * p[o] + at.x / 8 : p[o];
-      const hy = k === 2 ? 0.75 * p[o + 1] + at.y / 8 : p[o + 1];
-      const hz = k === 2 ? 0.75 * p[o + 2] + at.z / 8 : p[o + 2];
+      const curved = k === 2 && !(holdCorners && n === 1);
+      const hx = curved ? 0.75 * p[o] + at.x / 8 : p[o];
+      const hy = curved ? 0.75 * p[o + 1] + at.y / 8 : p[o + 1];
+      const hz = curved ? 0.75 * p[o + 2] + at.z / 8 : p[o + 2];
       x += (hx - x) * w;
       y += (hy - y) * w;
       z += (hz - z) * w;
@@ -272,6 +281,71 @@ function smooth(level: Level, p: Float32Array, sharp: Float32Array | undefined):
     out[o] = x;
     out[o + 1] = y;
     out[o + 2] = z;
+  }
+  return out;
+}
+
+/** Old vertices where they are, middles of edges, middles of faces. */
+function divided({ vertices, faceStart, cornerVertex, edgeVertex }: Level, p: Float32Array): Float32Array {
+  const faces = faceStart.length - 1;
+  const edges = edgeVertex.length / 2;
+  const out = new Float32Array(3 * (vertices + edges + faces));
+  out.set(p);
+  for (let e = 0; e < edges; e++)
+    for (let k = 0; k < 3; k++)
+      out[3 * (vertices + e) + k] = (p[3 * edgeVertex[2 * e] + k] + p[3 * edgeVertex[2 * e + 1] + k]) / 2;
+  for (let f = 0; f < faces; f++) {
+    if ((f & EVERY) === 0) pulse();
+    for (let k = 0; k < 3; k++) {
+      let sum = 0;
+      for (let c = faceStart[f]; c < faceStart[f + 1]; c++) sum += p[3 * cornerVertex[c] + k];
+      out[3 * (vertices + edges + f) + k] = sum / (faceStart[f + 1] - faceStart[f]);
+    }
+  }
+  return out;
+}
+
+/** All vertices of a level of quads at their limit; along borders and what is still sharp at that of the curve there. */
+function toLimit(
+  { vertices, faceStart, cornerVertex, cornerEdge, edgeVertex }: Level,
+  p: Float32Array,
+  sharp: Float32Array | undefined,
+  holdCorners: boolean,
+): Float32Array {
+  const sum = new Float64Array(3 * vertices);
+  const faces = new Uint32Array(vertices);
+  const onEdge = new Uint32Array(edgeVertex.length / 2);
+  for (let f = 0; f + 1 < faceStart.length; f++) {
+    if ((f & EVERY) === 0) pulse();
+    for (let c = 4 * f; c < 4 * f + 4; c++) {
+      const v = cornerVertex[c];
+      const next = 3 * cornerVertex[4 * f + ((c + 1) & 3)];
+      const across = 3 * cornerVertex[4 * f + ((c + 2) & 3)];
+      faces[v]++;
+      onEdge[cornerEdge[c]]++;
+      for (let k = 0; k < 3; k++) sum[3 * v + k] += 4 * p[next + k] + p[across + k];
+    }
+  }
+  const along = new Float64Array(3 * vertices);
+  const lines = new Uint8Array(vertices);
+  for (let e = 0; e < onEdge.length; e++) {
+    if (onEdge[e] === 2 && !(sharp && sharp[e] > 0)) continue;
+    const [a, b] = [edgeVertex[2 * e], edgeVertex[2 * e + 1]];
+    if (lines[a] < 255) lines[a]++;
+    if (lines[b] < 255) lines[b]++;
+    for (let k = 0; k < 3; k++) {
+      along[3 * a + k] += p[3 * b + k];
+      along[3 * b + k] += p[3 * a + k];
+    }
+  }
+  const out = p.slice();
+  for (let v = 0; v < vertices; v++) {
+    const n = faces[v];
+    if (n === 0 || lines[v] === 1) continue;
+    for (let k = 0; k < 3; k++) {
+      if (lines[v] === 0) out[3 * v + k] = (n * n * p[3 * v + k] + sum[3 * v + k]) / (n * (n + 5));
+      else if (lines[v] === 2 && !(holdCorners && n === 1)) out[3 * v + k] = (4 * p[3 * v + k] + along[3 * v + k]) / 6;
+    }
   }
   return out;
 }

@@ -85,3 +85,40 @@ test('nothing to do, nothing done', () => {
   expect(subdivide(cube, { levels: 0 })).toBe(cube);
   expect(topologyOf(cube).edgeCount).toBe(12);
 });
+
+describe('flat, held corners, limit', () => {
+  const cube = box({ width: 2, height: 2, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, 1);
+  test('only divided, a body is the same body with four times the faces', () => {
+    const out = subdivide(cube, { levels: 2, flat: true });
+    expect(out.faceCount).toBe(6 * 16);
+    expect(volumeOf(out)).toBeCloseTo(8, 5);
+    expect(out.positions.slice(0, 24)).toEqual(cube.positions);
+  });
+  test('corners of a sheet are held where asked, and only they', () => {
+    const sheet = plane({ width: 2, depth: 2, cutX: 3, cutZ: 3 }, 1);
+    const area = (holdCorners: boolean) => areaOf(subdivide(sheet, { levels: 4, holdCorners }));
+    expect(area(true)).toBeCloseTo(4, 5);
+    expect(area(false)).toBeLessThan(3.99);
+  });
+  test('at the limit more levels change nothing: vertices of the cage stand where five levels more bring them', () => {
+    for (const body of [cube, plane({ width: 2, depth: 2, cutX: 2, cutZ: 3 }, 1)]) {
+      const bent = body.moved(body.positions.map((x, i) => x + 0.1 * Math.sin(7 * i)));
+      const [once, deep] = [subdivide(bent, { levels: 1, limit: true }), subdivide(bent, { levels: 6 })];
+      const two = subdivide(bent, { levels: 3, limit: true });
+      for (let i = 0; i < bent.positions.length; i++) {
+        expect(once.positions[i]).toBeCloseTo(two.positions[i], 5);
+        expect(once.positions[i]).toBeCloseTo(deep.positions[i], 2);
+      }
+    }
+  });
+  test('a cube’s corner at its limit, by hand', () => {
+    // Halstead, Kass and DeRose: (n² v + 4 Σ e + Σ f) / (n (n + 5)) over the neighbours of one level.
+    const one = subdivide(cube, { levels: 1 });
+    const at = subdivide(cube, { levels: 1, limit: true });
+    const v = 5 / 9;
+    const [e, f] = [[3 / 4, 3 / 4, 0], [1, 0, 0]]; // prettier-ignore
+    const want = (9 * v + 4 * (e[0] + e[1] + e[2]) + (f[0] + f[1] + f[2])) / 24;
+    expect(Math.abs(one.positions[0])).toBeCloseTo(v, 5);
+    expect(Math.abs(at.positions[0])).toBeCloseTo(want, 5);
+  });
+});

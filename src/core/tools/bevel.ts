@@ -43,3 +43,27 @@ export const corners = defineTool({
   values: { width: length('by', 0.005, { min: 0, max: 10000 }), round: number('round', 0, { min: 0, max: 1 }) },
   run: (mesh, { indices }, v, id, tell) => bevelVertices(mesh, indices, v.width, v.round, id, tell),
 });
+
+export const beside = defineTool({
+  id: 'loops-beside',
+  title: 'Loops beside',
+  sentence: ' {pick}, {width} to both sides',
+  help: 'Lays a loop on both sides of edges, which stay where they are: it holds them sharp when subdivided',
+  words: 'support holding offset edge loop parallel sharpen',
+  family: 'cut',
+  icon: 'M12 4v16 M8 4v16 M16 4v16 M3 8h18 M3 16h18',
+  picks: ['edge', 'face'],
+  rare: true,
+  values: {
+    width: length('by', 0.005, { min: 0, max: 10000 }),
+    share: number('share of the room', 0, { min: 0, max: 1, zero: 'by width' }),
+  },
+  run: (mesh, { kind, indices }, v, id, tell) =>
+    bevelEdges(
+      mesh,
+      kind === 'face' ? borderEdges(mesh, indices) : indices,
+      { ...v, segments: 2, shape: 1, corner: 'patch', clamp: true },
+      id,
+      tell,
+    ),
+});

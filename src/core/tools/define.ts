@@ -94,12 +94,19 @@ export const FALLOFF = [
   ['straight', 'evenly'],
 ] as const;
 
+export const REACH = [
+  ['space', 'through space'],
+  ['surface', 'along the surface'],
+] as const;
+
 /** Values of a tool that draws along what is near. */
 export const soft = {
   soft: length('taking along', 0, { min: 0, max: 10000, zero: 'nothing' }),
   falloff: choice('fading', 'smooth', FALLOFF),
+  reach: choice('measured', 'space', REACH),
 };
 export interface Soft {
   soft: number;
+  reach: 'space' | 'surface';
   falloff: 'smooth' | 'dome' | 'sharp' | 'straight';
 }

@@ -86,7 +86,8 @@ export const push = defineTool({
   rare: true,
   empty: 'all',
   values: { by: length('by', 0.005), ...soft },
-  merge: (a, b) => (a.soft === b.soft && a.falloff === b.falloff ? { ...a, by: a.by + b.by } : undefined),
+  merge: (a, b) =>
+    a.soft === b.soft && a.falloff === b.falloff && a.reach === b.reach ? { ...a, by: a.by + b.by } : undefined,
   run: (mesh, p, v) => reshape(mesh, verticesOf(mesh, p.kind, p.indices), outwards(mesh, v.by), v),
 });
 

@@ -1,6 +1,6 @@
 /** Every tool, in the order in which strip and menus show them. A new tool is its own file and one line here. */
 import { bend, stretch, taper, twist } from './bends';
-import { bevel, corners } from './bevel';
+import { bevel, beside, corners } from './bevel';
 import { circle, line, slide, space } from './chains';
 import { connect, divide, plane, poke, triangles } from './cuts';
 import { brush } from './brushes';
@@ -16,16 +16,26 @@ import { inset } from './inset';
 import { collapse, dissolve, flip, open, outward, quads, spin, symmetrise } from './joins';
 import { loop } from './loop';
 import { remove } from './remove';
+import { shade } from './shade';
 import { move, size, turn } from './transforms';
 import { weld } from './weld';
 
-export { defineTool, FALLOFF, FAMILIES, type Family, type Picked, type ToolDef, type ToolHandle } from './define';
+export {
+  defineTool,
+  FALLOFF,
+  FAMILIES,
+  REACH,
+  type Family,
+  type Picked,
+  type ToolDef,
+  type ToolHandle,
+} from './define';
 
 const all = [
   ...[move, turn, size, slide, align, line, space],
   ...[extrude, inset, edgesOut, bridge, fill, cap, thicken, draw],
-  ...[loop, bevel, corners, cut, connect, plane, divide, poke, triangles],
-  ...[push, flatten, relax, brush, circle, ball, bend, twist, taper, stretch],
+  ...[loop, bevel, beside, corners, cut, connect, plane, divide, poke, triangles],
+  ...[push, flatten, relax, brush, circle, ball, bend, twist, taper, stretch, shade],
   ...[weld, collapse, dissolve, quads, spin, detach, copyOut, open, flip, outward, symmetrise, clean, remove],
 ] as unknown as ToolDef[];
 const byId = new Map(all.map((t) => [t.id, t]));

@@ -40,7 +40,7 @@ interface About extends Soft {
 /** The map for each share of itself, put on the picked vertices and, weaker, on what is near them. */
 function apply(mesh: Mesh, vertices: Uint32Array, v: Soft, map: (share: number) => Affine): Mesh {
   if (!(v.soft > 0)) return transformVertices(mesh, map(1), vertices);
-  return blendVertices(mesh, softWeights(mesh, vertices, v.soft, v.falloff), map);
+  return blendVertices(mesh, softWeights(mesh, vertices, v.soft, v.falloff, v.reach), map);
 }
 
 function aboutPoints(mesh: Mesh, p: Picked, v: About, map: (share: number) => Affine): Mesh {
@@ -59,7 +59,7 @@ function aboutPoints(mesh: Mesh, p: Picked, v: About, map: (share: number) => Af
 
 const sameKeys = (a: object, b: object, keys: readonly string[]): boolean =>
   keys.every((k) => (a as Record<string, unknown>)[k] === (b as Record<string, unknown>)[k]);
-const FRAME = ['about', 'soft', 'falloff', 'frameX', 'frameY', 'frameZ', 'px', 'py', 'pz'];
+const FRAME = ['about', 'soft', 'falloff', 'reach', 'frameX', 'frameY', 'frameZ', 'px', 'py', 'pz'];
 const inFrame = (v: { frameX: number; frameY: number; frameZ: number }, m: Affine): Affine => {
   if (v.frameX === 0 && v.frameY === 0 && v.frameZ === 0) return m;
   const f = turned([v.frameX, v.frameY, v.frameZ]);

@@ -3,7 +3,7 @@ import { IconFocusCentered } from '@tabler/icons-react';
 import { useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { placeOf, placeMatrix, type Axis, type Triple } from '../../../core/math/affine';
-import { FALLOFF } from '../../../core/tools';
+import { FALLOFF, REACH } from '../../../core/tools';
 import { angle, length } from '../../../core/recipe/values';
 import * as changes from '../../../document/changes';
 import {
@@ -37,9 +37,9 @@ const AXES = [
 /** Where the picked piece stands, how it is turned and how large it is; handles' axes; pivots; lining up several. */
 export function PlaceSection() {
   const s = useBench(
-    useShallow(({ document, piece, picked, mode, stage, handle, pivoting, axes, about, soft, falloff }) => ({
+    useShallow(({ document, piece, picked, mode, stage, handle, pivoting, axes, about, soft, falloff, reach }) => ({
       ...{ document, piece, picked, mode, stage },
-      ...{ handle, pivoting, axes, about, soft, falloff },
+      ...{ handle, pivoting, axes, about, soft, falloff, reach },
     })),
   );
   useBench((x) => x.shown); // sizes follow what is shown
@@ -122,7 +122,10 @@ export function PlaceSection() {
         </div>
       )}
       {s.mode !== 'piece' && s.soft > 0 && (
-        <Choice name="Fading" value={s.falloff} options={FALLOFF} onChange={(falloff) => bench.set({ falloff })} />
+        <>
+          <Choice name="Fading" value={s.falloff} options={FALLOFF} onChange={(falloff) => bench.set({ falloff })} />
+          <Choice name="Measured" value={s.reach} options={REACH} onChange={(reach) => bench.set({ reach })} />
+        </>
       )}
       <Choice
         name="Axes"

@@ -1,5 +1,5 @@
 /** What is in hand: one thing or nothing. And how handles stand, which stays while things come and go. */
-import type { Falloff } from '../../../core/edit/soft';
+import type { Falloff, Reach } from '../../../core/edit/soft';
 import type { Affine } from '../../../core/math/affine';
 import type { ElementPick, PickKind } from '../../../core/mesh/picks';
 
@@ -119,6 +119,8 @@ export interface HandSlice {
   /** Radius within which vertices are taken along; 0 for none. */
   soft: number;
   falloff: Falloff;
+  /** How the radius is measured. */
+  reach: Reach;
   snap: Snap;
 }
 
@@ -131,6 +133,7 @@ export const handSlice: HandSlice = {
   about: 'pick',
   soft: 0,
   falloff: 'smooth',
+  reach: 'space',
   snap: {
     move: 0.001,
     turn: (5 * Math.PI) / 180,

@@ -42,10 +42,10 @@ function alongPart(part: Part, offset: THREE.Vector3, viewer: Viewer): Size3 {
 
 /** A drag as the values of a move, in the space of the piece: what was turned or sized with its group moves as far as the pointer. */
 function elementValues(viewer: Viewer, kind: Handle, part: Part, move: Size3, angle: number, size: Size3) {
-  const { soft: reach, falloff, about, document, piece: id } = bench.get();
+  const { soft: radius, falloff, reach, about, document, piece: id } = bench.get();
   const world = fromMatrix4(viewer.ownWorld.elements);
   const scale = Math.cbrt(Math.abs(viewer.ownWorld.determinant())) || 1;
-  const soft = reach > 0 ? { soft: reach / scale, falloff } : {};
+  const soft = radius > 0 ? { soft: radius / scale, falloff, reach } : {};
   const own = inOwnSpace(world, cameraFrame(viewer));
   const pivot = document?.pieces.find((p) => p.id === id)?.place.pivot ?? [0, 0, 0];
   const [px, py, pz] =
