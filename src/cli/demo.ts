@@ -3,6 +3,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { contentOfImage, contentOfMaterial, contentOfPieces } from '../document/library';
 import type { ProjectDocument } from '../document/types';
+import { CART_ID, quayCart } from '../demo/cart';
 import { HERON_ID, heron } from '../demo/heron';
 import { LAMP_ID, signalLamp } from '../demo/lamp';
 import { SKIFF_ID, pilotSkiff } from '../demo/skiff';
@@ -14,6 +15,7 @@ import { createProject } from '../server/projects';
 type Demo = { document: ProjectDocument; files?: ReadonlyMap<string, Uint8Array> };
 const DEMOS: readonly (readonly [string, () => Promise<Demo>])[] = [
   [SKIFF_ID, pilotSkiff],
+  [CART_ID, async () => ({ document: await quayCart() })],
   [HERON_ID, heron],
   [LAMP_ID, async () => ({ document: await signalLamp() })],
 ];

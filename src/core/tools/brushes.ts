@@ -14,7 +14,7 @@ const KINDS = [
 export const brush = defineTool({
   id: 'brush',
   title: 'Brush',
-  sentence: ': {kind} along {dabs}, {radius} round, by {strength}, fading {falloff}',
+  sentence: ': {what} along {dabs}, {radius} round, by {strength}, fading {falloff}',
   help: 'Strokes over the surface that grab, smooth, push, flatten or pinch it',
   words: 'sculpt grab smooth push inflate flatten pinch stroke',
   key: 'G',
@@ -26,12 +26,12 @@ export const brush = defineTool({
   begins: 'strokes',
   rare: true,
   values: {
-    kind: choice('brush', 'grab', KINDS),
+    what: choice('brush', 'grab', KINDS),
     dabs: dabs('strokes'),
     radius: length('round', 0.05, { min: 1e-6, max: 1e5 }),
     strength: number('by', 1, { min: -4, max: 4 }),
     falloff: choice('fading', 'smooth', FALLOFF),
   },
   main: 'radius',
-  run: (mesh, _, v) => stroke(mesh, v.dabs, { ...v, kind: v.kind as BrushKind }),
+  run: (mesh, _, v) => stroke(mesh, v.dabs, { ...v, kind: v.what as BrushKind }),
 });

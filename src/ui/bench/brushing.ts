@@ -19,8 +19,8 @@ export function takeBrush(): void {
   if (bench.get().mode === 'piece') setMode('face');
   const b = bench.get().edited?.bounds;
   const size = b ? Math.max(...[0, 1, 2].map((k) => b.max[k] - b.min[k])) : 0;
-  const { kind, strength, falloff } = defaultsOf(toolDef('brush')!.values) as unknown as BrushHand['values'];
-  const values = last ?? { kind, strength, falloff, radius: SHARE * (size || 1) };
+  const { what, strength, falloff } = defaultsOf(toolDef('brush')!.values) as unknown as BrushHand['values'];
+  const values = last ?? { what, strength, falloff, radius: SHARE * (size || 1) };
   bench.set({ hand: { kind: 'brush', values, fresh: true }, handle: null, typed: null });
 }
 

@@ -22,6 +22,8 @@ import { session } from '../session';
 import { PickCount } from './PickCount';
 import { Sentence } from './Sentence';
 
+/** A menu that closes takes the focus back first. Milliseconds. */
+const AFTER_MENU = 60;
 /** Of long lists so many from the end, the rest behind a button: the last are the ones that are worked on. */
 const SHOWN = 60;
 
@@ -108,7 +110,7 @@ function MoveLine({
         )}
       </span>
       <MenuButton
-        items={itemsOf(piece, step, m, index, count, () => setNaming(true))}
+        items={itemsOf(piece, step, m, index, count, () => setTimeout(() => setNaming(true), AFTER_MENU))}
         label={`Actions for move ${index + 1}`}
       >
         <button className="btn btn-ghost btn-square icon-small opacity-0 focus-visible:opacity-100 group-hover/move:opacity-100 aria-expanded:opacity-100">

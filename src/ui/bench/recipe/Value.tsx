@@ -265,7 +265,11 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
       title={def.label}
       data-value={name}
       onPointerDown={(e) => e.stopPropagation()}
-      onClick={click}
+      onClick={(e) => {
+        click();
+        // After a click by the pointer Enter keeps what is in hand; it does not click this once more.
+        if (e.detail > 0) e.currentTarget.blur();
+      }}
     >
       {shown}
     </button>

@@ -3,22 +3,13 @@
 import { useMemo } from 'react';
 import { resolve, type PickKind } from '../../../core/mesh/picks';
 import type { Shape } from '../../../core/mesh/measure';
-import { formatNumber, formatQuantity, unitSize, type LengthUnit } from '../../../core/recipe/quantity';
+import { formatQuantity, type LengthUnit } from '../../../core/recipe/quantity';
 import type { Piece } from '../../../document/types';
 import { ownBox } from '../pieceActions';
 import { heldBy } from '../pieces/rows';
 import { useBench } from '../store';
 import { Line, Section } from './Fields';
-import { shortLength } from './short';
-
-/** Areas in the square of the unit that keeps the number short. */
-function area(m2: number, units: LengthUnit): string {
-  if (units === 'in' || units === 'ft')
-    return `${formatNumber(m2 / unitSize(units) ** 2, 'number', units, 2)} ${units}²`;
-  if (m2 >= 1) return `${formatNumber(m2, 'number', units, 3)} m²`;
-  if (m2 >= 1e-4) return `${formatNumber(m2 * 1e4, 'number', units, 2)} cm²`;
-  return `${formatNumber(m2 * 1e6, 'number', units, 2)} mm²`;
-}
+import { shortArea, shortLength } from './short';
 
 const NOUNS: Readonly<Record<PickKind, readonly [string, 'faces' | 'edges' | 'vertices']>> = {
   face: ['Faces', 'faces'],
@@ -97,7 +88,7 @@ function PickFacts({ count, kind, shape, ...own }: { count: number; kind: PickKi
   return (
     <dl>
       <Line name={noun} value={`${count.toLocaleString('en')} of ${shape[all].toLocaleString('en')}`} />
-      {facts && kind === 'face' && <Line name="Area" value={area(facts.area, units)} />}
+      {facts && kind === 'face' && <Line name="Area" value={shortArea(facts.area, units)} />}
       {facts && kind === 'edge' && <Line name="Length" value={formatQuantity(facts.length, 'length', units, digits)} />}
       {facts && <Size of={facts.size} {...own} />}
       {facts && kind === 'face' && (

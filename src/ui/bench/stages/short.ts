@@ -18,3 +18,12 @@ function inThousands(number: string): string {
   for (let end = digits.length; end > 0; end -= 3) parts.unshift(digits.slice(Math.max(0, end - 3), end));
   return number.replace(digits, parts.join('\u2009'));
 }
+
+/** Areas in the square of the unit that keeps the number short. */
+export function shortArea(m2: number, units: LengthUnit): string {
+  if (units === 'in' || units === 'ft')
+    return `${formatNumber(m2 / unitSize(units) ** 2, 'number', units, 2)} ${units}²`;
+  if (m2 >= 1) return `${formatNumber(m2, 'number', units, 3)} m²`;
+  if (m2 >= 1e-4) return `${formatNumber(m2 * 1e4, 'number', units, 2)} cm²`;
+  return `${formatNumber(m2 * 1e6, 'number', units, 2)} mm²`;
+}

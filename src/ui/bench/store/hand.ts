@@ -76,7 +76,7 @@ export interface Choosing {
 /** A brush for the cage: what it does, how wide and how strong; each stroke is a move. */
 export interface BrushHand {
   kind: 'brush';
-  values: { kind: string; radius: number; strength: number; falloff: Falloff };
+  values: { what: string; radius: number; strength: number; falloff: Falloff };
   fresh: true;
 }
 

@@ -39,6 +39,8 @@ export interface ViewSlice {
   panels: boolean;
   drawer: boolean;
   over: Over | null;
+  /** What is under the pointer, in words. */
+  hovered: string;
   /** One sentence for the person, for a while. */
   say: string;
   /** The step whose losses are lit up in the view, where that is not the one worked in. */
@@ -57,6 +59,7 @@ export const viewSlice: ViewSlice = {
   panels: true,
   drawer: false,
   over: null,
+  hovered: '',
   say: '',
   lit: null,
 };

@@ -60,7 +60,7 @@ function AllTools({ mode }: { mode: Exclude<PickMode, 'piece'> }) {
     <MenuButton
       key={picked}
       items={items}
-      label={`All tools for ${mode === 'vertex' ? 'vertices' : `${mode}s`}`}
+      label={`More tools for ${mode === 'vertex' ? 'vertices' : `${mode}s`}`}
       placement="top-end"
       columns
     >

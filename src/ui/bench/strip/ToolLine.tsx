@@ -144,7 +144,7 @@ function ChooseLine({ choosing }: { choosing: Choosing }) {
   );
 }
 
-const BRUSH_SENTENCE = ': {kind}, {radius} round, by {strength}, fading {falloff}; Shift smooths, Ctrl turns it round';
+const BRUSH_SENTENCE = ': {what}, {radius} round, by {strength}, fading {falloff}; Shift smooths, Ctrl turns it round';
 
 function BrushLine({ brush }: { brush: BrushHand }) {
   const typed = useBench((s) => s.typed);

@@ -105,6 +105,7 @@ export function View() {
       <PaneNames viewer={viewer} />
       <Tripod axes={tripod} />
       <Labels labels={labels} />
+      <Hovered />
       <Wall at={pointer} />
       {box && (
         <div
@@ -164,6 +165,16 @@ const Cross = () => (
     <span className="pointer-events-none absolute inset-y-0 left-1/2 w-px bg-line" />
   </>
 );
+
+/** What is under the pointer, in words. */
+function Hovered() {
+  const text = useBench((s) => (s.mode === 'piece' ? '' : s.hovered));
+  return text ? (
+    <span className="num quiet pointer-events-none absolute left-3.5 top-8 text-[11px]" data-testid="hovered">
+      {text}
+    </span>
+  ) : null;
+}
 
 /** The thickness of the wall under the pointer. */
 function Wall({ at }: { at: readonly [number, number] }) {

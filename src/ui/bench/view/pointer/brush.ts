@@ -29,7 +29,7 @@ export const brush: MakePointerTool = (viewer, marks) => {
       const dab: Dab = { at: at.own.toArray(), normal: at.normal.toArray(), by: [0, 0, 0] };
       const looking = viewer.rayAt(p.x, p.y).direction;
       drawing = {
-        values: p.shift ? { ...values, kind: 'smooth' } : values,
+        values: p.shift ? { ...values, what: 'smooth' } : values,
         dabs: [dab],
         last: at.own,
         plane: new THREE.Plane().setFromNormalAndCoplanarPoint(looking.clone().normalize(), at.world),
@@ -45,7 +45,7 @@ export const brush: MakePointerTool = (viewer, marks) => {
       const { values, dabs, last } = drawing;
       let at: THREE.Vector3 | null;
       let normal = dabs[dabs.length - 1].normal;
-      if (values.kind === 'grab') {
+      if (values.what === 'grab') {
         const world = viewer.rayAt(p.x, p.y).intersectPlane(drawing.plane, new THREE.Vector3());
         at = world && viewer.toOwn(world);
       } else {
@@ -53,7 +53,7 @@ export const brush: MakePointerTool = (viewer, marks) => {
         at = on?.own ?? null;
         if (on) normal = on.normal.toArray();
       }
-      if (!at || (values.kind !== 'grab' && at.distanceTo(last) < STEP * values.radius)) return;
+      if (!at || (values.what !== 'grab' && at.distanceTo(last) < STEP * values.radius)) return;
       const by = at.clone().sub(last).toArray();
       drawing.last = at;
       // A grab is one long dab: what it did is the whole way.

@@ -5,6 +5,7 @@ import { changePick } from '../../actions';
 import { pickPieces } from '../../pieceActions';
 import { bench } from '../../store';
 import type { Under } from '../viewer';
+import { wordsOf } from '../words';
 import type { MakePointerTool, PointerAt } from './define';
 
 /** A drag from empty ground of more than this, in pixels, is a box. */
@@ -89,6 +90,12 @@ export const pick: MakePointerTool = (viewer, marks) => {
       [x0, y1],
     ] as const;
     changePick(mode, keysAt(mode, viewer.within(outline, mode)), wayOf(p));
+  };
+
+  const wordsUnder = (kind: PickKind, index: number): string => {
+    const { mesh, document } = bench.get();
+    const toWorld = (p: [number, number, number]) => new THREE.Vector3(...p).applyMatrix4(viewer.ownWorld).toArray();
+    return mesh ? wordsOf(mesh, kind, index, toWorld, document?.units ?? 'mm') : '';
   };
 
   const pickPiece = (under: Under | null, p: PointerAt) => {
@@ -184,7 +191,10 @@ export const pick: MakePointerTool = (viewer, marks) => {
     hover(p) {
       const { pickBrush } = bench.get();
       marks.brush(pickBrush === null ? null : [p.frameX, p.frameY], pickBrush ?? 0);
-      viewer.hover(viewer.under(p.x, p.y, bench.get().mode));
+      const under = viewer.under(p.x, p.y, bench.get().mode);
+      viewer.hover(under);
+      const hovered = under && under.kind !== 'piece' ? wordsUnder(under.kind, under.index) : '';
+      if (hovered !== bench.get().hovered) bench.set({ hovered });
       return true;
     },
   };
