@@ -118,6 +118,22 @@ export async function quayCart(): Promise<ProjectDocument> {
     changes.mirrorPieces(d, [wheel.id, back], { axis: 'z', across: 'parent', makeId: () => m.id('piece') });
   });
 
+  // What the wheels turn on.
+  const axle = m.piece('axle', cart);
+  axle.step('box', { width: 7 * cm, height: 15 * cm, depth: 58 * cm, cutX: 1, cutY: 2, cutZ: 5, onGround: true });
+  const shaped = axle.step('shape');
+  axle.move(shaped, 'size', await axle.faces((f) => f.normal[1] < -0.9), { x: 0.6, y: 1, z: 1 });
+  axle.step('color', { base: iron });
+  m.edit('axles', (d) => {
+    changes.setPlace(d, axle.id, { at: [30 * cm, 14 * cm, 0] });
+    const [back] = changes.copyPieces(d, [axle.id], {
+      linked: true,
+      makeId: () => m.id('piece'),
+      rename: () => 'axle back',
+    });
+    changes.setPlace(d, back, { at: [-30 * cm, 14 * cm, 0] });
+  });
+
   // The draw bar: one face drawn out again and again, turned a little each time.
   const bar = m.piece('draw bar', cart);
   bar.step('box', { width: 5 * cm, height: 5 * cm, depth: 5 * cm, cutX: 1, cutY: 1, cutZ: 1, onGround: true });

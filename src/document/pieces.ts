@@ -420,6 +420,26 @@ export function mirrorPieces(doc: Draft, ids: readonly string[], o: MirrorOption
   return made;
 }
 
+// Sets
+
+/** Keeps a pick under a name; one of that name becomes this. */
+export function keepSet(doc: Draft, piece: string, id: string, name: string, pick: ElementPick): void {
+  const p = pieceOf(doc, piece);
+  const sets = (p.sets ??= []);
+  const had = sets.find((x) => x.name === name);
+  if (had) had.pick = pick;
+  else sets.push({ id, name, pick });
+}
+export function renameSet(doc: Draft, piece: string, id: string, name: string): void {
+  const set = pieceOf(doc, piece).sets?.find((x) => x.id === id);
+  if (set && name.trim()) set.name = name.trim();
+}
+export function removeSet(doc: Draft, piece: string, id: string): void {
+  const p = pieceOf(doc, piece);
+  p.sets = p.sets?.filter((x) => x.id !== id);
+  if (p.sets?.length === 0) delete p.sets;
+}
+
 // Merge, split, detach
 
 /** One piece of several, groups among them: each becomes a set inside, and keeps its recipe there. */

@@ -2,7 +2,7 @@
 import * as yup from 'yup';
 import { stepDef } from '../core/steps';
 import { toolDef } from '../core/tools';
-import { schemaOf } from '../core/recipe';
+import { pickSchema, schemaOf } from '../core/recipe';
 import { SIDES } from '../core/blueprint';
 import { MAPS, type MapName } from '../core/material';
 import { FORMAT, type Patch, type ProjectDocument, type ProjectExport } from './types';
@@ -194,6 +194,10 @@ const pieceSchema = yup
     place: placeSchema.required(),
     ghost: yup.boolean().required(),
     blueprint: blueprintSchema.default(undefined),
+    sets: yup
+      .array()
+      .max(1000)
+      .of(yup.object({ id, name, pick: pickSchema.required() }).noUnknown().required()),
     recipe: yup.array().of(stepSchema).required().max(1000),
     visible: yup.boolean().required(),
     locked: yup.boolean().required(),

@@ -1,6 +1,7 @@
 /** The project document: everything that is kept of a job, as plain JSON. */
 import type { Blueprint, Station } from '../core/blueprint';
 import type { Place } from '../core/math';
+import type { ElementPick } from '../core/mesh';
 import type { Material, Step, LengthUnit } from '../core/recipe';
 
 export type { Blueprint, LengthUnit, Material, Place, Station, Step };
@@ -29,6 +30,14 @@ export interface Piece {
   /** Faces that meet at less than this are shaded smoothly. Radians. */
   smooth: number;
   blueprint?: Blueprint;
+  /** Picks that were kept, by name. */
+  sets?: PieceSet[];
+}
+
+export interface PieceSet {
+  id: string;
+  name: string;
+  pick: ElementPick;
 }
 
 /** A picture of the project: shown by blueprints and materials, or a height picture kept for later. */

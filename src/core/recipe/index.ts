@@ -13,6 +13,7 @@ export {
   type ValueDefs,
   complete,
   defaultsOf,
+  pickSchema,
   schemaOf,
 } from './values';
 export { holdingOf, ownerOf, type Seen, seenOf, sumOf } from './whereabouts';

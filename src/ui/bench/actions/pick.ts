@@ -1,11 +1,22 @@
 /** Picking elements: which kind, which ones, and picks that follow from others. */
 import { faceNormals } from '../../../core/mesh/normals';
 import { components } from '../../../core/mesh/measure';
-import { convert, edgeKeys, edgeLoop, flatRegion, keysOf, resolve, type PickKind } from '../../../core/mesh/picks';
+import {
+  convert,
+  edgeKeys,
+  edgeLoop,
+  flatRegion,
+  keysOf,
+  pickOf,
+  resolve,
+  type ElementPick,
+  type PickKind,
+} from '../../../core/mesh/picks';
 import type { Move } from '../../../core/recipe/values';
 import { elementsBy } from '../../../core/rules';
 import { session } from '../session';
-import { bench, say, type AboutWhat, type PickMode } from '../store';
+import * as changes from '../../../document/changes';
+import { bench, say, workedOn, type AboutWhat, type PickMode } from '../store';
 import { keep } from './hand';
 import { indicesNow, setPick } from './picked';
 
@@ -100,4 +111,38 @@ export function showMove(move: Move): void {
     [...new Set([...own, ...drawn])].map((i) => keys[i]),
   );
   if (own.length === 0 && drawn.length === 0) say('Nothing that it picked or made is there any more.');
+}
+
+/** How a kept pick meets the one there is. */
+export type Meeting = 'set' | 'add' | 'remove' | 'cross';
+
+/** Picks what a set means now: alone, besides what is picked, without it, or only what is in both. */
+export function pickSet(pick: ElementPick, how: Meeting): void {
+  const { mesh, pick: now } = bench.get();
+  if (!mesh) return;
+  keep();
+  const keys = keysOf(mesh, pick.kind);
+  const { indices, lost } = resolve(mesh, pick);
+  const found = Array.from(indices, (i) => keys[i]);
+  const other = now.kind === pick.kind ? new Set(now.keys) : new Set<number>();
+  const own = new Set(found);
+  const made: Readonly<Record<Meeting, () => number[]>> = {
+    set: () => found,
+    add: () => [...new Set([...other, ...found])],
+    remove: () => [...other].filter((k) => !own.has(k)),
+    cross: () => found.filter((k) => other.has(k)),
+  };
+  setMode(pick.kind);
+  setPick(pick.kind, made[how](), null, how === 'set' ? pick.rule : undefined);
+  if (lost.length > 0) say(`${lost.length} of ${pick.keys.length} of the set are gone.`);
+}
+
+/** Keeps what is picked as a set of the piece that is worked on, where each of it is beside its key. */
+export function keepPickAs(name: string): void {
+  const s = bench.get();
+  const piece = workedOn(s);
+  const { mesh, pick } = s;
+  if (!piece || !mesh || !name.trim()) return;
+  const kept = pick.rule ? { kind: pick.kind, keys: [], rule: pick.rule } : pickOf(mesh, pick.kind, indicesNow());
+  session.change('keep a set', (d) => changes.keepSet(d, piece.id, changes.newId(), name.trim(), kept));
 }

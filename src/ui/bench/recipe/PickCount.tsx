@@ -10,7 +10,7 @@ export function PickCount({ pick }: { pick: ElementPick }) {
   const n = pick.keys.length;
   const many = MANY[pick.kind];
   return (
-    <span className="value plain !cursor-default whitespace-normal">
+    <span className="value plain !cursor-default !whitespace-normal">
       {(n > 0 || !pick.rule) && `${n.toLocaleString('en')} ${n === 1 ? pick.kind : many}`}
       {pick.rule && n > 0 && ' and '}
       {pick.rule && (
