@@ -1,6 +1,9 @@
 /** The heron automaton: a concept picture, and its body blocked out as a rig of groups, one side mirrored from the other. Metres. */
 import { newBlueprint, sideTurn } from '../core/blueprint';
 import type { Triple } from '../core/math';
+import { pickOf, resolve, type ElementPick } from '../core/mesh';
+import { Memory } from '../core/recipe';
+import { followRecipe } from '../core/steps';
 import * as changes from '../document/changes';
 import { newProject } from '../document/changes';
 import { Sheet } from './drawing';
@@ -131,6 +134,71 @@ function concept(): Sheet {
   return s;
 }
 
+/**
+ * The body, shaped from a box: half of it is drawn out and bent, the other half is its live mirror. Wing beds and breast are plates with creased
+ * rims; the neck's collar is drawn out of the shoulder, the tail out of the rump.
+ */
+async function plated(m: Maker, trunk: string, plate: string, brass: string): Promise<void> {
+  const body = m.piece('body', trunk);
+  body.step('box', { width: 0.33, height: 0.19, depth: 0.18, cutX: 7, cutY: 4, cutZ: 4, onGround: false });
+  const by = body.step('shape');
+  const all = await body.faces(() => true);
+  body.move(by, 'ball', all, { share: 0.62, radius: 0 });
+  body.move(by, 'size', all, { x: 1.38, y: 0.86, z: 0.78, about: 'pick' });
+  body.move(by, 'bend', all, { angle: 20 * deg, axis: 'x', towards: 'y' });
+  const look = (x: number, y: number, z: number) => (f: { normal: Triple }) =>
+    f.normal[0] * x + f.normal[1] * y + f.normal[2] * z > 0.72;
+  const farthest = async (x: number, y: number, share: number) => {
+    let most = -Infinity;
+    await body.faces(({ centre }) => {
+      most = Math.max(most, centre[0] * x + centre[1] * y);
+      return true;
+    });
+    return body.faces(({ centre }) => centre[0] * x + centre[1] * y > most - share);
+  };
+  // Tail: out of the rump, flatter each time.
+  const rump = await farthest(-1, -0.1, 0.026);
+  for (let i = 0; i < 4; i++) {
+    body.move(by, 'extrude', rump, { by: 0.042, along: 'normals', inset: 0.003 });
+    body.move(by, 'size', rump, { x: 1, y: 0.72, z: 1.12, about: 'pick' });
+    body.move(by, 'turn', rump, { angle: -5 * deg, axis: 'z', about: 'pick' });
+  }
+  // Shoulder: a collar that takes the neck.
+  const shoulder = await farthest(0.8, 0.6, 0.022);
+  for (let i = 0; i < 3; i++) {
+    body.move(by, 'extrude', shoulder, { by: 0.016, along: 'normals', inset: 0.004 });
+    body.move(by, 'turn', shoulder, { angle: 7 * deg, axis: 'z', about: 'pick' });
+  }
+  body.move(by, 'inset', shoulder, { inset: 0.004 });
+  body.move(by, 'extrude', shoulder, { by: -0.008, along: 'normals' });
+  // Plates: a wing bed on the side, a keel below; each inset and raised by its own thickness.
+  const wing = await body.faces((f) => look(0, 0.1, 1)(f) && f.centre[0] > -0.13 && f.centre[0] < 0.11);
+  body.move(by, 'inset', wing, { inset: 0.005 });
+  body.move(by, 'extrude', wing, { by: 0.007, along: 'normals', inset: 0.002 });
+  const keel = await body.faces((f) => look(0, -1, 0)(f) && f.centre[0] > -0.11 && f.centre[0] < 0.09);
+  body.move(by, 'inset', keel, { inset: 0.002 });
+  body.move(by, 'extrude', keel, { by: 0.006, along: 'normals' });
+  body.step('mirror', { axis: 'z', keep: 'positive', weld: 0.001, clip: true });
+  const fine = body.step('subdivide', { levels: 1 });
+  const rims = await creasesOf(m, body.id, 32 * deg);
+  m.edit('crease the plates', (d) => {
+    changes.stepOf(d, body.id, fine).values.creases = rims;
+    changes.stepOf(d, body.id, fine).values.sharpness = 1.5;
+  });
+  const colour = body.step('color', { base: plate });
+  body.color(colour, brass, await body.faces((f) => f.normal[1] < -0.6 && f.centre[0] > -0.1 && f.centre[0] < 0.08));
+  m.edit('place the body', (d) => changes.setPlace(d, body.id, { at: [0.01, 0.61, 0], turn: [0, 0, 8 * deg] }));
+}
+
+/** Edges of the cage that bend by more than an angle: what the mirror before the last step gives. */
+async function creasesOf(m: Maker, piece: string, angle: number): Promise<ElementPick> {
+  const p = changes.pieceOf(m.document, piece);
+  const out = await followRecipe(p.recipe.slice(0, -1), { memory: new Memory(64 << 20), materials: [] });
+  const cage = out[out.length - 1].mesh;
+  const { indices } = resolve(cage, { kind: 'edge', keys: [], rule: { id: 'sharp', values: { angle } } });
+  return pickOf(cage, 'edge', indices);
+}
+
 export async function heron(): Promise<Maker> {
   const m = new Maker(newProject('Heron automaton', 'game', 'cm'));
   m.edit('set up the project', (d) => changes.setSettings(d, { grid: 0.1, precision: 1, triangles: 6000 }));
@@ -197,8 +265,7 @@ export async function heron(): Promise<Maker> {
     at(p.id, place);
     return colored(p, material);
   };
-  ball('body', trunk, 0.3, { at: [0, 0.62, 0], turn: [0, 0, 8 * deg], size: [2, 1, 0.95] }, plate);
-  rod('tail', trunk, 0.24, 0.13, 0.05, { at: [-0.24, 0.6, 0], turn: [0, 0, 112 * deg], size: [0.5, 1, 1.3] }, plate);
+  await plated(m, trunk, plate, brass);
   rod('breast gear', trunk, 0.02, 0.15, 0.15, { at: [0.03, 0.6, 0.135], turn: [90 * deg, 0, 0] }, brass);
   // The neck is a chain: each part hangs in the one before, so a turn of one carries all that follow.
   const chain: readonly (readonly [number, number])[] = [
