@@ -6,13 +6,17 @@ import { edgeKey, key2, key3, keyOf } from '../math/hash';
 import { share, type Names } from '../make/naming';
 import { MeshDraft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
-import { edgeKeys, edgeRing } from '../mesh/picks';
+import { edgeKeys, edgeRing, straightAcross } from '../mesh/picks';
 import { nextCorner, topologyOf } from '../mesh/topology';
 
 export interface LoopCutOptions {
   count: number;
   /** -1 .. 1: how far each cut moves towards its neighbour; more than 0 along the axis that the cut edges run along most. */
   slide: number;
+  /** 0 .. 1: how much new vertices follow the curve that the edges before and after theirs run along, rather than their own straight edge. */
+  curve?: number;
+  /** `low`, `high`: as far from that side on every edge, as they are on the shortest; by shares of each where not said. */
+  spacing?: 'share' | 'low' | 'high';
   /** How what is made is named, see `Names`; by ranks also the slide goes as it did then. */
   names?: Names;
 }
@@ -50,7 +54,40 @@ function runsBackwards(mesh: Mesh, corners: readonly number[]): boolean {
   return sum[most] < 0;
 }
 
-function cutRing(mesh: Mesh, edge: number, { count, slide, names = 'shares' }: LoopCutOptions, id: number): Mesh {
+const STRAIGHT = [0, 0, 0];
+
+function edgeLength(mesh: Mesh, e: number): number {
+  const { edgeVertex: ev } = topologyOf(mesh);
+  const { positions: p } = mesh;
+  const [a, b] = [3 * ev[2 * e], 3 * ev[2 * e + 1]];
+  return Math.hypot(p[a] - p[b], p[a + 1] - p[b + 1], p[a + 2] - p[b + 2]);
+}
+
+/**
+ * How far from its chord the curve through an edge and those straight on from it lies at a share of it (Catmull and Rom 1974). Where nothing goes
+ * straight on the curve leaves that end as the edge does.
+ */
+function awayFromChord(mesh: Mesh, e: number, left: number, right: number, s: number, much: number): number[] {
+  const { edgeVertex: ev } = topologyOf(mesh);
+  const { positions: p } = mesh;
+  const beyond = (v: number): number => {
+    const next = straightAcross(mesh, e, v);
+    if (next < 0) return -1;
+    return ev[2 * next] === v ? ev[2 * next + 1] : ev[2 * next];
+  };
+  const [before, after] = [beyond(left), beyond(right)];
+  const [h10, h11] = [s * (1 - s) * (1 - s), -s * s * (1 - s)];
+  const h01 = s * s * (3 - 2 * s);
+  return [0, 1, 2].map((k) => {
+    const [l, r] = [p[3 * left + k], p[3 * right + k]];
+    const m0 = before < 0 ? r - l : (r - p[3 * before + k]) / 2;
+    const m1 = after < 0 ? r - l : (p[3 * after + k] - l) / 2;
+    return much * ((h01 - s) * (r - l) + h10 * m0 + h11 * m1);
+  });
+}
+
+function cutRing(mesh: Mesh, edge: number, options: LoopCutOptions, id: number): Mesh {
+  const { count, slide, curve = 0, spacing = 'share', names = 'shares' } = options;
   const n = Math.max(1, Math.round(count));
   const ring = edgeRing(mesh, edge);
   if (ring.corners.length === 0) return mesh;
@@ -64,34 +101,41 @@ function cutRing(mesh: Mesh, edge: number, { count, slide, names = 'shares' }: L
   const vk = mesh.vertexKey;
   const seed = key2(id, CUT);
   const draft = new MeshDraft(mesh);
-  const turned = names === 'shares' && slide !== 0 && runsBackwards(mesh, ring.corners);
+  const turned = names === 'shares' && (slide !== 0 || spacing !== 'share') && runsBackwards(mesh, ring.corners);
   const shift = ((turned ? -1 : 1) * Math.max(-0.999, Math.min(0.999, slide))) / (n + 1);
   /** The name of the k-th of n cuts, and of the k-th of the n + 1 parts between them. */
   const lineName = (k: number) => (names === 'shares' ? share(k, n + 1) : k);
   const partName = (k: number) => (names === 'shares' ? (k + 1) * 4096 + n + 1 : k);
 
   // Vertices on each crossed edge, from its left end (as the ring passes) to its right.
-  const onEdge = new Map<number, { left: number; vertices: number[] }>();
+  const onEdge = new Map<number, { left: number; vertices: number[]; shares: number[] }>();
+  const shortest = spacing === 'share' ? 0 : Math.min(...ring.edges.map((e) => edgeLength(mesh, e)));
+  const fromRight = (spacing === 'high') !== turned;
   const cut = (e: number, left: number, right: number) => {
     if (onEdge.has(e)) return;
     const key = edgeKey(vk[left], vk[right]);
     const vertices: number[] = [];
+    const shares: number[] = [];
+    const long = spacing === 'share' ? 0 : edgeLength(mesh, e);
     for (let k = 1; k <= n; k++) {
-      const s = k / (n + 1) + shift;
+      let s = k / (n + 1) + shift;
+      if (long > 0) s = fromRight ? 1 - ((1 - s) * shortest) / long : (s * shortest) / long;
+      shares.push(s);
+      const off = curve === 0 ? STRAIGHT : awayFromChord(mesh, e, left, right, s, curve);
       const rank = vk[left] < vk[right] ? k : n + 1 - k;
       vertices.push(
         draft.vertex(
           key3(seed, key, lineName(rank)),
-          p[3 * left] + (p[3 * right] - p[3 * left]) * s,
-          p[3 * left + 1] + (p[3 * right + 1] - p[3 * left + 1]) * s,
-          p[3 * left + 2] + (p[3 * right + 2] - p[3 * left + 2]) * s,
+          p[3 * left] + (p[3 * right] - p[3 * left]) * s + off[0],
+          p[3 * left + 1] + (p[3 * right + 1] - p[3 * left + 1]) * s + off[1],
+          p[3 * left + 2] + (p[3 * right + 2] - p[3 * left + 2]) * s + off[2],
           left,
           right,
           s,
         ),
       );
     }
-    onEdge.set(e, { left, vertices });
+    onEdge.set(e, { left, vertices, shares });
     const chain = [
       vk[left],
       ...Array.from({ length: n }, (_, i) => key3(seed, key, lineName(vk[left] < vk[right] ? i + 1 : n - i))),
@@ -116,7 +160,7 @@ function cutRing(mesh: Mesh, edge: number, { count, slide, names = 'shares' }: L
   const along = (c: number): { vertex: number; at: number }[] => {
     const cutEdge = onEdge.get(t.cornerEdge[c]);
     if (!cutEdge) return [];
-    const list = cutEdge.vertices.map((vertex, i) => ({ vertex, at: (i + 1) / (n + 1) + shift }));
+    const list = cutEdge.vertices.map((vertex, i) => ({ vertex, at: cutEdge.shares[i] }));
     return cutEdge.left === cornerVertex[c] ? list : list.reverse().map((x) => ({ vertex: x.vertex, at: 1 - x.at }));
   };
   for (const c of ring.corners) {

@@ -236,7 +236,8 @@ function nextBorder(mesh: Mesh, e: number, v: number): number {
   return next;
 }
 
-function straightAcross(mesh: Mesh, e: number, v: number): number {
+/** The edge that goes straight on from an edge over one of its ends; −1 where four do not meet there. */
+export function straightAcross(mesh: Mesh, e: number, v: number): number {
   const t = topologyOf(mesh);
   const around = edgesAround(mesh, v);
   if (around.size !== 4) return -1;
