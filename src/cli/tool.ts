@@ -1,10 +1,11 @@
 import { keyOf } from '../core/math/hash';
 import { countOf, type PickKind } from '../core/mesh/picks';
 import { complete, type ValueDef } from '../core/recipe/values';
+import { ruleDefs } from '../core/rules';
 import { toolDef, toolDefs, type ToolDef } from '../core/tools';
 import { FileError } from '../core/formats';
 import { readModel, writeModel } from './files';
-import { readOption, readPick } from './toolOptions';
+import { readOption, readPick, readRule } from './toolOptions';
 import { parseArgs, Usage } from './usage';
 
 /** What the declaration of a tool says of its values, as options. */
@@ -18,7 +19,9 @@ function list(): string {
     const values = Object.entries(t.values).filter(([, d]) => !d.inner);
     return `  ${t.id.padEnd(10)} ${t.help}\n${' '.repeat(13)}on ${t.picks.join(', ')}: ${values.map(([n, d]) => option(n, d)).join(' ')}`;
   });
-  const picks = `--pick takes all, up, down, left, right, front, back (faces that look that way), or numbers as in 0,4,7-12.`;
+  const picks = `--pick takes all, up, down, left, right, front, back (faces that look that way), numbers as in 0,4,7-12, or a rule as in rule:sharp,angle=40deg (${ruleDefs()
+    .map((r) => r.id)
+    .join(', ')}).`;
   return `./glypta tool ID IN OUT [--pick WHICH] [--kind vertex|edge|face] [--VALUE …]\n\n${lines.join('\n')}\n\n${picks}`;
 }
 
@@ -51,7 +54,10 @@ export async function run(args: string[]): Promise<number> {
       const n = faceNormals(mesh);
       return Array.from({ length: mesh.faceCount }, (_, f) => f).filter((f) => way * n[3 * f + axis] > Math.SQRT1_2);
     };
-    const picked = readPick(o.values.pick ?? 'all', kind, countOf(mesh, kind), looking);
+    const which = o.values.pick ?? 'all';
+    const picked = which.startsWith('rule:')
+      ? readRule(which, kind, mesh)
+      : readPick(which, kind, countOf(mesh, kind), looking);
     try {
       const tell = (text: string) => console.error(`${piece.name}: ${text}`);
       scene.pieces[i] = { ...piece, mesh: tool.run(mesh, picked, values, keyOf(`${tool.id}${i}`), tell) };

@@ -1,6 +1,7 @@
 import { toolDefs } from '../core/tools';
 import { length, toggle } from '../core/recipe/values';
-import { readOption, readPick } from './toolOptions';
+import { box } from '../core/make';
+import { readOption, readPick, readRule } from './toolOptions';
 import { Usage } from './usage';
 
 const none = () => [];
@@ -27,4 +28,15 @@ test('values with units and arithmetic, in their limits', () => {
 test('no value of a tool has a name the command line needs itself', () => {
   for (const t of toolDefs()) expect(Object.keys(t.values)).not.toEqual(expect.arrayContaining(['pick']));
   for (const t of toolDefs()) expect(Object.keys(t.values)).not.toEqual(expect.arrayContaining(['kind']));
+});
+
+test('rules as they are typed', () => {
+  const cube = box({ width: 1, height: 1, depth: 1, cutX: 2, cutY: 2, cutZ: 2, onGround: false }, 1);
+  expect(readRule('rule:looks', 'face', cube).indices).toHaveLength(4);
+  expect(readRule('rule:looks,way=front,angle=100deg', 'face', cube).indices).toHaveLength(20);
+  expect(readRule('rule:sharp', 'edge', cube).indices).toHaveLength(24);
+  expect(() => readRule('rule:moon', 'face', cube)).toThrow(/there is no rule “moon”/);
+  expect(() => readRule('rule:sharp', 'face', cube)).toThrow(/is for edge/);
+  expect(() => readRule('rule:looks,size=4', 'face', cube)).toThrow(/takes way, angle; not “size”/);
+  expect(() => readRule('rule:open', 'edge', cube)).toThrow(/nothing fits/);
 });

@@ -3,6 +3,8 @@ import type { PickKind } from '../core/mesh/picks';
 import { parseQuantity, type QuantityKind } from '../core/recipe/quantity';
 import type { ValueDef } from '../core/recipe/values';
 import type { Picked } from '../core/tools';
+import { elementsBy, ruleDef, ruleDefs } from '../core/rules';
+import type { Mesh } from '../core/mesh';
 import { Usage } from './usage';
 
 const WAYS: Record<string, readonly [axis: number, way: 1 | -1]> = {
@@ -50,4 +52,25 @@ export function readPick(
   if (indices.length === 0)
     throw new Usage(`--pick ${words.slice(0, 40)} names nothing: there are ${count} of that kind.`);
   return { kind, indices };
+}
+
+/** Elements that fit a rule as it is typed: `rule:sharp,angle=40deg`. Throws `Usage` where there is no such rule, or nothing fits. */
+export function readRule(words: string, kind: PickKind, mesh: Mesh): Picked {
+  const [id, ...values] = words.replace(/^rule:/, '').split(',');
+  const def = ruleDef(id);
+  const known = ruleDefs().map((r) => r.id);
+  if (!def) throw new Usage(`--pick: there is no rule “${id.slice(0, 40)}”. There are: ${known.join(', ')}.`);
+  if (!def.picks.includes(kind)) throw new Usage(`--pick ${id} is for ${def.picks.join(', ')}.`);
+  const given: Record<string, unknown> = {};
+  for (const part of values) {
+    const [name, ...rest] = part.split('=');
+    if (!Object.hasOwn(def.values, name))
+      throw new Usage(
+        `--pick ${id} takes ${Object.keys(def.values).join(', ') || 'no values'}; not “${name.slice(0, 40)}”.`,
+      );
+    given[name] = readOption(`pick ${id} ${name}`, def.values[name], rest.join('='));
+  }
+  const found = elementsBy(mesh, kind, { id, values: given });
+  if (found.length === 0) throw new Usage(`--pick ${words.slice(0, 60)}: nothing fits.`);
+  return { kind, indices: Uint32Array.from(found) };
 }

@@ -11,7 +11,7 @@ import { measureLines } from '../measure';
 import { givePickCentre } from '../pieceActions';
 import { bench, handOf, say, seenPieces, useBench, workedOn, type BenchState } from '../store';
 import { standHandles } from './stand';
-import { Viewer, type DrawnLabel } from './viewer';
+import { Viewer, type DrawnLabel, type MarkedEdges } from './viewer';
 import { viewer as ways } from './ways';
 
 /** For tests and for measuring from outside. */
@@ -179,8 +179,12 @@ function usePick(viewer: Viewer | null): void {
   const shading = useBench((s) => s.shading);
   const pieces = useBench((s) => s.document?.pieces);
   const seams = useBench((s) => {
-    const step = s.stage === 'unwrap' ? workedOn(s)?.recipe.find((x) => x.id === s.step && x.kind === 'unwrap') : null;
-    return step?.values as { cut: ElementPick; hold: ElementPick } | undefined;
+    const recipe = workedOn(s)?.recipe ?? [];
+    const at = recipe.findIndex((x) => x.id === s.step);
+    if (s.stage === 'unwrap' && recipe[at]?.kind === 'unwrap') return recipe[at].values as MarkedEdges;
+    const next =
+      s.stage === 'shape' && s.mode !== 'piece' ? recipe.slice(at + 1).find((x) => x.kind === 'subdivide') : null;
+    return next?.values as MarkedEdges | undefined;
   });
   useEffect(
     () => viewer?.mark(mode === 'piece' ? NOTHING : pick, last, mode, seams ?? null, picked),

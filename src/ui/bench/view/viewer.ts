@@ -31,6 +31,14 @@ const MOST_OUTLINED = 2000;
 /** As many triangles may be asked whether they hide something before only the way faces look is. */
 const MOST_EFFORT = 2e7;
 
+/** Edges that are marked whatever is picked: seams where one unwraps, creases where one shapes, the heavier the sharper. */
+export interface MarkedEdges {
+  cut?: ElementPick;
+  hold?: ElementPick;
+  creases?: ElementPick;
+  sharpness?: number;
+}
+
 export interface Under {
   kind: PickMode;
   index: number;
@@ -430,7 +438,7 @@ export class Viewer {
     pick: ElementPick,
     last: number | null,
     mode: PickMode,
-    seams: { cut: ElementPick; hold: ElementPick } | null,
+    seams: MarkedEdges | null,
     pieces: readonly string[],
   ): void {
     this.marked = [pick, last, mode, seams, pieces];
@@ -442,9 +450,11 @@ export class Viewer {
     if (mode !== 'piece' && mesh) {
       const through = this.shading === 'lines' || this.shading === 'xray';
       const k = this.camera.pixel(this.camera.target) / this.ownScale();
-      if (seams) {
-        this.marks.add(stitches(mesh, resolve(mesh, seams.cut).indices, color('seam'), this.size, k));
-        this.marks.add(edgeLines(mesh, resolve(mesh, seams.hold).indices, color('value'), 3, this.size));
+      if (seams?.cut) this.marks.add(stitches(mesh, resolve(mesh, seams.cut).indices, color('seam'), this.size, k));
+      if (seams?.hold) this.marks.add(edgeLines(mesh, resolve(mesh, seams.hold).indices, color('value'), 3, this.size));
+      if (seams?.creases) {
+        const weight = 1.5 + Math.min(3, (seams.sharpness ?? 10) / 3);
+        this.marks.add(edgeLines(mesh, resolve(mesh, seams.creases).indices, color('last'), weight, this.size));
       }
       const t = topologyOf(mesh);
       if (t.edgeCount < 200000) {

@@ -13,8 +13,8 @@ type P3 = [number, number, number];
 export function wordsOf(mesh: Mesh, kind: PickKind, index: number, toWorld: (p: P3) => P3, units: LengthUnit): string {
   const at = (v: number) => toWorld([mesh.positions[3 * v], mesh.positions[3 * v + 1], mesh.positions[3 * v + 2]]);
   const length = (metres: number) => formatQuantity(metres, 'length', units, 2);
-  const t = topologyOf(mesh);
   if (kind === 'vertex') {
+    const t = topologyOf(mesh);
     const edges = new Set<number>();
     for (let i = t.vertexCornerStart[index]; i < t.vertexCornerStart[index + 1]; i++) {
       const c = t.vertexCorner[i];
@@ -26,6 +26,7 @@ export function wordsOf(mesh: Mesh, kind: PickKind, index: number, toWorld: (p: 
     return `Vertex ${index}, ${n} ${n === 1 ? 'edge' : 'edges'}, at ${at(index).map(length).join(', ')}`;
   }
   if (kind === 'edge') {
+    const t = topologyOf(mesh);
     const [a, b] = [at(t.edgeVertex[2 * index]), at(t.edgeVertex[2 * index + 1])];
     const faces = t.edgeCornerStart[index + 1] - t.edgeCornerStart[index];
     const open = faces === 1 ? ', open' : '';
