@@ -97,10 +97,14 @@ function closed(
     return true;
   });
   const draft = new MeshDraft(mesh);
+  const used = new Set<number>();
   rings.forEach((ring, i) => {
     if (isHole[i]) return;
-    const key = ring.corners.reduce((m, c) => Math.min(m, mesh.vertexKey[cv[c]]), Infinity);
-    const own = key3(seed, key, ring.front ? 1 : 2);
+    // By all its vertices and the half it closes; rings that share even that are told apart by their order.
+    const names = ring.corners.map((c) => mesh.vertexKey[cv[c]]).sort((a, b) => a - b);
+    let own = key2(names.reduce(key2, seed), ring.front ? 1 : 2);
+    for (let again = 0; used.has(own); again++) own = key2(own, again);
+    used.add(own);
     const from = t.cornerFace[ring.corners[0]];
     if (holes[i].length === 0) {
       draft.begin(own, from);

@@ -549,6 +549,16 @@ describe('cut by a plane', () => {
   });
 });
 
+test('relaxing as much as can be asked stays within what it began from, and keeps the volume about', () => {
+  const m = box({ width: 2, height: 2, depth: 2, cutX: 6, cutY: 6, cutZ: 6, onGround: false }, id);
+  const rough = m.moved(m.positions.map((x, i) => x + 0.05 * Math.sin(i * 12.9898)));
+  for (const keepVolume of [true, false]) {
+    const out = relax(rough, every(m.vertexCount), { rounds: 200, strength: 1, keepVolume, holdBorders: true });
+    expect(out.positions.every((x) => Math.abs(x) < 1.5)).toBe(true);
+    if (keepVolume) expect(volumeOf(out)).toBeGreaterThan(5);
+  }
+});
+
 test('random picks by every one of them leave closed bodies closed', () => {
   const tools: [string, (m: Mesh, s: readonly number[]) => Mesh][] = [
     ['poke', (m, s) => poke(m, someOf(m.faceCount, s), 0.02, id)],

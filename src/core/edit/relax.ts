@@ -6,6 +6,12 @@ import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { topologyOf } from '../mesh/topology';
 
+/**
+ * The longest step that settles when it is taken back each time: of the roughest pattern there is (every neighbour on the other side) the two steps
+ * leave (1 − 2λ)(1 − 2μ), which is under 1 up to here. Longer ones grew without end.
+ */
+const LONGEST = 0.69;
+
 export interface RelaxOptions {
   rounds: number;
   /** 0 to 1: how far of the way each round goes. */
@@ -59,10 +65,11 @@ export function relax(mesh: Mesh, vertices: ArrayLike<number>, o: RelaxOptions):
     }
     for (let i = 0; i < n; i++) for (let k = 0; k < 3; k++) now[3 * vertices[i] + k] = next[3 * i + k];
   };
+  const share = o.keepVolume ? Math.min(o.strength, LONGEST) : o.strength;
   for (let r = 0; r < o.rounds; r++) {
-    round(o.strength);
+    round(share);
     // Pass band at a tenth: 1/λ + 1/μ = 0.1.
-    if (o.keepVolume && o.strength > 0) round(1 / (0.1 - 1 / o.strength));
+    if (o.keepVolume && share > 0) round(1 / (0.1 - 1 / share));
   }
   const positions = mesh.positions.slice();
   for (let i = 0; i < n; i++) for (let k = 0; k < 3; k++) positions[3 * vertices[i] + k] = now[3 * vertices[i] + k];

@@ -4,7 +4,6 @@ import type { ElementPick } from '../../../core/mesh/picks';
 import * as changes from '../../../document/changes';
 import { changePick, keepPickAs, pickSet, setMode, type Meeting } from '../actions';
 import { detachPicked, splitPicked } from '../pieceActions';
-import { PickCount } from '../recipe/PickCount';
 import { session } from '../session';
 import { useBench, workedOn } from '../store';
 import { Buttons, Remove, Section, Small } from './Fields';
@@ -71,6 +70,7 @@ export function SetsSection() {
   );
 }
 
+const MANY = { vertex: 'Vertices', edge: 'Edges', face: 'Faces' } as const;
 const MEETINGS: readonly (readonly [Meeting, string, string])[] = [
   ['add', '+', 'Add to the pick'],
   ['remove', '−', 'Take from the pick'],
@@ -82,10 +82,12 @@ function KeptSet({ name, pick, remove }: { name: string; pick: ElementPick; remo
   return (
     <li className="row !gap-1">
       <button
-        className="min-h-[24px] min-w-0 flex-1 truncate rounded px-1 text-left hover:bg-wash"
+        className="row min-h-[24px] min-w-0 flex-1 rounded px-1 hover:bg-wash"
+        title={pick.rule ? 'A rule: what fits it now' : `${MANY[pick.kind]} that were kept`}
         onClick={(e) => pickSet(pick, e.shiftKey ? 'add' : 'set')}
       >
-        {name} <PickCount pick={pick} />
+        <span className="truncate">{name}</span>
+        <span className="num quiet">{pick.rule ? 'rule' : pick.keys.length.toLocaleString('en')}</span>
       </button>
       {some &&
         MEETINGS.map(([how, sign, title]) => (

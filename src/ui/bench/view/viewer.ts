@@ -454,7 +454,7 @@ export class Viewer {
       if (seams?.hold) this.marks.add(edgeLines(mesh, resolve(mesh, seams.hold).indices, color('value'), 3, this.size));
       if (seams?.creases) {
         const weight = 1.5 + Math.min(3, (seams.sharpness ?? 10) / 3);
-        this.marks.add(edgeLines(mesh, resolve(mesh, seams.creases).indices, color('last'), weight, this.size));
+        this.marks.add(edgeLines(mesh, resolve(mesh, seams.creases).indices, color('ink'), weight, this.size));
       }
       const t = topologyOf(mesh);
       if (t.edgeCount < 200000) {
