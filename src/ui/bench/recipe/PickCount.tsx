@@ -13,9 +13,10 @@ export function PickCount({ pick }: { pick: ElementPick }) {
     <span className="value plain !cursor-default !whitespace-normal">
       {(n > 0 || !pick.rule) && `${n.toLocaleString('en')} ${n === 1 ? pick.kind : many}`}
       {pick.rule && n > 0 && ' and '}
-      {pick.rule && (
+      {pick.rule?.id === 'all' && 'all of it'}
+      {pick.rule && pick.rule.id !== 'all' && (
         <>
-          {pick.rule.id === 'all' ? 'all of it' : many} {pick.rule.id !== 'all' && <RuleWords rule={pick.rule} />}
+          {many} <RuleWords rule={pick.rule} />
         </>
       )}
     </span>
