@@ -2,7 +2,9 @@
 /** What a tool does, drawn by doing it: a small block before and after, made by the tool's own code. */
 import { useMemo } from 'react';
 import { box } from '../../core/make/primitives';
+import { remove } from '../../core/edit/remove';
 import type { Mesh } from '../../core/mesh/mesh';
+import { placeNear } from '../../core/mesh/surfaceplace';
 import { faceNormals } from '../../core/mesh/normals';
 import { topologyOf } from '../../core/mesh/topology';
 import { defaultsOf } from '../../core/recipe/values';
@@ -57,6 +59,72 @@ function picked(def: ToolDef): { kind: (typeof def.picks)[number]; indices: Uint
   return { kind, indices: best(BLOCK.vertexCount, (v) => at(BLOCK, v)) };
 }
 
+interface Shown {
+  mesh: Mesh;
+  pick: ReturnType<typeof picked>;
+  values?: Record<string, unknown>;
+}
+
+const nearestVertices = (mesh: Mesh, goals: readonly (readonly number[])[]): Uint32Array =>
+  Uint32Array.from(
+    goals.map((goal) => {
+      let found = 0;
+      const far = (v: number) => Math.hypot(...at(mesh, v).map((x, k) => x - goal[k]));
+      for (let v = 1; v < mesh.vertexCount; v++) if (far(v) < far(found)) found = v;
+      return found;
+    }),
+  ).sort();
+
+/** The block with the middle of its top taken out, and an edge of that hole. */
+function holed(def: ToolDef): Shown {
+  const face = picked({ ...def, picks: ['face'] });
+  const mesh = remove(BLOCK, 'face', face.indices);
+  const t = topologyOf(mesh);
+  const edge = Array.from({ length: t.edgeCount }, (_, e) => e).find(
+    (e) => t.edgeCornerStart[e + 1] - t.edgeCornerStart[e] === 1,
+  )!;
+  return { mesh, pick: { kind: 'edge', indices: Uint32Array.of(edge) } };
+}
+
+/** What is picked and set for tools to which any one element of a whole block means nothing. */
+const SCENES: Readonly<Record<string, (def: ToolDef) => Shown>> = {
+  cap: (def) => ({ ...holed(def), values: { rule: 'fan' } }),
+  fill: holed,
+  connect: () => ({
+    mesh: BLOCK,
+    pick: {
+      kind: 'vertex',
+      indices: nearestVertices(BLOCK, [
+        [-0.33, 1, -0.33],
+        [0.33, 1, 0.33],
+      ]),
+    },
+  }),
+  'free-cut': (def) => ({
+    mesh: BLOCK,
+    pick: picked(def),
+    values: { line: [placeNear(BLOCK, [-1, 1, 0.15], 'edge'), placeNear(BLOCK, [1, 1, -0.5], 'edge')] },
+  }),
+  'draw-face': (def) => {
+    const { mesh } = holed(def);
+    const corners = [-1, 1].flatMap((x) => [x, -x].map((z) => [0.33 * x, 1, 0.33 * z]));
+    const ring = [corners[0], corners[1], corners[2], corners[3]];
+    const outline = ring.map((p) => placeNear(mesh, p as [number, number, number], 'vertex'));
+    return { mesh, pick: picked(def), values: { outline } };
+  },
+  brush: (def) => ({
+    mesh: BLOCK,
+    pick: picked(def),
+    values: {
+      radius: 1.1,
+      dabs: [
+        { at: [0, 1, 0], normal: [0, 1, 0], by: [0, 0, 0] },
+        { at: [0, 1.8, 0], normal: [0, 1, 0], by: [0, 0.8, 0] },
+      ],
+    },
+  }),
+};
+
 function facesOf(mesh: Mesh): string[] {
   const normals = faceNormals(mesh);
   const list: { d: string; depth: number }[] = [];
@@ -90,25 +158,27 @@ export function ToolPicture({ id }: { id: string }) {
   const drawn = useMemo(() => {
     const def = toolDef(id);
     if (!def) return null;
-    const pick = picked(def);
+    const scene = SCENES[id]?.(def) ?? { mesh: BLOCK, pick: picked(def) };
+    const { mesh: before, pick } = scene;
     const values: Record<string, unknown> = { ...defaultsOf(def.values) };
     for (const [name, value] of Object.entries(SHOWN)) if (typeof values[name] === typeof value) values[name] = value;
+    Object.assign(values, scene.values);
     let ends: number[] = Array.from(pick.indices);
     if (pick.kind === 'edge')
-      ends = Array.from(topologyOf(BLOCK).edgeVertex.slice(2 * pick.indices[0], 2 * pick.indices[0] + 2));
+      ends = Array.from(topologyOf(before).edgeVertex.slice(2 * pick.indices[0], 2 * pick.indices[0] + 2));
     if (pick.kind === 'face')
       ends = Array.from(
-        BLOCK.cornerVertex.slice(BLOCK.faceStart[pick.indices[0]], BLOCK.faceStart[pick.indices[0] + 1]),
+        before.cornerVertex.slice(before.faceStart[pick.indices[0]], before.faceStart[pick.indices[0] + 1]),
       );
     const wash = `M${ends
       .map((v) =>
-        flat(at(BLOCK, v))
+        flat(at(before, v))
           .map((x) => x.toFixed(1))
           .join(),
       )
       .join('L')}Z`;
     try {
-      return { wash, after: def.run(BLOCK, pick, values, 9) };
+      return { before, wash: def.whole ? undefined : wash, after: def.run(before, pick, values, 9) };
     } catch {
       return null; // a tool that has nothing to do on a whole block
     }
@@ -116,7 +186,7 @@ export function ToolPicture({ id }: { id: string }) {
   if (!drawn) return null;
   return (
     <svg width={170} height={74} viewBox="0 0 150 66" className="mt-1.5 rounded bg-base-100" aria-hidden="true">
-      <Block mesh={BLOCK} x={2} wash={drawn.wash} />
+      <Block mesh={drawn.before} x={2} wash={drawn.wash} />
       <path d="M68 33h12m-4-4l4 4-4 4" fill="none" stroke="var(--ink-soft)" strokeWidth={1.4} />
       <Block mesh={drawn.after} x={86} />
     </svg>

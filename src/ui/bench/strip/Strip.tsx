@@ -2,11 +2,11 @@
 import { IconDots } from '@tabler/icons-react';
 import { FAMILIES, toolDefs } from '../../../core/tools';
 import { Icon } from '../../parts/Icon';
-import { MenuButton, type MenuItem } from '../../parts/Tooltip';
+import { MenuButton, Tooltip, type MenuItem } from '../../parts/Tooltip';
 import { command, runCommand, whenOf } from '../commands';
 import { keyFor } from '../commands/keys';
 import { onStrip } from '../commands/tools';
-import { CommandButton } from '../CommandButton';
+import { CommandButton, CommandHelp } from '../CommandButton';
 import { stageDef } from '../stages/define';
 import { useBench, type PickMode } from '../store';
 
@@ -49,7 +49,11 @@ function AllTools({ mode }: { mode: Exclude<PickMode, 'piece'> }) {
       return {
         id: d.id,
         heading: FAMILIES[d.family],
-        label: <span title={d.help}>{d.title}</span>,
+        label: (
+          <Tooltip content={<CommandHelp command={c} />} placement="left">
+            <span className="block">{d.title}</span>
+          </Tooltip>
+        ),
         icon: <Icon path={d.icon} size={15} />,
         aside: <kbd className="num quiet">{keyFor(c)}</kbd>,
         disabled: can === true ? undefined : can,
