@@ -14,7 +14,7 @@ import {
 } from '../../core/blueprint/blueprint';
 import { fitCircle, fitEllipse } from '../../core/blueprint/fit';
 import { angleAt, circleThrough, distance } from '../../core/mesh/span';
-import { placeNear, type SurfacePlace } from '../../core/mesh/surfaceplace';
+import type { SurfacePlace } from '../../core/mesh/surfaceplace';
 import { formatQuantity, parseQuantity } from '../../core/recipe/quantity';
 import { toolDef } from '../../core/tools';
 import * as changes from '../../document/changes';
@@ -132,37 +132,46 @@ const station = (id: string, title: string, along: 'u' | 'v'): PointTool => ({
 });
 
 /** What was clicked as places of the piece that is worked on: on its own surface by key, elsewhere where that is. */
-function placesOf(points: readonly Pointed[], free: boolean): SurfacePlace[] {
-  const { document, piece, mesh } = bench.get();
-  if (!document || piece === null || !mesh) return [];
-  return points.flatMap((p): SurfacePlace[] => {
-    const at = changes.toOwn(document, piece, p.at);
-    const loose: SurfacePlace = { on: 'free', key: 0, at };
-    if (free && (p.piece !== piece || p.kind !== 'vertex')) return [loose];
-    const own = p.piece === piece && (p.kind === 'vertex' || p.kind === 'edge') ? p.kind : 'any';
-    const place = placeNear(mesh, at, own);
-    return place ? [place] : [];
+async function placesOf(points: readonly Pointed[], free: boolean): Promise<SurfacePlace[]> {
+  const { document, piece } = bench.get();
+  if (!document || piece === null || !session.crew) return [];
+  const own = points.map((p) => changes.toOwn(document, piece, p.at));
+  const asked = points.map((p, i) => ({
+    at: own[i],
+    on: p.piece === piece && (p.kind === 'vertex' || p.kind === 'edge') ? p.kind : ('any' as const),
+  }));
+  const found = await session.crew.ask('places', { points: asked });
+  return points.flatMap((p, i): SurfacePlace[] => {
+    if (free && (p.piece !== piece || p.kind !== 'vertex')) return [{ on: 'free', key: 0, at: own[i] }];
+    return found[i] ? [found[i]] : [];
   });
 }
 
 const samePlace = (a: SurfacePlace, b: SurfacePlace): boolean =>
   a.on === b.on && a.key === b.key && distance([...a.at], [...b.at]) < 1e-9 + 1e-6 * Math.hypot(...a.at);
 
-function cutAlong(points: readonly Pointed[]): void {
-  const line = placesOf(points, false);
+async function cutAlong(points: readonly Pointed[]): Promise<void> {
+  const line = await placesOf(points, false);
   const closed = line.length > 3 && samePlace(line[0], line[line.length - 1]);
   if (beginMove('free-cut', { line: closed ? line.slice(0, -1) : line, closed })) keep();
 }
 
-function drawThrough(points: readonly Pointed[]): void {
+async function drawThrough(points: readonly Pointed[]): Promise<void> {
   const { document, piece } = bench.get();
-  const outline = placesOf(points, true);
   if (!document || piece === null) return;
   const eye = changes.toOwn(document, piece, ways.eye());
+  const outline = await placesOf(points, true);
   const [nx, ny, nz] = [0, 1, 2].map((k) => eye[k] - outline.reduce((n, x) => n + x.at[k] / outline.length, 0));
   if (beginMove('draw-face', { outline, nx, ny, nz })) keep();
   begin('draw-face');
 }
+
+/** What is worked out in the worker; what goes wrong there is said. */
+const later =
+  (work: (points: readonly Pointed[]) => Promise<void>) =>
+  (points: readonly Pointed[]): void => {
+    work(points).catch((e: Error) => say(e.message));
+  };
 
 export const POINT_TOOLS: readonly PointTool[] = [
   {
@@ -175,7 +184,7 @@ export const POINT_TOOLS: readonly PointTool[] = [
     least: 2,
     most: 500,
     on: 'model',
-    done: cutAlong,
+    done: later(cutAlong),
   },
   {
     id: 'draw-face',
@@ -187,7 +196,7 @@ export const POINT_TOOLS: readonly PointTool[] = [
     least: 3,
     most: 200,
     on: 'model',
-    done: drawThrough,
+    done: later(drawThrough),
   },
   {
     id: 'tape',

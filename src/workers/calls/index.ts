@@ -6,12 +6,13 @@ import { facts } from './facts';
 import { keep } from './keep';
 import { parts } from './parts';
 import { placed } from './placed';
+import { places } from './places';
 import { show } from './show';
 import { uv } from './uv';
 import { whereabouts } from './whereabouts';
 import type { Call } from './define';
 
-export const calls = { show, facts, uv, ship, check, checks, keep, anchor, parts, placed, whereabouts };
+export const calls = { show, facts, uv, ship, check, checks, keep, anchor, parts, placed, places, whereabouts };
 
 export type Calls = typeof calls;
 export type CallName = keyof Calls;
