@@ -179,16 +179,6 @@ export function markSeams(doc: Draft, piece: string, step: string, keys: readonl
   values.hold = mark === 'hold' ? { kind: 'edge', keys: [...hold.keys, ...keys] } : hold;
 }
 
-/** Edges that a subdivision keeps sharp, or no longer; a rule stays one. */
-export function markCreases(doc: Draft, piece: string, step: string, pick: ElementPick, on: boolean): void {
-  const values = stepOf(doc, piece, step).values as { creases: ElementPick };
-  const had = values.creases;
-  const picked = new Set(pick.keys);
-  const rest = had.keys.filter((k) => !picked.has(k));
-  const rule = on ? (pick.rule ?? had.rule) : undefined;
-  values.creases = { kind: 'edge', keys: on ? [...rest, ...pick.keys] : rest, ...(rule ? { rule } : {}) };
-}
-
 /** Fixes places on the sheet, and stops packing what is placed. Entries for the same corner are replaced. */
 export function placeByHand(doc: Draft, piece: string, step: string, places: HandPlaces): void {
   const values = stepOf(doc, piece, step).values as { placed: HandPlaces };

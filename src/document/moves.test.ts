@@ -98,21 +98,3 @@ test('sets: one name is one set; the last taken away leaves nothing', () => {
   c.removeSet(d, 'p', 'b');
   expect(d.pieces[0]).not.toHaveProperty('sets');
 });
-
-test('creases: added to, taken from, by a rule', () => {
-  const d = project();
-  c.addStep(d, 'p', 'subdivide', 'f');
-  const creases = () => d.pieces[0].recipe[2].values.creases;
-  const edges = (keys: number[]) => ({ kind: 'edge' as const, keys });
-  c.markCreases(d, 'p', 'f', edges([1, 2]), true);
-  c.markCreases(d, 'p', 'f', edges([2, 3]), true);
-  expect(creases()).toEqual(edges([1, 2, 3]));
-  c.markCreases(d, 'p', 'f', edges([2]), false);
-  expect(creases()).toEqual(edges([1, 3]));
-  const rule = { id: 'sharp', values: {} };
-  c.markCreases(d, 'p', 'f', { ...edges([]), rule }, true);
-  expect(creases()).toEqual({ ...edges([1, 3]), rule });
-  expect(() => checkDocument(d)).not.toThrow();
-  c.markCreases(d, 'p', 'f', edges([1]), false);
-  expect(creases()).toEqual(edges([3]));
-});

@@ -1,6 +1,7 @@
 /** What the page and the worker say to each other, and what answers hold. */
 import type { DisplayBuffers, DisplayPatch } from '../core/display';
 import type { Bounds, Shape, PickKind } from '../core/mesh';
+import type { Marks } from '../core/mesh/marks';
 import type { Warning } from '../core/recipe';
 import type { Difference } from '../document/diff';
 
@@ -45,6 +46,8 @@ export interface MeshArrays {
   uv?: Float32Array;
   slot?: Int32Array;
   slots: readonly string[];
+  /** What is said of its edges, by their keys as they are now. */
+  marked?: Marks;
   group?: Int32Array;
   groups: readonly string[];
 }

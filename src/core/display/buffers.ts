@@ -5,6 +5,7 @@
 import type { Mesh } from '../mesh/mesh';
 import { COLOR, uvSets } from '../mesh/mesh';
 import { toLinear } from '../math/colour';
+import { marksOf } from '../mesh/marks';
 import { cornerNormals, faceNormals } from '../mesh/normals';
 import { topologyOf, type Topology } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
@@ -54,6 +55,17 @@ export const emptyBuffers = (): DisplayBuffers => ({
 export const memoryOf = (buffers: object): ArrayBuffer[] =>
   Object.values(buffers).flatMap((x: unknown) => (ArrayBuffer.isView(x) ? [x.buffer as ArrayBuffer] : []));
 
+/** How much stronger than the strongest other a marked edge is drawn: a crease by its levels, up to `ALWAYS`. */
+export function markedInk(mesh: Mesh): ((edge: number, ink: number) => number) | undefined {
+  const crease = marksOf(mesh, 'crease');
+  const hard = marksOf(mesh, 'hard');
+  if (!crease && !hard) return undefined;
+  return (e, ink) => {
+    if (crease && crease[e] > 0) return 0.75 + 0.25 * min(1, crease[e] / 3);
+    return hard && hard[e] > 0 ? 0.75 : ink;
+  };
+}
+
 /** Where an edge is drawn and how strongly, written to place `n` of `at` (6 per edge) and `ink` (2 per edge). */
 export function drawEdge(
   { positions: p }: Mesh,
@@ -63,6 +75,7 @@ export function drawEdge(
   at: Float32Array,
   ink: Float32Array,
   n: number,
+  marked?: (edge: number, ink: number) => number,
 ): void {
   for (let k = 0; k < 2; k++) {
     const v = 3 * edgeVertex[2 * e + k];
@@ -79,6 +92,7 @@ export function drawEdge(
     const cos = normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2];
     strength = 0.18 + 0.37 * min(1, 1 - cos); // 1 − cosine stands for the angle: as good to the eye, without an arc cosine for every edge
   }
+  if (marked) strength = marked(e, strength);
   ink[2 * n] = strength;
   ink[2 * n + 1] = strength;
 }
@@ -89,7 +103,8 @@ export function edgeBuffers(mesh: Mesh, normals = faceNormals(mesh)): Pick<Displ
   const edges = topology.edgeCount;
   const edgePosition = new Float32Array(6 * edges);
   const edgeInk = new Float32Array(2 * edges);
-  for (let e = 0; e < edges; e++) drawEdge(mesh, topology, normals, e, edgePosition, edgeInk, e);
+  const marked = markedInk(mesh);
+  for (let e = 0; e < edges; e++) drawEdge(mesh, topology, normals, e, edgePosition, edgeInk, e, marked);
   return { edgePosition, edgeInk };
 }
 

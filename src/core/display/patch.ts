@@ -11,7 +11,7 @@ import { mayDiffer } from '../mesh/moved';
 import { cornerNormalsInto, faceNormal } from '../mesh/normals';
 import { topologyOf } from '../mesh/topology';
 import { firstTriangle, trianglesOf } from '../mesh/triangulate';
-import { drawEdge, type DisplayBuffers } from './buffers';
+import { drawEdge, markedInk, type DisplayBuffers } from './buffers';
 
 export interface DisplayPatch {
   /** Indices of corners, rising, with 3 numbers each. */
@@ -35,6 +35,7 @@ const sameData = (a: Mesh, b: Mesh, name: string) => a.attributes[name]?.data ==
 /** The vertices of `after` that are elsewhere than in `before`; null where more than their places differs. */
 export function movedVertices(before: Mesh, after: Mesh): Uint32Array | null {
   if (before.cornerVertex !== after.cornerVertex || before.faceStart !== after.faceStart) return null;
+  if (before.marks !== after.marks) return null;
   if (before.slots !== after.slots || !sameData(before, after, UV) || !sameData(before, after, 'material')) return null;
   const p = before.positions;
   const q = after.positions;
@@ -159,7 +160,8 @@ export function displayPatch(before: Mesh, after: Mesh, smooth = 0): DisplayPatc
   }
   const edgePosition = new Float32Array(6 * edges.length);
   const edgeInk = new Float32Array(2 * edges.length);
-  for (let i = 0; i < edges.length; i++) drawEdge(after, t, normals, edges[i], edgePosition, edgeInk, i);
+  const marked = markedInk(after);
+  for (let i = 0; i < edges.length; i++) drawEdge(after, t, normals, edges[i], edgePosition, edgeInk, i, marked);
   return { corners, position, normal, triangles, index, edges, edgePosition, edgeInk };
 }
 

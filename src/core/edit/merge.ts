@@ -3,9 +3,10 @@
  * for each part: two copies of one thing would share them otherwise.
  */
 import { EVERY, pulse } from '../math/pulse';
-import { key2 } from '../math/hash';
+import { edgeKey, key2 } from '../math/hash';
 import { blank } from '../mesh/gather';
 import { alikeColoured } from '../mesh/colours';
+import { marksAs, type MarkName, type Marks } from '../mesh/marks';
 import { emptyMesh, Mesh, type Attribute } from '../mesh/mesh';
 import { copiedRole, Later } from '../mesh/places';
 
@@ -86,6 +87,7 @@ export function mergeMeshes(parts: readonly MergePart[]): Mesh {
     groups,
     lineage,
     textures,
+    marks: meshes.some((m) => m.marks) ? new Later(() => mergedMarks(meshes, parts)) : undefined,
     places: new Later(() => {
       const out = { at: new Float32Array(4 * vertices), role: new Uint32Array(vertices) };
       let first = 0;
@@ -100,4 +102,14 @@ export function mergeMeshes(parts: readonly MergePart[]): Mesh {
       return out;
     }),
   });
+}
+
+function mergedMarks(meshes: readonly Mesh[], parts: readonly MergePart[]): Marks {
+  const all = meshes.map((m, i) => {
+    const { seed } = parts[i];
+    const key = (v: number) => (seed === undefined ? m.vertexKey[v] : key2(seed, m.vertexKey[v]));
+    return marksAs(m, (a, b) => [edgeKey(key(a), key(b))]);
+  });
+  const joined = (name: MarkName) => new Map(all.flatMap((marks) => [...(marks[name] ?? [])]));
+  return { crease: joined('crease'), hard: joined('hard') };
 }

@@ -4,9 +4,10 @@
  * Keys: originals keep theirs; a mirrored element's is made from its original's.
  */
 import { EVERY, pulse } from '../math/pulse';
-import { key2, keyOf } from '../math/hash';
+import { edgeKey, key2, keyOf } from '../math/hash';
 import { MeshDraft } from '../mesh/draft';
 import { gatherAttributes } from '../mesh/gather';
+import { marksAs, type Marks } from '../mesh/marks';
 import { Mesh, NORMAL } from '../mesh/mesh';
 import { copiedRole, gatherPlaces, Later } from '../mesh/places';
 import { axisIndex, type Axis } from '../math/affine';
@@ -119,7 +120,15 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
     groups: half.groups,
     lineage: half.lineage,
     textures: half.textures,
+    marks: half.marks && new Later(() => copiedMarks(half, to, seed)),
   });
+}
+
+/** What is said of edges is said of their mirror images too. */
+function copiedMarks(half: Mesh, to: Uint32Array, seed: number): Marks {
+  const { vertexKey: key } = half;
+  const image = (v: number) => (to[v] === v ? key[v] : key2(seed, key[v]));
+  return marksAs(half, (a, b) => [edgeKey(key[a], key[b]), edgeKey(image(a), image(b))]);
 }
 
 const planeOfAxis = (mesh: Mesh, k: number, sign: number): Cut => ({

@@ -5,6 +5,7 @@
 import { EVERY, pulse } from '../math/pulse';
 import { GrowFloat, GrowInt } from '../math/grow';
 import { blank, gatherAttribute, gatherAttributes } from './gather';
+import { marksAlong, type Marks } from './marks';
 import { Mesh, NORMAL, type Attribute, type LineageLayer } from './mesh';
 import { drawnRole, extendPlaces, gatherPlaces, heaviest, Later, type Blend, type Places } from './places';
 
@@ -177,10 +178,32 @@ export class MeshDraft {
       slots: s.slots,
       groups: s.groups,
       textures: s.textures,
+      marks: this.carryMarks(faceStart, cornerVertex, vertexKey, cornerKept),
       places: this.carryPlaces(),
       lineage: this.layer ? [...s.lineage, this.layer as LineageLayer] : s.lineage,
     });
     return this.droppedCount || this.cornerVertex ? dropUnused(mesh, s) : mesh;
+  }
+
+  private carryMarks(
+    faceStart: Uint32Array,
+    cornerVertex: Uint32Array,
+    vertexKey: Float64Array,
+    kept: Int32Array,
+  ): Later<Marks> | undefined {
+    const { source, cornerFrom, cornerT } = this;
+    if (!source.marks) return undefined;
+    const from = cornerFrom.data.slice(0, cornerFrom.length);
+    const share = cornerT.data.slice(0, cornerT.length);
+    return new Later(() =>
+      marksAlong(source, faceStart, cornerVertex, vertexKey, (c) => {
+        if (c < kept.length) return [kept[c], kept[c]];
+        const i = c - kept.length;
+        const [a, b] = [from[2 * i], from[2 * i + 1]];
+        if (share[i] === 0) return [a, a];
+        return share[i] === 1 ? [b, b] : [a, b];
+      }),
+    );
   }
 
   private carryPlaces(): Later<Places> {

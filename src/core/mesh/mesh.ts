@@ -5,6 +5,7 @@
 
 import { countedKeys } from './keys';
 import { noteMoved } from './moved';
+import type { Marks } from './marks';
 import { Later, placesInBounds, type Places } from './places';
 
 export type Domain = 'vertex' | 'face' | 'corner';
@@ -54,6 +55,8 @@ export interface MeshParts {
   groups?: readonly string[];
   lineage?: readonly LineageLayer[];
   textures?: MeshTextures;
+  /** What is said of its edges. */
+  marks?: Later<Marks>;
   /** Where its vertices belong; without it, where they lie within its bounds. */
   places?: Later<Places>;
 }
@@ -67,6 +70,7 @@ export class Mesh {
   readonly groups: readonly string[];
   readonly lineage: readonly LineageLayer[];
   readonly textures?: MeshTextures;
+  readonly marks?: Later<Marks>;
   private vertexKeys: Lazy;
   private faceKeys: Lazy;
   private placed: Later<Places> | undefined;
@@ -82,6 +86,7 @@ export class Mesh {
     this.groups = parts.groups ?? [];
     this.lineage = parts.lineage ?? [];
     this.textures = parts.textures;
+    this.marks = parts.marks;
     this.placed = parts.places;
   }
 
@@ -132,6 +137,7 @@ export class Mesh {
       groups: this.groups,
       lineage: this.lineage,
       textures: this.textures,
+      marks: this.marks,
       places: this.whereabouts,
       ...stripUndefinedKeys(changes),
     });

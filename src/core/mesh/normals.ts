@@ -1,5 +1,6 @@
 /** Normals: of faces (Newell's method, exact for planar polygons, area-weighted otherwise) and of corners, smooth up to an angle. */
 import { EVERY, pulse } from '../math/pulse';
+import { marksOf } from './marks';
 import type { Mesh } from './mesh';
 import { topologyOf, nextCorner, previousCorner } from './topology';
 
@@ -86,12 +87,14 @@ export function cornerNormalsInto(
   const { faceStart, cornerVertex } = mesh;
   const { cornerFace, cornerEdge, edgeCornerStart, edgeCorner, vertexCornerStart, vertexCorner } = topologyOf(mesh);
   const cosLimit = cos(angle) - 1e-6;
+  const hard = marksOf(mesh, 'hard');
   /** The corner across the edge that leaves a corner, where the two faces smooth into one another; −1 where they do not. */
   const over = (c: number): number => {
     const e = cornerEdge[c];
     const s = edgeCornerStart[e];
     if (edgeCornerStart[e + 1] - s !== 2) return -1;
     const d = edgeCorner[s] === c ? edgeCorner[s + 1] : edgeCorner[s];
+    if (hard && hard[e] !== 0) return hard[e] > 0 ? -1 : d;
     const f = 3 * cornerFace[c];
     const g = 3 * cornerFace[d];
     return normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2] < cosLimit
@@ -107,7 +110,7 @@ export function cornerNormalsInto(
     const v = vertices ? vertices[k] : k;
     for (let i = vertexCornerStart[v]; i < vertexCornerStart[v + 1]; i++) {
       const start = vertexCorner[i];
-      if (angle <= 0) {
+      if (angle <= 0 && !hard) {
         const f = 3 * cornerFace[start];
         out[3 * start] = normals[f];
         out[3 * start + 1] = normals[f + 1];

@@ -4,14 +4,14 @@
  */
 import { UnionFind } from '../math/unionfind';
 import { EVERY, pulse } from '../math/pulse';
-import { edgeKey } from '../math/hash';
-import type { LineageLayer, Mesh } from './mesh';
+import { descend, edgeKeys } from './lasting';
+import type { Mesh } from './mesh';
 import { findSpot, nearestSpot, isSpot, SPOT_SIZE, spotOf, type Spot } from './spots';
 import type { Witness } from './witnesses';
 import { nextCorner, oppositeCorner, previousCorner, topologyOf } from './topology';
 import { elementsBy, type Rule } from '../rules';
 
-export { SPOT_SIZE };
+export { edgeKeys, SPOT_SIZE };
 export type PickKind = 'vertex' | 'edge' | 'face';
 
 export interface ElementPick {
@@ -40,20 +40,6 @@ export interface Resolved {
 const MOST_NEAREST = 64;
 
 const NOTHING: Resolved = { indices: new Uint32Array(0), lost: [], followed: [], nearest: new Map(), at: [] };
-
-/** The key of every edge, computed once per mesh. */
-const edgeKeysKnown = new WeakMap<Mesh, Float64Array>();
-export function edgeKeys(mesh: Mesh): Float64Array {
-  let keys = edgeKeysKnown.get(mesh);
-  if (!keys) {
-    const t = topologyOf(mesh);
-    const vk = mesh.vertexKey;
-    keys = new Float64Array(t.edgeCount);
-    for (let e = 0; e < t.edgeCount; e++) keys[e] = edgeKey(vk[t.edgeVertex[2 * e]], vk[t.edgeVertex[2 * e + 1]]);
-    edgeKeysKnown.set(mesh, keys);
-  }
-  return keys;
-}
 
 export function keysOf(mesh: Mesh, kind: PickKind): Float64Array {
   if (kind === 'edge') return edgeKeys(mesh);
@@ -145,25 +131,6 @@ function partsNow(mesh: Mesh, all: Float64Array, keys: readonly number[]): Map<n
     if (found.length > 0) out.set(k, found);
   }
   return out;
-}
-
-/** The present-day parts of a key, following every split in order; empty if it never was split. */
-export function descend(lineage: readonly LineageLayer[], key: number): number[] {
-  let now = [key];
-  let split = false;
-  for (const layer of lineage) {
-    const map = typeof layer === 'function' ? layer() : layer;
-    const next: number[] = [];
-    for (const k of now) {
-      const parts = map.get(k);
-      if (parts) {
-        split = true;
-        next.push(...parts);
-      } else next.push(k);
-    }
-    now = next;
-  }
-  return split ? now : [];
 }
 
 export function mask(count: number, indices: ArrayLike<number>): Uint8Array {

@@ -1,5 +1,6 @@
 /** The rules there are: by the way things look, where they are, how large and how sharp they are, and what they belong to. */
 import { edgeKey, key2, keyOf } from '../math/hash';
+import { ALWAYS, marksOf } from '../mesh/marks';
 import type { Mesh } from '../mesh/mesh';
 import type { PickKind } from '../mesh/picks';
 import { drawnRole } from '../mesh/places';
@@ -299,6 +300,37 @@ const lopsided = defineRule({
   },
 });
 
+const creased = defineRule({
+  id: 'creased',
+  title: 'Creased',
+  sentence: 'creased for {least} levels or more',
+  words: 'crease sharp subdivision weight',
+  picks: ['edge'],
+  values: { least: number('levels', 0.01, { min: 0.01, max: ALWAYS }) },
+  fits: (mesh, _, v) => {
+    const crease = marksOf(mesh, 'crease');
+    return (e) => crease !== undefined && crease[e] >= v.least;
+  },
+});
+
+const hard = defineRule({
+  id: 'hard',
+  title: 'Shaded hard or soft',
+  sentence: 'that are said to be {how}',
+  words: 'hard soft smooth sharp shading normal',
+  picks: ['edge'],
+  values: {
+    how: choice('how', 'hard', [
+      ['hard', 'hard'],
+      ['soft', 'soft'],
+    ]),
+  },
+  fits: (mesh, _, v) => {
+    const said = marksOf(mesh, 'hard');
+    return (e) => said !== undefined && (v.how === 'hard' ? said[e] > 0 : said[e] < 0);
+  },
+});
+
 export const ALL = [
   all,
   looks,
@@ -315,4 +347,6 @@ export const ALL = [
   share,
   made,
   lopsided,
+  creased,
+  hard,
 ];

@@ -57,6 +57,11 @@ export const subdivide = defineStep({
     ]),
     corners: toggle('corners of borders', false, 'held', 'rounded'),
     limit: toggle('vertices', false, 'on the limit surface', 'as they come'),
+    uv: choice('UVs', 'divided', [
+      ['divided', 'divided within faces'],
+      ['inside', 'smoothed, borders kept'],
+      ['all', 'smoothed with their borders'],
+    ]),
   },
   run: ({ mesh }, v, c) => {
     const faces = mesh.cornerCount * 4 ** Math.max(0, v.levels - 1);
@@ -71,6 +76,7 @@ export const subdivide = defineStep({
       flat: v.surface === 'flat',
       holdCorners: v.corners,
       limit: v.limit,
+      uv: v.uv,
       creases: new Map(Array.from(r.indices, (e) => [keys[e], v.sharpness >= 10 ? Infinity : v.sharpness])),
     });
   },

@@ -7,11 +7,13 @@
  */
 import { edgeKey, key2, keyOf } from '../math/hash';
 import { EVERY, pulse } from '../math/pulse';
+import { UnionFind } from '../math/unionfind';
+import { ALWAYS, marksAs, marksOf, type Marks } from '../mesh/marks';
 import { blank, gatherAttribute } from '../mesh/gather';
-import { Mesh, NORMAL, type Attribute } from '../mesh/mesh';
+import { Mesh, NORMAL, uvSets, type Attribute } from '../mesh/mesh';
 import { edgeKeys } from '../mesh/picks';
 import { laterRole, Later, type Places } from '../mesh/places';
-import { topologyOf, type Topology } from '../mesh/topology';
+import { nextCorner, topologyOf, type Topology } from '../mesh/topology';
 
 export interface SubdivideOptions {
   levels: number;
@@ -23,6 +25,11 @@ export interface SubdivideOptions {
   holdCorners?: boolean;
   /** Vertices are put where they would come to lie after endless levels (Halstead, Kass and DeRose 1993). */
   limit?: boolean;
+  /**
+   * UVs: divided within each face (where not said), smoothed but for the borders of islands, or smoothed with them (face-varying data as in
+   * DeRose, Kass and Truong 1998).
+   */
+  uv?: 'divided' | 'inside' | 'all';
   /** 0..1; may throw to stop the work. */
   progress?: (share: number) => void;
 }
@@ -49,7 +56,8 @@ const cage = (mesh: Mesh, t: Topology): Level => ({
 });
 
 export function subdivide(mesh: Mesh, options: SubdivideOptions): Mesh {
-  const { levels, creases, flat, holdCorners, limit, progress = () => {} } = options;
+  const { levels, creases, flat, limit, uv = 'divided', progress = () => {} } = options;
+  const hold = options.holdCorners ? 'corners' : 'none';
   const n = Math.max(0, Math.min(8, Math.round(levels)));
   if (n === 0 || mesh.faceCount === 0) return mesh;
   const t = topologyOf(mesh);
@@ -58,20 +66,27 @@ export function subdivide(mesh: Mesh, options: SubdivideOptions): Mesh {
   let positions = mesh.positions;
   const attributes: Record<string, Attribute> = { ...mesh.attributes };
   delete attributes[NORMAL]; // the surface is another
+  const sheets = uv === 'divided' || flat ? [] : uvSets(mesh).map((name) => sheetOf(mesh, t, name));
   for (let i = 0; i < n; i++) {
     if ((i & EVERY) === 0) pulse();
     // Each level is four times the one before.
     const share = 4 ** (i - n);
     progress(share);
-    positions = flat ? divided(level, positions) : smooth(level, positions, sharp, holdCorners === true);
+    positions = flat ? divided(level, positions) : smooth(level, positions, sharp, hold);
+    for (const sheet of sheets) {
+      sheet.positions = smooth(sheet.level, sheet.positions, undefined, uv === 'inside' ? 'borders' : 'none');
+      sheet.level = refine(sheet.level);
+    }
     for (const name of Object.keys(attributes)) {
+      if (sheets.some((s) => s.name === name)) continue;
       attributes[name] = refineAttribute(level, attributes[name]);
       progress(share * 2);
     }
     sharp = sharp && refineSharpness(level, sharp);
     level = refine(level);
   }
-  if (limit && !flat) positions = toLimit(level, positions, sharp, holdCorners === true);
+  for (const sheet of sheets) attributes[sheet.name] = uvOf(sheet);
+  if (limit && !flat) positions = toLimit(level, positions, sharp, hold === 'corners');
   let keys: { vertex: Float64Array; face: Float64Array; lineage: Map<number, number[]> } | undefined;
   const ask = () => (keys ??= refineKeys(mesh, n));
   return new Mesh({
@@ -84,17 +99,32 @@ export function subdivide(mesh: Mesh, options: SubdivideOptions): Mesh {
     slots: mesh.slots,
     groups: mesh.groups,
     textures: mesh.textures,
+    marks: mesh.marks && new Later(() => refineMarks(mesh, n, ask().lineage)),
     places: new Later(() => refinePlaces(mesh, n)),
     lineage: [...mesh.lineage, () => ask().lineage],
   });
 }
 
 function sharpness(mesh: Mesh, creases?: ReadonlyMap<number, number>): Float32Array | undefined {
-  if (!creases || creases.size === 0) return undefined;
+  const said = marksOf(mesh, 'crease');
+  if (!said && (!creases || creases.size === 0)) return undefined;
   const keys = edgeKeys(mesh);
   const out = new Float32Array(keys.length);
-  for (let e = 0; e < keys.length; e++) out[e] = creases.get(keys[e]) ?? 0;
+  for (let e = 0; e < keys.length; e++) {
+    const own = said ? said[e] : 0;
+    out[e] = Math.max(creases?.get(keys[e]) ?? 0, own >= ALWAYS ? Infinity : own);
+  }
   return out;
+}
+
+/** What is said of an edge is said of its parts; a crease is so many levels less sharp. */
+function refineMarks(mesh: Mesh, levels: number, lineage: ReadonlyMap<number, readonly number[]>): Marks {
+  const keys = edgeKeys(mesh);
+  return marksAs(
+    mesh,
+    (_a, _b, e) => lineage.get(keys[e]) ?? [],
+    (name, w) => (name === 'crease' && w < ALWAYS ? Math.max(0, w - levels) : w),
+  );
 }
 
 function refine(level: Level): Level {
@@ -155,8 +185,80 @@ function refineSharpness(level: Level, sharp: Float32Array): Float32Array | unde
   return any ? out : undefined;
 }
 
+/** What stays where it is: nothing, corners of borders where one face has both edges, or all vertices of borders. */
+type Hold = 'none' | 'corners' | 'borders';
+
+/** A UV set as a surface of its own: its vertices are corners that lie on one another over an edge. */
+interface Sheet {
+  name: string;
+  level: Level;
+  /** 3 per vertex, the third 0. */
+  positions: Float32Array;
+}
+
+function sheetOf(mesh: Mesh, t: Topology, name: string): Sheet {
+  const uv = mesh.attributes[name].data;
+  const { faceStart, cornerVertex, cornerCount } = mesh;
+  const next = (c: number) => nextCorner(mesh, t.cornerFace[c], c);
+  const joined = new UnionFind(cornerCount);
+  const alike = (c: number, d: number) => uv[2 * c] === uv[2 * d] && uv[2 * c + 1] === uv[2 * d + 1];
+  /** The two corners of each end of an edge between two faces. */
+  const ends = (e: number): [number, number, number, number] | undefined => {
+    const s = t.edgeCornerStart[e];
+    if (t.edgeCornerStart[e + 1] - s !== 2) return undefined;
+    const [c, d] = [t.edgeCorner[s], t.edgeCorner[s + 1]];
+    return cornerVertex[c] === cornerVertex[d] ? [c, d, next(c), next(d)] : [c, next(d), next(c), d];
+  };
+  for (let e = 0; e < t.edgeCount; e++) {
+    if ((e & EVERY) === 0) pulse();
+    const at = ends(e);
+    if (at && alike(at[0], at[1])) joined.join(at[0], at[1]);
+    if (at && alike(at[2], at[3])) joined.join(at[2], at[3]);
+  }
+  const { of, count } = joined.parts();
+  const positions = new Float32Array(3 * count);
+  for (let c = 0; c < cornerCount; c++) {
+    positions[3 * of[c]] = uv[2 * c];
+    positions[3 * of[c] + 1] = uv[2 * c + 1];
+  }
+  const cornerEdge = new Uint32Array(cornerCount);
+  const edgeVertex = new Uint32Array(2 * cornerCount);
+  let edges = 0;
+  const edge = (c: number): number => {
+    edgeVertex[2 * edges] = Math.min(of[c], of[next(c)]);
+    edgeVertex[2 * edges + 1] = Math.max(of[c], of[next(c)]);
+    return edges++;
+  };
+  for (let e = 0; e < t.edgeCount; e++) {
+    if ((e & EVERY) === 0) pulse();
+    const at = ends(e);
+    const whole = at !== undefined && of[at[0]] === of[at[1]] && of[at[2]] === of[at[3]];
+    const first = edges;
+    for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++)
+      cornerEdge[t.edgeCorner[i]] = whole && i > t.edgeCornerStart[e] ? first : edge(t.edgeCorner[i]);
+  }
+  const level = {
+    vertices: count,
+    faceStart,
+    cornerVertex: Uint32Array.from(of),
+    cornerEdge,
+    edgeVertex: edgeVertex.slice(0, 2 * edges),
+  };
+  return { name, level, positions };
+}
+
+function uvOf({ level, positions }: Sheet): Attribute {
+  const { cornerVertex } = level;
+  const data = new Float32Array(2 * cornerVertex.length);
+  for (let c = 0; c < cornerVertex.length; c++) {
+    data[2 * c] = positions[3 * cornerVertex[c]];
+    data[2 * c + 1] = positions[3 * cornerVertex[c] + 1];
+  }
+  return { domain: 'corner', width: 2, data };
+}
+
 /** New positions: old vertices moved, then edge points, then face points. */
-function smooth(level: Level, p: Float32Array, sharp: Float32Array | undefined, holdCorners: boolean): Float32Array {
+function smooth(level: Level, p: Float32Array, sharp: Float32Array | undefined, hold: Hold): Float32Array {
   const { vertices, faceStart, cornerVertex, cornerEdge, edgeVertex } = level;
   const faces = faceStart.length - 1;
   const edges = edgeVertex.length / 2;
@@ -270,7 +372,8 @@ function smooth(level: Level, p: Float32Array, sharp: Float32Array | undefined, 
     if (k >= 2) {
       const at = sharpSum.get(v)!;
       const w = Math.min(1, at.s / k); // mean sharpness: below 1 the rules blend
-      const curved = k === 2 && !(holdCorners && n === 1);
+      const held = hold === 'borders' || (hold === 'corners' && n === 1);
+      const curved = k === 2 && !held;
       const hx = curved ? 0.75 * p[o] + at.x / 8 : p[o];
       const hy = curved ? 0.75 * p[o + 1] + at.y / 8 : p[o + 1];
       const hz = curved ? 0.75 * p[o + 2] + at.z / 8 : p[o + 2];

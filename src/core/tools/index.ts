@@ -15,6 +15,7 @@ import { bridge, cap, edgesOut, thicken } from './grow';
 import { inset } from './inset';
 import { collapse, dissolve, flip, open, outward, quads, spin, symmetrise } from './joins';
 import { loop } from './loop';
+import { crease, harden } from './marks';
 import { remove } from './remove';
 import { shade } from './shade';
 import { move, size, turn } from './transforms';
@@ -35,7 +36,7 @@ const all = [
   ...[move, turn, size, slide, align, line, space],
   ...[extrude, inset, edgesOut, bridge, fill, cap, thicken, draw],
   ...[loop, bevel, beside, corners, cut, connect, plane, divide, poke, triangles],
-  ...[push, flatten, relax, brush, circle, ball, bend, twist, taper, stretch, shade],
+  ...[push, flatten, relax, brush, circle, ball, bend, twist, taper, stretch, crease, harden, shade],
   ...[weld, collapse, dissolve, quads, spin, detach, copyOut, open, flip, outward, symmetrise, clean, remove],
 ] as unknown as ToolDef[];
 const byId = new Map(all.map((t) => [t.id, t]));

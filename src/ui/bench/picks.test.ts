@@ -1,6 +1,6 @@
 /** Picks by sentence, picks remembered and kept, and the last move again, on the bench's state without a page. */
 import { box } from '../../core/make/primitives';
-import { edgeKeys, pickOf } from '../../core/mesh/picks';
+import { pickOf } from '../../core/mesh/picks';
 import * as changes from '../../document/changes';
 import { History } from '../../document/history';
 import {
@@ -121,17 +121,4 @@ test('the last move again, on another pick and on both sides', () => {
     ['inset', undefined],
     ['inset', 'x'],
   ]);
-});
-
-test('creases go to the next subdivision, which is added where there is none', () => {
-  setPick('edge', [edgeKeys(mesh)[0], edgeKeys(mesh)[1]]);
-  bench.set({ mode: 'edge' });
-  runCommand(command('uncrease')!);
-  expect(bench.get().say).toMatch(/nothing is creased/);
-  runCommand(command('crease')!);
-  const fine = () => workedOn(bench.get())!.recipe.find((s) => s.kind === 'subdivide')!.values;
-  expect(fine()).toMatchObject({ levels: 1, creases: { keys: [edgeKeys(mesh)[0], edgeKeys(mesh)[1]] } });
-  setPick('edge', [edgeKeys(mesh)[1]]);
-  runCommand(command('uncrease')!);
-  expect(fine()).toMatchObject({ creases: { keys: [edgeKeys(mesh)[0]] } });
 });

@@ -1,6 +1,7 @@
 import { edgeBuffers, memoryOf, movedVertices } from '../../core/display';
 import { boundsOfGeometry, displayGeometry, NO_GEOMETRY, patchGeometry } from '../../core/geometry';
 import { boundsOfMesh, findAnchor, shapeOf, triangleCount, UV, type Mesh } from '../../core/mesh';
+import { marksNow } from '../../core/mesh/marks';
 import { Cancelled, type Outcome } from '../../core/recipe';
 import { followDocument, type Followed } from '../../document/follow';
 import type { Piece } from '../../document/types';
@@ -160,6 +161,7 @@ const sameKeys = (a: Mesh, b: Mesh): boolean =>
   a.vertexKey === b.vertexKey &&
   a.faceKey === b.faceKey &&
   a.groups === b.groups &&
+  a.marks === b.marks &&
   a.attributes.group?.data === b.attributes.group?.data;
 
 function editedOf(
@@ -209,6 +211,7 @@ function editedOf(
     vertexKey: mesh.vertexKey,
     faceKey: mesh.faceKey,
     slots: mesh.slots,
+    ...(mesh.marks ? { marked: marksNow(mesh) } : {}),
     groups: mesh.groups,
   };
   const uv = mesh.attributes[UV]?.data;

@@ -4,9 +4,7 @@ import { stepDef } from '../../../core/steps';
 import * as changes from '../../../document/changes';
 import { refocus, session } from '../session';
 import { bench, say, workedOn } from '../store';
-import { convert, edgeKeys, pickOf } from '../../../core/mesh/picks';
 import { keep } from './hand';
-import { indicesNow } from './picked';
 
 export function addStep(kind: string): void {
   const s = bench.get();
@@ -41,43 +39,6 @@ export function addPiece(kind: string): void {
     changes.addStep(d, id, kind, step);
   });
   focusPiece(id);
-}
-
-/** Edges that the next subdivision keeps sharp, or no longer; where there is none yet, one is added. */
-export function creaseEdges(on: boolean): void {
-  const s = bench.get();
-  const piece = workedOn(s);
-  const { mesh, pick } = s;
-  const indices = mesh ? convert(mesh, pick.kind, indicesNow(), 'edge') : [];
-  if (piece?.kind !== 'mesh' || !mesh || indices.length === 0) {
-    say('Pick edges to crease first.');
-    return;
-  }
-  keep();
-  const from = Math.max(
-    0,
-    piece.recipe.findIndex((x) => x.id === s.step),
-  );
-  const next = piece.recipe.slice(from).find((x) => x.kind === 'subdivide');
-  if (!next && !on) {
-    say('Nothing after this subdivides, so nothing is creased.');
-    return;
-  }
-  const keys = edgeKeys(mesh);
-  const rule = pick.kind === 'edge' ? pick.rule : undefined;
-  const edges = rule ? { kind: 'edge' as const, keys: [], rule } : pickOf(mesh, 'edge', indices);
-  const step = next?.id ?? changes.newId();
-  session.change(on ? 'crease edges' : 'take creases away', (d) => {
-    if (!next) changes.addStep(d, piece.id, 'subdivide', step, { levels: 1 });
-    changes.markCreases(
-      d,
-      piece.id,
-      step,
-      on ? edges : { kind: 'edge', keys: Array.from(indices, (e) => keys[e]) },
-      on,
-    );
-  });
-  if (!next) say('A subdivision was added for the creases.');
 }
 
 export function focusPiece(id: string | null): void {

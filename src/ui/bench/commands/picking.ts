@@ -1,6 +1,6 @@
 import { edgeKeys, grow, keysOf, shrink } from '../../../core/mesh/picks';
 import { border, invert, joined, pathBetween } from '../../../core/pick';
-import { changePick, creaseEdges, indicesNow, pickBefore, repick, setMode, setPick } from '../actions';
+import { changePick, indicesNow, pickBefore, repick, setMode, setPick } from '../actions';
 import { setBrush } from '../brushing';
 import { beginChoosing, CHOOSERS } from '../choosing';
 import { bench, say, type BenchState, type PickMode } from '../store';
@@ -114,24 +114,6 @@ export const picking = defineCommands([
     modes: ELEMENTS,
     when: (s) => (onElements(s) === true && s.pick.keys.length < 2 ? 'Pick two elements first.' : onElements(s)),
     run: pickPath,
-  },
-  {
-    id: 'crease',
-    title: 'Crease',
-    help: 'Edges that the next subdivision keeps sharp; how sharp stands in its sentence',
-    words: 'sharp hard edge subdivision weight',
-    modes: ['edge', 'face'],
-    menu: ['shape'],
-    when: onPicked,
-    run: () => creaseEdges(true),
-  },
-  {
-    id: 'uncrease',
-    title: 'Take creases away',
-    words: 'soft smooth edge subdivision',
-    modes: ['edge', 'face'],
-    when: onPicked,
-    run: () => creaseEdges(false),
   },
   {
     id: 'through',

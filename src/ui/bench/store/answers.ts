@@ -1,6 +1,7 @@
 /** What the workers answered last. */
 import { applyPatch } from '../../../core/display/patch';
 import { Mesh } from '../../../core/mesh/mesh';
+import { Later } from '../../../core/mesh/places';
 import type { UvFigures } from '../../../core/uv/measure';
 import type { Checked } from '../../../workers/calls/checks';
 import type { Edited, Facts, FoundAnchors, PieceShown, TreeNote } from '../../../workers/protocol';
@@ -50,8 +51,10 @@ export function meshOf({ mesh, moved }: Edited, before: Mesh | null): Mesh | nul
     return before.with({ positions });
   }
   if (!mesh) return null;
+  const { marked } = mesh;
   return new Mesh({
     ...mesh,
+    ...(marked ? { marks: new Later(() => marked) } : {}),
     attributes: {
       ...(mesh.uv ? { uv: { domain: 'corner', width: 2, data: mesh.uv } } : {}),
       ...(mesh.slot ? { material: { domain: 'face', width: 1, data: mesh.slot } } : {}),

@@ -1,4 +1,5 @@
 /** An element in words: what it is, and its measure. */
+import { ALWAYS, marksOf } from '../../../core/mesh/marks';
 import type { Mesh } from '../../../core/mesh/mesh';
 import type { PickKind } from '../../../core/mesh/picks';
 import { formatNumber, formatQuantity, type LengthUnit } from '../../../core/recipe/quantity';
@@ -31,7 +32,11 @@ export function wordsOf(mesh: Mesh, kind: PickKind, index: number, toWorld: (p: 
     const faces = t.edgeCornerStart[index + 1] - t.edgeCornerStart[index];
     const open = faces === 1 ? ', open' : '';
     const many = faces > 2 ? `, on ${faces} faces` : '';
-    return `Edge ${index}${open}${many}, ${length(Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]))}`;
+    const crease = marksOf(mesh, 'crease')?.[index] ?? 0;
+    const hard = marksOf(mesh, 'hard')?.[index] ?? 0;
+    const levels = crease >= ALWAYS ? ', creased for good' : `, creased for ${formatNumber(crease, 'number')} levels`;
+    const said = `${crease > 0 ? levels : ''}${hard > 0 ? ', shaded hard' : ''}${hard < 0 ? ', shaded soft' : ''}`;
+    return `Edge ${index}${open}${many}${said}, ${length(Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]))}`;
   }
   const ring = Array.from(mesh.cornerVertex.subarray(mesh.faceStart[index], mesh.faceStart[index + 1]), at);
   const n = [0, 0, 0];
