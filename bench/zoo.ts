@@ -5,6 +5,7 @@ import { keyOf } from '../src/core/math';
 import type { Mesh } from '../src/core/mesh';
 import { countOf } from '../src/core/mesh/picks';
 import { anyValues } from '../src/core/testing/anyvalues';
+import { aroundOf } from '../src/core/testing/around';
 import { dice } from '../src/core/testing/mutants';
 import { problemsOf } from '../src/core/testing/valid';
 import { animal } from '../src/core/testing/zoo';
@@ -44,9 +45,10 @@ function step(mesh: Mesh, id: string, roll: (most: number) => number): { what: s
   const size = mesh.positions.reduce((a, b) => Math.max(a, Math.abs(b)), 0) || 1;
   const values = anyValues(def.values, size, roll) as never;
   const indices = Uint32Array.from(picked).sort();
+  const ends = indices.length > 1 ? ([indices[1], indices[0]] as const) : undefined;
   return {
     what: `${def.id} ${JSON.stringify(values)} of ${indices.length} ${kind}`,
-    made: () => def.run(mesh, { kind, indices }, values, keyOf(id)),
+    made: () => def.run(mesh, { kind, indices, ends }, values, keyOf(id), undefined, aroundOf(size)),
   };
 }
 

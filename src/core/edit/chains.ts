@@ -1,4 +1,5 @@
 /** Chains of edges, end to end: put on a line, spaced evenly, brought to a circle, slid along what crosses them. */
+import { axisIndex, type Axis } from '../math/affine';
 import { frameOf } from '../math/fit';
 import { along, apart, at, between, dot, minus, unit, type Vector } from '../math/vector';
 import type { Mesh } from '../mesh/mesh';
@@ -238,6 +239,31 @@ export function slide(mesh: Mesh, chains: readonly Chain[], share: number): Mesh
       for (const g of goals) for (let k = 0; k < 3; k++) to[k] += g[k] / goals.length;
       places.set(v, between(at(p, v), to, Math.min(0.999, Math.abs(share))));
     });
+  }
+  return put(mesh, places);
+}
+
+/** Each vertex along that of its edges which runs most along an axis (against it for a share below 0), by a share of its length. */
+export function slideVertices(mesh: Mesh, vertices: ArrayLike<number>, axis: Axis, share: number): Mesh {
+  const t = topologyOf(mesh);
+  const { positions: p, cornerVertex: cv } = mesh;
+  const k = axisIndex(axis);
+  const sign = share < 0 ? -1 : 1;
+  const places = new Map<number, Vector>();
+  for (let i = 0; i < vertices.length; i++) {
+    const v = vertices[i];
+    let most = 1e-6;
+    let to = -1;
+    for (let q = t.vertexCornerStart[v]; q < t.vertexCornerStart[v + 1]; q++) {
+      const c = t.vertexCorner[q];
+      const f = t.cornerFace[c];
+      for (const w of [cv[nextCorner(mesh, f, c)], cv[previousCorner(mesh, f, c)]]) {
+        const d = sign * unit(minus(at(p, w), at(p, v)))[k];
+        // The lower number where two run alike: the same answer however corners are ordered.
+        if (d > most + 1e-9 || (d > most - 1e-9 && w < to)) [most, to] = [d, w];
+      }
+    }
+    if (to >= 0) places.set(v, between(at(p, v), at(p, to), Math.min(0.999, Math.abs(share))));
   }
   return put(mesh, places);
 }

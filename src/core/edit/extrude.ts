@@ -3,6 +3,7 @@
  *
  * Invariants: the caps keep their keys; a closed mesh stays closed; the Euler characteristic of a region that is a disc is kept.
  */
+import { applyPoint, type Affine, type Triple } from '../math/affine';
 import { UnionFind } from '../math/unionfind';
 import { EVERY, pulse } from '../math/pulse';
 import { key2, key3, key4, keyOf } from '../math/hash';
@@ -21,10 +22,20 @@ export interface ExtrudeOptions {
   each: boolean;
   /** How far the cap's outline moves inwards, metres. */
   inset: number;
+  /** How far a vertex goes instead of `by`, from where it is and along a unit direction; undefined for as far as the others. */
+  until?: (place: Triple, way: Triple) => number | undefined;
+  /** The places it passes and, last, where it ends, as maps of where it was: instead of `by`, `along` and `inset`. */
+  stations?: readonly Affine[];
 }
 
 const CAP = keyOf('extrude cap');
+const PASSED = keyOf('extrude passed');
 const WALL = keyOf('extrude wall');
+const AXES: readonly Triple[] = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+];
 
 /** `faces` as indices; `id` seeds the keys of what is made. */
 export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOptions, id: number): Mesh {
@@ -124,12 +135,16 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
     }
   }
 
+  const placeOf = (v: number): Triple => [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
   const draft = new MeshDraft(mesh);
   const to = new Int32Array(count).fill(-1); // fan root → its vertex after the move
   const order = new Map<number, number>();
   const vk = mesh.vertexKey;
   const own = draft.ownPositions();
   const axis = options.along === 'normals' ? -1 : 'xyz'.indexOf(options.along);
+  const stations = options.stations ?? [];
+  /** Of a fan: its vertices on the way, before the last. */
+  const passed = new Map<number, number[]>();
   for (let i = 0; i < count; i++) {
     if ((i & EVERY) === 0) pulse();
     const r = find(i);
@@ -139,19 +154,21 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
     let y = 0;
     let z = 0;
     if (axis >= 0) {
-      if (axis === 0) x = options.by;
-      else if (axis === 1) y = options.by;
-      else z = options.by;
+      const by = options.until?.(placeOf(v), AXES[axis]) ?? options.by;
+      if (axis === 0) x = by;
+      else if (axis === 1) y = by;
+      else z = by;
     } else {
       const l = Math.hypot(nx[3 * r], nx[3 * r + 1], nx[3 * r + 2]);
       if (l > 1e-12) {
         x = nx[3 * r] / l;
         y = nx[3 * r + 1] / l;
         z = nx[3 * r + 2] / l;
-        const even = evenness(t, v, slot, find, r, normals, x, y, z);
-        x *= options.by * even;
-        y *= options.by * even;
-        z *= options.by * even;
+        const far =
+          options.until?.(placeOf(v), [x, y, z]) ?? options.by * evenness(t, v, slot, find, r, normals, x, y, z);
+        x *= far;
+        y *= far;
+        z *= far;
       }
     }
     if (options.inset !== 0 && insWeight[r] > 0) {
@@ -168,6 +185,10 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
       y += k * ins[3 * r + 1];
       z += k * ins[3 * r + 2];
     }
+    if (stations.length > 0) {
+      const to = applyPoint(stations[stations.length - 1], placeOf(v));
+      [x, y, z] = [to[0] - p[3 * v], to[1] - p[3 * v + 1], to[2] - p[3 * v + 2]];
+    }
     if (touchesRim[r]) {
       const rank = order.get(v) ?? 0;
       order.set(v, rank + 1);
@@ -175,6 +196,13 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
       const role = options.each ? mesh.faceKey[t.cornerFace[region[i]]] : rank;
       to[r] = draft.vertex(key4(id, CAP, vk[v], role), p[3 * v] + x, p[3 * v + 1] + y, p[3 * v + 2] + z, v);
       draft.lift(to[r], id, options.each ? t.cornerFace[region[i]] : -1);
+      const way = stations.slice(0, -1).map((m, k) => {
+        const at = applyPoint(m, placeOf(v));
+        const w = draft.vertex(key4(key2(id, k), PASSED, vk[v], role), at[0], at[1], at[2], v);
+        draft.lift(w, id, options.each ? t.cornerFace[region[i]] : -1);
+        return w;
+      });
+      passed.set(r, way);
     } else {
       own[3 * v] += x;
       own[3 * v + 1] += y;
@@ -199,12 +227,16 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
     // Each face has walls of its own; so have faces that go along one edge the same way, where more than two meet.
     if (options.each || walls.has(wall)) wall = key4(wallSeed, vk[a], vk[b], mesh.faceKey[f]);
     walls.add(wall);
-    draft.begin(wall, f);
-    draft.at(a, c);
-    draft.at(b, n);
-    draft.at(to[find(slot[n])], n);
-    draft.at(vertex, c);
-    draft.end();
+    const left = [a, ...(passed.get(find(i)) ?? []), vertex];
+    const right = [b, ...(passed.get(find(slot[n])) ?? []), to[find(slot[n])]];
+    for (let k = 1; k < left.length; k++) {
+      draft.begin(k === 1 ? wall : key2(wall, k), f);
+      draft.at(left[k - 1], c);
+      draft.at(right[k - 1], n);
+      draft.at(right[k], n);
+      draft.at(left[k], c);
+      draft.end();
+    }
   }
   return draft.finish();
 }

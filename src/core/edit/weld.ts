@@ -5,7 +5,9 @@
 import { EVERY, pulse } from '../math/pulse';
 import { key3, keyOf } from '../math/hash';
 import { MeshDraft } from '../mesh/draft';
-import type { Mesh } from '../mesh/mesh';
+import { at } from '../math/vector';
+import { Mesh } from '../mesh/mesh';
+import { RayTree } from '../mesh/rays';
 
 const { floor, imul } = Math;
 
@@ -112,4 +114,38 @@ export function nearest(positions: Float32Array, distance: number, among?: Array
     head[s] = v;
   }
   return to;
+}
+
+/** Vertices put where the nearest of some places is, where that is within a distance; how many have none. */
+export function snapped(
+  mesh: Mesh,
+  vertices: ArrayLike<number>,
+  places: Float32Array,
+  distance: number,
+): { mesh: Mesh; missed: number } {
+  // Places as triangles without extent: the tree that finds nearest places of surfaces finds them too.
+  const n = places.length / 3;
+  const tree = new RayTree(
+    new Mesh({
+      positions: places,
+      faceStart: Uint32Array.from({ length: n + 1 }, (_, i) => 3 * i),
+      cornerVertex: Uint32Array.from({ length: 3 * n }, (_, i) => Math.floor(i / 3)),
+      vertexKey: new Float64Array(n),
+      faceKey: new Float64Array(n),
+    }),
+  );
+  const positions = mesh.positions.slice();
+  const touched: number[] = [];
+  for (let i = 0; i < vertices.length; i++) {
+    if ((i & EVERY) === 0) pulse();
+    const v = vertices[i];
+    const found = tree.nearest(at(positions, v), distance);
+    if (!found) continue;
+    positions.set(found.at, 3 * v);
+    touched.push(v);
+  }
+  return {
+    mesh: touched.length === 0 ? mesh : mesh.moved(positions, touched),
+    missed: vertices.length - touched.length,
+  };
 }

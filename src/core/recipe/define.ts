@@ -58,6 +58,11 @@ export interface Handed {
   readonly name: string;
 }
 
+/** Another piece that a value names, with what tells one result of it from another. */
+export interface Named extends Handed {
+  readonly hash: string;
+}
+
 /** What a step takes: from the steps before it, or from the end of another piece's recipe. */
 export interface Input<T> {
   readonly from: 'before' | 'piece';
@@ -101,6 +106,8 @@ export interface StepContext {
   materials: readonly Material[];
   /** Bytes of a blob by its SHA-256. Throws where it is not to be had. */
   blob(sha: string): Promise<Uint8Array>;
+  /** Another piece that its values name (`names`), put where it stands as seen from this one. Throws one sentence where it is not to be had. */
+  other(id: string): Named;
   /** The end of another recipe, remembered like any. Throws what its first failing step says. */
   follow(steps: readonly Step[]): Promise<Geometry>;
   /** A stored file, read as a scene. Files of several pieces are read once. */
@@ -133,6 +140,8 @@ export interface StepDef<D extends ValueDefs = ValueDefs, I extends Inputs = Inp
   readonly inputs: I;
   /** It reads the project's materials. */
   readonly usesMaterials?: boolean;
+  /** Pieces that its values name besides its inputs. */
+  names?(values: ValuesOf<D>): readonly string[];
   /** One line for the command search. */
   readonly help: string;
   /** Other words by which people look for it. */

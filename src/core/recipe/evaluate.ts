@@ -12,7 +12,16 @@ import { emptyMesh, type Mesh } from '../mesh/mesh';
 import { canonical } from './canonical';
 import { ownerOf } from './whereabouts';
 import { resolve } from '../mesh/picks';
-import { Cancelled, isStart, type Handed, type Kept, type Material, type StepContext, type StepDef } from './define';
+import {
+  Cancelled,
+  isStart,
+  type Handed,
+  type Kept,
+  type Material,
+  type Named,
+  type StepContext,
+  type StepDef,
+} from './define';
 import type { Memory } from './memory';
 import { complete, type Step } from './values';
 import type { Warning } from './define';
@@ -31,9 +40,7 @@ export interface Outcome {
 }
 
 /** The end of another piece's recipe, where it stands as seen from this one. */
-export interface OtherPiece extends Handed {
-  hash: string;
-}
+export type OtherPiece = Named;
 
 export interface EvaluateOptions {
   memory: Memory;
@@ -104,13 +111,15 @@ export async function evaluate(steps: readonly Step[], o: EvaluateOptions): Prom
 
 interface Taken {
   given: Record<string, Handed>;
+  /** Those that its values name; why one is not to be had, where it is not. */
+  named: Map<string, Named | string>;
   hash: string;
   error?: string;
 }
 
 /** What a step takes from other pieces. */
 async function takeOthers(step: Step, def: StepDef, o: EvaluateOptions): Promise<Taken> {
-  const out: Taken = { given: {}, hash: '' };
+  const out: Taken = { given: {}, named: new Map(), hash: '' };
   for (const [name, taken] of Object.entries(def.inputs)) {
     if (taken.from !== 'piece') continue;
     const id = step.values[name];
@@ -123,6 +132,17 @@ async function takeOthers(step: Step, def: StepDef, o: EvaluateOptions): Promise
       if (e instanceof Cancelled) throw e;
       out.error = sentenceOf(e);
       out.hash += `${name}!${out.error}`;
+    }
+  }
+  for (const id of new Set(def.names?.(complete(def.values, step.values) as never) ?? [])) {
+    try {
+      const other = await (o.piece ?? noPiece)(id);
+      out.named.set(id, other);
+      out.hash += `|${id}:${other.hash}`;
+    } catch (e) {
+      if (e instanceof Cancelled) throw e;
+      out.named.set(id, sentenceOf(e));
+      out.hash += `|${id}!${sentenceOf(e)}`;
     }
   }
   return out;
@@ -167,6 +187,11 @@ async function runStep(
       figures[name] = value;
     },
     add,
+    other: (id) => {
+      const found = taken.named.get(id);
+      if (found === undefined || typeof found === 'string') throw new Error(found ?? 'Choose the other piece.');
+      return found;
+    },
     scene: (sha, name) => o.memory.scene(`${sha}/${name}`, async () => o.read(await blob(sha), name)),
     follow: async (steps) => {
       const inner = await evaluate(steps, { ...o, upTo: undefined });

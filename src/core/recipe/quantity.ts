@@ -2,6 +2,7 @@
  * Typed quantities: numbers with units and arithmetic, as people write them: "2 cm + 3 mm", "1/3 m", "90 deg / 4". Parsed by jsep, evaluated
  * with dimensions, so that a length times a length is refused where a length is wanted.
  */
+import type { Triple } from '../math/affine';
 import jsep, { type Expression } from 'jsep';
 
 /** What is measured: a length in metres, an angle in radians, a plain number, a whole one. */
@@ -186,4 +187,25 @@ export function parseRelative(text: string, kind: QuantityKind, unit: LengthUnit
   if (sign === '*' || sign === '×') return from * by;
   if (by === 0) throw new Error('Nothing can be divided by zero.');
   return from / by;
+}
+
+/** Points as text: coordinates parted by commas, points by semicolons. */
+export const formatPoints = (points: readonly Triple[], unit: LengthUnit, digits: number): string =>
+  points.map((p) => p.map((x) => formatQuantity(x, 'length', unit, digits)).join(', ')).join('; ');
+
+/** The same read: three lengths a point, each with arithmetic and units of its own. Throws one sentence. */
+export function parsePoints(text: string, unit: LengthUnit): Triple[] {
+  const list = text
+    .split(';')
+    .map((part) => part.trim())
+    .filter((part) => part !== '');
+  return list.map((part, i) => {
+    const numbers = part.split(',');
+    if (numbers.length !== 3)
+      throw new Error(
+        `Point ${i + 1} has ${numbers.length} of three lengths: x, y, z; the next point after a semicolon.`,
+      );
+    const [x, y, z] = numbers.map((n) => parseQuantity(n, 'length', unit));
+    return [x, y, z];
+  });
 }

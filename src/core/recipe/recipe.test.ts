@@ -9,7 +9,7 @@ import type { Outcome } from './evaluate';
 import { Memory } from './memory';
 import type { Step } from './values';
 import { toolDef, toolDefs } from '../tools';
-import { formatQuantity, parseQuantity, parseRelative } from './quantity';
+import { formatPoints, formatQuantity, parsePoints, parseQuantity, parseRelative } from './quantity';
 import { stepDefs } from '../steps';
 import { complete, defaultsOf, schemaOf } from './values';
 
@@ -360,4 +360,22 @@ describe('quantities that go on from the one before', () => {
   ])('%s is refused', (typed, told) => {
     expect(() => parseRelative(typed, 'length', 'mm', 1)).toThrow(told);
   });
+});
+
+test('points as text: three lengths each, with units and arithmetic of their own', () => {
+  expect(parsePoints('0, 1 cm, 2; 1/2, -3 mm + 1 mm, 0 ;', 'm')).toEqual([
+    [0, 0.01, 2],
+    [0.5, -0.002, 0],
+  ]);
+  expect(parsePoints('', 'mm')).toEqual([]);
+  expect(() => parsePoints('1, 2', 'mm')).toThrow('Point 1 has 2 of three lengths');
+  expect(() => parsePoints('1, 2, 3; 1, 2, pear', 'mm')).toThrow();
+  fc.assert(
+    fc.property(fc.array(fc.tuple(fc.integer(), fc.integer(), fc.integer())), (list) => {
+      const points = list.map((p) => p.map((x) => (x % 1e6) / 1000) as [number, number, number]);
+      const again = parsePoints(formatPoints(points, 'mm', 6), 'mm');
+      again.forEach((p, i) => p.forEach((x, k) => expect(x).toBeCloseTo(points[i][k], 6)));
+      expect(again).toHaveLength(points.length);
+    }),
+  );
 });

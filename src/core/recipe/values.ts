@@ -1,6 +1,6 @@
 /** The kinds of values that steps and tools have. A new kind is one `defineValueKind` here. */
 import * as yup from 'yup';
-import type { Affine } from '../math/affine';
+import type { Affine, Triple } from '../math/affine';
 import type { Dab } from '../edit/brush';
 import type { ElementPick, PickKind } from '../mesh/picks';
 import type { SurfacePlace } from '../mesh/surfaceplace';
@@ -110,12 +110,13 @@ const naming = (to: Reference['to']) => {
     refs: one(to),
     renamed: (id, rename) => (id === '' ? '' : rename({ to, id })),
   });
-  return (label: string) => make({ label, default: '', schema: WORDS, inner: to === 'blob' });
+  return (label: string, none?: string) =>
+    make({ label, default: '', schema: WORDS, inner: to === 'blob', ...(none ? { zero: none } : {}) });
 };
 /** A stored file, by its SHA-256. */
 export const blob = naming('blob');
 export const material = naming('material');
-/** Another piece, whose result the step takes in. */
+/** Another piece, whose result is taken in; `none`: the word for going without one. */
 export const pieceName = naming('piece');
 
 const makeSlotName = defineValueKind<string>({
@@ -267,6 +268,17 @@ export const places = (label: string): ValueDef<readonly SurfacePlace[]> =>
         '${path} must be a list of places on a surface',
         (v) => Array.isArray(v) && v.length <= 10_000 && v.every(isPlaceOn),
       ),
+  });
+
+const isLine = (v: unknown): boolean => Array.isArray(v) && v.length <= 10_000 && v.every(isTriple);
+const makeLine = defineValueKind<readonly Triple[]>({ kind: 'line' });
+/** Points one after the other, in the piece's own space. */
+export const line = (label: string, value: readonly Triple[]): ValueDef<readonly Triple[]> =>
+  makeLine({
+    label,
+    default: value,
+    noun: ['point', 'points'],
+    schema: yup.mixed<Triple[]>().required().test('line', '${path} must be a list of points', isLine),
   });
 
 const makeDabs = defineValueKind<readonly Dab[]>({ kind: 'dabs' });

@@ -7,10 +7,10 @@ import { color, texture, unwrap } from './finish';
 import { join, keep, merged, section } from './gather';
 import { lay, mirror, place, subdivide, weld } from './modify';
 import { shape } from './shape';
-import { box, broughtIn, cylinder, plane, sphere } from './start';
+import { box, broughtIn, cylinder, line, plane, sphere } from './start';
 
 const all = [
-  ...[box, cylinder, plane, sphere, section, broughtIn, merged],
+  ...[box, cylinder, plane, sphere, line, section, broughtIn, merged],
   ...[shape, mirror, subdivide, place, weld, lay, join, keep],
   ...[unwrap, color, texture],
 ] as unknown as StepDef[];

@@ -5,6 +5,7 @@
  */
 import { keyOf, textHash } from '../math/hash';
 import type { Mesh } from '../mesh/mesh';
+import { keysOf, type ElementPick } from '../mesh/picks';
 import { canonical } from '../recipe/canonical';
 import { onBothSides } from '../edit/bothsides';
 import { defineStep, input, type Kept, type StepContext } from '../recipe/define';
@@ -21,17 +22,21 @@ export const shape = defineStep({
   words: 'edit model polygons',
   inputs: { mesh: input('mesh') },
   values: { moves: moves('moves') },
+  names: ({ moves: list }) => list.flatMap((m) => (m.off ? [] : namedBy(m))),
   run: ({ mesh }, { moves: list }, context) => {
     const hashes: string[] = [];
     let hash = 'start';
-    for (const move of list) hashes.push((hash = textHash(`${hash}|${canonical(move)}`)));
+    for (const move of list) {
+      const others = move.off ? [] : namedBy(move).map((id) => seenOf(id, context));
+      hashes.push((hash = textHash(`${hash}|${canonical(move)}|${others.join()}`)));
+    }
     let at = list.length;
     let done: Kept | undefined;
     while (at > 0 && !done) done = context.recall(hashes[--at]);
     let now = done ?? { geometry: { mesh }, warnings: [], figures: { kept: 0, lost: 0, losing: 0, followed: 0 } };
     for (let i = done ? at + 1 : 0; i < list.length; i++) {
       context.progress(i / list.length);
-      now = after(now, list[i], i, context.find);
+      now = after(now, list[i], i, context);
       context.keep(hashes[i], now);
     }
     now.warnings.forEach((w) => context.warn(w));
@@ -50,8 +55,36 @@ export const shape = defineStep({
   },
 });
 
+/** Other pieces that the values of a move name. */
+function namedBy(move: Move): string[] {
+  const out: string[] = [];
+  for (const [name, def] of Object.entries(toolDef(move.tool)?.values ?? {}))
+    for (const r of def.refs?.(move.values[name] ?? def.default) ?? []) if (r.to === 'piece') out.push(r.id);
+  return out;
+}
+
+/** The first and the last of what was picked one by one, of those that are still there. */
+function endsOf(mesh: Mesh, { kind, keys }: ElementPick, indices: Uint32Array): [number, number] | undefined {
+  if (keys.length < 2 || keys.length > MOST_ENDS) return undefined;
+  const all = keysOf(mesh, kind);
+  const place = new Map(Array.from(indices, (i) => [all[i], i]));
+  const there = keys.flatMap((k) => place.get(k) ?? []);
+  return there.length > 1 ? [there[0], there[there.length - 1]] : undefined;
+}
+/** More than so many were not picked one by one. */
+const MOST_ENDS = 1000;
+
+/** What tells one result of another piece from the next. */
+function seenOf(id: string, context: StepContext): string {
+  try {
+    return context.other(id).hash;
+  } catch {
+    return 'none';
+  }
+}
+
 /** What there is after one more move, with all that was to be said so far. */
-function after(before: Kept, move: Move, index: number, find: StepContext['find']): Kept {
+function after(before: Kept, move: Move, index: number, { find, other }: StepContext): Kept {
   if (move.off) return before;
   const def = toolDef(move.tool);
   const told = (text: string): Kept => ({ ...before, warnings: [...before.warnings, { text }] });
@@ -79,8 +112,13 @@ function after(before: Kept, move: Move, index: number, find: StepContext['find'
   try {
     const values = complete(def.values, move.values);
     const run = (of: Uint32Array) =>
-      def.run(mesh, { kind: move.pick.kind, indices: of }, values, keyOf(move.id), (text) =>
-        said.push({ text: says(text) }),
+      def.run(
+        mesh,
+        { kind: move.pick.kind, indices: of, ends: endsOf(mesh, move.pick, of) },
+        values,
+        keyOf(move.id),
+        (text) => said.push({ text: says(text) }),
+        { other },
       );
     made = run(indices);
     if (move.mirror) made = onBothSides(mesh, made, move.pick.kind, indices, move.mirror, run);

@@ -6,11 +6,12 @@ import {
   plane as makePlane,
   ringSphere,
 } from '../make/primitives';
+import { curveThrough } from '../curve/through';
 import { flatten } from '../formats/scene';
 import { transformGeometry, type Geometry } from '../geometry';
 import type { Affine } from '../math/affine';
 import { defineStep } from '../recipe/define';
-import { blob, choice, count, length, slots, text, toggle } from '../recipe/values';
+import { blob, choice, count, length, line as points, slots, text, toggle } from '../recipe/values';
 
 const size = (label: string, value: number) => length(label, value, { min: 0.000001, max: 100000 });
 /** Not shown: how elements are named. Documents of earlier formats say `ranks`. */
@@ -125,6 +126,30 @@ export const sphere = defineStep({
           },
           c.id,
         ),
+});
+
+export const line = defineStep({
+  kind: 'line',
+  title: 'Start with a line',
+  sentence: ' through {points}, {smooth}, {closed}',
+  inputs: {},
+  help: 'A curve through points, for others to go along',
+  words: 'path spline curve polyline rail',
+  values: {
+    points: points('points', [
+      [0, 0, 0],
+      [0, 0.1, 0],
+      [0.05, 0.2, 0],
+      [0.15, 0.25, 0],
+    ]),
+    smooth: toggle('way', true, 'smoothly', 'straight from one to the next'),
+    closed: toggle('end', false, 'back to the first', 'open'),
+  },
+  run: (_, v, c) => {
+    const curves = curveThrough(v.points, v, c.id);
+    if (curves.closed.length === 0) throw new Error('A line needs two different points at least.');
+    return { curves };
+  },
 });
 
 export const broughtIn = defineStep({

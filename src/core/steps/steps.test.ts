@@ -1,10 +1,13 @@
 /** Steps in their recipes: what their values mean, what they say when something is missing, that picks follow through them. */
 import { keyOf } from '../math/hash';
+import { curveLength } from '../curve/curves';
+import { plane } from '../make/primitives';
 import { boundsOf } from '../mesh/bounds';
 import { shapeOf, volumeOf } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
 import { faceNormals } from '../mesh/normals';
-import { edgeKeys, resolve } from '../mesh/picks';
+import { edgeKeys, pickOf, resolve } from '../mesh/picks';
+import { elementsBy } from '../rules';
 import { topologyOf } from '../mesh/topology';
 import { followRecipe } from '../steps';
 import { withPicked } from '../recipe/define';
@@ -179,4 +182,51 @@ test('step ids seed keys: the same step in two recipes makes different elements'
   const b = (await follow([step('box', {}, 'two')])).mesh;
   expect(new Set([...a.vertexKey, ...b.vertexKey]).size).toBe(16);
   expect(keyOf('one')).not.toBe(keyOf('two'));
+});
+
+test('a line through points: smooth or straight, open or back to the first; too few are told', async () => {
+  const at = async (values: Record<string, unknown>) =>
+    (await followRecipe([{ id: 'l', kind: 'line', on: true, values }], { memory: new Memory() }))[0];
+  const square = [
+    [0, 0, 0],
+    [1, 0, 0],
+    [1, 0, 1],
+    [0, 0, 1],
+  ];
+  const straight = await at({ points: square, smooth: false, closed: true });
+  expect(curveLength(straight.geometry.curves!)).toBeCloseTo(4, 6);
+  expect(curveLength((await at({ points: square, smooth: false })).geometry.curves!)).toBeCloseTo(3, 6);
+  const round = curveLength((await at({ points: square, closed: true })).geometry.curves!);
+  expect(round).toBeGreaterThan(4);
+  expect(round).toBeLessThan(Math.PI * Math.SQRT2 * 1.02);
+  expect((await at({ points: [[0, 0, 0]] })).error).toMatch(/two different points/);
+});
+
+test('moves that name another piece follow it; where it is gone they say so and go on', async () => {
+  const memory = new Memory();
+  const start = box({ width: 0.1, height: 0.1, depth: 0.1 });
+  const mesh = (await followRecipe([start], { memory }))[0].mesh;
+  const top = pickOf(mesh, 'face', elementsBy(mesh, 'face', { id: 'looks', values: { way: 'up', angle: 0.1 } }));
+  const moves = [{ id: 'm', tool: 'extrude', pick: top, values: { by: 0.01, along: 'y', until: 'roof' } }];
+  const recipe = [start, { id: 's', kind: 'shape', on: true, values: { moves } }];
+  const roof = (height: number) => ({
+    geometry: {
+      mesh: plane({ width: 9, depth: 9, cutX: 1, cutZ: 1 }, 3).moved(
+        Float32Array.from([-9, height, -9, 9, height, -9, -9, height, 9, 9, height, 9]),
+      ),
+    },
+    name: 'Roof',
+    hash: `roof ${height}`,
+  });
+  const high = async (piece: (id: string) => Promise<ReturnType<typeof roof>>) => {
+    const { mesh: m, warnings } = (await followRecipe(recipe, { memory, piece }))[1];
+    return { top: Math.max(...m.positions.filter((_, i) => i % 3 === 1)), warnings };
+  };
+  expect((await high(async () => roof(2))).top).toBeCloseTo(2, 5);
+  expect((await high(async () => roof(3))).top).toBeCloseTo(3, 5);
+  const gone = await high(async () => {
+    throw new Error('The other piece is no longer there.');
+  });
+  expect(gone.top).toBeCloseTo(0.05, 5);
+  expect(gone.warnings[0].text).toMatch(/^Move 1, extrude: The other piece is no longer there\.$/);
 });

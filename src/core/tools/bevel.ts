@@ -21,6 +21,7 @@ export const bevel = defineTool({
     shape: number('round', 0.5, { min: 0, max: 1 }),
     corner: choice('corners', 'patch', [
       ['patch', 'going on round'],
+      ['wedges', 'in wedges round a middle'],
       ['flat', 'cut off'],
     ]),
     clamp: toggle('wide', true, 'as wide as there is room', 'however wide'),

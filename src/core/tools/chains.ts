@@ -1,7 +1,8 @@
 /** Chains of edges: straight, evenly spaced, round, slid. */
-import { chainsOfPick, slide as slideChains, spaceEvenly, straighten, toCircle } from '../edit/chains';
+import { chainsOfPick, slide as slideChains, slideVertices, spaceEvenly, straighten, toCircle } from '../edit/chains';
 import type { Mesh } from '../mesh/mesh';
-import { length, number, toggle } from '../recipe/values';
+import { verticesOf } from '../mesh/picks';
+import { choice, length, number, toggle } from '../recipe/values';
 import { defineTool, type Picked } from './define';
 
 function chains(mesh: Mesh, { kind, indices }: Picked) {
@@ -60,13 +61,24 @@ export const circle = defineTool({
 export const slide = defineTool({
   id: 'slide',
   title: 'Slide',
-  sentence: ' {pick} by {by} of the way to the next',
-  help: 'Moves a chain of edges along those that cross it, without changing the shape',
+  sentence: ' {pick} {towards} by {by} of the way to the next',
+  help: 'Moves chains of edges along those that cross them, or vertices along their own, without changing the shape',
   words: 'shift loop along edges move',
   family: 'place',
   icon: 'M12 4v16 M4 6h16 M4 18h16 M15 12h5 M18 9.5l2.5 2.5L18 14.5',
   strip: ['vertex'],
   picks: ['edge', 'vertex'],
-  values: { by: number('by', 0.25, { min: -1, max: 1 }) },
-  run: (mesh, p, v) => slideChains(mesh, chains(mesh, p), v.by),
+  values: {
+    by: number('by', 0.25, { min: -1, max: 1 }),
+    towards: choice('towards', 'across', [
+      ['across', 'across'],
+      ['x', 'along the edges that run most along X'],
+      ['y', 'along the edges that run most along Y'],
+      ['z', 'along the edges that run most along Z'],
+    ]),
+  },
+  run: (mesh, p, v) =>
+    v.towards === 'across'
+      ? slideChains(mesh, chains(mesh, p), v.by)
+      : slideVertices(mesh, verticesOf(mesh, p.kind, p.indices), v.towards, v.by),
 });

@@ -6,6 +6,7 @@ import { NORMAL, type Mesh } from '../mesh/mesh';
 import { countOf } from '../mesh/picks';
 import { complete, defaultsOf } from '../recipe/values';
 import { anyValues } from '../testing/anyvalues';
+import { aroundOf } from '../testing/around';
 import { dice } from '../testing/mutants';
 import { problemsOf } from '../testing/valid';
 import { animal } from '../testing/zoo';
@@ -22,8 +23,11 @@ function made(
   indices: Uint32Array,
   values: object,
 ): Mesh | undefined {
+  const ends = indices.length > 1 ? ([indices[0], indices[indices.length - 1]] as const) : undefined;
+  const size = mesh.positions.reduce((a, b) => Math.max(a, Math.abs(b)), 0) || 1;
+  const tell = (text: string) => expect(text).toMatch(SENTENCE);
   try {
-    return def.run(mesh, { kind, indices }, values as never, id, (text) => expect(text).toMatch(SENTENCE));
+    return def.run(mesh, { kind, indices, ends }, values as never, id, tell, aroundOf(size));
   } catch (e) {
     expect([def.id, (e as Error).constructor.name]).toEqual([def.id, 'Error']);
     expect((e as Error).message).toMatch(SENTENCE);

@@ -5,12 +5,15 @@
 import type { Triple } from '../math/affine';
 import type { Mesh } from '../mesh/mesh';
 import type { PickKind } from '../mesh/picks';
+import type { Handed } from '../recipe/define';
 import { choice, length, type ValueDefs, type ValuesOf } from '../recipe/values';
 
 /** What a tool is given: elements of one kind, by index, ascending. */
 export interface Picked {
   readonly kind: PickKind;
   readonly indices: Uint32Array;
+  /** Of those that were picked one by one and are still there: the first and the last. */
+  readonly ends?: readonly [number, number];
 }
 
 /** An arrow in the view that drives one value of the tool in hand. */
@@ -75,7 +78,27 @@ export interface ToolDef<D extends ValueDefs = ValueDefs> {
    * A new mesh. Throws an Error with one sentence where it cannot be done; what was done but is hardly meant is told in a sentence. `id` seeds
    * the keys of what it makes.
    */
-  run(mesh: Mesh, picked: Picked, values: ValuesOf<D>, id: number, tell?: (text: string) => void): Mesh;
+  run(
+    mesh: Mesh,
+    picked: Picked,
+    values: ValuesOf<D>,
+    id: number,
+    tell?: (text: string) => void,
+    around?: Around,
+  ): Mesh;
+}
+
+/** What a tool may ask for besides the mesh it works on. */
+export interface Around {
+  /** Another piece by its id, where it stands as seen from this one. Throws one sentence where it is not to be had. */
+  other(id: string): Handed;
+}
+
+/** Another piece that a value names; a sentence where none is. */
+export function otherOf(id: string, around: Around | undefined): Handed {
+  if (id === '') throw new Error('Choose the other piece.');
+  if (!around) throw new Error('Other pieces are not to be had here.');
+  return around.other(id);
 }
 
 export const defineTool = <const D extends ValueDefs>(def: ToolDef<D>): ToolDef<D> => def;

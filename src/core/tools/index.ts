@@ -16,6 +16,7 @@ import { inset } from './inset';
 import { collapse, dissolve, flip, open, outward, quads, spin, symmetrise } from './joins';
 import { loop } from './loop';
 import { crease, harden } from './marks';
+import { drawAlong, layAlong, ontoCurve } from './rails';
 import { remove } from './remove';
 import { shade } from './shade';
 import { move, size, turn } from './transforms';
@@ -26,6 +27,7 @@ export {
   FALLOFF,
   FAMILIES,
   REACH,
+  type Around,
   type Family,
   type Picked,
   type ToolDef,
@@ -33,10 +35,10 @@ export {
 } from './define';
 
 const all = [
-  ...[move, turn, size, slide, align, line, space],
-  ...[extrude, inset, edgesOut, bridge, fill, cap, thicken, draw],
+  ...[move, turn, size, slide, align, line, space, ontoCurve],
+  ...[extrude, inset, drawAlong, edgesOut, bridge, fill, cap, thicken, draw],
   ...[loop, bevel, beside, corners, cut, connect, plane, divide, poke, triangles],
-  ...[push, flatten, relax, brush, circle, ball, bend, twist, taper, stretch, crease, harden, shade],
+  ...[push, flatten, relax, brush, circle, ball, bend, layAlong, twist, taper, stretch, crease, harden, shade],
   ...[weld, collapse, dissolve, quads, spin, detach, copyOut, open, flip, outward, symmetrise, clean, remove],
 ] as unknown as ToolDef[];
 const byId = new Map(all.map((t) => [t.id, t]));

@@ -6,6 +6,7 @@ import {
   IconCircleDashed,
   IconCylinder,
   IconFileImport,
+  IconLine,
   IconPhoto,
   IconSphere,
   IconSquare,
@@ -24,6 +25,7 @@ const ICONS: Readonly<Record<string, typeof IconBox>> = {
   cylinder: IconCylinder,
   sphere: IconSphere,
   plane: IconSquare,
+  line: IconLine,
   section: IconCircleDashed,
 };
 

@@ -22,6 +22,7 @@ import type { Anchor, Tape } from '../../document/types';
 import { session } from './session';
 import { beginMove, giveHand, keep } from './actions/hand';
 import { setMode } from './actions/pick';
+import { addPiece } from './actions/recipe';
 import { viewer as ways } from './view/ways';
 import { bench, handOf, say, type Pointed } from './store';
 
@@ -166,6 +167,16 @@ async function drawThrough(points: readonly Pointed[]): Promise<void> {
   begin('draw-face');
 }
 
+/** A piece of its own: a curve through what was clicked, in the group of what was worked on. */
+function layLine(points: readonly Pointed[]): void {
+  const { document, piece } = bench.get();
+  const beside = document?.pieces.find((p) => p.id === piece);
+  const group = beside?.kind === 'group' ? beside.id : beside?.parent;
+  const all = points.map((p) => (document && group ? changes.toOwn(document, group, p.at) : ([...p.at] as const)));
+  const closed = all.length > 3 && distance([...all[0]], [...all[all.length - 1]]) < 1e-9;
+  addPiece('line', { points: closed ? all.slice(0, -1) : all, closed });
+}
+
 /** What is worked out in the worker; what goes wrong there is said. */
 const later =
   (work: (points: readonly Pointed[]) => Promise<void>) =>
@@ -197,6 +208,18 @@ export const POINT_TOOLS: readonly PointTool[] = [
     most: 200,
     on: 'model',
     done: later(drawThrough),
+  },
+  {
+    id: 'draw-line',
+    title: 'Draw a line',
+    hint: (n) =>
+      n < 2
+        ? `Click ${n ? 'on' : 'where it begins'}: on the ground or on pieces.`
+        : 'Click on, or Enter to lay the line.',
+    least: 2,
+    most: 500,
+    on: 'model',
+    done: layLine,
   },
   {
     id: 'tape',

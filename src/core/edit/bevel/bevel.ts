@@ -14,7 +14,7 @@ import { faceNormal } from '../../mesh/normals';
 import { edgeKeys } from '../../mesh/picks';
 import { nextCorner, previousCorner, topologyOf } from '../../mesh/topology';
 import { edgeIn, edgeOut, fanOf, sectorsOf, type Fan, type Sector } from './fans';
-import { patchOf } from './patch';
+import { patchOf, wedgesOf } from './patch';
 import { profile } from './profile';
 
 export interface BevelOptions {
@@ -28,8 +28,8 @@ export interface BevelOptions {
   shape: number;
   /** Never wider than there is room. */
   clamp: boolean;
-  /** Where three and more meet: a patch that goes on in the profile, or one flat face. */
-  corner: 'patch' | 'flat';
+  /** Where three and more meet: a patch that goes on in the profile, wedges round a middle, or one flat face. */
+  corner: 'patch' | 'wedges' | 'flat';
 }
 
 const BEVEL = keyOf('bevel');
@@ -413,13 +413,14 @@ function build(mesh: Mesh, bevelled: Uint8Array, plan: Plan, width: number, o: B
     );
     const corner = sectors[0].corners[0];
     const name = key3(seed, vk[fan.vertex], mesh.faceKey[t.cornerFace[corner]]);
-    if (!fan.closed || o.corner === 'flat' || n === 1) {
+    if (!fan.closed || o.corner === 'flat' || (n === 1 && o.corner === 'patch')) {
       const ring = rings.flatMap((r) => r.slice(0, -1));
       if (!fan.closed) ring.push(real(points[points.length - 1], fan.vertex));
       face(name, ring, corner);
       continue;
     }
-    const patch = patchOf(rings.map((r) => r.map(placeAt)));
+    const places = rings.map((r) => r.map(placeAt));
+    const patch = o.corner === 'wedges' ? wedgesOf(places) : patchOf(places);
     const inner = patch.inner.map((place, i) => make(key3(name, 5, i), place, fan.vertex));
     patch.faces.forEach((ring, i) => {
       const vertices = ring.map(([row, k]) => (row < 0 ? inner[k] : rings[row][k]));

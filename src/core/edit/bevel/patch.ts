@@ -11,17 +11,35 @@ export interface Patch {
   readonly faces: readonly (readonly (readonly [number, number])[])[];
 }
 
+function middleOf(rows: readonly (readonly Vector[])[]) {
+  const n = rows[0].length - 1;
+  const corners = rows.map((r) => r[0]);
+  const middles = rows.map((r) => (n % 2 === 0 ? r[n / 2] : between(r[(n - 1) / 2], r[(n + 1) / 2], 0.5)));
+  const flat = mean(corners);
+  // On a ball's eighth the middle is 0.77 times as far above the middles of its sides as these are above its corners.
+  const centre = along(mean(middles), minus(mean(middles), flat), 0.77);
+  return { corners, middles, flat, centre };
+}
+
+/** Wedges from every part of the rows to one vertex in the middle of them. */
+export function wedgesOf(rows: readonly (readonly Vector[])[]): Patch {
+  const n = rows[0].length - 1;
+  const faces = rows.flatMap((_, i) =>
+    Array.from({ length: n }, (_x, k) => [
+      [i, k] as const,
+      k + 1 < n ? ([i, k + 1] as const) : ([(i + 1) % rows.length, 0] as const),
+      [-1, 0] as const,
+    ]),
+  );
+  return { inner: [middleOf(rows).centre], faces };
+}
+
 /** `rows`: each from one corner to the next, counter-clockwise, all of the same count. */
 export function patchOf(rows: readonly (readonly Vector[])[]): Patch {
   const m = rows.length;
   const n = rows[0].length - 1;
   if (n === 1) return { inner: [], faces: [rows.map((_, i) => [i, 0] as const)] };
-  const corners = rows.map((r) => r[0]);
-  const middles = rows.map((r) => (n % 2 === 0 ? r[n / 2] : between(r[(n - 1) / 2], r[(n + 1) / 2], 0.5)));
-  const flat = mean(corners);
-  const rise = minus(mean(middles), flat);
-  // On a ball's eighth the middle is 0.77 times as far above the middles of its sides as these are above its corners.
-  const centre = along(mean(middles), rise, 0.77);
+  const { corners, middles, flat, centre } = middleOf(rows);
   const up = unit(minus(centre, flat));
   const spokes = rows.map((r, i) => {
     const out = unit(minus(middles[i], between(r[0], r[n], 0.5)));

@@ -28,7 +28,7 @@ export function addStep(kind: string): void {
   });
 }
 
-export function addPiece(kind: string): void {
+export function addPiece(kind: string, values: Record<string, unknown> = {}): void {
   const s = bench.get();
   const id = changes.newId();
   const step = changes.newId();
@@ -36,7 +36,7 @@ export function addPiece(kind: string): void {
   const parent = beside?.kind === 'group' ? beside.id : (beside?.parent ?? null);
   session.change(`add a ${kind}`, (d) => {
     changes.addPiece(d, id, kind, parent);
-    changes.addStep(d, id, kind, step);
+    changes.addStep(d, id, kind, step, values);
   });
   focusPiece(id);
 }

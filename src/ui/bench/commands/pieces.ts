@@ -24,6 +24,15 @@ const onPieces = (c: Omit<Command, 'modes' | 'menu'> & { menu?: false }): Comman
 });
 
 export const pieceCommands = defineCommands([
+  {
+    id: 'draw-line',
+    title: 'Draw a line',
+    help: 'A curve through points clicked on the ground and on pieces, for others to go along',
+    words: 'path spline curve polyline rail pen',
+    modes: PIECES,
+    menu: true,
+    run: () => begin('draw-line'),
+  },
   onPieces({
     id: 'copy',
     title: 'Copy the pieces',

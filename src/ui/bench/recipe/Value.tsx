@@ -2,12 +2,15 @@
 import { useLayoutEffect, useRef, useState } from 'react';
 import {
   formatNumber,
+  formatPoints,
   formatQuantity,
+  parsePoints,
   parseQuantity,
   parseRelative,
   type LengthUnit,
   type QuantityKind,
 } from '../../../core/recipe/quantity';
+import type { Triple } from '../../../core/math/affine';
 import type { ValueDef } from '../../../core/recipe/values';
 import { MenuButton } from '../../parts/Tooltip';
 import { useBench, type Typed } from '../store';
@@ -83,6 +86,7 @@ function useReading() {
 
 /** What stands in the field when typing begins: the value in full, with its unit. */
 function fullText(def: ValueDef<unknown>, value: unknown, units: LengthUnit, digits: number): string {
+  if (def.kind === 'line') return formatPoints(value as Triple[], units, digits);
   if (typeof value !== 'number') return typeof value === 'string' ? value : '';
   if (def.kind === 'length' || def.kind === 'angle')
     return formatQuantity(value, def.kind, units, def.digits ?? digits);
@@ -119,6 +123,11 @@ function Typing({
       return true;
     }
     try {
+      if (def.kind === 'line') {
+        onChange(parsePoints(text, units), false);
+        close();
+        return true;
+      }
       const kind = def.kind as QuantityKind;
       const x = typeof value === 'number' ? parseRelative(text, kind, units, value) : parseQuantity(text, kind, units);
       onChange(clampTo(def, x), false);
@@ -255,7 +264,7 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
       const i = options.findIndex((o) => o[0] === value);
       onChange(options[(i + 1) % options.length][0], false);
     } else if (def.kind === 'toggle') onChange(!value, false);
-    else if (def.kind === 'text' || NUMERIC.includes(def.kind)) type();
+    else if (def.kind === 'text' || def.kind === 'line' || NUMERIC.includes(def.kind)) type();
   };
   return (
     <button

@@ -31,12 +31,13 @@ const READERS: Readonly<Record<string, Reader>> = {
   toggle: option,
   pick: (value, def) => plural((value as ElementPick).keys.length, def.noun ?? ['element', 'elements']),
   places: (value, def) => plural((value as unknown[]).length, def.noun ?? ['point', 'points']),
+  line: (value, def) => plural((value as unknown[]).length, def.noun ?? ['point', 'points']),
   dabs: (value, def) => plural((value as unknown[]).length, def.noun ?? ['dab', 'dabs']),
   moves: (value) => plural((value as Move[]).length, ['move', 'moves']),
   parts: (value) => plural((value as Part[]).length, ['piece', 'pieces']),
   colors: (value) => plural(new Set((value as Coloured[]).map((c) => c.material)).size, ['other', 'others']),
   material: (value, _, { materials }) => nameOf(materials, value) ?? 'no material',
-  piece: (value, _, { pieces }) => nameOf(pieces, value) ?? 'a piece to be chosen',
+  piece: (value, def, { pieces }) => nameOf(pieces, value) ?? def.zero ?? 'a piece to be chosen',
   text: (value, _, { materials }) => nameOf(materials, value) ?? String(value),
 };
 
