@@ -61,11 +61,14 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     const source = sourceOf(doc, piece);
     if (comesTo(source, from.id))
       throw new Error(`“${piece.name}” takes in this piece, so this one cannot take it in.`);
-    const { shown } = await follow(source);
+    const { shown, outcomes } = await follow(source);
     placed ??= worlds(doc);
     const map = compose(invert(placed.get(from.id) ?? IDENTITY), placed.get(id) ?? IDENTITY);
     const geometry = shown ? transformGeometry(shown.geometry, map) : {};
-    return { geometry, name: piece.name, hash: `${shown?.hash ?? 'nothing'}/${map.join()}` };
+    const shaped = outcomes.findIndex((x) => source.recipe.find((step) => step.id === x.step)?.kind === 'shape');
+    const rest = shaped > 0 ? outcomes[shaped - 1].geometry : undefined;
+    const before = rest && transformGeometry(rest, map);
+    return { geometry, before, name: piece.name, hash: `${shown?.hash ?? 'nothing'}/${map.join()}` };
   };
 
   const follow = (source: Piece): Promise<Followed> => {

@@ -56,6 +56,8 @@ export interface Warning {
 export interface Handed {
   readonly geometry: Geometry;
   readonly name: string;
+  /** What it was before it was shaped by hand, where that is known. */
+  readonly before?: Geometry;
 }
 
 /** Another piece that a value names, with what tells one result of it from another. */

@@ -13,5 +13,6 @@ export function aroundOf(size: number): Around {
     mesh: cubeSphere({ radius: size, cuts: 4, names: 'shares' }, 77),
     curves: curveThrough(points, { smooth: true, closed: false }, 78),
   };
-  return { other: () => ({ geometry, name: 'Mast' }) };
+  const shaped = geometry.mesh.moved(geometry.mesh.positions.map((x, i) => x * (1 + (i % 7) / 10)));
+  return { other: () => ({ geometry: { ...geometry, mesh: shaped }, before: geometry, name: 'Mast' }) };
 }

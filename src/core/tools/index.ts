@@ -4,6 +4,7 @@ import { bevel, beside, corners } from './bevel';
 import { circle, line, slide, space } from './chains';
 import { connect, divide, plane, poke, triangles } from './cuts';
 import { brush } from './brushes';
+import { byCage } from './cage';
 import { clean } from './clean';
 import type { ToolDef } from './define';
 import { copyOut, detach } from './detach';
@@ -38,7 +39,7 @@ const all = [
   ...[move, turn, size, slide, align, line, space, ontoCurve],
   ...[extrude, inset, drawAlong, edgesOut, bridge, fill, cap, thicken, draw],
   ...[loop, bevel, beside, corners, cut, connect, plane, divide, poke, triangles],
-  ...[push, flatten, relax, brush, circle, ball, bend, layAlong, twist, taper, stretch, crease, harden, shade],
+  ...[push, flatten, relax, brush, circle, ball, bend, byCage, layAlong, twist, taper, stretch, crease, harden, shade],
   ...[weld, collapse, dissolve, quads, spin, detach, copyOut, open, flip, outward, symmetrise, clean, remove],
 ] as unknown as ToolDef[];
 const byId = new Map(all.map((t) => [t.id, t]));

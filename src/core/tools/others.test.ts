@@ -199,3 +199,73 @@ test('what is not there is said in a sentence', () => {
   }
   expect(() => run('extrude', m, 'face', [0], { until: 'mast' }, around())).toThrow('no surface');
 });
+
+describe('bent by a cage', () => {
+  const rest = cut(2);
+  const ball = cubeSphere({ radius: 0.7, cuts: 6, names: 'shares' }, 9);
+  const all = Uint32Array.from({ length: ball.vertexCount }, (_, i) => i);
+  const caged = (mesh: Mesh, now: Mesh, which: ArrayLike<number>, values: object = {}): Mesh =>
+    run(
+      'by-cage',
+      mesh,
+      'vertex',
+      which,
+      { other: 'mast', ...values },
+      {
+        other: () => ({ geometry: { mesh: now }, before: { mesh: rest }, name: 'Mast' }),
+      },
+    );
+  const far = (a: Mesh, b: Float32Array) => Math.max(...a.positions.map((x, i) => Math.abs(x - b[i])));
+
+  test('a cage that is as it was moves nothing; one moved, turned and sized carries all, inside and outside', () => {
+    expect(caged(ball, rest, all)).toBe(ball);
+    const wide = ball.moved(ball.positions.map((x) => 2.3 * x + 0.11));
+    const map = (p: Float32Array) =>
+      p.map((_, i) => {
+        const [x, y, z] = p.subarray(i - (i % 3), i - (i % 3) + 3);
+        return [1.5 * x - 0.4 * y + 2, 0.3 * x + 0.8 * y + 0.2 * z, z - 0.5 * x - 1][i % 3];
+      });
+    for (const m of [ball, wide]) {
+      const out = caged(
+        m,
+        rest.moved(map(rest.positions)),
+        Uint32Array.from({ length: m.vertexCount }, (_, i) => i),
+      );
+      expect(far(out, map(m.positions))).toBeLessThan(1e-4);
+    }
+  });
+
+  test('what lies on the cage goes with it: its own vertices, places on its edges and faces', () => {
+    const fine = cut(4);
+    const up = rest.moved(rest.positions.map((x, i) => (i % 3 === 1 && x > 0.5 ? x + 0.5 : x)));
+    const out = caged(
+      fine,
+      up,
+      Uint32Array.from({ length: fine.vertexCount }, (_, i) => i),
+    );
+    for (let v = 0; v < fine.vertexCount; v++)
+      if (fine.positions[3 * v + 1] === 1) expect(out.positions[3 * v + 1]).toBeCloseTo(1.5, 4);
+    expect(problemsOf(out)).toEqual([]);
+  });
+
+  test('the second time, from what was kept, gives the same; softly it fades', () => {
+    const up = (by: number) => rest.moved(rest.positions.map((x, i) => (i % 3 === 1 && x > 0.5 ? x + by : x)));
+    const first = caged(ball, up(0.3), all);
+    caged(ball, up(0.1), all);
+    expect(far(caged(ball, up(0.3), all), first.positions)).toBeLessThan(1e-6);
+    const top = [...all].filter((v) => ball.positions[3 * v + 1] > 0.6);
+    const softly = caged(ball, up(0.3), top, { soft: 0.5 });
+    for (const v of top) expect(softly.positions[3 * v + 1]).toBeCloseTo(first.positions[3 * v + 1], 5);
+    expect(Math.min(...softly.positions)).toBe(Math.min(...ball.positions));
+  });
+
+  test('cages that are none are told', () => {
+    const sheet = plane({ width: 1, depth: 1, cutX: 1, cutZ: 1 }, 1);
+    const by = (now: Mesh, was?: Mesh): Around => ({
+      other: () => ({ geometry: { mesh: now }, before: was && { mesh: was }, name: 'Mast' }),
+    });
+    expect(() => run('by-cage', ball, 'vertex', [0], { other: 'mast' }, by(sheet))).toThrow('“Mast” is open');
+    expect(() => run('by-cage', ball, 'vertex', [0], { other: 'mast' }, by(cut(3), rest))).toThrow('other vertices');
+    expect(() => run('by-cage', ball, 'vertex', [0], { other: 'mast' }, around())).toThrow('no surface');
+  });
+});

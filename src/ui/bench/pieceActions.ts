@@ -5,6 +5,7 @@ import * as changes from '../../document/changes';
 import type { Piece } from '../../document/types';
 import { refocus, session } from './session';
 import { giveDropPick } from './actions/hand';
+import { setMode } from './actions/pick';
 import { bench, say, seenPieces, workedOn } from './store';
 
 const count = (n: number, one: string): string => (n === 1 ? `a ${one}` : `${n} ${one}s`);
@@ -88,6 +89,38 @@ export function mirrorCopy(o: {
     made = changes.mirrorPieces(d, ids, o);
   });
   pickPieces(made);
+}
+
+/** A cage for a piece: a box of lines round it, cut in two each way; the piece follows its vertices from now on. */
+export function putCage(): void {
+  const s = bench.get();
+  const piece = workedOn(s);
+  const bounds = piece && s.shown.get(piece.id)?.bounds;
+  if (piece?.kind !== 'mesh' || !bounds || !(bounds.min[0] <= bounds.max[0])) {
+    say('Pick a piece that shows something first.');
+    return;
+  }
+  const [cage, start, put, hand] = [0, 1, 2, 3].map(() => changes.newId());
+  const extent = [0, 1, 2].map((k) => bounds.max[k] - bounds.min[k]);
+  const room = 0.05 * Math.max(...extent, 1e-3);
+  const [width, height, depth] = extent.map((x) => x + room);
+  const [x, y, z] = [0, 1, 2].map((k) => (bounds.min[k] + bounds.max[k]) / 2);
+  const cuts = { cutX: 2, cutY: 2, cutZ: 2 };
+  const last = piece.recipe[piece.recipe.length - 1];
+  const shape = last?.kind === 'shape' ? last.id : changes.newId();
+  session.change('put a cage round it', (d) => {
+    changes.addPiece(d, cage, `Cage of ${piece.name}`, piece.parent);
+    changes.pieceOf(d, cage).place = structuredClone(piece.place);
+    changes.setPiece(d, cage, { ghost: true });
+    changes.addStep(d, cage, 'box', start, { width, height, depth, ...cuts, onGround: false });
+    changes.addStep(d, cage, 'place', put, { x, y, z });
+    changes.addStep(d, cage, 'shape', hand);
+    if (last?.kind !== 'shape') changes.addStep(d, piece.id, 'shape', shape);
+    const pick = { kind: 'face' as const, keys: [], rule: { id: 'all', values: {} } };
+    changes.addMove(d, piece.id, shape, { id: changes.newId(), tool: 'by-cage', pick, values: { other: cage } });
+  });
+  pickPieces([cage]);
+  setMode('vertex');
 }
 
 export function groupPicked(): void {

@@ -66,6 +66,13 @@ export const pieceCommands = defineCommands([
     run: pieces.makeOwn,
   }),
   onPieces({
+    id: 'put-cage',
+    title: 'Put a cage round it',
+    help: 'A box of lines whose vertices the piece follows',
+    words: 'lattice deform ffd bend free form control',
+    run: pieces.putCage,
+  }),
+  onPieces({
     id: 'group-picked',
     title: 'Group what is picked',
     label: 'Group',

@@ -18,6 +18,7 @@ import { Notes, type MeasureLine } from './notes';
 import { Picker } from './picker';
 import { nearEdges, nearVertices, project, seenOnly, type Hit, type ScreenBox } from './picking';
 import { insideOf, type Outline as ScreenOutline, withinOutline } from '../../../core/pick/outline';
+import { marksOf } from '../../../core/mesh/marks';
 import { elementPoint } from '../../../core/mesh/elements';
 import { Outline, type Outlined } from './outline';
 import { Planes, type Label } from './planes';
@@ -25,6 +26,12 @@ import { snap, type Snapped } from './snap';
 
 /** Which of the three grids a view shows: on the ground, or upright behind what is seen from the front or the side. */
 const FLOORS: Readonly<Partial<Record<ViewName, number>>> = { Front: 1, Back: 1, Side: 2, Left: 2 };
+/** Levels of creases, over and up to, and how thick they are drawn, pixels. */
+const CREASES = [
+  [0, 1, 1.8],
+  [1, 3, 2.6],
+  [3, Infinity, 3.6],
+] as const;
 /** Of more pieces than this the outlines are not drawn: the pick is told in the tree. */
 const MOST_OUTLINED = 2000;
 
@@ -455,6 +462,14 @@ export class Viewer {
       if (seams?.creases) {
         const weight = 1.5 + Math.min(3, (seams.sharpness ?? 10) / 3);
         this.marks.add(edgeLines(mesh, resolve(mesh, seams.creases).indices, color('ink'), weight, this.size));
+      }
+      const own = marksOf(mesh, 'crease');
+      if (own) {
+        // As heavy as they are sharp.
+        for (const [from, to, weight] of CREASES) {
+          const list = Array.from(own.keys()).filter((e) => own[e] > from && own[e] <= to);
+          this.marks.add(edgeLines(mesh, list, color('ink'), weight, this.size));
+        }
       }
       const t = topologyOf(mesh);
       if (t.edgeCount < 200000) {
