@@ -203,3 +203,42 @@ test('a lasso, a brush stroke and a free cut', async () => {
   await chord('Control', 'z');
   await until('taken back', async () => (await faces()) === 216);
 });
+
+test('a line is clicked point by point, and faces are drawn out along it', async () => {
+  await begin('Along');
+  await addBox();
+  await until('a box', async () => (await faces()) === 6);
+  await command('Draw a line');
+  await clickAt(mm(50, 20, 20));
+  await clickAt(mm(50, 80, -20));
+  await clickAt(mm(20, 100, -40));
+  await key('Enter');
+  await until('a line of its own', async () => (await piece('line')).recipe[0]?.kind === 'line');
+  expect(((await piece('line')).recipe[0].values.points as unknown[]).length).toBe(3);
+  await click('[role=treeitem][aria-label="box"]');
+  await until('the box again', async () => (await faces()) === 6);
+  await key('4');
+  await clickAt(mm(0, 100, 0));
+  await command('Draw out along');
+  await until('it says what it lacks', async () => /Choose the other piece/.test(await text('[aria-label^="Recipe"]')));
+  await click('[aria-label="The tool in hand"] [data-value="other"]');
+  await menuItem('line');
+  await until('a row of walls', async () => (await faces()) === 6 + 4 * 8);
+  await key('Enter');
+});
+
+test('a cage round a piece: what is done to its vertices the piece follows', async () => {
+  await begin('Caged');
+  await addBox();
+  await until('a box', async () => (await faces()) === 6);
+  await command('Put a cage round it');
+  await until('the cage', async () => (await faces()) === 24);
+  expect((await moves()).map((m) => m.tool)).toEqual(['by-cage']);
+  await chord('Control', 'a');
+  await key('s');
+  await until('all of it is picked', async () => (await fact('Vertices')) === '26 of 26');
+  await command('Push');
+  await type('10 mm');
+  await click('[role=treeitem][aria-label="box"]');
+  await until('the box is larger', async () => Number.parseFloat((await fact('Size, mm')).split('×')[0]) > 110);
+});
