@@ -2,6 +2,7 @@
 import { ellipse, type Curves } from '../../core/curve/curves';
 import { curveThrough } from '../../core/curve/through';
 import { box } from '../../core/make/primitives';
+import { toTriangles } from '../../core/edit/triangles';
 import { remove } from '../../core/edit/remove';
 import { convert } from '../../core/mesh/picks';
 import { marksOf } from '../../core/mesh/marks';
@@ -154,6 +155,10 @@ const SCENES: Readonly<Record<string, (def: ToolDef) => Shown>> = {
   ...Object.fromEntries(['align-vertices', 'relax'].map((id) => [id, uneven])),
   open: () => row(() => [0, 0]),
   'plane-cut': () => ({ mesh: BLOCK, pick: all, values: { at: 0.1, tilt: 0.5, keep: 'back', fill: true } }),
+  quads: () => {
+    const mesh = toTriangles(BLOCK, all.indices, 'short', 7);
+    return { mesh, pick: { kind: 'face', indices: Uint32Array.from({ length: mesh.faceCount }, (_, f) => f) } };
+  },
   clean: (def) => ({ ...holed(def), values: { holes: 8 } }),
   flatten: () => ({ ...uneven(), values: { onto: 'y' } }),
   cap: (def) => ({ ...holed(def), values: { rule: 'fan' } }),
