@@ -1,9 +1,9 @@
 /** The heron automaton: a concept picture, and its body blocked out as a rig of groups, one side mirrored from the other. Metres. */
 import { newBlueprint, sideTurn } from '../core/blueprint';
 import type { Triple } from '../core/math';
-import { pickOf, resolve, type ElementPick } from '../core/mesh';
-import { Memory } from '../core/recipe';
-import { followRecipe } from '../core/steps';
+import { railOf } from '../core/curve/rail';
+import { curveThrough } from '../core/curve/through';
+import type { ElementPick } from '../core/mesh';
 import * as changes from '../document/changes';
 import { newProject } from '../document/changes';
 import { Sheet } from './drawing';
@@ -134,74 +134,237 @@ function concept(): Sheet {
   return s;
 }
 
+type Look = { centre: Triple; normal: Triple };
+const looks =
+  (x: number, y: number, z: number, least = 0.72) =>
+  (f: Look): boolean =>
+    f.normal[0] * x + f.normal[1] * y + f.normal[2] * z > least;
+
+/** Those of the faces of a piece that reach farthest along a way. */
+async function farthest(p: PieceMaker, [x, y, z]: Triple, share: number): Promise<ElementPick> {
+  const along = ({ centre }: Look) => centre[0] * x + centre[1] * y + centre[2] * z;
+  let most = -Infinity;
+  await p.faces((f) => {
+    most = Math.max(most, along(f));
+    return true;
+  });
+  return p.faces((f) => along(f) > most - share);
+}
+
+/** What comes last for every part: edges that bend are creased, by a rule, and all is refined. */
+function finish(m: Maker, p: PieceMaker, material: string, angle: number, levels = 1.5): string {
+  const by = p.step('shape');
+  const rule = { id: 'sharp', values: { angle: angle * deg } };
+  m.edit('crease the plates', (d) =>
+    changes.addMove(d, p.id, by, {
+      id: m.id('move'),
+      tool: 'crease',
+      pick: { kind: 'edge', keys: [], rule },
+      values: { levels },
+      name: 'rims of plates',
+    }),
+  );
+  p.step('subdivide', { levels: 1 });
+  return p.step('color', { base: material });
+}
+
+interface Metals {
+  plate: string;
+  brass: string;
+  dark: string;
+}
+
 /**
- * The body, shaped from a box: half of it is drawn out and bent, the other half is its live mirror. Wing beds and breast are plates with creased
- * rims; the neck's collar is drawn out of the shoulder, the tail out of the rump.
+ * The body, shaped from a box: half of it is drawn out and bent, the other half is its live mirror. Wing beds, flanks and breast are plates with
+ * creased rims; the neck's collar is drawn out of the shoulder, the tail out of the rump.
  */
-async function plated(m: Maker, trunk: string, plate: string, brass: string): Promise<void> {
+async function shapeBody(m: Maker, trunk: string, { plate, brass }: Metals): Promise<void> {
   const body = m.piece('body', trunk);
-  body.step('box', { width: 0.33, height: 0.19, depth: 0.18, cutX: 7, cutY: 4, cutZ: 4, onGround: false });
+  body.step('box', { width: 0.33, height: 0.19, depth: 0.18, cutX: 10, cutY: 6, cutZ: 6, onGround: false });
   const by = body.step('shape');
   const all = await body.faces(() => true);
-  body.move(by, 'ball', all, { share: 0.62, radius: 0 });
+  body.move(by, 'ball', all, { share: 0.68, radius: 0 });
   body.move(by, 'size', all, { x: 1.38, y: 0.86, z: 0.78, about: 'pick' });
   body.move(by, 'bend', all, { angle: 20 * deg, axis: 'x', towards: 'y' });
-  const look = (x: number, y: number, z: number) => (f: { normal: Triple }) =>
-    f.normal[0] * x + f.normal[1] * y + f.normal[2] * z > 0.72;
-  const farthest = async (x: number, y: number, share: number) => {
-    let most = -Infinity;
-    await body.faces(({ centre }) => {
-      most = Math.max(most, centre[0] * x + centre[1] * y);
-      return true;
-    });
-    return body.faces(({ centre }) => centre[0] * x + centre[1] * y > most - share);
-  };
-  // Tail: out of the rump, flatter each time.
-  const rump = await farthest(-1, -0.1, 0.026);
+  // Tail: out of the rump, flatter each time, in two vanes at the end.
+  const rump = await farthest(body, [-1, -0.1, 0], 0.02);
   for (let i = 0; i < 4; i++) {
     body.move(by, 'extrude', rump, { by: 0.042, along: 'normals', inset: 0.003 });
-    body.move(by, 'size', rump, { x: 1, y: 0.72, z: 1.12, about: 'pick' });
+    body.move(by, 'size', rump, { x: 1, y: 0.7, z: 1.14, about: 'pick' });
     body.move(by, 'turn', rump, { angle: -5 * deg, axis: 'z', about: 'pick' });
   }
+  body.move(by, 'extrude', rump, { by: 0.05, along: 'normals', inset: 0.002, each: true });
   // Shoulder: a collar that takes the neck.
-  const shoulder = await farthest(0.8, 0.6, 0.022);
+  const shoulder = await farthest(body, [0.8, 0.6, 0], 0.018);
   for (let i = 0; i < 3; i++) {
     body.move(by, 'extrude', shoulder, { by: 0.016, along: 'normals', inset: 0.004 });
     body.move(by, 'turn', shoulder, { angle: 7 * deg, axis: 'z', about: 'pick' });
   }
   body.move(by, 'inset', shoulder, { inset: 0.004 });
   body.move(by, 'extrude', shoulder, { by: -0.008, along: 'normals' });
-  // Plates: a wing bed on the side, a keel below; each inset and raised by its own thickness.
-  const wing = await body.faces((f) => look(0, 0.1, 1)(f) && f.centre[0] > -0.13 && f.centre[0] < 0.11);
-  body.move(by, 'inset', wing, { inset: 0.005 });
-  body.move(by, 'extrude', wing, { by: 0.007, along: 'normals', inset: 0.002 });
-  const keel = await body.faces((f) => look(0, -1, 0)(f) && f.centre[0] > -0.11 && f.centre[0] < 0.09);
+  // Plates: a wing bed on the side, another on the flank, a keel below; each inset and raised by its own thickness.
+  const side = looks(0, 0.1, 1, 0.6);
+  for (const [from, to, raise] of [
+    [-0.15, -0.05, 0.005],
+    [-0.03, 0.13, 0.008],
+  ] as const) {
+    const bed = await body.faces((f) => side(f) && f.centre[0] > from && f.centre[0] < to);
+    body.move(by, 'inset', bed, { inset: 0.004 });
+    body.move(by, 'extrude', bed, { by: raise, along: 'normals', inset: 0.002 });
+  }
+  const keel = await body.faces((f) => looks(0, -1, 0)(f) && f.centre[0] > -0.11 && f.centre[0] < 0.09);
   body.move(by, 'inset', keel, { inset: 0.002 });
   body.move(by, 'extrude', keel, { by: 0.006, along: 'normals' });
   body.step('mirror', { axis: 'z', keep: 'positive', weld: 0.001, clip: true });
-  const fine = body.step('subdivide', { levels: 1 });
-  const rims = await creasesOf(m, body.id, 32 * deg);
-  m.edit('crease the plates', (d) => {
-    changes.stepOf(d, body.id, fine).values.creases = rims;
-    changes.stepOf(d, body.id, fine).values.sharpness = 1.5;
-  });
-  const colour = body.step('color', { base: plate });
+  const colour = finish(m, body, plate, 32);
   body.color(colour, brass, await body.faces((f) => f.normal[1] < -0.6 && f.centre[0] > -0.1 && f.centre[0] < 0.08));
   m.edit('place the body', (d) => changes.setPlace(d, body.id, { at: [0.01, 0.61, 0], turn: [0, 0, 8 * deg] }));
 }
 
-/** Edges of the cage that bend by more than an angle: what the mirror before the last step gives. */
-async function creasesOf(m: Maker, piece: string, angle: number): Promise<ElementPick> {
-  const p = changes.pieceOf(m.document, piece);
-  const out = await followRecipe(p.recipe.slice(0, -1), { memory: new Memory(64 << 20), materials: [] });
-  const cage = out[out.length - 1].mesh;
-  const { indices } = resolve(cage, { kind: 'edge', keys: [], rule: { id: 'sharp', values: { angle } } });
-  return pickOf(cage, 'edge', indices);
+/** The neck: four faces drawn out along a line, every other ring of them a plate. */
+async function shapeNeck(m: Maker, parent: string, { plate, brass }: Metals): Promise<void> {
+  const line = m.piece('neck line', parent);
+  const points: Triple[] = [
+    [0, 0, 0],
+    [0.1, 0.07, 0],
+    [0.155, 0.17, 0],
+    [0.12, 0.27, 0],
+    [0.06, 0.35, 0],
+    [0.055, 0.43, 0],
+  ];
+  line.step('line', { points });
+  const neck = m.piece('neck', parent);
+  neck.step('box', { width: 0.05, height: 0.012, depth: 0.05, cutX: 2, cutY: 1, cutZ: 2, onGround: false });
+  const by = neck.step('shape');
+  const corners = await neck.edges(
+    ({ from, to }) => Math.abs(from[1] - to[1]) > 0.001 && Math.abs(from[0]) + Math.abs(from[2]) > 0.04,
+  );
+  neck.move(by, 'bevel', corners, { width: 0.011, segments: 1, corner: 'flat' });
+  neck.move(by, 'turn', await neck.faces(() => true), { angle: -52 * deg, axis: 'z', about: 'pick' });
+  const top = await neck.faces(looks(0.79, 0.61, 0, 0.95));
+  neck.move(by, 'extrude-along', top, { other: line.id, steps: 18, end: 0.62 });
+  // Rings: every other one is raised.
+  const rings: ElementPick[] = [];
+  const along = (f: Look) => nearestShare(points, f.centre);
+  for (let i = 1; i < 18; i += 2) {
+    const ring = await neck.faces((f) => {
+      const share = along(f);
+      return share > i / 18 && share < (i + 1) / 18 && f.centre[1] > 0.012;
+    });
+    rings.push(ring);
+  }
+  for (const ring of rings) neck.move(by, 'extrude', ring, { by: 0.0035, along: 'normals', inset: 0.0012 });
+  const colour = finish(m, neck, plate, 36);
+  for (const [i, ring] of rings.entries()) if (i % 3 === 1) neck.color(colour, brass, ring);
+  m.edit('hide the line', (d) => changes.setPiece(d, line.id, { visible: false }));
+}
+
+/** How far along a row of points what is nearest to a place is, from 0 to 1. */
+function nearestShare(points: readonly Triple[], p: Triple): number {
+  const rail = railOf(curveThrough(points, { smooth: true, closed: false }, 1))!;
+  return rail.nearest(p) / rail.length;
+}
+
+/** Skull, beak and crest: half of a cube, drawn out. */
+async function shapeHead(m: Maker, parent: string, { plate, brass, dark }: Metals): Promise<void> {
+  const head = m.piece('head', parent);
+  head.step('box', { width: 0.12, height: 0.085, depth: 0.075, cutX: 4, cutY: 4, cutZ: 4, onGround: false });
+  const by = head.step('shape');
+  head.move(by, 'ball', await head.faces(() => true), { share: 0.75, radius: 0.05 });
+  head.move(by, 'size', await head.faces(() => true), { x: 1.25, y: 0.92, z: 0.85, about: 'origin' });
+  const mouth = await head.faces(
+    (f) => looks(1, 0, 0, 0.6)(f) && Math.abs(f.centre[1]) < 0.018 && Math.abs(f.centre[2]) < 0.018,
+  );
+  for (let i = 0; i < 6; i++) {
+    head.move(by, 'extrude', mouth, { by: i === 0 ? 0.012 : 0.034, along: 'x' });
+    head.move(by, 'size', mouth, { x: 0.6, y: i === 0 ? 0.92 : 0.72, z: i === 0 ? 0.9 : 0.7, about: 'pick' });
+    head.move(by, 'move', mouth, { x: 0, y: -0.002, z: 0 });
+  }
+  const nape = await head.faces((f) => looks(-0.8, 0.6, 0, 0.8)(f) && Math.abs(f.centre[2]) < 0.02);
+  for (let i = 0; i < 4; i++) {
+    head.move(by, 'extrude', nape, { by: 0.026, along: 'normals', inset: 0.003 });
+    head.move(by, 'size', nape, { x: 0.85, y: 0.62, z: 0.6, about: 'pick' });
+    head.move(by, 'turn', nape, { angle: 13 * deg, axis: 'z', about: 'pick' });
+  }
+  // An eye in its socket.
+  const eye = () =>
+    head.faces(
+      (f) => looks(0, 0, 1, 0.5)(f) && f.centre[0] > 0 && f.centre[0] < 0.042 && Math.abs(f.centre[1] - 0.009) < 0.012,
+    );
+  const socket = await eye();
+  head.move(by, 'inset', socket, { inset: 0.003 });
+  head.move(by, 'extrude', socket, { by: -0.004, along: 'normals', inset: 0.001 });
+  head.move(by, 'extrude', socket, { by: 0.007, along: 'normals', inset: 0.003 });
+  head.step('mirror', { axis: 'z', keep: 'positive', weld: 0.0005, clip: true });
+  const colour = finish(m, head, plate, 38);
+  head.color(colour, brass, await head.faces((f) => f.centre[0] > 0.075));
+  head.color(
+    colour,
+    dark,
+    await head.faces(
+      (f) => Math.abs(f.normal[2]) > 0.8 && Math.hypot(f.centre[0] - 0.021, f.centre[1] - 0.009) < 0.009,
+    ),
+  );
+}
+
+/** A wing: a slab whose rear faces are drawn out into feathers, longer towards the tip, under plates. */
+async function shapeWing(m: Maker, parent: string, { plate, brass }: Metals): Promise<void> {
+  const wing = m.piece('wing plate left', parent);
+  wing.step('box', { width: 0.2, height: 0.12, depth: 0.02, cutX: 4, cutY: 6, cutZ: 1, onGround: false });
+  const by = wing.step('shape');
+  const all = await wing.faces(() => true);
+  wing.move(by, 'taper', all, { end: 0.72, axis: 'x' });
+  wing.move(by, 'bend', all, { angle: 14 * deg, axis: 'x', towards: 'z' });
+  // Feathers: each rear face for itself, in four parts, turned down a little.
+  const rear = await wing.faces(looks(-1, 0, 0, 0.6));
+  wing.move(by, 'extrude', rear, { by: 0.03, along: 'normals', inset: 0.002, each: true });
+  for (const [i, long] of [0.05, 0.06, 0.05].entries()) {
+    wing.move(by, 'extrude', rear, { by: -long, along: 'x' });
+    wing.move(by, 'turn', rear, { angle: (4 + 3 * i) * deg, axis: 'z', about: 'pick' });
+  }
+  wing.move(by, 'extrude', rear, { by: 0.04, along: 'normals', inset: 0.005, each: true });
+  const outer = await wing.faces((f) => looks(0, 0, 1)(f) && f.centre[0] > -0.09);
+  wing.move(by, 'inset', outer, { inset: 0.006 });
+  wing.move(by, 'extrude', outer, { by: 0.006, along: 'normals', inset: 0.002 });
+  const colour = finish(m, wing, plate, 34);
+  wing.color(colour, brass, await wing.faces((f) => looks(0, 0, 1, 0.6)(f) && f.centre[0] > -0.08));
+}
+
+/** A leg: one face drawn out again and again, wide at the joints; its foot ends in toes. */
+async function shapeLeg(m: Maker, parent: string, { brass, dark }: Metals): Promise<void> {
+  const leg = m.piece('leg plates left', parent);
+  leg.step('box', { width: 0.05, height: 0.03, depth: 0.04, cutX: 2, cutY: 1, cutZ: 2, onGround: false });
+  const by = leg.step('shape');
+  const sole = await leg.faces(looks(0, -1, 0));
+  const out = (down: number, wide: number, back: number) => {
+    leg.move(by, 'extrude', sole, { by: -down, along: 'y' });
+    leg.move(by, 'size', sole, { x: wide, y: 1, z: wide, about: 'pick' });
+    leg.move(by, 'move', sole, { x: back, y: 0, z: 0 });
+  };
+  for (const [down, wide, back] of [
+    [0.05, 0.72, 0.006],
+    [0.08, 0.72, 0.008],
+    [0.06, 0.9, 0.006],
+    [0.008, 1.7, 0],
+    [0.02, 1.05, -0.002],
+    [0.008, 0.5, 0],
+    [0.09, 0.92, -0.018],
+    [0.11, 0.95, -0.02],
+    [0.012, 1.6, 0],
+    [0.016, 1.15, 0],
+  ] as const)
+    out(down, wide, back);
+  const foot = await leg.faces((f) => Math.abs(f.normal[1]) < 0.6 && f.centre[1] < -0.452);
+  leg.move(by, 'extrude', foot, { by: 0.022, along: 'normals', each: true, inset: 0.001 });
+  leg.move(by, 'extrude', foot, { by: 0.04, along: 'normals', each: true, inset: 0.0012 });
+  leg.move(by, 'extrude', foot, { by: 0.04, along: 'normals', each: true, inset: 0.0015 });
+  const colour = finish(m, leg, dark, 40);
+  leg.color(colour, brass, await leg.faces((f) => f.centre[1] < -0.2 && f.centre[1] > -0.245));
 }
 
 export async function heron(): Promise<Maker> {
   const m = new Maker(newProject('Heron automaton', 'game', 'cm'));
-  m.edit('set up the project', (d) => changes.setSettings(d, { grid: 0.1, precision: 1, triangles: 6000 }));
+  m.edit('set up the project', (d) => changes.setSettings(d, { grid: 0.1, precision: 1, triangles: 20000 }));
   const plate = m.material('Plate', '#9aa59f', 0.45, 0.8);
   const brass = m.material('Brass', '#b08a45', 0.35, 1);
   const dark = m.material('Iron', '#3c3a38', 0.6, 0.7);
@@ -226,104 +389,37 @@ export async function heron(): Promise<Maker> {
   const trunk = m.group('trunk', bird);
   const at = (id: string, place: { at?: Triple; turn?: Triple; size?: Triple }) =>
     m.edit('place', (d) => changes.setPlace(d, id, place));
-  const colored = (p: PieceMaker, material: string): PieceMaker => {
-    p.step('color', { base: material });
-    return p;
-  };
-  const ball = (
-    name: string,
-    parent: string,
-    diameter: number,
-    place: Parameters<typeof at>[1],
-    material: string,
-  ): PieceMaker => {
-    const p = m.piece(name, parent);
-    p.step('sphere', { diameter, made: 'rings', cuts: 3 });
-    at(p.id, place);
-    return colored(p, material);
-  };
-  const rod = (
-    name: string,
-    parent: string,
-    long: number,
-    thick: number,
-    thin: number,
-    place: Parameters<typeof at>[1],
-    material: string,
-  ): PieceMaker => {
-    const p = m.piece(name, parent);
-    p.step('cylinder', {
-      across: 'diameter',
-      size: thick,
-      height: long,
-      sides: 8,
-      rows: 1,
-      cap: 'polygon',
-      taper: Math.max(0, thick - thin),
-      onGround: true,
-    });
-    at(p.id, place);
-    return colored(p, material);
-  };
-  await plated(m, trunk, plate, brass);
-  rod('breast gear', trunk, 0.02, 0.15, 0.15, { at: [0.03, 0.6, 0.135], turn: [90 * deg, 0, 0] }, brass);
-  // The neck is a chain: each part hangs in the one before, so a turn of one carries all that follow.
-  const chain: readonly (readonly [number, number])[] = [
-    [-42, 0.14],
-    [52, 0.14],
-    [38, 0.13],
-    [-60, 0.1],
-  ];
-  let parent = m.group('neck', bird);
-  let long = 0;
-  at(parent, { at: [0.2, 0.67, 0] });
-  chain.forEach(([turn, length], i) => {
-    const joint = m.group(`neck joint ${i + 1}`, parent);
-    at(joint, { at: [0, long, 0], turn: [0, 0, turn * deg] });
-    rod(`neck plate ${i + 1}`, joint, length, 0.06 - 0.006 * i, 0.054 - 0.006 * i, {}, i % 2 ? brass : plate);
-    parent = joint;
-    long = length;
-  });
-  const head = m.group('head', parent);
-  at(head, { at: [0, long, 0], turn: [0, 0, 12 * deg] });
-  ball('skull', head, 0.1, { at: [0.02, 0.02, 0], size: [1.3, 0.9, 0.8] }, plate);
-  rod('beak', head, 0.2, 0.05, 0.006, { at: [0.07, 0.02, 0], turn: [0, 0, -98 * deg], size: [1, 1, 0.6] }, brass);
-  // The left side: an eye, a wing and a leg, each turning about its own joint; the right one is mirrored from it.
-  ball('eye_l', head, 0.022, { at: [0.045, 0.035, 0.036] }, dark);
-  const wing = m.group('wing left', bird);
-  at(wing, { at: [0.12, 0.7, 0.13], turn: [0, 0, 10 * deg] });
-  [0, 1, 2].forEach((i) =>
-    rod(
-      `feather ${i + 1} left`,
-      wing,
-      0.36 - 0.07 * i,
-      0.1,
-      0.03,
-      { at: [-0.02 * i, -0.035 * i, 0.012 * i], turn: [0, 0, (98 + 4 * i) * deg], size: [1, 1, 0.16] },
-      i === 1 ? brass : plate,
-    ),
+  const metals = { plate, brass, dark };
+  await shapeBody(m, trunk, metals);
+  const gear = m.piece('breast gear', trunk);
+  gear.step('cylinder', { across: 'diameter', size: 0.13, height: 0.02, sides: 16, rows: 1, cap: 'polygon' });
+  const teeth = gear.step('shape');
+  const every = await gear.faces(
+    (f) =>
+      Math.abs(f.normal[1]) < 0.5 && Math.round(Math.atan2(f.centre[2], f.centre[0]) * (8 / Math.PI) - 0.5) % 2 === 0,
   );
+  gear.move(teeth, 'extrude', every, { by: 0.012, along: 'normals', inset: 0.003, each: true });
+  const hub = await gear.faces((f) => f.normal[1] > 0.9 && Math.hypot(f.centre[0], f.centre[2]) < 0.01);
+  gear.move(teeth, 'inset', hub, { inset: 0.014 });
+  gear.move(teeth, 'extrude', hub, { by: -0.006, along: 'normals', inset: 0.002 });
+  gear.step('color', { base: brass });
+  at(gear.id, { at: [0.06, 0.585, 0.118], turn: [90 * deg, 0, 0] });
+
+  // Joints stand where the parts turn: the head hangs on the neck, wings and legs on the trunk.
+  const neck = m.group('neck joint', bird);
+  at(neck, { at: [0.2, 0.675, 0] });
+  await shapeNeck(m, neck, metals);
+  const head = m.group('head joint', neck);
+  at(head, { at: [0.075, 0.455, 0], turn: [0, 0, -8 * deg] });
+  await shapeHead(m, head, metals);
+  const wing = m.group('wing left', bird);
+  at(wing, { at: [0.04, 0.665, 0.118], turn: [-12 * deg, 4 * deg, 14 * deg] });
+  await shapeWing(m, wing, metals);
   const leg = m.group('leg left', bird);
-  at(leg, { at: [0.02, 0.53, 0.075] });
-  rod('thigh left', leg, 0.23, 0.022, 0.03, { at: [0.02, -0.23, 0], turn: [0, 0, 4 * deg] }, dark);
-  ball('knee left', leg, 0.044, { at: [0.02, -0.24, 0] }, brass);
-  rod('shin left', leg, 0.27, 0.018, 0.018, { at: [-0.02, -0.51, 0], turn: [0, 0, -8 * deg] }, dark);
-  const toe = rod('toe left', leg, 0.12, 0.016, 0.006, { at: [-0.02, -0.515, 0], turn: [0, 0, -88 * deg] }, dark);
-  m.edit('linked toes', (d) => {
-    // One recipe, four places.
-    for (const [i, turn] of ([35, -35, 180] as const).entries()) {
-      const [copy] = changes.copyPieces(d, [toe.id], {
-        linked: true,
-        makeId: () => m.id('piece'),
-        rename: () => `toe ${i + 2} left`,
-      });
-      changes.setPlace(d, copy, { turn: [0, turn * deg, -88 * deg] });
-    }
-  });
+  at(leg, { at: [0.03, 0.5, 0.06] });
+  await shapeLeg(m, leg, metals);
   m.edit('the right side', (d) => {
-    const eye = d.pieces.find((p) => p.name === 'eye_l')!;
     changes.mirrorPieces(d, [wing, leg], { axis: 'z', across: 'parent', makeId: () => m.id('piece') });
-    changes.mirrorPieces(d, [eye.id], { axis: 'z', across: 'parent', makeId: () => m.id('piece') });
   });
   return m;
 }

@@ -1,4 +1,5 @@
 /** The signal lamp of Saltmere Station: a base, a hood mirrored from one half, a lens, and a bail handle. Millimetres. */
+import * as changes from '../document/changes';
 import { newProject } from '../document/changes';
 import type { ProjectDocument } from '../document/types';
 import { Maker } from './maker';
@@ -23,6 +24,15 @@ export async function signalLamp(): Promise<ProjectDocument> {
   const up = (p: typeof base, y: number) => p.faces((f) => f.normal[1] > 0.9 && near(f.centre[1], y * mm));
   base.move(by, 'extrude', await up(base, 22), { by: 30 * mm, along: 'normals', inset: 34 * mm, each: false });
   base.move(by, 'extrude', await up(base, 52), { by: 58 * mm, along: 'normals', inset: 9 * mm, each: false });
+  m.edit('break the rims of the base', (d) =>
+    changes.addMove(d, base.id, by, {
+      id: m.id('move'),
+      tool: 'bevel',
+      pick: { kind: 'edge', keys: [], rule: { id: 'sharp', values: { angle: 60 * deg } } },
+      values: { width: 2.5 * mm, segments: 2, clamp: true },
+      name: 'rims',
+    }),
+  );
   base.step('unwrap', { seamAngle: 32 * deg, padding: 6 });
   let colour = base.step('color', { base: green });
   base.color(
@@ -115,5 +125,30 @@ export async function signalLamp(): Promise<ProjectDocument> {
   const ends = await bail.edges((e) => near(e.from[1], 196 * mm) && near(e.to[1], 196 * mm));
   bail.step('subdivide', { levels: 2, creases: ends, sharpness: 1 });
   bail.step('unwrap', { seamAngle: 75 * deg, padding: 4 });
+
+  // Guard before the lens: a plate whose cells are bridged from front to back, every sharp edge broken.
+  const guard = m.piece('guard', lamp);
+  guard.step('box', { width: 112 * mm, height: 112 * mm, depth: 5 * mm, cutX: 7, cutY: 7, cutZ: 1, onGround: false });
+  by = guard.step('shape');
+  const cell = 16 * mm;
+  for (const x of [-2, 0, 2])
+    for (const y of [-2, 0, 2]) {
+      const both = await guard.faces(
+        ({ centre, normal }) => Math.abs(normal[2]) > 0.9 && near(centre[0], x * cell) && near(centre[1], y * cell),
+      );
+      guard.move(by, 'bridge', both, { parts: 1 });
+    }
+  m.edit('break the edges of the guard', (d) =>
+    changes.addMove(d, guard.id, by, {
+      id: m.id('move'),
+      tool: 'bevel',
+      pick: { kind: 'edge', keys: [], rule: { id: 'sharp', values: { angle: 60 * deg } } },
+      values: { width: 1.2 * mm, segments: 1, clamp: true },
+      name: 'every sharp edge',
+    }),
+  );
+  guard.step('color', { base: brass });
+  guard.step('unwrap', { seamAngle: 50 * deg, padding: 4 });
+  m.edit('place the guard', (d) => changes.setPlace(d, guard.id, { at: [0, 164 * mm, 74 * mm] }));
   return m.document;
 }

@@ -2,7 +2,6 @@
 import { createHash } from 'node:crypto';
 import { writePng } from '../core/formats';
 import type { Triple } from '../core/math';
-import { followRecipe } from '../core/steps';
 import { Memory } from '../core/recipe';
 import {
   type ImageData8,
@@ -14,6 +13,7 @@ import {
   topologyOf,
 } from '../core/mesh';
 import * as changes from '../document/changes';
+import { followDocument } from '../document/follow';
 import { History } from '../document/history';
 import type { Blueprint, Material, ProjectDocument } from '../document/types';
 
@@ -102,10 +102,10 @@ export class Maker {
 
   async mesh(piece: string): Promise<Mesh> {
     const p = changes.pieceOf(this.document, piece);
-    const out = await followRecipe(p.recipe, { memory: this.memory, materials: this.document.materials });
-    const failed = out.find((o) => o.error);
+    const { outcomes } = await followDocument(this.document, { memory: this.memory }).piece(p);
+    const failed = outcomes.find((o) => o.error);
     if (failed) throw new Error(`${p.name}: ${failed.error}`);
-    return out[out.length - 1].mesh;
+    return outcomes[outcomes.length - 1].mesh;
   }
 }
 
