@@ -12,7 +12,11 @@ import { extrude } from '../edit/extrude';
 import { closedBody, seeds, someOf } from '../testing/arbitrary';
 import { dice } from '../testing/mutants';
 import { animal } from '../testing/zoo';
-import { alike, border, flat, invert, joined, LIKENESSES, loops, mirrored, pathBetween, rings, withinOutline } from '.';
+import { alike } from './alike';
+import { mirrored } from './mirrored';
+import { pathBetween } from './path';
+import { border, flat, invert, joined, loops, rings } from './spread';
+import { answer, LIKENESSES, withinOutline } from '.';
 import { insideOf } from './outline';
 
 const id = keyOf('t');
@@ -279,5 +283,41 @@ describe('rules', () => {
           for (const i of found) expect(i).toBeLessThan(Math.max(n, edgeKeys(mesh).length));
       }
     }
+  });
+});
+
+describe('queries by name', () => {
+  const m = box({ width: 1, height: 1, depth: 1, cutX: 3, cutY: 3, cutZ: 3, onGround: false }, 1);
+  const ask = (
+    name: Parameters<typeof answer>[1]['name'],
+    kind: 'face' | 'edge' | 'vertex',
+    from: number[],
+    values = {},
+  ) => {
+    const found = answer(m, { name, kind, from: Uint32Array.from(from), values });
+    return { ...found, count: found.indices.length };
+  };
+
+  test('each gives what the function behind it gives, and says of which kind', () => {
+    expect(ask('all', 'face', []).count).toBe(54);
+    expect(ask('grow', 'face', [4]).count).toBe(9);
+    expect(ask('shrink', 'face', [0, 1, 2, 3, 4, 5, 6, 7, 8]).count).toBeLessThan(9);
+    expect(ask('invert', 'face', [0]).count).toBe(53);
+    expect(ask('joined', 'vertex', [0]).count).toBe(56);
+    expect(ask('border', 'face', [4])).toMatchObject({ kind: 'edge', count: 4 });
+    expect(ask('border', 'vertex', [0])).toMatchObject({ kind: 'vertex', count: 1 });
+    expect(ask('rule', 'edge', [], { id: 'sharp', values: { angle: 1 } }).count).toBe(36);
+    expect(ask('like', 'face', [0], { by: 'sides' }).count).toBe(54);
+    expect(ask('path', 'vertex', [0, 55]).count).toBeGreaterThan(3);
+    expect(ask('other-side', 'vertex', [0], { axis: 'x', and: true })).toMatchObject({ count: 2, missing: 0 });
+    expect(ask('loops', 'edge', [0], { nth: 1 }).count).toBeGreaterThan(0);
+    expect(ask('rings', 'edge', [0], { nth: 1 }).count).toBeGreaterThan(0);
+    expect(ask('flat', 'face', [0], { angle: 0.1 }).count).toBe(9);
+  });
+
+  test('a double click: the flat side of a face, the loop of an edge, all that hangs together with a vertex', () => {
+    expect(ask('wider', 'face', [0]).count).toBe(9);
+    expect(ask('wider', 'vertex', [3]).count).toBe(56);
+    expect(ask('wider', 'edge', [0]).count).toBeGreaterThan(0);
   });
 });

@@ -3,12 +3,11 @@
  * Enter keeps it, Esc goes back to what was picked before. A rule may stay one: then tools that are run on the pick keep the rule, and find anew
  * what fits it each time.
  */
-import { alike, flat, LIKENESSES, loops, mirrored, rings, type Likeness } from '../../core/pick';
-import { elementsBy, ruleDefs } from '../../core/rules';
-import type { Mesh } from '../../core/mesh/mesh';
+import { LIKENESSES, type Likeness, type QueryName } from '../../core/pick';
+import { ruleDefs } from '../../core/rules';
 import { keysOf, type PickKind } from '../../core/mesh/picks';
 import { angle, choice, complete, count, defaultsOf, toggle, type ValueDefs } from '../../core/recipe/values';
-import { giveHand, indicesNow, keep, setPick } from './actions';
+import { askPick, giveHand, indicesNow, keep, setPick } from './actions';
 import { bench, handOf, say } from './store';
 
 export interface Chooser {
@@ -23,7 +22,9 @@ export interface Chooser {
   readonly from: boolean;
   /** The rule that it is. */
   readonly rule?: string;
-  choose(mesh: Mesh, kind: PickKind, from: Uint32Array, values: Record<string, unknown>): ArrayLike<number>;
+  readonly query: QueryName;
+  /** What the query is asked with, where that is not the values themselves. */
+  asks?(values: Record<string, unknown>): Record<string, unknown>;
 }
 
 const MANY: Readonly<Record<PickKind, string>> = { vertex: 'vertices', edge: 'edges', face: 'faces' };
@@ -43,7 +44,8 @@ const byRules = ruleDefs().map((r): Chooser => ({
   values: { ...r.values, live },
   from: false,
   rule: r.id,
-  choose: (mesh, kind, _, values) => elementsBy(mesh, kind, { id: r.id, values }),
+  query: 'rule',
+  asks: (values) => ({ id: r.id, values }),
 }));
 
 const LIKE: Readonly<Record<Likeness, string>> = {
@@ -68,7 +70,7 @@ const following: readonly Chooser[] = [
     picks: ['edge'],
     values: { nth: count('one of', 1, { min: 1, max: 1000 }) },
     from: true,
-    choose: (mesh, _, from, v) => loops(mesh, from, v.nth as number),
+    query: 'loops',
   },
   {
     id: 'rings',
@@ -78,7 +80,7 @@ const following: readonly Chooser[] = [
     picks: ['edge'],
     values: { nth: count('one of', 1, { min: 1, max: 1000 }) },
     from: true,
-    choose: (mesh, _, from, v) => rings(mesh, from, v.nth as number),
+    query: 'rings',
   },
   {
     id: 'flat',
@@ -88,7 +90,7 @@ const following: readonly Chooser[] = [
     picks: ['face'],
     values: { angle: angle('less than', 5, { min: 0, max: Math.PI }) },
     from: true,
-    choose: (mesh, _, from, v) => flat(mesh, from, v.angle as number),
+    query: 'flat',
   },
   {
     id: 'other-side',
@@ -98,11 +100,7 @@ const following: readonly Chooser[] = [
     picks: ['face', 'edge', 'vertex'],
     values: { axis: choice('across', 'x', AXES), and: toggle('and', true, 'with what is picked', 'alone') },
     from: true,
-    choose: (mesh, kind, from, v) => {
-      const { found, missing } = mirrored(mesh, kind, from, v.axis as 'x');
-      if (missing > 0) say(`${missing} of ${from.length} have nothing on the other side.`);
-      return v.and ? [...from, ...found] : found;
-    },
+    query: 'other-side',
   },
   ...(['face', 'edge', 'vertex'] as const).flatMap((kind) =>
     LIKENESSES[kind].map((by): Chooser => ({
@@ -113,7 +111,8 @@ const following: readonly Chooser[] = [
       picks: [kind],
       values: {},
       from: true,
-      choose: (mesh, k, from) => alike(mesh, k, from, by),
+      query: 'like',
+      asks: () => ({ by }),
     })),
   ),
 ];
@@ -133,14 +132,12 @@ export function beginChoosing(id: string): void {
     say(`Pick ${c.picks.map((k) => MANY[k]).join(' or ')} first.`);
     return;
   }
-  const names = Object.keys(c.values);
   if (kind !== mode) bench.set({ mode: kind });
   bench.set({
     hand: { kind: 'choosing', id, picks: kind, values: { ...defaultsOf(c.values) }, from, before: pick, fresh: true },
     typed: null,
   });
   choose();
-  if (names.length === 0) keep();
 }
 
 export function setChoosing(values: Record<string, unknown>): void {
@@ -150,6 +147,8 @@ export function setChoosing(values: Record<string, unknown>): void {
   choose();
 }
 
+const names = (c: Chooser): string[] => Object.keys(c.values);
+
 /** Picks what the chooser in hand says now. */
 function choose(): void {
   const hand = handOf(bench.get(), 'choosing');
@@ -157,14 +156,19 @@ function choose(): void {
   const { mesh } = bench.get();
   if (!hand || !c || !mesh) return;
   const { live: stays, ...own } = complete(c.values, hand.values) as Record<string, unknown>;
-  const found = c.choose(mesh, hand.picks, Uint32Array.from(hand.from), own);
-  const keys = keysOf(mesh, hand.picks);
-  setPick(
-    hand.picks,
-    Array.from(new Set(Array.from(found)), (i) => keys[i]),
-    null,
-    stays && c.rule ? { id: c.rule, values: own } : undefined,
-  );
+  const query = { name: c.query, kind: hand.picks, from: Uint32Array.from(hand.from), values: c.asks?.(own) ?? own };
+  askPick(query, ({ indices, missing }) => {
+    if (handOf(bench.get(), 'choosing')?.values !== hand.values && names(c).length > 0) return;
+    const keys = keysOf(mesh, hand.picks);
+    setPick(
+      hand.picks,
+      Array.from(new Set(Array.from(indices)), (i) => keys[i]),
+      null,
+      stays && c.rule ? { id: c.rule, values: own } : undefined,
+    );
+    if (missing) say(`${missing} of ${hand.from.length} have nothing on the other side.`);
+    if (names(c).length === 0) keep();
+  });
 }
 
 giveHand('choosing', {

@@ -5,6 +5,7 @@ import { check, ship } from './ship';
 import { facts } from './facts';
 import { keep } from './keep';
 import { parts } from './parts';
+import { pick } from './pick';
 import { placed } from './placed';
 import { places } from './places';
 import { show } from './show';
@@ -12,7 +13,7 @@ import { uv } from './uv';
 import { whereabouts } from './whereabouts';
 import type { Call } from './define';
 
-export const calls = { show, facts, uv, ship, check, checks, keep, anchor, parts, placed, places, whereabouts };
+export const calls = { show, facts, uv, ship, check, checks, keep, anchor, parts, pick, placed, places, whereabouts };
 
 export type Calls = typeof calls;
 export type CallName = keyof Calls;

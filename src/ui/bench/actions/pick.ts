@@ -1,24 +1,13 @@
 /** Picking elements: which kind, which ones, and picks that follow from others. */
-import { faceNormals } from '../../../core/mesh/normals';
-import { components } from '../../../core/mesh/measure';
-import {
-  convert,
-  edgeKeys,
-  edgeLoop,
-  flatRegion,
-  keysOf,
-  pickOf,
-  resolve,
-  type ElementPick,
-  type PickKind,
-} from '../../../core/mesh/picks';
+import { convert, keysOf, pickOf, resolve, type ElementPick, type PickKind } from '../../../core/mesh/picks';
 import type { Move } from '../../../core/recipe/values';
-import { elementsBy } from '../../../core/rules';
+import type { QueryName } from '../../../core/pick';
 import { session } from '../session';
 import * as changes from '../../../document/changes';
 import { bench, say, workedOn, type AboutWhat, type PickMode } from '../store';
 import { keep } from './hand';
 import { indicesNow, setPick } from './picked';
+import { askPick } from './query';
 
 /** Nothing picked, of this kind. */
 export const nothingOf = (kind: PickKind) => ({
@@ -67,34 +56,32 @@ export function changePick(kind: PickKind, keys: readonly number[], how: 'set' |
   setPick(kind, [...now], how === 'add' ? (keys[keys.length - 1] ?? null) : null);
 }
 
-/** Picks what `make` gives of what is picked. */
-export function repick(make: (kind: PickKind, indices: Uint32Array) => ArrayLike<number>): void {
+/** Picks what follows from what is picked. */
+export function repick(name: QueryName): void {
   const { mesh, pick } = bench.get();
   if (!mesh) return;
-  const keys = keysOf(mesh, pick.kind);
-  setPick(
-    pick.kind,
-    Array.from(make(pick.kind, indicesNow()), (i) => keys[i]),
-  );
+  askPick({ name, kind: pick.kind, from: indicesNow() }, ({ kind, indices }) => {
+    const keys = keysOf(mesh, kind);
+    if (kind !== pick.kind) bench.set({ mode: kind });
+    setPick(
+      kind,
+      Array.from(indices, (i) => keys[i]),
+    );
+  });
 }
 
 /** What a double click picks: an edge's loop, a face's flat region, all that is joined to a vertex. */
 export function pickWider(kind: PickKind, index: number, add: boolean): void {
   const { mesh } = bench.get();
   if (!mesh) return;
-  let list: ArrayLike<number>;
-  if (kind === 'edge') list = edgeLoop(mesh, index);
-  else if (kind === 'face') list = flatRegion(mesh, index, faceNormals(mesh));
-  else {
-    const { of } = components(mesh);
-    list = Array.from({ length: mesh.vertexCount }, (_, v) => v).filter((v) => of[v] === of[index]);
-  }
-  const keys = kind === 'edge' ? edgeKeys(mesh) : keysOf(mesh, kind);
-  changePick(
-    kind,
-    Array.from(list, (i) => keys[i]),
-    add ? 'add' : 'set',
-  );
+  askPick({ name: 'wider', kind, from: Uint32Array.of(index) }, ({ indices }) => {
+    const keys = keysOf(mesh, kind);
+    changePick(
+      kind,
+      Array.from(indices, (i) => keys[i]),
+      add ? 'add' : 'set',
+    );
+  });
 }
 
 /** Picks what a move picked, and what it drew out. */
@@ -104,13 +91,15 @@ export function showMove(move: Move): void {
   const { kind } = move.pick;
   const keys = keysOf(mesh, kind);
   const own = resolve(mesh, move.pick).indices;
-  const drawn = elementsBy(mesh, kind, { id: 'made', values: { move: move.id, part: 'all' } });
-  setMode(kind);
-  setPick(
-    kind,
-    [...new Set([...own, ...drawn])].map((i) => keys[i]),
-  );
-  if (own.length === 0 && drawn.length === 0) say('Nothing that it picked or made is there any more.');
+  const values = { id: 'made', values: { move: move.id, part: 'all' } };
+  askPick({ name: 'rule', kind, from: own, values }, ({ indices: drawn }) => {
+    setMode(kind);
+    setPick(
+      kind,
+      [...new Set([...own, ...Array.from(drawn)])].map((i) => keys[i]),
+    );
+    if (own.length === 0 && drawn.length === 0) say('Nothing that it picked or made is there any more.');
+  });
 }
 
 /** How a kept pick meets the one there is. */

@@ -1,6 +1,5 @@
-import { edgeKeys, grow, keysOf, shrink } from '../../../core/mesh/picks';
-import { border, invert, joined, pathBetween } from '../../../core/pick';
-import { changePick, indicesNow, pickBefore, repick, setMode, setPick } from '../actions';
+import { keysOf } from '../../../core/mesh/picks';
+import { askPick, changePick, pickBefore, repick, setMode, setPick } from '../actions';
 import { setBrush } from '../brushing';
 import { beginChoosing, CHOOSERS } from '../choosing';
 import { bench, say, type BenchState, type PickMode } from '../store';
@@ -48,7 +47,7 @@ export const picking = defineCommands([
     modes: ELEMENTS,
     menu: true,
     when: onElements,
-    run: () => repick((kind, at) => grow(bench.get().mesh!, kind, at)),
+    run: () => repick('grow'),
   },
   {
     id: 'shrink',
@@ -58,7 +57,7 @@ export const picking = defineCommands([
     modes: ELEMENTS,
     menu: ['shape'],
     when: onElements,
-    run: () => repick((kind, at) => shrink(bench.get().mesh!, kind, at)),
+    run: () => repick('shrink'),
   },
   {
     id: 'all',
@@ -66,7 +65,7 @@ export const picking = defineCommands([
     words: 'select everything',
     key: 'Ctrl A',
     when: onElements,
-    run: () => repick((kind) => Array.from(keysOf(bench.get().mesh!, kind).keys())),
+    run: () => repick('all'),
   },
   {
     id: 'none',
@@ -74,7 +73,7 @@ export const picking = defineCommands([
     words: 'deselect clear unselect',
     key: 'Ctrl Shift A',
     when: onElements,
-    run: () => repick(() => []),
+    run: () => setPick(bench.get().pick.kind, []),
   },
   {
     id: 'invert',
@@ -84,7 +83,7 @@ export const picking = defineCommands([
     key: 'Ctrl I',
     modes: ELEMENTS,
     when: onElements,
-    run: () => repick((kind, at) => invert(bench.get().mesh!, kind, at)),
+    run: () => repick('invert'),
   },
   {
     id: 'joined',
@@ -94,7 +93,7 @@ export const picking = defineCommands([
     modes: ELEMENTS,
     menu: ['shape'],
     when: onPicked,
-    run: () => repick((kind, at) => joined(bench.get().mesh!, kind, at)),
+    run: () => repick('joined'),
   },
   {
     id: 'border',
@@ -103,7 +102,7 @@ export const picking = defineCommands([
     words: 'boundary outline edge contour select',
     modes: ELEMENTS,
     when: onPicked,
-    run: pickBorder,
+    run: () => repick('border'),
   },
   {
     id: 'path',
@@ -179,33 +178,19 @@ function sizeBrush(by: number): void {
   else if (pickBrush !== null) bench.set({ pickBrush: Math.max(4, Math.min(300, Math.round(pickBrush * by))) });
 }
 
-/** Of faces it is edges that are picked. */
-function pickBorder(): void {
-  const { mesh, pick } = bench.get();
-  if (!mesh) return;
-  const edges = border(mesh, pick.kind, indicesNow());
-  if (pick.kind === 'face') {
-    setPick(
-      'edge',
-      Array.from(edges, (e) => edgeKeys(mesh)[e]),
-    );
-    bench.set({ mode: 'edge' });
-  } else repick(() => edges);
-}
-
 function pickPath(): void {
   const { mesh, pick } = bench.get();
   if (!mesh) return;
   const keys = keysOf(mesh, pick.kind);
   const [from, to] = pick.keys.slice(-2).map((k) => keys.indexOf(k));
-  const way = from < 0 || to < 0 ? [] : pathBetween(mesh, pick.kind, from, to);
-  if (way.length === 0) {
-    say('Nothing leads from one to the other.');
-    return;
-  }
-  changePick(
-    pick.kind,
-    way.map((i) => keys[i]),
-    'add',
-  );
+  if (from < 0 || to < 0) return;
+  askPick({ name: 'path', kind: pick.kind, from: Uint32Array.of(from, to) }, ({ indices: way }) => {
+    if (way.length === 0) say('Nothing leads from one to the other.');
+    else
+      changePick(
+        pick.kind,
+        Array.from(way, (i) => keys[i]),
+        'add',
+      );
+  });
 }
