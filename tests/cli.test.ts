@@ -170,7 +170,7 @@ test('make: a project as the shelf exports it becomes GLB and OBJ', async () => 
   ).toMatchObject({ numErrors: 0, numWarnings: 0 });
   const obj = inspect('out/signal-lamp.obj');
   const glb = inspect('out/signal-lamp.glb');
-  expect(obj).toMatchObject({ closed: true, components: 4 });
+  expect(obj).toMatchObject({ closed: true, components: 5 });
   expect(Math.abs(glb.volumeIfClosed / obj.volumeIfClosed - 1)).toBeLessThan(1e-4);
 });
 

@@ -251,3 +251,38 @@ describe('pieces and commands', () => {
     expect(press('z')).toBeUndefined();
   });
 });
+
+test('whole pieces: a tool for all of it is done to every one that is picked, with one set of values and one undo', () => {
+  const added = (id: string, more: object = {}) =>
+    session.change('add', (d) => {
+      changes.addPiece(d, id, id);
+      changes.addStep(d, id, 'box', `${id}-s`, {});
+      changes.setPiece(d, id, more);
+    });
+  added('q');
+  added('r', { locked: true });
+  const of = (id: string) =>
+    (bench
+      .get()
+      .document!.pieces.find((p) => p.id === id)!
+      .recipe.find((x) => x.kind === 'shape')?.values.moves ?? []) as Move[];
+  bench.set({ mode: 'piece', picked: ['q', 'r', 'p'], piece: 'p' });
+  const tool = commands().find((c) => c.id === 'push')!;
+  expect(tool.when!(bench.get())).toBe(true);
+  expect(commands().find((c) => c.id === 'extrude')!.when!(bench.get())).not.toBe(true);
+  runMove('push');
+  setInHand({ by: 0.02 });
+  expect(['p', 'q', 'r'].map((id) => of(id).map((m) => [m.tool, m.values.by, m.pick.rule?.id]))).toEqual([
+    [['push', 0.02, 'all']],
+    [['push', 0.02, 'all']],
+    [],
+  ]);
+  keep();
+  setInHand({ by: 0.03 });
+  expect([of('p')[0].values.by, of('q')[0].values.by]).toEqual([0.03, 0.03]);
+  expect(of('p')[0].id).not.toBe(of('q')[0].id);
+  session.history!.undo();
+  session.history!.undo();
+  bench.set({ document: session.history!.document });
+  expect([of('p').length, of('q').length]).toEqual([0, 0]);
+});

@@ -3,7 +3,7 @@ import { convert, keysOf, resolve, type ElementPick, type PickKind } from '../..
 import { isStart } from '../../../core/recipe/define';
 import { defaultsOf, type Move } from '../../../core/recipe/values';
 import { stepDef } from '../../../core/steps';
-import { toolDef } from '../../../core/tools';
+import { toolDef, type ToolDef } from '../../../core/tools';
 import * as changes from '../../../document/changes';
 import { refocus, session } from '../session';
 import { bench, handOf, say, workedOn, type Handle, type HandKind, type MoveHand } from '../store';
@@ -46,13 +46,33 @@ function putMove(d: changes.Draft, at: At, move: Move): void {
 /** All there is, whatever that will be: a rule, not a list. */
 const everything = (kind: PickKind): ElementPick => ({ kind, keys: [], rule: { id: 'all', values: {} } });
 
+/** Whether it can be done to whole pieces, as many as are picked. */
+export const onWhole = (def: Pick<ToolDef, 'empty' | 'whole'>): boolean => def.empty === 'all' || def.whole === true;
+
+/** The other picked pieces, where pieces are picked, each with where a move of it goes: its last step by hand, or one after its first step. */
+function alsoPicked(main: string): (At & { move: string })[] {
+  const { document, picked, mode } = bench.get();
+  if (mode !== 'piece' || !document) return [];
+  const of = (id: string) => document.pieces.find((p) => p.id === id);
+  const sources = new Set(picked.map((id) => of(id)?.link ?? id));
+  sources.delete(main);
+  return [...sources].flatMap((id) => {
+    const piece = of(id);
+    if (piece?.kind !== 'mesh' || piece.locked) return [];
+    const step = piece.recipe.findLast((x) => x.kind === 'shape')?.id;
+    const after = piece.recipe.findLast((x) => startsRecipe(x.kind))?.id;
+    return [{ piece: id, step: step ?? changes.newId(), ...(step ? {} : { after }), move: changes.newId() }];
+  });
+}
+
 /** What a tool works on now: the pick, in a kind it takes; all of it where nothing is picked and the tool wants that. */
 function pickFor(tool: string): ElementPick | null {
   const def = toolDef(tool);
   const { pick, mesh } = bench.get();
-  if (!def || !mesh) return null;
+  if (!def || (!mesh && bench.get().mode !== 'piece')) return null;
   const { kind, keys } = pick;
   if (def.whole) return everything(def.picks[0]);
+  if (!mesh) return onWhole(def) ? everything(def.picks.includes('face') ? 'face' : def.picks[0]) : null;
   if (indicesNow().length === 0) {
     if (def.empty !== 'all') {
       say(`Pick ${nounsOf(def.picks)} first.`);
@@ -86,8 +106,17 @@ export function beginMove(tool: string, values: Record<string, unknown> = {}): s
   const { piece, step } = at;
   const id = changes.newId();
   const move: Move = { id, tool, pick, values: { ...defaultsOf(def.values), ...values }, ...sides() };
+  const also = alsoPicked(piece);
   bench.set({ step, hand: null });
-  session.change(def.title.toLowerCase(), (d) => putMove(d, at, move), `move ${id}`);
+  session.change(
+    also.length > 0 ? `${def.title.toLowerCase()} ${also.length + 1} pieces` : def.title.toLowerCase(),
+    (d) => {
+      putMove(d, at, move);
+      for (const x of also) putMove(d, x, { ...move, id: x.move });
+    },
+    `move ${id}`,
+  );
+  if (also.length > 0) say(`Done to ${also.length + 1} pieces: values are set for all of them.`);
   bench.set({ step });
   refocus();
   const list = bench
@@ -95,7 +124,7 @@ export function beginMove(tool: string, values: Record<string, unknown> = {}): s
     .document?.pieces.find((p) => p.id === piece)
     ?.recipe.find((x) => x.id === step)?.values.moves as Move[] | undefined;
   const kept = list?.[list.length - 1]?.id ?? id; // a merge keeps the earlier move
-  bench.set({ hand: { kind: 'move', ...at, move: kept, fresh: true }, typed: null });
+  bench.set({ hand: { kind: 'move', ...at, move: kept, also, fresh: true }, typed: null });
   return id;
 }
 
@@ -124,7 +153,13 @@ export function setInHand(values: Record<string, unknown>, scrub = false): void 
   const current = inHandMove();
   if (!h.fresh || !history.isLive || !current) {
     const live = scrub ? `set ${h.move} ${Object.keys(values).join()}` : undefined;
-    session.change('change a move', (d) => changes.setMove(d, h.piece, h.step, h.move, values), live);
+    session.change(
+      'change a move',
+      (d) => {
+        for (const x of [h, ...(h.also ?? [])]) changes.setMove(d, x.piece, x.step, x.move, values);
+      },
+      live,
+    );
     return;
   }
   // The live change is replayed from its base: the move is added again with the new values.
@@ -132,10 +167,13 @@ export function setInHand(values: Record<string, unknown>, scrub = false): void 
   session.change(
     toolDef(current.tool)!.title.toLowerCase(),
     (d) => {
-      const list = changes.pieceOf(d, h.piece).recipe.find((x) => x.id === h.step)?.values.moves as Move[] | undefined;
-      const at = list?.findIndex((m) => m.id === h.move) ?? -1;
-      if (at >= 0) list![at] = move;
-      else putMove(d, h, move);
+      for (const x of [h, ...(h.also ?? [])]) {
+        const list = changes.pieceOf(d, x.piece).recipe.find((s) => s.id === x.step)?.values.moves as
+          Move[] | undefined;
+        const at = list?.findIndex((m) => m.id === x.move) ?? -1;
+        if (at >= 0) list![at] = { ...move, id: x.move };
+        else putMove(d, x, { ...move, id: x.move });
+      }
     },
     `move ${h.move}`,
   );

@@ -1,7 +1,7 @@
 /** Commands for every tool of core: what there is follows from the tools' own declarations. */
 import type { PickKind } from '../../../core/mesh/picks';
 import { toolDef, toolDefs, type ToolDef } from '../../../core/tools';
-import { lastMove, repeatMove, runMove, setHandle } from '../actions';
+import { lastMove, onWhole, repeatMove, runMove, setHandle } from '../actions';
 import { takeBrush } from '../brushing';
 import { deletePieces } from '../pieceActions';
 import { begin } from '../pointing';
@@ -13,6 +13,7 @@ const NOUNS: Readonly<Record<PickKind, string>> = { vertex: 'vertices', edge: 'e
 function when(def: ToolDef) {
   return (s: BenchState): true | string => {
     if (s.piece === null) return 'Pick a piece first.';
+    if (s.mode === 'piece' && onWhole(def)) return true;
     if (s.mode !== 'piece' && s.pick.keys.length === 0 && def.empty === 'all') return true;
     if (s.mode === 'piece' || s.pick.keys.length === 0)
       return `Pick ${def.picks.map((k) => NOUNS[k]).join(' or ')} first.`;

@@ -13,6 +13,8 @@ export interface MoveHand {
   /** The step after which a new shape step goes. */
   after?: string;
   move: string;
+  /** The same in other pieces that were picked with it. */
+  also?: readonly { piece: string; step: string; after?: string; move: string }[];
   fresh: boolean;
 }
 

@@ -5,6 +5,7 @@ import { Icon } from '../../parts/Icon';
 import { MenuButton, Tooltip, type MenuItem } from '../../parts/Tooltip';
 import { command, runCommand, whenOf } from '../commands';
 import { keyFor } from '../commands/keys';
+import { onWhole } from '../actions';
 import { onStrip } from '../commands/tools';
 import { CommandButton, CommandHelp } from '../CommandButton';
 import { stageDef } from '../stages/define';
@@ -31,17 +32,18 @@ export function Strip() {
       {tools.map((c) => (
         <CommandButton key={c.id} command={c} />
       ))}
-      {stage.handles && mode !== 'piece' && <AllTools mode={mode} />}
+      {stage.handles && <AllTools mode={mode} />}
     </div>
   );
 }
 
-/** Every tool that fits what is picked, by families. */
-function AllTools({ mode }: { mode: Exclude<PickMode, 'piece'> }) {
-  const picked = useBench((s) => s.pick.keys.length);
+/** Every tool that fits what is picked, by families; of whole pieces those that work on all there is. */
+function AllTools({ mode }: { mode: PickMode }) {
+  const picked = useBench((s) => (mode === 'piece' ? s.picked.length : s.pick.keys.length));
   const order = Object.keys(FAMILIES);
   const items = toolDefs()
-    .filter((d) => d.picks.includes(mode) && d.begins !== 'handles')
+    .filter((d) => (mode === 'piece' ? onWhole(d) && d.begins !== 'strokes' : d.picks.includes(mode)))
+    .filter((d) => d.begins !== 'handles')
     .sort((a, b) => order.indexOf(a.family) - order.indexOf(b.family))
     .map((d): MenuItem => {
       const c = command(d.id)!;
