@@ -242,3 +242,25 @@ test('a cage round a piece: what is done to its vertices the piece follows', asy
   await click('[role=treeitem][aria-label="box"]');
   await until('the box is larger', async () => Number.parseFloat((await fact('Size, mm')).split('×')[0]) > 110);
 });
+
+test('a light mesh drawn over a heavy one: strips by dragging, kept on the surface when it grows', async () => {
+  await begin('Over');
+  await addBox();
+  await setValue('cutX', '8');
+  await setValue('cutY', '8');
+  await until('cells', async () => (await faces()) === 2 * (8 * 8 + 8 + 8));
+  await command('Draw over it');
+  await until('it waits for a stroke', async () => /Drag over another piece/.test(await text('[aria-label="The tool in hand"]')));
+  const [x0, y0] = await at(mm(-30, 70, 50));
+  const [x1, y1] = await at(mm(30, 60, 50));
+  await page.mouse.move(x0, y0);
+  await page.mouse.down();
+  await page.mouse.move(x1, y1, { steps: 12 });
+  await page.mouse.up();
+  await until('a strip', async () => (await faces()) > 1);
+  const recipe = (await piece('box drawn over')).recipe;
+  expect(recipe.map((s) => s.kind)).toEqual(['shape', 'lay']);
+  expect((recipe[0].values.moves as Move[])[0]).toMatchObject({ tool: 'draw-strip' });
+  await page.keyboard.press('Escape');
+  await until('it lies on the front', async () => /checks/.test(await text('[aria-label="Checks"]')));
+});

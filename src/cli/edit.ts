@@ -8,7 +8,7 @@ import type { Mesh } from '../core/mesh';
 import { complete, schemaOf } from '../core/recipe/values';
 import { ruleDef, type Rule } from '../core/rules';
 import { toolDef, type ToolDef } from '../core/tools';
-import { readModel, writeModel } from './files';
+import { otherIn, readModel, writeModel } from './files';
 import { readPick } from './toolOptions';
 import { parseArgs, Usage } from './usage';
 
@@ -103,7 +103,8 @@ export async function run(args: string[]): Promise<number> {
       try {
         const indices = indicesFor(piece.mesh, move, tool, kind);
         const tell = (text: string) => console.error(`${piece.name}, move ${n + 1}: ${text}`);
-        const mesh = tool.run(piece.mesh, { kind, indices }, values, keyOf(`edit ${n}`), tell);
+        const around = { other: (name: string) => otherIn(scene, i, name) };
+        const mesh = tool.run(piece.mesh, { kind, indices }, values, keyOf(`edit ${n}`), tell, around);
         scene.pieces[i] = { ...piece, mesh };
       } catch (e) {
         throw new FileError(`${piece.name}, move ${n + 1}, ${tool.title.toLowerCase()}: ${(e as Error).message}`);

@@ -3,6 +3,9 @@ import { existsSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { addressesOf, librariesOf, picturesOf } from '../core/formats/companions';
 import { FileError, type Scene } from '../core/formats';
+import { transformGeometry } from '../core/geometry';
+import { compose, IDENTITY, invert, type Affine } from '../core/math';
+import type { Handed } from '../core/recipe/define';
 import { Usage } from './usage';
 
 export function readInput(path: string): { bytes: Uint8Array; name: string } {
@@ -99,4 +102,15 @@ export async function writeModel(scene: Scene, path: string, text = false): Prom
     writeOutput(at, bytes);
     return at;
   });
+}
+
+/** Another piece of a file, by its name, where it stands as seen from one of them. */
+export function otherIn(scene: Scene, from: number, name: string): Handed {
+  const world = (i: number): Affine =>
+    i < 0 ? IDENTITY : compose(world(scene.pieces[i].parent), scene.pieces[i].place ?? IDENTITY);
+  const at = scene.pieces.findIndex((p, i) => p.name === name && i !== from);
+  if (at < 0) throw new Error(`There is no other piece “${name.slice(0, 60)}” in the file.`);
+  const { mesh, curves } = scene.pieces[at];
+  const map = compose(invert(world(from)), world(at));
+  return { geometry: transformGeometry({ mesh, curves }, map), name };
 }

@@ -4,7 +4,7 @@ import { complete, type ValueDef } from '../core/recipe/values';
 import { ruleDefs } from '../core/rules';
 import { toolDef, toolDefs, type ToolDef } from '../core/tools';
 import { FileError } from '../core/formats';
-import { readModel, writeModel } from './files';
+import { otherIn, readModel, writeModel } from './files';
 import { readOption, readPick, readRule } from './toolOptions';
 import { parseArgs, Usage } from './usage';
 
@@ -60,7 +60,8 @@ export async function run(args: string[]): Promise<number> {
       : readPick(which, kind, countOf(mesh, kind), looking);
     try {
       const tell = (text: string) => console.error(`${piece.name}: ${text}`);
-      scene.pieces[i] = { ...piece, mesh: tool.run(mesh, picked, values, keyOf(`${tool.id}${i}`), tell) };
+      const around = { other: (name: string) => otherIn(scene, i, name) };
+      scene.pieces[i] = { ...piece, mesh: tool.run(mesh, picked, values, keyOf(`${tool.id}${i}`), tell, around) };
     } catch (e) {
       throw new FileError(`${piece.name}: ${(e as Error).message}`);
     }

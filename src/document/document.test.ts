@@ -229,7 +229,7 @@ describe('the lamp', () => {
       'hood_color.png',
       'hood_color_surface.png',
     ]);
-    expect(scene.pieces.map((p) => p.name)).toEqual(['lamp', 'base', 'hood', 'lens', 'bail handle']);
+    expect(scene.pieces.map((p) => p.name)).toEqual(['lamp', 'base', 'hood', 'lens', 'bail handle', 'guard']);
     for (const p of scene.pieces)
       if (p.mesh) {
         expect(p.mesh.attributes.uv).toBeDefined();

@@ -205,7 +205,6 @@ async function runStep(
   try {
     if (taken.error) throw new Error(taken.error);
     const start = isStart(def);
-    if (!start && isEmptyGeometry(before)) warnings.push({ text: 'There is nothing before this step to work on.' });
     const given: Record<string, unknown> = { ...taken.given };
     const past: Record<string, unknown> = start ? {} : { ...before };
     for (const [name, { from, kind }] of Object.entries(def.inputs)) {
@@ -219,7 +218,11 @@ async function runStep(
     };
     stop();
     const made = asGeometry(await withPulse(stop, () => def.run(given, complete(def.values, step.values), context)));
-    return { geometry: { ...past, ...made }, warnings, figures };
+    const geometry = { ...past, ...made };
+    // What draws something of its own needs nothing before it.
+    if (!start && isEmptyGeometry(before) && isEmptyGeometry(geometry))
+      warnings.unshift({ text: 'There is nothing before this step to work on.' });
+    return { geometry, warnings, figures };
   } catch (e) {
     if (e instanceof Cancelled) throw e;
     return { geometry: before, warnings, figures, error: sentenceOf(e) };

@@ -100,12 +100,14 @@ function after(before: Kept, move: Move, index: number, { find, other }: StepCon
     losing: losing + (lost.length ? 1 : 0),
     followed: before.figures.followed + followed.length,
   };
-  if (indices.length === 0 && move.pick.rule) {
+  // What works on all there is may have nothing to begin with: strips are drawn beside nothing.
+  const none = indices.length === 0 && !def.whole;
+  if (none && move.pick.rule) {
     const known = ruleDef(move.pick.rule.id) !== undefined;
     const why = known ? 'nothing fits its rule now.' : `its rule “${move.pick.rule.id}” is not known to this version.`;
     return { ...told(`Move ${index + 1}, ${def.title.toLowerCase()}: ${why}`), figures, losses };
   }
-  if (indices.length === 0) return { ...before, figures, losses };
+  if (none) return { ...before, figures, losses };
   let made: Mesh;
   const said: Kept['warnings'] = [];
   const says = (text: string) => `Move ${index + 1}, ${def.title.toLowerCase()}: ${text}`;

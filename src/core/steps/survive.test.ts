@@ -119,7 +119,9 @@ describe('tools', () => {
       id === 'bridge'
         ? { kind: 'face', keys: special.bridge }
         : { kind: tool.picks[0], keys: special[id] ?? keys[tool.picks[0]] };
-    const move = { id: 'm', tool: id, pick, values: defaultsOf(tool.values) };
+    const values: Record<string, unknown> = defaultsOf(tool.values);
+    for (const [name, def] of Object.entries(tool.values)) if (def.kind === 'piece' && !def.zero) values[name] = 'b';
+    const move = { id: 'm', tool: id, pick, values };
     const out = await follow(step('fixture'), step('shape', { moves: [move] }));
     expect(out.warnings).toEqual([]);
     expectWhole(out.geometry);

@@ -1,8 +1,11 @@
 /** What is drawn by clicking points: cuts over the surface, faces. */
 import { drawFace } from '../edit/drawface';
 import { freeCut } from '../edit/freecut';
-import { number, places, toggle } from '../recipe/values';
-import { defineTool } from './define';
+import { drawStrip } from '../edit/strip';
+import { raysOf } from '../mesh/rays';
+import { findPlaces } from '../mesh/surfaceplace';
+import { count, length, number, pieceName, places, toggle } from '../recipe/values';
+import { defineTool, otherOf } from './define';
 
 export const cut = defineTool({
   id: 'free-cut',
@@ -38,4 +41,38 @@ export const draw = defineTool({
   rare: true,
   values: { outline: places('corners'), nx: number('looks x', 0), ny: number('looks y', 1), nz: number('looks z', 0) },
   run: (mesh, _, v, id, tell) => drawFace(mesh, v.outline, [v.nx, v.ny, v.nz], id, tell),
+});
+
+export const strip = defineTool({
+  id: 'draw-strip',
+  title: 'Draw a strip',
+  sentence: ' along {line} on {other}, {width} wide, each {long} long, relaxed {rounds}',
+  help: 'Lays a row of quads along a line drawn over another piece; where it meets what is there it joins',
+  words: 'retopology quads stroke row band drag lay over',
+  family: 'grow',
+  icon: 'M3 17c4-9 12-3 18-11 M3 21c5-9 13-3 18-10 M8 12.500v4.500 M13.500 11v5 M18 8.500l.500 4.500',
+  picks: ['face', 'edge', 'vertex'],
+  empty: 'all',
+  whole: true,
+  begins: 'points',
+  rare: true,
+  values: {
+    line: places('points'),
+    other: pieceName('on', 'nothing'),
+    width: length('wide', 0.01, { min: 0, max: 10000 }),
+    long: length('long', 0, { min: 0, max: 10000, zero: 'as long as wide' }),
+    rounds: count('rounds', 0, { min: 0, max: 50, zero: 'not at all', noun: ['round', 'rounds'] }),
+    nx: number('looks x', 0),
+    ny: number('looks y', 1),
+    nz: number('looks z', 0),
+  },
+  main: 'width',
+  run: (mesh, _, v, id, tell, around) => {
+    const found = findPlaces(mesh, v.line);
+    const line = v.line.map((p, i) => found[i]?.at ?? p.at);
+    const ground = v.other === '' ? undefined : otherOf(v.other, around).geometry.mesh;
+    if (v.other !== '' && !ground?.faceCount) tell?.('What it was drawn on has no surface now: it stays where it was.');
+    const on = ground && ground.faceCount > 0 ? { mesh: ground, rays: raysOf(ground) } : undefined;
+    return drawStrip(mesh, line, { ...v, towards: [v.nx, v.ny, v.nz] }, id, on);
+  },
 });

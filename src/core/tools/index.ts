@@ -8,7 +8,7 @@ import { byCage } from './cage';
 import { clean } from './clean';
 import type { ToolDef } from './define';
 import { copyOut, detach } from './detach';
-import { cut, draw } from './drawn';
+import { cut, draw, strip } from './drawn';
 import { extrude } from './extrude';
 import { fill } from './fill';
 import { align, ball, flatten, push, relax } from './form';
@@ -37,7 +37,7 @@ export {
 
 const all = [
   ...[move, turn, size, slide, align, line, space, ontoCurve],
-  ...[extrude, inset, drawAlong, edgesOut, bridge, fill, cap, thicken, draw],
+  ...[extrude, inset, drawAlong, edgesOut, bridge, fill, cap, thicken, draw, strip],
   ...[loop, bevel, beside, corners, cut, connect, plane, divide, poke, triangles],
   ...[push, flatten, relax, brush, circle, ball, bend, byCage, layAlong, twist, taper, stretch, crease, harden, shade],
   ...[weld, collapse, dissolve, quads, spin, detach, copyOut, open, flip, outward, symmetrise, clean, remove],

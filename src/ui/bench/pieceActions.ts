@@ -3,6 +3,7 @@ import { applyPoint, IDENTITY, invert, type Axis, type Triple } from '../../core
 import { joinBounds, mappedBounds, type Bounds } from '../../core/mesh/bounds';
 import * as changes from '../../document/changes';
 import type { Piece } from '../../document/types';
+import { begin } from './pointing';
 import { refocus, session } from './session';
 import { giveDropPick } from './actions/hand';
 import { setMode } from './actions/pick';
@@ -89,6 +90,27 @@ export function mirrorCopy(o: {
     made = changes.mirrorPieces(d, ids, o);
   });
   pickPieces(made);
+}
+
+/** A new piece to be drawn over another, face by face and strip by strip: a last step keeps its vertices on that. */
+export function drawOver(): void {
+  const s = bench.get();
+  const piece = workedOn(s);
+  if (piece?.kind !== 'mesh') {
+    say('Pick the piece to draw over first.');
+    return;
+  }
+  const [over, hand, lay] = [0, 1, 2].map(() => changes.newId());
+  session.change('draw over', (d) => {
+    changes.addPiece(d, over, `${piece.name} drawn over`, piece.parent);
+    changes.pieceOf(d, over).place = structuredClone(piece.place);
+    changes.addStep(d, over, 'shape', hand);
+    changes.addStep(d, over, 'lay', lay, { other: piece.id });
+  });
+  pickPieces([over]);
+  bench.set({ step: hand });
+  refocus();
+  begin('draw-strip');
 }
 
 /** A cage for a piece: a box of lines round it, cut in two each way; the piece follows its vertices from now on. */

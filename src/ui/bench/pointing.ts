@@ -20,7 +20,7 @@ import { toolDef } from '../../core/tools';
 import * as changes from '../../document/changes';
 import type { Anchor, Tape } from '../../document/types';
 import { session } from './session';
-import { beginMove, giveHand, keep } from './actions/hand';
+import { beginMove, giveHand, keep, lastMove } from './actions/hand';
 import { setMode } from './actions/pick';
 import { addPiece } from './actions/recipe';
 import { viewer as ways } from './view/ways';
@@ -36,6 +36,8 @@ export interface PointTool {
   most: number;
   /** Points lie on a blueprint's picture, or on the model. */
   on: 'model' | 'blueprint';
+  /** A drag sets point after point, and its end is the last. */
+  drags?: true;
   /** A quantity is asked for after the last point. */
   asks?: { label: string; kind: 'length' };
   done(points: readonly Pointed[], on: string | null, asked?: number): void;
@@ -177,6 +179,25 @@ function layLine(points: readonly Pointed[]): void {
   addPiece('line', { points: closed ? all.slice(0, -1) : all, closed });
 }
 
+/** As wide as the last one; to begin with as many pixels. */
+const STRIP_WIDE = 36;
+let stripWidth = 0;
+async function drawStrip(points: readonly Pointed[]): Promise<void> {
+  const { document, piece } = bench.get();
+  if (!document || piece === null) return;
+  const line = await placesOf(points, true);
+  const other = points.find((p) => p.piece !== null && p.piece !== piece)?.piece ?? '';
+  const source = document.pieces.find((p) => p.id === other);
+  const eye = changes.toOwn(document, piece, ways.eye());
+  const [nx, ny, nz] = [0, 1, 2].map((k) => eye[k] - line[0].at[k]);
+  const last = lastMove();
+  if (last?.tool === 'draw-strip') stripWidth = last.values.width as number;
+  if (stripWidth === 0) stripWidth = Number((STRIP_WIDE * ways.pixel()).toPrecision(1));
+  if (beginMove('draw-strip', { line, other: source?.kind === 'mesh' ? other : '', width: stripWidth, nx, ny, nz }))
+    keep();
+  begin('draw-strip');
+}
+
 /** What is worked out in the worker; what goes wrong there is said. */
 const later =
   (work: (points: readonly Pointed[]) => Promise<void>) =>
@@ -208,6 +229,16 @@ export const POINT_TOOLS: readonly PointTool[] = [
     most: 200,
     on: 'model',
     done: later(drawThrough),
+  },
+  {
+    id: 'draw-strip',
+    title: 'Draw a strip',
+    hint: (n) => (n === 0 ? 'Drag over another piece, or click point by point.' : 'Go on, or Enter to lay the strip.'),
+    least: 2,
+    most: 1000,
+    on: 'model',
+    drags: true,
+    done: later(drawStrip),
   },
   {
     id: 'draw-line',

@@ -178,6 +178,14 @@ const SCENES: Readonly<Record<string, (def: ToolDef) => Shown>> = {
     pick: picked(def),
     values: { line: [placeNear(BLOCK, [-1, 1, 0.15], 'edge'), placeNear(BLOCK, [1, 1, -0.5], 'edge')] },
   }),
+  'draw-strip': (def) => ({
+    mesh: BLOCK,
+    pick: picked(def),
+    values: {
+      line: [-1.5, -0.5, 0.5, 1.5].map((x) => ({ on: 'free', key: 0, at: [x, 1.3, 0.4 * x * x - 0.3] })),
+      width: 0.7,
+    },
+  }),
   'draw-face': (def) => {
     const { mesh } = holed(def);
     const corners = [-1, 1].flatMap((x) => [x, -x].map((z) => [0.33 * x, 1, 0.33 * z]));

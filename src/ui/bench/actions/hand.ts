@@ -69,9 +69,9 @@ function alsoPicked(main: string): (At & { move: string })[] {
 function pickFor(tool: string): ElementPick | null {
   const def = toolDef(tool);
   const { pick, mesh } = bench.get();
+  if (def?.whole) return everything(def.picks[0]);
   if (!def || (!mesh && bench.get().mode !== 'piece')) return null;
   const { kind, keys } = pick;
-  if (def.whole) return everything(def.picks[0]);
   if (!mesh) return onWhole(def) ? everything(def.picks.includes('face') ? 'face' : def.picks[0]) : null;
   if (indicesNow().length === 0) {
     if (def.empty !== 'all') {

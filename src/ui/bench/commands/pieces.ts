@@ -66,6 +66,13 @@ export const pieceCommands = defineCommands([
     run: pieces.makeOwn,
   }),
   onPieces({
+    id: 'draw-over',
+    title: 'Draw over it',
+    help: 'A light mesh drawn over a heavy one, strip by strip, and kept on its surface',
+    words: 'retopology clean mesh quads remesh low poly',
+    run: pieces.drawOver,
+  }),
+  onPieces({
     id: 'put-cage',
     title: 'Put a cage round it',
     help: 'A box of lines whose vertices the piece follows',

@@ -72,6 +72,7 @@ function giveWays(viewer: Viewer): void {
     else say(way < 0 ? 'This is the first view.' : 'This is the last view.');
   };
   ways.picture = () => viewer.picture();
+  ways.pixel = () => viewer.camera.pixel(viewer.camera.target);
   ways.eye = () => viewer.camera.now.getWorldPosition(viewer.camera.target.clone()).toArray();
   givePickCentre(() => {
     const { mesh, pick } = bench.get();

@@ -4,10 +4,13 @@ export const viewer: {
   back(way: -1 | 1): void;
   picture(): string | null;
   eye(): [number, number, number];
+  pixel(): number;
 } = {
   see: () => undefined,
   back: () => undefined,
   picture: () => null,
   /** Where it is looked from, in the world. */
   eye: () => [0, 0, 1],
+  /** Metres that a pixel stands for where it looks at. */
+  pixel: () => 0.001,
 };

@@ -1,6 +1,6 @@
 import { worlds } from '../../../../document/pieces';
 import { measureLines } from '../../measure';
-import { addPoint, pointTool } from '../../pointing';
+import { addPoint, finish, pointTool } from '../../pointing';
 import { bench, handOf, type Pointed, type SnapKinds } from '../../store';
 import type { Viewer } from '../viewer';
 import type { MakePointerTool, PointerAt } from './define';
@@ -18,6 +18,8 @@ const FREE: SnapKinds = {
 const AS_KIND = { middle: 'edge', grid: 'free', texel: 'free' } as const;
 /** A drag of more than this, in pixels, sets the second point where it ends. */
 const DRAGGED = 8;
+/** Points of a drag are so far apart, in pixels. */
+const SAMPLED = 10;
 
 /** The point a click means for the tool in hand. */
 function pointAt(viewer: Viewer, p: PointerAt): Pointed | null {
@@ -38,6 +40,12 @@ function pointAt(viewer: Viewer, p: PointerAt): Pointed | null {
 /** Tools that are worked by clicking points: tape, angle, level, stations, fits … */
 export const points: MakePointerTool = (viewer) => {
   let from: PointerAt | null = null;
+  /** Where a drag set its last point. */
+  let last: PointerAt | null = null;
+  const drags = (): boolean => {
+    const hand = handOf(bench.get(), 'pointing');
+    return hand !== null && pointTool(hand.tool)?.drags === true;
+  };
   /** The tool in hand as it would be with a point here. */
   const preview = (p: PointerAt) => {
     const { document, anchors } = bench.get();
@@ -52,11 +60,26 @@ export const points: MakePointerTool = (viewer) => {
       const point = pointAt(viewer, p);
       if (!point) return true;
       from = p;
+      last = p;
       addPoint(point);
       return true;
     },
-    move: preview,
+    move(p) {
+      preview(p);
+      if (!last || !drags() || Math.hypot(p.x - last.x, p.y - last.y) < SAMPLED) return;
+      const point = pointAt(viewer, p);
+      if (!point) return;
+      last = p;
+      addPoint(point);
+    },
     up(p) {
+      const dragged = from && last !== from && drags();
+      last = null;
+      if (dragged) {
+        from = null;
+        finish();
+        return;
+      }
       const hand = handOf(bench.get(), 'pointing');
       const far = from && Math.hypot(p.x - from.x, p.y - from.y) > DRAGGED;
       from = null;
@@ -66,6 +89,7 @@ export const points: MakePointerTool = (viewer) => {
     },
     cancel() {
       from = null;
+      last = null;
     },
     hover(p) {
       if (!handOf(bench.get(), 'pointing')) return false;
