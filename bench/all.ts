@@ -24,7 +24,7 @@ import { survivalBench } from './survival';
 import { movesBench } from './moves';
 import { zooBench } from './zoo';
 import { house } from './house';
-import { links, openBench, tree } from './browser';
+import { links, openBench, picking, tree } from './browser';
 
 const id = keyOf('bench');
 
@@ -385,6 +385,13 @@ export const all: Benchmark[] = [
         plain('Tree of 5,000 pieces, script per frame scrolling', t.scroll, 16),
         plain('… and filtering', t.filter, 16),
       ];
+    },
+  },
+  {
+    name: 'picking',
+    run: async () => {
+      const list = await picking();
+      return list.map(({ what, took }) => plain(`Picking in 1 M triangles, on the page: ${what}`, took, 50));
     },
   },
   {

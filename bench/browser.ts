@@ -157,3 +157,63 @@ export const links = (): Promise<{ meshes: number; surfaces: number }> =>
     await usable(page);
     return page.evaluate(() => (globalThis as Window).glyptaView!.layer.cost);
   });
+
+interface Profile {
+  nodes: { id: number; callFrame: { url: string } }[];
+  samples: number[];
+  timeDeltas: number[];
+}
+
+/** Milliseconds that the page's own code took while something was done: what the graphics driver in software takes is not counted. */
+async function ownTime(cdp: CDPSession, work: () => Promise<void>, wait: number): Promise<number> {
+  await cdp.send('Profiler.start');
+  await work();
+  await new Promise((r) => {
+    setTimeout(r, wait);
+  });
+  const { profile } = (await cdp.send('Profiler.stop')) as unknown as { profile: Profile };
+  const own = new Set(profile.nodes.filter((n) => n.callFrame.url !== '').map((n) => n.id));
+  return profile.samples.reduce((sum, id, i) => sum + (own.has(id) ? profile.timeDeltas[i] / 1000 : 0), 0);
+}
+
+/** Picking in a million triangles: what the page's own code takes for a click, a growth, all that is flat around, other kinds; milliseconds. */
+export const picking = (): Promise<{ what: string; took: number }[]> =>
+  inBrowser(async (page, app) => {
+    const doc = changes.newProject('Block', 'game', 'm');
+    changes.addPiece(doc, 'block', 'block');
+    const cuts = { cutX: 289, cutY: 289, cutZ: 289 };
+    changes.addStep(doc, 'block', 'box', 's', { width: 1, height: 1, depth: 1, ...cuts });
+    const id = await bring(app, doc);
+    await page.goto(`${app.address}/bench/${id}`);
+    await usable(page);
+    await page.click('[role=treeitem]');
+    const cdp = await page.createCDPSession();
+    await cdp.send('Profiler.enable');
+    await cdp.send('Profiler.setSamplingInterval', { interval: 250 });
+    const rest = (ms: number) =>
+      new Promise((r) => {
+        setTimeout(r, ms);
+      });
+    await page.keyboard.press('4');
+    await rest(12000);
+    const out: { what: string; took: number }[] = [];
+    const act = async (what: string, work: () => Promise<void>) => {
+      await rest(1500);
+      out.push({ what, took: await ownTime(cdp, work, 4000) });
+    };
+    const [x, y] = [660, 420];
+    await page.mouse.click(x - 20, y);
+    await act('a click', () => page.mouse.click(x, y));
+    await act('a click elsewhere', () => page.mouse.click(x + 40, y + 9));
+    await act('one more, by Shift', async () => {
+      await page.keyboard.down('Shift');
+      await page.mouse.click(x + 70, y + 10);
+      await page.keyboard.up('Shift');
+    });
+    await act('growing it', () => page.keyboard.press('.'));
+    await act('its vertices', () => page.keyboard.press('2'));
+    await act('a click on a vertex', () => page.mouse.click(x, y));
+    await page.keyboard.press('3');
+    await act('a click on an edge', () => page.mouse.click(x, y));
+    return out;
+  });

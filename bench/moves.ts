@@ -1,4 +1,6 @@
 /** Every tool on a piece of 100,000 faces for a local pick, beveling, checks, picking; beside libraries that do the same. */
+import { ANOTHER } from '../src/core/testing/anyvalues';
+import { aroundOf } from '../src/core/testing/around';
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import { checkDef } from '../src/core/check';
@@ -53,6 +55,8 @@ function valuesFor(tool: ToolDef, mesh: Mesh): Record<string, unknown> {
       by: [0.01, 0, 0],
     }));
   if (tool.id === 'slide') values.by = 0.2;
+  if (tool.id === 'draw-strip') values.line = [0, 1, 2].map((k) => ({ on: 'free', key: 0, at: [k / 50, 1, k / 70] }));
+  for (const [name, def] of Object.entries(tool.values)) if (def.kind === 'piece' && !def.zero) values[name] = ANOTHER;
   return values;
 }
 
@@ -83,7 +87,7 @@ async function tools(): Promise<Result[]> {
     const few: Record<string, Uint32Array> = { bridge: Uint32Array.of(0, 50_000), loop: indices.slice(0, 1) };
     const two = few[tool.id] ?? some;
     if (process.env.GLYPTA_DEBUG) console.error(tool.id, new Date().toISOString());
-    const work = () => tool.run(mesh, { kind, indices: two }, values as never, id, () => {});
+    const work = () => tool.run(mesh, { kind, indices: two }, values as never, id, () => {}, aroundOf(1));
     try {
       out.push(upTo(`${tool.title.toLowerCase()} (${tool.id})`, await median(5, work), 150));
     } catch (e) {

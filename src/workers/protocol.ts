@@ -1,6 +1,7 @@
 /** What the page and the worker say to each other, and what answers hold. */
 import type { DisplayBuffers, DisplayPatch } from '../core/display';
 import type { Bounds, Shape, PickKind } from '../core/mesh';
+import type { Topology } from '../core/mesh/topology';
 import type { Marks } from '../core/mesh/marks';
 import type { Warning } from '../core/recipe';
 import type { Difference } from '../document/diff';
@@ -50,6 +51,8 @@ export interface MeshArrays {
   marked?: Marks;
   group?: Int32Array;
   groups: readonly string[];
+  /** Of a large one: deriving it on the page would hold that up. */
+  topology?: Topology;
 }
 
 export interface StepReport {

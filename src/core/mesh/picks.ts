@@ -4,6 +4,7 @@
  */
 import { UnionFind } from '../math/unionfind';
 import { EVERY, pulse } from '../math/pulse';
+import { edgeKey } from '../math/hash';
 import { descend, edgeKeys } from './lasting';
 import type { Mesh } from './mesh';
 import { findSpot, nearestSpot, isSpot, SPOT_SIZE, spotOf, type Spot } from './spots';
@@ -41,6 +42,13 @@ const MOST_NEAREST = 64;
 
 const NOTHING: Resolved = { indices: new Uint32Array(0), lost: [], followed: [], nearest: new Map(), at: [] };
 
+/** The key of one element. */
+export function keyAt(mesh: Mesh, kind: PickKind, index: number): number {
+  if (kind !== 'edge') return keysOf(mesh, kind)[index];
+  const { edgeVertex } = topologyOf(mesh);
+  return edgeKey(mesh.vertexKey[edgeVertex[2 * index]], mesh.vertexKey[edgeVertex[2 * index + 1]]);
+}
+
 export function keysOf(mesh: Mesh, kind: PickKind): Float64Array {
   if (kind === 'edge') return edgeKeys(mesh);
   return kind === 'vertex' ? mesh.vertexKey : mesh.faceKey;
@@ -57,8 +65,29 @@ export function countOf(mesh: Mesh, kind: PickKind): number {
  * parts; one that is gone is followed by its spot, where there is a witness of that: the pick's own, or what was seen before.
  */
 export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resolved {
+  if (witness) return resolved(mesh, pick, witness);
+  // Without a witness a pick means the same in a mesh each time: many on the page ask after the same one.
+  const had = remembered.get(pick);
+  if (had?.mesh === mesh) return had.found;
+  const found = resolved(mesh, pick);
+  remembered.set(pick, { mesh, found });
+  return found;
+}
+
+/** Says what a pick means in a mesh, where that is known: its keys were made of these elements (ascending, without repeats). */
+export const remember = (mesh: Mesh, pick: ElementPick, indices: Uint32Array): void => {
+  remembered.set(pick, { mesh, found: { ...NOTHING, indices } });
+};
+
+const remembered = new WeakMap<ElementPick, { mesh: Mesh; found: Resolved }>();
+/** So few keys are looked for one by one: a search through a flat array for each is quicker than asking a map for every element. */
+const FEW = 12;
+/** Vertices of so few elements are gathered by themselves. */
+const SOME = 500;
+
+function resolved(mesh: Mesh, pick: ElementPick, witness?: Witness): Resolved {
   if (pick.rule) {
-    const byKeys = resolve(mesh, { ...pick, rule: undefined }, witness);
+    const byKeys = resolved(mesh, { ...pick, rule: undefined }, witness);
     const found = new Set([...byKeys.indices, ...elementsBy(mesh, pick.kind, pick.rule)]);
     return { ...byKeys, indices: Uint32Array.from(found).sort() };
   }
@@ -67,11 +96,19 @@ export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resol
   const wanted = new Map<number, number>();
   for (const k of pick.keys) wanted.set(k, -1);
   const hits: number[] = [];
-  for (let i = 0; i < all.length; i++)
-    if (wanted.has(all[i])) {
+  if (wanted.size <= FEW)
+    for (const k of wanted.keys()) {
+      const i = all.indexOf(k);
+      if (i < 0) continue;
       hits.push(i);
-      wanted.set(all[i], i);
+      wanted.set(k, i);
     }
+  else
+    for (let i = 0; i < all.length; i++)
+      if (wanted.has(all[i])) {
+        hits.push(i);
+        wanted.set(all[i], i);
+      }
   const gone: number[] = [];
   const there = new Map<number, number>();
   for (const [k, i] of wanted) {
@@ -142,6 +179,16 @@ export function mask(count: number, indices: ArrayLike<number>): Uint8Array {
 /** Vertices of picked elements. */
 export function verticesOf(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): Uint32Array {
   if (kind === 'vertex') return Uint32Array.from(indices);
+  if (indices.length <= SOME) {
+    const few = new Set<number>();
+    const { edgeVertex } = kind === 'edge' ? topologyOf(mesh) : { edgeVertex: mesh.cornerVertex };
+    for (let i = 0; i < indices.length; i++) {
+      const f = indices[i];
+      const [from, to] = kind === 'edge' ? [2 * f, 2 * f + 2] : [mesh.faceStart[f], mesh.faceStart[f + 1]];
+      for (let c = from; c < to; c++) few.add(edgeVertex[c]);
+    }
+    return Uint32Array.from(few).sort();
+  }
   const seen = new Uint8Array(mesh.vertexCount);
   if (kind === 'edge') {
     const { edgeVertex } = topologyOf(mesh);

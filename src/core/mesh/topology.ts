@@ -34,6 +34,11 @@ export function topologyOf(mesh: Mesh): Topology {
   return t;
 }
 
+/** Says what was derived elsewhere: another thread did it, and handed it over. */
+export const keepTopology = (mesh: Mesh, t: Topology): void => {
+  known.set(mesh.cornerVertex, t);
+};
+
 /** Turns a list of bucket numbers into (start, items): items of bucket b are items[start[b] .. start[b + 1]], in order. */
 export function bucket(of: Uint32Array, buckets: number): { start: Uint32Array; items: Uint32Array } {
   const start = new Uint32Array(buckets + 1);

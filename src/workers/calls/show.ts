@@ -1,6 +1,6 @@
 import { edgeBuffers, memoryOf, movedVertices } from '../../core/display';
 import { boundsOfGeometry, displayGeometry, NO_GEOMETRY, patchGeometry } from '../../core/geometry';
-import { boundsOfMesh, findAnchor, shapeOf, triangleCount, UV, type Mesh } from '../../core/mesh';
+import { boundsOfMesh, findAnchor, shapeOf, topologyOf, triangleCount, UV, type Mesh } from '../../core/mesh';
 import { marksNow } from '../../core/mesh/marks';
 import { Cancelled, type Outcome } from '../../core/recipe';
 import { followDocument, type Followed } from '../../document/follow';
@@ -61,6 +61,7 @@ export const show = defineCall(async (host, query: ShowQuery, task): Promise<Sho
     sent.set(piece.id, holds);
     shown.push(picture);
     if (focused) edited = editedNow(host, focus!, result, query.elements);
+    if (focused && query.elements && edited) handTopology(edited, task);
   }
   for (const id of gone) {
     host.sent.delete(id);
@@ -129,6 +130,17 @@ function editedNow(host: Host, focus: Focus, result: Followed, elements: boolean
     answer: editedOf(focus.piece, at, key, shown?.mesh, light, before ? host.edited : undefined),
   };
 }
+
+/** A copy, for the page: handed over, so that neither side is held up by copying it again. */
+function handTopology({ mesh, answer }: EditedNow, task: Task): void {
+  if (!answer.mesh || mesh.faceCount < TOPOLOGY_FROM) return;
+  const { edgeCount, ...arrays } = topologyOf(mesh);
+  const copy = Object.fromEntries(Object.entries(arrays).map(([name, a]) => [name, a.slice()])) as typeof arrays;
+  answer.mesh.topology = { edgeCount, ...copy };
+  task.transfer.push(...memoryOf(copy));
+}
+/** Below this many faces the page derives it as soon. */
+const TOPOLOGY_FROM = 30_000;
 
 function findAnchors(host: Host, asked: readonly AskedAnchor[]): FoundAnchors {
   const out: FoundAnchors = {};

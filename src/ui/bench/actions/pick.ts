@@ -41,11 +41,25 @@ export function setMode(mode: PickMode): void {
   bench.set({ mode });
 }
 
-export function changePick(kind: PickKind, keys: readonly number[], how: 'set' | 'add' | 'remove'): void {
+/** `indices`: the elements whose keys these are, where they are at hand. */
+export function changePick(
+  kind: PickKind,
+  keys: readonly number[],
+  how: 'set' | 'add' | 'remove',
+  indices?: readonly number[],
+): void {
   keep();
   const { pick } = bench.get();
+  const last = keys[keys.length - 1] ?? null;
   if (how === 'set' || pick.kind !== kind) {
-    setPick(kind, keys);
+    setPick(kind, keys, last, undefined, indices);
+    return;
+  }
+  if (how === 'add' && indices && !pick.rule) {
+    const had = indicesNow();
+    // What is lost has a key and no element: then all are looked for.
+    const whole = had.length === pick.keys.length ? [...new Set([...had, ...indices])] : undefined;
+    setPick(kind, [...new Set([...pick.keys, ...keys])], last, undefined, whole);
     return;
   }
   const now = new Set(pick.keys);
@@ -63,10 +77,8 @@ export function repick(name: QueryName): void {
   askPick({ name, kind: pick.kind, from: indicesNow() }, ({ kind, indices }) => {
     const keys = keysOf(mesh, kind);
     if (kind !== pick.kind) bench.set({ mode: kind });
-    setPick(
-      kind,
-      Array.from(indices, (i) => keys[i]),
-    );
+    const list = Array.from(indices, (i) => keys[i]);
+    setPick(kind, list, list[list.length - 1] ?? null, undefined, indices);
   });
 }
 

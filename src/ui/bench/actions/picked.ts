@@ -1,5 +1,5 @@
 /** What is picked now. */
-import { resolve, type ElementPick, type PickKind } from '../../../core/mesh/picks';
+import { remember, resolve, type ElementPick, type PickKind } from '../../../core/mesh/picks';
 import type { Rule } from '../../../core/rules';
 import { session } from '../session';
 import { bench } from '../store';
@@ -7,14 +7,18 @@ import { bench } from '../store';
 /** So many picks are remembered. */
 const REMEMBERED = 10;
 
+/** `indices`: the elements whose keys these are, each once, where they are at hand: they need not be looked for. */
 export function setPick(
   kind: PickKind,
   keys: readonly number[],
   last: number | null = keys[keys.length - 1] ?? null,
   rule?: Rule,
+  indices?: ArrayLike<number>,
 ): void {
   const { pick: before, pickedBefore } = bench.get();
   const pick: ElementPick = { kind, keys, ...(rule ? { rule } : {}) };
+  const { mesh } = bench.get();
+  if (mesh && indices && !rule) remember(mesh, pick, Uint32Array.from(indices).sort());
   const same = before.kind === kind && before.keys.length === keys.length && keys.every((k, i) => k === before.keys[i]);
   const kept = before.keys.length > 0 && !same ? [before, ...pickedBefore].slice(0, REMEMBERED) : pickedBefore;
   bench.set({ pick, last, pickedBefore: kept });

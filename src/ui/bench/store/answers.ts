@@ -1,6 +1,7 @@
 /** What the workers answered last. */
 import { applyPatch } from '../../../core/display/patch';
 import { Mesh } from '../../../core/mesh/mesh';
+import { keepTopology } from '../../../core/mesh/topology';
 import { Later } from '../../../core/mesh/places';
 import type { UvFigures } from '../../../core/uv/measure';
 import type { Checked } from '../../../workers/calls/checks';
@@ -51,8 +52,8 @@ export function meshOf({ mesh, moved }: Edited, before: Mesh | null): Mesh | nul
     return before.with({ positions });
   }
   if (!mesh) return null;
-  const { marked } = mesh;
-  return new Mesh({
+  const { marked, topology } = mesh;
+  const out = new Mesh({
     ...mesh,
     ...(marked ? { marks: new Later(() => marked) } : {}),
     attributes: {
@@ -61,6 +62,8 @@ export function meshOf({ mesh, moved }: Edited, before: Mesh | null): Mesh | nul
       ...(mesh.group ? { group: { domain: 'face', width: 1, data: mesh.group } } : {}),
     },
   });
+  if (topology) keepTopology(out, topology);
+  return out;
 }
 
 /** What is shown after an answer. Patches are applied in place: at most one view holds the buffers, and it is told where they changed. */

@@ -401,6 +401,11 @@ export class Layer {
     return at && this.sources.get(at.source)?.geometry;
   }
 
+  /** For picking elements of a piece whose triangles are those that are shown. */
+  pickerOf(piece: string): Picker | undefined {
+    return this.sources.get(piece)?.picker;
+  }
+
   outline(piece: string): Float32Array | undefined {
     return this.sourceOf(piece)?.buffers?.edgePosition;
   }

@@ -28,6 +28,34 @@ export function edgeLines(
   return wide(at, paint, width, size, through);
 }
 
+/** Wide lines round the listed faces, each by its own corners. */
+export function faceLines(
+  mesh: Mesh,
+  faces: ArrayLike<number>,
+  paint: THREE.Color,
+  width: number,
+  size: THREE.Vector2,
+  through = false,
+): LineSegments2 {
+  const { positions: p, faceStart, cornerVertex } = mesh;
+  let count = 0;
+  for (let i = 0; i < faces.length; i++) count += faceStart[faces[i] + 1] - faceStart[faces[i]];
+  const at = new Float32Array(6 * count);
+  let n = 0;
+  for (let i = 0; i < faces.length; i++) {
+    const [s, e] = [faceStart[faces[i]], faceStart[faces[i] + 1]];
+    for (let c = s; c < e; c++, n += 6) {
+      const a = 3 * cornerVertex[c];
+      const b = 3 * cornerVertex[c + 1 < e ? c + 1 : s];
+      for (let k = 0; k < 3; k++) {
+        at[n + k] = p[a + k];
+        at[n + 3 + k] = p[b + k];
+      }
+    }
+  }
+  return wide(at, paint, width, size, through);
+}
+
 export function wide(
   at: Float32Array,
   paint: THREE.Color,
@@ -100,17 +128,23 @@ export function stitches(
 
 /** A wash over the listed faces (jade at 40 %). */
 export function faceWash(mesh: Mesh, faces: ArrayLike<number>, paint: THREE.Color, opacity: number): THREE.Mesh {
-  const at: number[] = [];
   const p = mesh.positions;
+  let count = 0;
+  for (let i = 0; i < faces.length; i++) count += mesh.faceStart[faces[i] + 1] - mesh.faceStart[faces[i]] - 2;
+  const corners = new Uint32Array(3 * count);
+  const at = new Float32Array(9 * count);
+  let n = 0;
   for (let i = 0; i < faces.length; i++) {
-    const corners = new Uint32Array(3 * (mesh.faceStart[faces[i] + 1] - mesh.faceStart[faces[i]] - 2));
-    trianglesOf(mesh, faces[i], corners, 0);
-    for (const c of corners) {
-      const v = 3 * mesh.cornerVertex[c];
-      at.push(p[v], p[v + 1], p[v + 2]);
-    }
+    trianglesOf(mesh, faces[i], corners, n);
+    n += mesh.faceStart[faces[i] + 1] - mesh.faceStart[faces[i]] - 2;
   }
-  const g = new THREE.BufferGeometry().setAttribute('position', new THREE.Float32BufferAttribute(at, 3));
+  for (let i = 0; i < corners.length; i++) {
+    const v = 3 * mesh.cornerVertex[corners[i]];
+    at[3 * i] = p[v];
+    at[3 * i + 1] = p[v + 1];
+    at[3 * i + 2] = p[v + 2];
+  }
+  const g = new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(at, 3));
   const out = new THREE.Mesh(
     g,
     new THREE.MeshBasicMaterial({
@@ -124,6 +158,8 @@ export function faceWash(mesh: Mesh, faces: ArrayLike<number>, paint: THREE.Colo
       polygonOffsetUnits: -1,
     }),
   );
+  // Whether it is in sight would be worked out from every corner, and it mostly is.
+  out.frustumCulled = false;
   out.renderOrder = 4;
   return out;
 }
@@ -142,6 +178,7 @@ export function points(
     new THREE.BufferGeometry().setAttribute('position', new THREE.BufferAttribute(at, 3)),
     new THREE.PointsMaterial({ color: paint, size, sizeAttenuation: false, depthTest: !through, transparent: true }),
   );
+  out.frustumCulled = false;
   out.renderOrder = 7;
   return out;
 }

@@ -2,7 +2,7 @@
 import * as THREE from 'three';
 import type { LineMaterial } from 'three/addons/lines/LineMaterial.js';
 import { applyPoint, IDENTITY, toMatrix4, type Affine } from '../../../core/math/affine';
-import { keysOf, resolve, verticesOf, type ElementPick, type PickKind } from '../../../core/mesh/picks';
+import { keyAt, resolve, verticesOf, type ElementPick, type PickKind } from '../../../core/mesh/picks';
 import type { Mesh } from '../../../core/mesh/mesh';
 import { topologyOf, edgeValence } from '../../../core/mesh/topology';
 import { triangulate } from '../../../core/mesh/triangulate';
@@ -13,7 +13,7 @@ import { Camera, type CameraState } from './camera';
 import { Handles, type Arrow } from './handles';
 import { EDGE, Layer } from './layer';
 import { color, studio } from './looks';
-import { dispose, edgeLines, faceWash, ground, points, stitches, wide } from './marks';
+import { dispose, edgeLines, faceLines, faceWash, ground, points, stitches, wide } from './marks';
 import { Notes, type MeasureLine } from './notes';
 import { Picker } from './picker';
 import { nearEdges, nearVertices, project, seenOnly, type Hit, type ScreenBox } from './picking';
@@ -26,6 +26,10 @@ import { snap, type Snapped } from './snap';
 
 /** Which of the three grids a view shows: on the ground, or upright behind what is seen from the front or the side. */
 const FLOORS: Readonly<Partial<Record<ViewName, number>>> = { Front: 1, Back: 1, Side: 2, Left: 2 };
+/** Of more faces than this not all vertices and edges are gone through for one pick: what is under the pointer tells which are near. */
+const LARGE = 60_000;
+/** Of more picked faces than this the sides are not drawn. */
+const MOST_LINED = 30_000;
 /** Levels of creases, over and up to, and how thick they are drawn, pixels. */
 const CREASES = [
   [0, 1, 1.8],
@@ -432,6 +436,11 @@ export class Viewer {
   private get picker(): Picker | null {
     const { mesh } = this;
     if (!mesh) return null;
+    // What is shown is what is worked on: its triangles, and their tree once the worker has made it, are there.
+    if (this.edited?.same && mesh.faceCount > LARGE) {
+      const shown = this.layer.pickerOf(this.edited.piece);
+      if (shown) return shown;
+    }
     if (!this.madePicker) {
       const { corners, face } = triangulate(mesh);
       const vertices = corners.map((c) => mesh.cornerVertex[c]);
@@ -471,8 +480,8 @@ export class Viewer {
           this.marks.add(edgeLines(mesh, list, color('ink'), weight, this.size));
         }
       }
-      const t = topologyOf(mesh);
-      if (t.edgeCount < 200000) {
+      if (mesh.faceCount < LARGE) {
+        const t = topologyOf(mesh);
         const open: number[] = [];
         for (let e = 0; e < t.edgeCount; e++) if (edgeValence(t, e) === 1) open.push(e);
         const dashes = edgeLines(mesh, open, color('wrong'), 1.6, this.size);
@@ -487,12 +496,9 @@ export class Viewer {
       const jade = color('picked');
       const lastAt = last === null ? [] : Array.from(resolve(mesh, { kind: pick.kind, keys: [last] }).indices);
       if (pick.kind === 'face') {
-        this.marks.add(
-          faceWash(mesh, indices, jade, 0.4),
-          edgeLines(mesh, edgesOf(mesh, indices), jade, 1.8, this.size, through),
-        );
-        if (indices.length > 1)
-          this.marks.add(edgeLines(mesh, edgesOf(mesh, lastAt), color('last'), 2.2, this.size, through));
+        this.marks.add(faceWash(mesh, indices, jade, 0.4));
+        if (indices.length < MOST_LINED) this.marks.add(faceLines(mesh, indices, jade, 1.8, this.size, through));
+        if (indices.length > 1) this.marks.add(faceLines(mesh, lastAt, color('last'), 2.2, this.size, through));
       } else if (pick.kind === 'edge') {
         this.marks.add(edgeLines(mesh, indices, jade, 3.4, this.size, through));
         if (indices.length > 1) this.marks.add(edgeLines(mesh, lastAt, color('last'), 3.4, this.size, through));
@@ -548,7 +554,7 @@ export class Viewer {
     const mesh = this.mesh;
     if (under && mesh && under.kind !== 'piece') {
       const ink = color('ink');
-      if (under.kind === 'face') this.hoverMark.add(edgeLines(mesh, edgesOf(mesh, [under.index]), ink, 2, this.size));
+      if (under.kind === 'face') this.hoverMark.add(faceLines(mesh, [under.index], ink, 2, this.size));
       else if (under.kind === 'edge') this.hoverMark.add(edgeLines(mesh, [under.index], ink, 3, this.size));
       else this.hoverMark.add(points(mesh, [under.index], ink, 9 * Math.min(2, window.devicePixelRatio)));
       this.own.add(this.hoverMark);
@@ -675,14 +681,19 @@ export class Viewer {
     }
     const mesh = this.mesh;
     const picker = this.picker;
-    const screen = this.onScreen();
-    if (!mesh || !picker || !screen || !this.own.visible) return null;
+    if (!mesh || !picker || !this.own.visible) return null;
     const back = this.own.matrix.clone().invert();
     const cast = (r: THREE.Ray) => picker.cast(r.clone().applyMatrix4(back), this.own.matrix.determinant() > 0);
     if (mode === 'face') {
       const h = cast(ray);
       return h ? { kind: 'face', index: h.face, point: h.point.applyMatrix4(this.own.matrix) } : null;
     }
+    if (mesh.faceCount > LARGE && !through) {
+      const h = cast(ray);
+      return h && this.nearIn(mesh, h.face, mode, x, y);
+    }
+    const screen = this.onScreen();
+    if (!screen) return null;
     const p = mesh.positions;
     const at = new THREE.Vector3();
     const to = new THREE.Vector3();
@@ -702,6 +713,31 @@ export class Viewer {
       if (seen(at)) return { kind: 'edge', index: edge, point: at };
     }
     return null;
+  }
+
+  /** The corner or side of a face that is nearest to the pointer: in a mesh of very many, all others are hidden or farther. */
+  private nearIn(mesh: Mesh, face: number, kind: 'vertex' | 'edge', x: number, y: number): Under | null {
+    const { width, height } = this.pane;
+    const ring = Array.from(mesh.cornerVertex.subarray(mesh.faceStart[face], mesh.faceStart[face + 1]));
+    const places = ring.map((v) => new THREE.Vector3().fromArray(mesh.positions, 3 * v).applyMatrix4(this.own.matrix));
+    const flat = places.map((p) => {
+      const q = p.clone().project(this.camera.now);
+      return new THREE.Vector3((q.x * 0.5 + 0.5) * width, (0.5 - q.y * 0.5) * height, 0);
+    });
+    const pointer = new THREE.Vector3(x, y, 0);
+    let best = kind === 'vertex' ? 12 : 9;
+    let found: Under | null = null;
+    ring.forEach((v, i) => {
+      const j = (i + 1) % ring.length;
+      const side = new THREE.Line3(flat[i], flat[j]);
+      const t = kind === 'edge' ? side.closestPointToPointParameter(pointer, true) : 0;
+      const d = side.at(t, new THREE.Vector3()).distanceTo(pointer);
+      if (d > best) return;
+      best = d;
+      const index = kind === 'vertex' ? v : topologyOf(mesh).cornerEdge[mesh.faceStart[face] + i];
+      found = { kind, index, point: places[i].clone().lerp(places[j], t) };
+    });
+    return found;
   }
 
   /** A place of the world in the space of the piece that is worked on. */
@@ -798,7 +834,7 @@ export class Viewer {
   /** A picked element's key. */
   keyOf(under: Under): number {
     const mesh = this.mesh!;
-    return keysOf(mesh, under.kind === 'piece' ? 'face' : under.kind)[under.index];
+    return keyAt(mesh, under.kind === 'piece' ? 'face' : under.kind, under.index);
   }
 
   /** Where an element's middle is in the frame: for tests and for the menu. */
@@ -840,12 +876,4 @@ export class Viewer {
     this.invalidate();
   }
   private fitted = false;
-}
-
-function edgesOf(mesh: Mesh, faces: ArrayLike<number>): number[] {
-  const { cornerEdge } = topologyOf(mesh);
-  const out = new Set<number>();
-  for (let i = 0; i < faces.length; i++)
-    for (let c = mesh.faceStart[faces[i]]; c < mesh.faceStart[faces[i] + 1]; c++) out.add(cornerEdge[c]);
-  return [...out];
 }

@@ -1,5 +1,5 @@
 import * as THREE from 'three';
-import { faceNormals } from '../../../../core/mesh/normals';
+import { faceNormal } from '../../../../core/mesh/normals';
 import type { PickKind } from '../../../../core/mesh/picks';
 import { changePick } from '../../actions';
 import { pickPieces } from '../../pieceActions';
@@ -121,12 +121,14 @@ export const pick: MakePointerTool = (viewer, marks) => {
   const pickElement = (under: Under, mode: PickKind, p: PointerAt) => {
     const { mesh, pick: now } = bench.get();
     if (under.kind === 'face' && mesh) {
-      const n = new THREE.Vector3().fromArray(faceNormals(mesh), 3 * under.index);
+      const own = new Float32Array(3);
+      faceNormal(mesh, under.index, own, 0);
+      const n = new THREE.Vector3().fromArray(own);
       bench.set({ surface: n.transformDirection(viewer.ownWorld).toArray() });
     }
     const key = viewer.keyOf(under);
     const again = p.shift && now.kind === mode && now.keys.includes(key);
-    changePick(mode, [key], again ? 'remove' : wayOf(p));
+    changePick(mode, [key], again ? 'remove' : wayOf(p), [under.index]);
   };
 
   const clear = () => {
