@@ -4,9 +4,10 @@ import { aroundOf } from '../src/core/testing/around';
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import { checkDef } from '../src/core/check';
+import { bentByCage } from '../src/core/edit/cage';
 import { bevelEdges } from '../src/core/edit/bevel/bevel';
 import { planeCut } from '../src/core/edit/planecut';
-import { cubeSphere } from '../src/core/make';
+import { box, cubeSphere } from '../src/core/make';
 import { keyOf } from '../src/core/math';
 import { meshFrom, topologyOf, triangulate, volumeOf, type Mesh, type PickKind } from '../src/core/mesh';
 import { placeNear } from '../src/core/mesh/surfaceplace';
@@ -103,6 +104,23 @@ async function large(): Promise<Result[]> {
   const some = Uint32Array.from({ length: 10_000 }, (_, i) => i * Math.floor(t.edgeCount / 10_000));
   const o = { width: 0.0005, share: 0, segments: 2, shape: 0.5, corner: 'patch' as const, clamp: true };
   const out = [upTo('Bevel of 10,000 edges', await median(3, () => bevelEdges(ball, some, o, id)), 1000)];
+  const cage = box({ width: 2.4, height: 2.4, depth: 2.4, cutX: 3, cutY: 3, cutZ: 3, onGround: false }, id);
+  const every = Uint32Array.from({ length: ball.vertexCount }, (_, v) => v);
+  const shaped = (k: number) => cage.positions.map((x, i) => (i % 3 === 1 && x > 1 ? x + k / 10 : x));
+  const anew = () => ball.with({ positions: ball.positions.slice() });
+  let turn = 0;
+  out.push(
+    upTo(
+      `A cage of ${cage.vertexCount} round ${ball.vertexCount} vertices, first`,
+      await median(3, () => bentByCage(anew(), every, cage, shaped(1), () => 1), 0),
+      3000,
+    ),
+    upTo(
+      '… each time it is shaped after that',
+      await median(9, () => bentByCage(ball, every, cage, shaped(++turn), () => 1)),
+      150,
+    ),
+  );
   const fresh = () => ball.with({ cornerVertex: ball.cornerVertex.slice() });
   const took = await median(7, () => topologyOf(fresh()));
   const rate = ball.cornerCount / took / 1000;

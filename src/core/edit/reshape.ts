@@ -56,6 +56,19 @@ export function ontoOwnPlane(mesh: Mesh, vertices: ArrayLike<number>): PlaceMap 
   };
 }
 
+/** Onto the plane square to a way, through the middle of their bounds. */
+export function acrossWay(mesh: Mesh, vertices: ArrayLike<number>, way: Vector): PlaceMap {
+  const b = boundsOfPoints(mesh.positions, vertices);
+  const l = Math.hypot(...way);
+  if (!b || !(l > 0)) return (p) => p;
+  const n = way.map((x) => x / l);
+  const level = [0, 1, 2].reduce((sum, k) => sum + (n[k] * (b.min[k] + b.max[k])) / 2, 0);
+  return (p) => {
+    const d = p[0] * n[0] + p[1] * n[1] + p[2] * n[2] - level;
+    return [p[0] - d * n[0], p[1] - d * n[1], p[2] - d * n[2]];
+  };
+}
+
 /** One coordinate made the same: that of the middle, the lowest, the highest, or one that is given (metres). */
 export function ontoLevel(
   mesh: Mesh,

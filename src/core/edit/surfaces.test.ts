@@ -7,6 +7,8 @@ import { topologyOf } from '../mesh/topology';
 import { layOn } from './layon';
 import { shade } from './shade';
 import { softWeights } from './soft';
+import { complete } from '../recipe/values';
+import { toolDef } from '../tools';
 
 const every = (n: number) => Array.from({ length: n }, (_, i) => i);
 const radius = (p: Float32Array, v: number) => Math.hypot(p[3 * v], p[3 * v + 1], p[3 * v + 2]);
@@ -111,4 +113,18 @@ describe('normals that are kept', () => {
     expect(area).toBeGreaterThan(angle + 0.02);
     expect(area).toBeGreaterThan(0.99);
   });
+});
+
+test('flattened across the view: all in one plane square to the way, no farther than they stood from it', () => {
+  const m = box({ width: 2, height: 2, depth: 2, cutX: 2, cutY: 2, cutZ: 2, onGround: false }, 1);
+  const all = Uint32Array.from({ length: m.vertexCount }, (_, v) => v);
+  const way = [1, 2, -0.5];
+  const [vx, vy, vz] = way;
+  const def = toolDef('flatten')!;
+  const values = complete(def.values, { onto: 'view', vx, vy, vz } as never) as never;
+  const out = def.run(m, { kind: 'vertex', indices: all }, values, 1);
+  for (let v = 0; v < out.vertexCount; v++) {
+    const d = way.reduce((sum, x, k) => sum + x * out.positions[3 * v + k], 0);
+    expect(d).toBeCloseTo(0, 5);
+  }
 });

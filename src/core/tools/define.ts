@@ -6,7 +6,7 @@ import type { Triple } from '../math/affine';
 import type { Mesh } from '../mesh/mesh';
 import type { PickKind } from '../mesh/picks';
 import type { Handed } from '../recipe/define';
-import { choice, length, type ValueDefs, type ValuesOf } from '../recipe/values';
+import { choice, length, number, type ValueDefs, type ValuesOf } from '../recipe/values';
 
 /** What a tool is given: elements of one kind, by index, ascending. */
 export interface Picked {
@@ -121,6 +121,9 @@ export const REACH = [
   ['space', 'through space'],
   ['surface', 'along the surface'],
 ] as const;
+
+/** The way it is looked at, in the mesh's own space: filled in by the bench when the tool is taken up. */
+export const view = { vx: number('looked at x', 0), vy: number('looked at y', 0), vz: number('looked at z', -1) };
 
 /** Values of a tool that draws along what is near. */
 export const soft = {

@@ -1,10 +1,10 @@
 /** Vertices brought into form: onto planes, levels and balls, out along their normals, smoother. */
-import { ontoBall, ontoLevel, ontoOwnPlane, outwards, reshape } from '../edit/reshape';
+import { acrossWay, ontoBall, ontoLevel, ontoOwnPlane, outwards, reshape, type PlaceMap } from '../edit/reshape';
 import { relax as relaxVertices } from '../edit/relax';
 import { partsOf, verticesOf } from '../mesh/picks';
 import { choice, count, length, number, toggle } from '../recipe/values';
 import type { Mesh } from '../mesh/mesh';
-import { ANY_KIND, AXES, defineTool, soft, type Picked } from './define';
+import { ANY_KIND, AXES, defineTool, soft, view, type Picked } from './define';
 
 const share = number('this much', 1, { min: 0, max: 1 });
 
@@ -12,6 +12,12 @@ const share = number('this much', 1, { min: 0, max: 1 });
 function overParts(mesh: Mesh, p: Picked, each: boolean, run: (m: Mesh, vertices: Uint32Array) => Mesh): Mesh {
   if (!each) return run(mesh, verticesOf(mesh, p.kind, p.indices));
   return partsOf(mesh, p.kind, p.indices).reduce(run, mesh);
+}
+
+function flatOn(m: Mesh, vertices: Uint32Array, v: { onto: string; vx: number; vy: number; vz: number }): PlaceMap {
+  if (v.onto === 'own') return ontoOwnPlane(m, vertices);
+  if (v.onto === 'view') return acrossWay(m, vertices, [v.vx, v.vy, v.vz]);
+  return ontoLevel(m, vertices, v.onto as 'x' | 'y' | 'z', 'middle');
 }
 
 export const flatten = defineTool({
@@ -30,22 +36,16 @@ export const flatten = defineTool({
       ['x', 'one X'],
       ['y', 'one Y'],
       ['z', 'one Z'],
+      ['view', 'a plane across the view'],
     ]),
+    ...view,
     share,
     each: toggle('each part alone', false, 'each part alone', 'all together'),
     ...soft,
   },
   begins: 'at once',
   run: (mesh, p, v) =>
-    overParts(mesh, p, v.each, (m, vertices) =>
-      reshape(
-        m,
-        vertices,
-        v.onto === 'own' ? ontoOwnPlane(m, vertices) : ontoLevel(m, vertices, v.onto, 'middle'),
-        v,
-        v.share,
-      ),
-    ),
+    overParts(mesh, p, v.each, (m, vertices) => reshape(m, vertices, flatOn(m, vertices, v), v, v.share)),
 });
 
 export const align = defineTool({

@@ -7,6 +7,7 @@ import { toolDef, type ToolDef } from '../../../core/tools';
 import * as changes from '../../../document/changes';
 import { refocus, session } from '../session';
 import { bench, handOf, say, workedOn, type Handle, type HandKind, type MoveHand } from '../store';
+import { viewer as sight } from '../view/ways';
 import { indicesNow, setPick } from './picked';
 
 const NOUNS: Readonly<Record<PickKind, string>> = { vertex: 'vertices', edge: 'edges', face: 'faces' };
@@ -96,6 +97,15 @@ const sides = (): Pick<Move, 'mirror'> => {
   return bothSides ? { mirror: bothSides } : {};
 };
 
+/** The way it is looked at, in the space of a piece, for tools that go by it. */
+function lookedAt(piece: string, def: ToolDef): Record<string, number> {
+  const { document } = bench.get();
+  if (!('vx' in def.values) || !document) return {};
+  const [x, y, z] = sight.way();
+  const [a, b] = [[0, 0, 0] as const, [x, y, z] as const].map((p) => changes.toOwn(document, piece, [...p]));
+  return { vx: b[0] - a[0], vy: b[1] - a[1], vz: b[2] - a[2] };
+}
+
 /** Begins a move with the pick. It stays in hand, its values open, until it is kept or cancelled. */
 export function beginMove(tool: string, values: Record<string, unknown> = {}): string | null {
   keep();
@@ -105,7 +115,8 @@ export function beginMove(tool: string, values: Record<string, unknown> = {}): s
   if (!at) return null;
   const { piece, step } = at;
   const id = changes.newId();
-  const move: Move = { id, tool, pick, values: { ...defaultsOf(def.values), ...values }, ...sides() };
+  const own = { ...defaultsOf(def.values), ...lookedAt(piece, def), ...values };
+  const move: Move = { id, tool, pick, values: own, ...sides() };
   const also = alsoPicked(piece);
   bench.set({ step, hand: null });
   session.change(

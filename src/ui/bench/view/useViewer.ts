@@ -11,7 +11,8 @@ import { measureLines } from '../measure';
 import { givePickCentre } from '../pieceActions';
 import { bench, handOf, say, seenPieces, useBench, workedOn, type BenchState } from '../store';
 import { standHandles } from './stand';
-import { Viewer, type DrawnLabel, type MarkedEdges } from './viewer';
+import type { MarkedEdges } from './pickmarks';
+import { Viewer, type DrawnLabel } from './viewer';
 import { viewer as ways } from './ways';
 
 /** For tests and for measuring from outside. */
@@ -72,6 +73,7 @@ function giveWays(viewer: Viewer): void {
     else say(way < 0 ? 'This is the first view.' : 'This is the last view.');
   };
   ways.picture = () => viewer.picture();
+  ways.way = () => viewer.camera.forward().toArray();
   ways.pixel = () => viewer.camera.pixel(viewer.camera.target);
   ways.eye = () => viewer.camera.now.getWorldPosition(viewer.camera.target.clone()).toArray();
   givePickCentre(() => {
@@ -156,7 +158,7 @@ function useLooks(viewer: Viewer | null): void {
   }, [viewer, shading]);
   const through = useBench((s) => s.through);
   useEffect(() => {
-    if (viewer) viewer.through = through;
+    if (viewer) viewer.elements.through = through;
   }, [viewer, through]);
   useEffect(() => {
     if (!viewer || viewer.camera.view === view) return;

@@ -2,10 +2,8 @@
 import * as THREE from 'three';
 import type { LineMaterial } from 'three/addons/lines/LineMaterial.js';
 import { applyPoint, IDENTITY, toMatrix4, type Affine } from '../../../core/math/affine';
-import { keyAt, resolve, verticesOf, type ElementPick, type PickKind } from '../../../core/mesh/picks';
+import type { ElementPick, PickKind } from '../../../core/mesh/picks';
 import type { Mesh } from '../../../core/mesh/mesh';
-import { topologyOf, edgeValence } from '../../../core/mesh/topology';
-import { triangulate } from '../../../core/mesh/triangulate';
 import type { ProjectDocument } from '../../../document/types';
 import type { Edited, PieceShown, TreeNote } from '../../../workers/protocol';
 import type { Handle, PickMode, Shading, SnapKinds, ViewName } from '../store';
@@ -13,50 +11,20 @@ import { Camera, type CameraState } from './camera';
 import { Handles, type Arrow } from './handles';
 import { EDGE, Layer } from './layer';
 import { color, studio } from './looks';
-import { dispose, edgeLines, faceLines, faceWash, ground, points, stitches, wide } from './marks';
+import { Elements, type Under } from './elements';
+import { dispose, edgeLines, faceLines, ground, points, wide } from './marks';
+import { pickMarks, type MarkedEdges } from './pickmarks';
 import { Notes, type MeasureLine } from './notes';
-import { Picker } from './picker';
-import { nearEdges, nearVertices, project, seenOnly, type Hit, type ScreenBox } from './picking';
-import { insideOf, type Outline as ScreenOutline, withinOutline } from '../../../core/pick/outline';
-import { marksOf } from '../../../core/mesh/marks';
-import { elementPoint } from '../../../core/mesh/elements';
+import type { Hit, ScreenBox } from './picking';
+import { insideOf, type Outline as ScreenOutline } from '../../../core/pick/outline';
 import { Outline, type Outlined } from './outline';
 import { Planes, type Label } from './planes';
 import { snap, type Snapped } from './snap';
 
 /** Which of the three grids a view shows: on the ground, or upright behind what is seen from the front or the side. */
 const FLOORS: Readonly<Partial<Record<ViewName, number>>> = { Front: 1, Back: 1, Side: 2, Left: 2 };
-/** Of more faces than this not all vertices and edges are gone through for one pick: what is under the pointer tells which are near. */
-const LARGE = 60_000;
-/** Of more picked faces than this the sides are not drawn. */
-const MOST_LINED = 30_000;
-/** Levels of creases, over and up to, and how thick they are drawn, pixels. */
-const CREASES = [
-  [0, 1, 1.8],
-  [1, 3, 2.6],
-  [3, Infinity, 3.6],
-] as const;
 /** Of more pieces than this the outlines are not drawn: the pick is told in the tree. */
 const MOST_OUTLINED = 2000;
-
-/** As many triangles may be asked whether they hide something before only the way faces look is. */
-const MOST_EFFORT = 2e7;
-
-/** Edges that are marked whatever is picked: seams where one unwraps, creases where one shapes, the heavier the sharper. */
-export interface MarkedEdges {
-  cut?: ElementPick;
-  hold?: ElementPick;
-  creases?: ElementPick;
-  sharpness?: number;
-}
-
-export interface Under {
-  kind: PickMode;
-  index: number;
-  piece?: string;
-  point: THREE.Vector3;
-  triangle?: number;
-}
 
 export interface Pane {
   camera: Camera;
@@ -101,10 +69,8 @@ export class Viewer {
   private readonly own = new THREE.Group();
   private readonly size = new THREE.Vector2(1, 1);
   private asked = false;
-  private mesh: Mesh | null = null;
-  private edited: Edited | null = null;
-  private madePicker: Picker | null = null;
-  private screen: Float32Array | null = null;
+  /** What lies under the pointer, and what in an outline, of the mesh that is worked on. */
+  readonly elements = new Elements(this);
   private focus: string | null = null;
   private source: string | null = null;
   private gridStep = 0.05;
@@ -223,7 +189,7 @@ export class Viewer {
     const changed = i >= 0 && i !== this.active;
     if (changed) {
       this.active = i;
-      this.screen = null;
+      this.elements.look();
     }
     return { at: this.inPane(x, y), changed };
   }
@@ -245,7 +211,7 @@ export class Viewer {
 
   /** Draws once, at the next frame. */
   invalidate(): void {
-    this.screen = null;
+    this.elements.look();
     if (this.asked) return;
     this.asked = true;
     requestAnimationFrame(() => {
@@ -382,7 +348,7 @@ export class Viewer {
     edited: Edited | null,
   ): void {
     this.focus = focus;
-    this.edited = edited;
+    this.elements.edited = edited;
     this.source = doc.pieces.find((p) => p.id === focus)?.link ?? focus;
     this.layer.show(shown, doc.pieces, world, seen, doc.materials, doc.images);
     this.planes.show(
@@ -411,16 +377,24 @@ export class Viewer {
   }
 
   /** The map from the worked-on piece's own space to the world. */
+  get ownVisible(): boolean {
+    return this.own.visible;
+  }
+  /** The mesh that is worked on. */
+  get mesh(): Mesh | null {
+    return this.elements.mesh;
+  }
+  private get edited(): Edited | null {
+    return this.elements.edited;
+  }
+
   get ownWorld(): THREE.Matrix4 {
     return this.own.matrix;
   }
 
   setEdited(mesh: Mesh | null, edited: Edited | null): void {
     this.hover(null); // it marked the mesh that was
-    this.mesh = mesh;
-    this.edited = edited;
-    this.madePicker = null;
-    this.screen = null;
+    this.elements.set(mesh, edited);
     this.own.remove(this.cage);
     dispose(this.cage);
     this.cage = new THREE.Group();
@@ -430,23 +404,6 @@ export class Viewer {
     }
     this.own.add(this.cage);
     this.invalidate();
-  }
-
-  /** For picking elements: made when one is first looked for, since a mesh that is dragged changes at every frame. */
-  private get picker(): Picker | null {
-    const { mesh } = this;
-    if (!mesh) return null;
-    // What is shown is what is worked on: its triangles, and their tree once the worker has made it, are there.
-    if (this.edited?.same && mesh.faceCount > LARGE) {
-      const shown = this.layer.pickerOf(this.edited.piece);
-      if (shown) return shown;
-    }
-    if (!this.madePicker) {
-      const { corners, face } = triangulate(mesh);
-      const vertices = corners.map((c) => mesh.cornerVertex[c]);
-      this.madePicker = new Picker(mesh.positions, vertices, face, this.edited?.bounds);
-    }
-    return this.madePicker;
   }
 
   /** Marks what is picked, and the seams and open borders where those matter; whole pieces by their lines. */
@@ -463,61 +420,14 @@ export class Viewer {
     this.marks = new THREE.Group();
     const mesh = this.mesh;
     this.outline.set(mode === 'piece' ? this.outlined(pieces) : []);
-    if (mode !== 'piece' && mesh) {
-      const through = this.shading === 'lines' || this.shading === 'xray';
-      const k = this.camera.pixel(this.camera.target) / this.ownScale();
-      if (seams?.cut) this.marks.add(stitches(mesh, resolve(mesh, seams.cut).indices, color('seam'), this.size, k));
-      if (seams?.hold) this.marks.add(edgeLines(mesh, resolve(mesh, seams.hold).indices, color('value'), 3, this.size));
-      if (seams?.creases) {
-        const weight = 1.5 + Math.min(3, (seams.sharpness ?? 10) / 3);
-        this.marks.add(edgeLines(mesh, resolve(mesh, seams.creases).indices, color('ink'), weight, this.size));
-      }
-      const own = marksOf(mesh, 'crease');
-      if (own) {
-        // As heavy as they are sharp.
-        for (const [from, to, weight] of CREASES) {
-          const list = Array.from(own.keys()).filter((e) => own[e] > from && own[e] <= to);
-          this.marks.add(edgeLines(mesh, list, color('ink'), weight, this.size));
-        }
-      }
-      if (mesh.faceCount < LARGE) {
-        const t = topologyOf(mesh);
-        const open: number[] = [];
-        for (let e = 0; e < t.edgeCount; e++) if (edgeValence(t, e) === 1) open.push(e);
-        const dashes = edgeLines(mesh, open, color('wrong'), 1.6, this.size);
-        const m = dashes.material as LineMaterial;
-        m.dashed = true;
-        m.dashSize = 6 * k;
-        m.gapSize = 4 * k;
-        dashes.computeLineDistances();
-        this.marks.add(dashes);
-      }
-      const { indices } = resolve(mesh, pick);
-      const jade = color('picked');
-      const lastAt = last === null ? [] : Array.from(resolve(mesh, { kind: pick.kind, keys: [last] }).indices);
-      if (pick.kind === 'face') {
-        this.marks.add(faceWash(mesh, indices, jade, 0.4));
-        if (indices.length < MOST_LINED) this.marks.add(faceLines(mesh, indices, jade, 1.8, this.size, through));
-        if (indices.length > 1) this.marks.add(faceLines(mesh, lastAt, color('last'), 2.2, this.size, through));
-      } else if (pick.kind === 'edge') {
-        this.marks.add(edgeLines(mesh, indices, jade, 3.4, this.size, through));
-        if (indices.length > 1) this.marks.add(edgeLines(mesh, lastAt, color('last'), 3.4, this.size, through));
-      } else {
-        if (mode === 'vertex' && mesh.vertexCount < 20000)
-          this.marks.add(
-            points(
-              mesh,
-              Array.from({ length: mesh.vertexCount }, (_, v) => v),
-              color('ink'),
-              4.5 * Math.min(2, window.devicePixelRatio),
-            ),
-          );
-        this.marks.add(
-          points(mesh, indices, jade, 9 * Math.min(2, window.devicePixelRatio), through),
-          points(mesh, lastAt, color('last'), 9 * Math.min(2, window.devicePixelRatio), through),
-        );
-      }
-    }
+    if (mode !== 'piece' && mesh)
+      this.marks.add(
+        pickMarks(mesh, pick, last, mode, seams, {
+          through: this.shading === 'lines' || this.shading === 'xray',
+          pixel: this.camera.pixel(this.camera.target) / this.ownScale(),
+          size: this.size,
+        }),
+      );
     this.own.add(this.marks);
     this.invalidate();
   }
@@ -656,88 +566,23 @@ export class Viewer {
       .addScaledVector(p[2], t);
   }
 
-  // Pointing
+  // Pointing: of elements by `elements`
 
   rayAt(x: number, y: number): THREE.Ray {
     return this.camera.ray((x / this.pane.width) * 2 - 1, 1 - (y / this.pane.height) * 2);
   }
 
-  private onScreen(): Float32Array | null {
-    if (this.mesh && !this.screen)
-      this.screen = project(this.mesh, this.camera.now, this.pane.width, this.pane.height, this.own.matrix);
-    return this.screen;
-  }
-
   /** What lies under the pointer (in the active pane), of the kind that is picked. */
   under(x: number, y: number, mode: PickMode): Under | null {
-    const ray = this.rayAt(x, y);
-    const through = this.picksThrough;
     if (mode === 'piece') {
+      const ray = this.rayAt(x, y);
       const h = this.layer.cast(ray);
       const plane = this.planes.cast(ray);
       if (plane && (!h || plane.distance < h.distance))
         return { kind: 'piece', index: -1, piece: plane.piece, point: plane.point };
       return h ? { kind: 'piece', index: -1, piece: h.piece, point: h.point, triangle: h.triangle } : null;
     }
-    const mesh = this.mesh;
-    const picker = this.picker;
-    if (!mesh || !picker || !this.own.visible) return null;
-    const back = this.own.matrix.clone().invert();
-    const cast = (r: THREE.Ray) => picker.cast(r.clone().applyMatrix4(back), this.own.matrix.determinant() > 0);
-    if (mode === 'face') {
-      const h = cast(ray);
-      return h ? { kind: 'face', index: h.face, point: h.point.applyMatrix4(this.own.matrix) } : null;
-    }
-    if (mesh.faceCount > LARGE && !through) {
-      const h = cast(ray);
-      return h && this.nearIn(mesh, h.face, mode, x, y);
-    }
-    const screen = this.onScreen();
-    if (!screen) return null;
-    const p = mesh.positions;
-    const at = new THREE.Vector3();
-    const to = new THREE.Vector3();
-    const seen = (q: THREE.Vector3) => through || this.reached(q, cast);
-    if (mode === 'vertex') {
-      for (const v of nearVertices(mesh, screen, x, y, 12).slice(0, 8)) {
-        at.fromArray(p, 3 * v).applyMatrix4(this.own.matrix);
-        if (seen(at)) return { kind: 'vertex', index: v, point: at };
-      }
-      return null;
-    }
-    const { edgeVertex } = topologyOf(mesh);
-    for (const { edge, at: s } of nearEdges(mesh, screen, x, y, 9).slice(0, 8)) {
-      at.fromArray(p, 3 * edgeVertex[2 * edge])
-        .lerp(to.fromArray(p, 3 * edgeVertex[2 * edge + 1]), Math.min(0.9, Math.max(0.1, s)))
-        .applyMatrix4(this.own.matrix);
-      if (seen(at)) return { kind: 'edge', index: edge, point: at };
-    }
-    return null;
-  }
-
-  /** The corner or side of a face that is nearest to the pointer: in a mesh of very many, all others are hidden or farther. */
-  private nearIn(mesh: Mesh, face: number, kind: 'vertex' | 'edge', x: number, y: number): Under | null {
-    const { width, height } = this.pane;
-    const ring = Array.from(mesh.cornerVertex.subarray(mesh.faceStart[face], mesh.faceStart[face + 1]));
-    const places = ring.map((v) => new THREE.Vector3().fromArray(mesh.positions, 3 * v).applyMatrix4(this.own.matrix));
-    const flat = places.map((p) => {
-      const q = p.clone().project(this.camera.now);
-      return new THREE.Vector3((q.x * 0.5 + 0.5) * width, (0.5 - q.y * 0.5) * height, 0);
-    });
-    const pointer = new THREE.Vector3(x, y, 0);
-    let best = kind === 'vertex' ? 12 : 9;
-    let found: Under | null = null;
-    ring.forEach((v, i) => {
-      const j = (i + 1) % ring.length;
-      const side = new THREE.Line3(flat[i], flat[j]);
-      const t = kind === 'edge' ? side.closestPointToPointParameter(pointer, true) : 0;
-      const d = side.at(t, new THREE.Vector3()).distanceTo(pointer);
-      if (d > best) return;
-      best = d;
-      const index = kind === 'vertex' ? v : topologyOf(mesh).cornerEdge[mesh.faceStart[face] + i];
-      found = { kind, index, point: places[i].clone().lerp(places[j], t) };
-    });
-    return found;
+    return this.elements.under(x, y, mode);
   }
 
   /** A place of the world in the space of the piece that is worked on. */
@@ -745,21 +590,9 @@ export class Viewer {
     return world.clone().applyMatrix4(this.own.matrix.clone().invert());
   }
 
-  /** Where the pointer meets the mesh that is worked on: in the world, in its own space, and the way it looks there in that. */
-  surfaceAt(x: number, y: number): { world: THREE.Vector3; own: THREE.Vector3; normal: THREE.Vector3 } | null {
-    const { mesh, picker } = this;
-    if (!mesh || !picker || !this.own.visible) return null;
-    const back = this.own.matrix.clone().invert();
-    const h = picker.cast(this.rayAt(x, y).clone().applyMatrix4(back));
-    if (!h) return null;
-    const [a, b, c] = picker.corners(h.triangle);
-    const normal = b.sub(a).cross(c.sub(a)).normalize();
-    return { world: h.point.clone().applyMatrix4(this.own.matrix), own: h.point, normal };
-  }
-
   /** How many pixels a length of the piece's own space takes where the pointer is. */
   pixelsOf(length: number, x: number, y: number): number {
-    const at = this.surfaceAt(x, y)?.world ?? this.camera.target;
+    const at = this.elements.surfaceAt(x, y)?.world ?? this.camera.target;
     const scale = Math.cbrt(Math.abs(this.own.matrix.determinant()));
     const up = new THREE.Vector3().setFromMatrixColumn(this.camera.now.matrixWorld, 1).multiplyScalar(length * scale);
     const [p, q] = [at, at.clone().add(up)].map((v) => v.clone().project(this.camera.now));
@@ -776,36 +609,6 @@ export class Viewer {
 
   /** What is hidden is picked too. */
   through = false;
-
-  /** Elements within an outline drawn in the active pane; only what is seen, unless one picks through. */
-  within(outline: ScreenOutline, kind: PickKind): number[] {
-    const { mesh, picker } = this;
-    const screen = this.onScreen();
-    if (!mesh || !picker || !screen || !this.own.visible) return [];
-    const found = withinOutline(mesh, kind, screen, outline);
-    if (this.picksThrough) return Array.from(found);
-    const back = this.own.matrix.clone().invert();
-    const seen = seenOnly(mesh, kind, found, screen, this.own.matrix.determinant() < 0);
-    if (seen.length * picker.effort > MOST_EFFORT) return seen;
-    const at = new THREE.Vector3();
-    return seen.filter((i) => {
-      at.fromArray(elementPoint(mesh, kind, i));
-      return this.reached(at.applyMatrix4(this.own.matrix), (r) => picker.cast(r.applyMatrix4(back)));
-    });
-  }
-
-  private get picksThrough(): boolean {
-    return this.shading === 'lines' || this.shading === 'xray' || this.through;
-  }
-
-  /** Whether nothing stands between the eye and a point of the world. `cast` takes a ray of its own. */
-  private reached(q: THREE.Vector3, cast: (ray: THREE.Ray) => Hit | null): boolean {
-    const s = q.clone().project(this.camera.now);
-    const r = this.camera.ray(s.x, s.y);
-    const d = q.clone().sub(r.origin).dot(r.direction);
-    const h = cast(r.clone());
-    return !h || h.point.applyMatrix4(this.own.matrix).sub(r.origin).dot(r.direction) > d - Math.max(1e-6, d * 2e-3);
-  }
 
   /** Pieces whose middles lie in an outline. */
   piecesIn(outline: ScreenOutline): string[] {
@@ -831,22 +634,9 @@ export class Viewer {
       });
   }
 
-  /** A picked element's key. */
-  keyOf(under: Under): number {
-    const mesh = this.mesh!;
-    return keyAt(mesh, under.kind === 'piece' ? 'face' : under.kind, under.index);
-  }
-
   /** Where an element's middle is in the frame: for tests and for the menu. */
   screenOf(kind: PickKind, index: number): [number, number] | null {
-    const mesh = this.mesh;
-    const s = this.onScreen();
-    if (!mesh || !s) return null;
-    const list = [...verticesOf(mesh, kind, [index])];
-    return [
-      this.pane.x + list.reduce((n, v) => n + s[3 * v], 0) / list.length,
-      this.pane.y + list.reduce((n, v) => n + s[3 * v + 1], 0) / list.length,
-    ];
+    return this.elements.screenOf(kind, index);
   }
 
   /** Where a point of the world is in the frame, in the active pane. */

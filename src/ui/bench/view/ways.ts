@@ -5,6 +5,7 @@ export const viewer: {
   picture(): string | null;
   eye(): [number, number, number];
   pixel(): number;
+  way(): [number, number, number];
 } = {
   see: () => undefined,
   back: () => undefined,
@@ -13,4 +14,6 @@ export const viewer: {
   eye: () => [0, 0, 1],
   /** Metres that a pixel stands for where it looks at. */
   pixel: () => 0.001,
+  /** The way it looks, in the world. */
+  way: () => [0, 0, -1],
 };

@@ -11,7 +11,7 @@ const STEP = 0.2;
 export const brush: MakePointerTool = (viewer, marks) => {
   let drawing: { values: BrushHand['values']; dabs: Dab[]; last: THREE.Vector3; plane: THREE.Plane } | null = null;
 
-  const hit = (p: PointerAt) => viewer.surfaceAt(p.x, p.y);
+  const hit = (p: PointerAt) => viewer.elements.surfaceAt(p.x, p.y);
 
   /** Where the brush would be, as wide as it is on the screen. */
   const show = (p: PointerAt) => {

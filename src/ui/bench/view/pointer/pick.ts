@@ -4,7 +4,7 @@ import type { PickKind } from '../../../../core/mesh/picks';
 import { changePick } from '../../actions';
 import { pickPieces } from '../../pieceActions';
 import { bench } from '../../store';
-import type { Under } from '../viewer';
+import type { Under } from '../elements';
 import { wordsOf } from '../words';
 import type { MakePointerTool, PointerAt } from './define';
 
@@ -39,7 +39,7 @@ export const pick: MakePointerTool = (viewer, marks) => {
   let brushing = false;
 
   const keysAt = (mode: PickKind, indices: readonly number[]) =>
-    indices.map((index) => viewer.keyOf({ kind: mode, index, point: viewer.camera.target }));
+    indices.map((index) => viewer.elements.keyOf({ kind: mode, index, point: viewer.camera.target }));
 
   const pickLasso = (p: PointerAt) => {
     const { mode } = bench.get();
@@ -49,14 +49,14 @@ export const pick: MakePointerTool = (viewer, marks) => {
         viewer.piecesIn(outline).filter((id) => !isLocked(id)),
         wayOf(p),
       );
-    else changePick(mode, keysAt(mode, viewer.within(outline, mode)), wayOf(p));
+    else changePick(mode, keysAt(mode, viewer.elements.within(outline, mode)), wayOf(p));
   };
 
   const paint = (p: PointerAt) => {
     const { mode, pickBrush } = bench.get();
     marks.brush([p.frameX, p.frameY], pickBrush ?? 0);
     if (mode === 'piece' || pickBrush === null) return;
-    const found = viewer.within(roundOf(p, pickBrush), mode);
+    const found = viewer.elements.within(roundOf(p, pickBrush), mode);
     if (found.length > 0) changePick(mode, keysAt(mode, found), p.ctrl ? 'remove' : 'add');
   };
 
@@ -89,7 +89,7 @@ export const pick: MakePointerTool = (viewer, marks) => {
       [x1, y1],
       [x0, y1],
     ] as const;
-    changePick(mode, keysAt(mode, viewer.within(outline, mode)), wayOf(p));
+    changePick(mode, keysAt(mode, viewer.elements.within(outline, mode)), wayOf(p));
   };
 
   const wordsUnder = (kind: PickKind, index: number): string => {
@@ -126,7 +126,7 @@ export const pick: MakePointerTool = (viewer, marks) => {
       const n = new THREE.Vector3().fromArray(own);
       bench.set({ surface: n.transformDirection(viewer.ownWorld).toArray() });
     }
-    const key = viewer.keyOf(under);
+    const key = viewer.elements.keyOf(under);
     const again = p.shift && now.kind === mode && now.keys.includes(key);
     changePick(mode, [key], again ? 'remove' : wayOf(p), [under.index]);
   };
