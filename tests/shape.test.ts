@@ -250,7 +250,9 @@ test('a light mesh drawn over a heavy one: strips by dragging, kept on the surfa
   await setValue('cutY', '8');
   await until('cells', async () => (await faces()) === 2 * (8 * 8 + 8 + 8));
   await command('Draw over it');
-  await until('it waits for a stroke', async () => /Drag over another piece/.test(await text('[aria-label="The tool in hand"]')));
+  await until('it waits for a stroke', async () =>
+    /Drag over another piece/.test(await text('[aria-label="The tool in hand"]')),
+  );
   const [x0, y0] = await at(mm(-30, 70, 50));
   const [x1, y1] = await at(mm(30, 60, 50));
   await page.mouse.move(x0, y0);
