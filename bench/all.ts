@@ -21,6 +21,7 @@ import { fuzz } from './fuzz';
 import { saves } from './saves';
 import { heavyBench } from './heavy';
 import { survivalBench } from './survival';
+import { formulas } from './formulas';
 import { movesBench } from './moves';
 import { zooBench } from './zoo';
 import { house } from './house';
@@ -151,6 +152,7 @@ export const all: Benchmark[] = [
   heavyBench,
   zooBench,
   movesBench,
+  formulas,
   ...files,
   ...chaos,
   {

@@ -3,6 +3,7 @@ import * as yup from 'yup';
 import type { Affine, Triple } from '../math/affine';
 import type { Dab } from '../edit/brush';
 import type { ElementPick, PickKind } from '../mesh/picks';
+import type { LengthUnit } from './quantity';
 import type { SurfacePlace } from '../mesh/surfaceplace';
 import type { HandPlaces } from '../uv/placed';
 import {
@@ -93,6 +94,25 @@ export function choice<const O extends readonly (readonly [string, string])[]>(
     .oneOf(options.map((o) => o[0]));
   return makeChoice({ label, default: value, options, schema }) as ValueDef<O[number][0]>;
 }
+
+/** A formula over elements, with the unit that its plain numbers were typed in: another unit of the project changes nothing. */
+export interface Expression {
+  readonly text: string;
+  readonly unit: LengthUnit;
+}
+const makeExpression = defineValueKind<Expression>({ kind: 'expression' });
+export const expression = (label: string, formula: string): ValueDef<Expression> =>
+  makeExpression({
+    label,
+    default: { text: formula, unit: 'mm' },
+    schema: yup
+      .object({
+        text: yup.string().max(2000).defined(),
+        unit: yup.string().required().oneOf(['mm', 'cm', 'm', 'in', 'ft']),
+      })
+      .noUnknown()
+      .required(),
+  });
 
 // What is only text
 

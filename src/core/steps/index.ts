@@ -4,6 +4,7 @@ import type { StepDef } from '../recipe/define';
 import { evaluate, type EvaluateOptions, type Outcome } from '../recipe/evaluate';
 import type { Step } from '../recipe/values';
 import { color, texture, unwrap } from './finish';
+import { note, shift, tint, where } from './formulas';
 import { join, keep, merged, section } from './gather';
 import { lay, mirror, place, subdivide, weld } from './modify';
 import { shape } from './shape';
@@ -12,6 +13,7 @@ import { box, broughtIn, cylinder, line, plane, sphere } from './start';
 const all = [
   ...[box, cylinder, plane, sphere, line, section, broughtIn, merged],
   ...[shape, mirror, subdivide, place, weld, lay, join, keep],
+  ...[note, shift, where, tint],
   ...[unwrap, color, texture],
 ] as unknown as StepDef[];
 const byKind = new Map(all.map((s) => [s.kind, s]));

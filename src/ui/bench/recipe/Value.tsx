@@ -11,12 +11,15 @@ import {
   type QuantityKind,
 } from '../../../core/recipe/quantity';
 import type { Triple } from '../../../core/math/affine';
-import type { ValueDef } from '../../../core/recipe/values';
+import type { Expression, ValueDef } from '../../../core/recipe/values';
+import { FormulaError, parse } from '../../../core/formula';
 import { MenuButton } from '../../parts/Tooltip';
 import { useBench, type Typed } from '../store';
 import { readValue } from './readValue';
 
 const NONE: readonly never[] = [];
+/** Kinds that are typed as text. */
+const TYPED = ['text', 'line', 'expression'];
 const NUMERIC = ['length', 'angle', 'count', 'number'];
 
 export interface ValueProps {
@@ -87,6 +90,7 @@ function useReading() {
 /** What stands in the field when typing begins: the value in full, with its unit. */
 function fullText(def: ValueDef<unknown>, value: unknown, units: LengthUnit, digits: number): string {
   if (def.kind === 'line') return formatPoints(value as Triple[], units, digits);
+  if (def.kind === 'expression') return (value as Expression).text;
   if (typeof value !== 'number') return typeof value === 'string' ? value : '';
   if (def.kind === 'length' || def.kind === 'angle')
     return formatQuantity(value, def.kind, units, def.digits ?? digits);
@@ -123,6 +127,12 @@ function Typing({
       return true;
     }
     try {
+      if (def.kind === 'expression') {
+        parse(text);
+        onChange({ text: text.trim(), unit: units }, false);
+        close();
+        return true;
+      }
       if (def.kind === 'line') {
         onChange(parsePoints(text, units), false);
         close();
@@ -136,6 +146,7 @@ function Typing({
     } catch (e) {
       setWrong((e as Error).message);
       input.current?.focus();
+      if (e instanceof FormulaError) input.current?.setSelectionRange(e.at[0], Math.max(e.at[1], e.at[0] + 1));
       return false;
     }
   };
@@ -264,7 +275,7 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
       const i = options.findIndex((o) => o[0] === value);
       onChange(options[(i + 1) % options.length][0], false);
     } else if (def.kind === 'toggle') onChange(!value, false);
-    else if (def.kind === 'text' || def.kind === 'line' || NUMERIC.includes(def.kind)) type();
+    else if (TYPED.includes(def.kind) || NUMERIC.includes(def.kind)) type();
   };
   return (
     <button

@@ -1,7 +1,14 @@
 /** How values read in sentences. */
 import type { ElementPick } from '../../../core/mesh/picks';
 import { formatNumber, formatQuantity, type LengthUnit, type QuantityKind } from '../../../core/recipe/quantity';
-import { isFormula, type Coloured, type Move, type Part, type ValueDef } from '../../../core/recipe/values';
+import {
+  isFormula,
+  type Coloured,
+  type Expression,
+  type Move,
+  type Part,
+  type ValueDef,
+} from '../../../core/recipe/values';
 
 interface Named {
   id: string;
@@ -31,6 +38,7 @@ const READERS: Readonly<Record<string, Reader>> = {
   toggle: option,
   pick: (value, def) => plural((value as ElementPick).keys.length, def.noun ?? ['element', 'elements']),
   places: (value, def) => plural((value as unknown[]).length, def.noun ?? ['point', 'points']),
+  expression: (value) => (value as Expression).text,
   line: (value, def) => plural((value as unknown[]).length, def.noun ?? ['point', 'points']),
   dabs: (value, def) => plural((value as unknown[]).length, def.noun ?? ['dab', 'dabs']),
   moves: (value) => plural((value as Move[]).length, ['move', 'moves']),

@@ -1,0 +1,173 @@
+/** What formulas may name of the elements of a mesh, by domain. Columns that have to be worked out are made when a formula first names them. */
+import type { Mesh } from '../mesh/mesh';
+import { boundsOfMesh } from '../mesh/moved';
+import { components } from '../mesh/measure';
+import { cornerNormals, faceNormals } from '../mesh/normals';
+import { elementPoint } from '../mesh/elements';
+import type { PickKind } from '../mesh/picks';
+import { countOf } from '../mesh/picks';
+import { topologyOf } from '../mesh/topology';
+import { bends, edgeLengths, faceAreas, facesOnEdge, lookOf, sidesOf, valences } from '../rules/measures';
+import type { Known, Scope } from './code';
+import { ANGLE, AREA, COLOUR, LENGTH, PLACE, PLAIN, TRUTH, WAY, type Type } from './types';
+
+/** Where a formula is asked: on each element of a kind. */
+export type Domain = PickKind;
+
+const each = (type: Type, help: string, of: (i: number) => number): Known => ({
+  type,
+  help,
+  fill: (from, count, out) => {
+    for (let i = 0; i < count; i++) out[i] = of(from + i);
+  },
+});
+const triples = (type: Type, help: string, write: (i: number, out: Float64Array, o: number) => void): Known => ({
+  type,
+  help,
+  fill: (from, count, out) => {
+    for (let i = 0; i < count; i++) write(from + i, out, 3 * i);
+  },
+});
+
+/** The place of an element: a vertex's own, the middle of others. */
+function places(mesh: Mesh, domain: Domain): Known {
+  const help = domain === 'vertex' ? 'where it is' : 'where its middle is';
+  const { positions: p } = mesh;
+  if (domain === 'vertex')
+    return {
+      type: PLACE,
+      help,
+      fill: (from, count, out) => {
+        const o = 3 * from;
+        for (let i = 0; i < 3 * count; i++) out[i] = p[o + i];
+      },
+      part: (k, from, count, out) => {
+        const o = 3 * from + k;
+        for (let i = 0; i < count; i++) out[i] = p[o + 3 * i];
+      },
+    };
+  return triples(PLACE, help, (i, out, o) => out.set(elementPoint(mesh, domain, i), o));
+}
+
+function normals(mesh: Mesh, domain: Domain): Known {
+  const help = 'the way it looks, 1 long';
+  if (domain === 'face') {
+    const n = faceNormals(mesh);
+    return triples(WAY, help, (i, out, o) => {
+      for (let k = 0; k < 3; k++) out[o + k] = n[3 * i + k];
+    });
+  }
+  if (domain === 'vertex') {
+    // Of all faces round it, by their angles there.
+    const n = cornerNormals(mesh, Math.PI);
+    const { vertexCornerStart, vertexCorner } = topologyOf(mesh);
+    return triples(WAY, help, (v, out, o) => {
+      const c = vertexCornerStart[v] < vertexCornerStart[v + 1] ? vertexCorner[vertexCornerStart[v]] : -1;
+      for (let k = 0; k < 3; k++) out[o + k] = c < 0 ? 0 : n[3 * c + k];
+    });
+  }
+  const look = lookOf(mesh, 'edge');
+  const one = new Float64Array(3);
+  return triples(WAY, help, (i, out, o) => {
+    look(i, one);
+    out.set(one, o);
+  });
+}
+
+/** Which loose part an element belongs to, from 0. */
+function parts(mesh: Mesh, domain: Domain): Known {
+  const { of } = components(mesh);
+  const { edgeVertex } = topologyOf(mesh);
+  const first = (i: number): number => {
+    if (domain === 'vertex') return i;
+    return domain === 'edge' ? edgeVertex[2 * i] : mesh.cornerVertex[mesh.faceStart[i]];
+  };
+  return each(PLAIN, 'which of the parts that hang together, from 0', (i) => of[first(i)]);
+}
+
+/** Where it lies within the bounds: 0 to 1 along each axis. */
+function shares(mesh: Mesh, domain: Domain): Known {
+  const b = boundsOfMesh(mesh);
+  const at = places(mesh, domain);
+  return {
+    type: WAY,
+    help: 'where it lies within the bounds of the piece, 0 to 1 along x, y, z',
+    fill: (from, count, out) => {
+      at.fill!(from, count, out);
+      for (let i = 0; i < 3 * count; i++) {
+        const k = i % 3;
+        const span = b.max[k] - b.min[k];
+        out[i] = span > 0 ? (out[i] - b.min[k]) / span : 0.5;
+      }
+    },
+  };
+}
+
+/** What each name means and how its column is made, by the domains that have it. */
+const NAMES: Readonly<Record<string, readonly [readonly Domain[], (mesh: Mesh, domain: Domain) => Known]>> = {
+  position: [['vertex', 'edge', 'face'], places],
+  normal: [['vertex', 'edge', 'face'], normals],
+  index: [['vertex', 'edge', 'face'], () => each(PLAIN, 'its number, from 0', (i) => i)],
+  count: [
+    ['vertex', 'edge', 'face'],
+    (mesh, domain) => ({ type: PLAIN, help: 'how many there are', constant: [countOf(mesh, domain)] }),
+  ],
+  part: [['vertex', 'edge', 'face'], parts],
+  share: [['vertex', 'edge', 'face'], shares],
+  area: [['face'], (mesh) => each(AREA, 'its area', faceAreas(mesh))],
+  sides: [['face'], (mesh) => each(PLAIN, 'how many sides it has', sidesOf(mesh))],
+  edge_length: [['edge'], (mesh) => each(LENGTH, 'how long it is', edgeLengths(mesh))],
+  bend: [
+    ['edge'],
+    (mesh) => {
+      const bend = bends(mesh);
+      return each(ANGLE, 'how far the surface bends over it', (e) => Math.max(0, bend(e)));
+    },
+  ],
+  faces: [['edge'], (mesh) => each(PLAIN, 'how many faces meet on it', facesOnEdge(mesh))],
+  valence: [['vertex'], (mesh) => each(PLAIN, 'how many edges meet at it', valences(mesh))],
+};
+
+/** Attributes of one's own and of files, by their names. */
+function attribute(mesh: Mesh, domain: Domain, name: string): Known | undefined {
+  const a = mesh.attributes[name];
+  if (!a || a.domain !== domain || a.width > 4 || a.width === 2) return undefined;
+  const { width: w, data } = a;
+  if (w === 1) return each(PLAIN, 'an attribute of the mesh', (i) => data[i]);
+  return triples(name === 'color' ? COLOUR : WAY, 'an attribute of the mesh', (i, out, o) => {
+    for (let k = 0; k < 3; k++) out[o + k] = data[w * i + k];
+  });
+}
+
+/** Faces of a set or of a material: yes or no. */
+function member(mesh: Mesh, domain: Domain, of: string, name: string): Known | undefined {
+  const [data, names] =
+    of === 'set' ? [mesh.attributes.group?.data, mesh.groups] : [mesh.attributes.material?.data, mesh.slots];
+  if (domain !== 'face') return undefined;
+  const wanted = names.indexOf(name);
+  return each(TRUTH, `whether it is of the ${of}`, (f) => (wanted >= 0 && data && data[f] === wanted ? 1 : 0));
+}
+
+/** Names of the elements of a mesh, besides those of `also` (dials). `unit`: metres of the project's unit. */
+export function elementScope(mesh: Mesh, domain: Domain, unit: number, also?: Pick<Scope, 'known' | 'names'>): Scope {
+  const made = new Map<string, Known>();
+  return {
+    unit,
+    known: (name) => {
+      const had = made.get(name);
+      if (had) return had;
+      const def = NAMES[name];
+      const found = def?.[0].includes(domain)
+        ? def[1](mesh, domain)
+        : (also?.known(name) ?? attribute(mesh, domain, name));
+      if (found) made.set(name, found);
+      return found;
+    },
+    names: () => [
+      ...Object.keys(NAMES).filter((n) => NAMES[n][0].includes(domain)),
+      ...(also?.names() ?? []),
+      ...Object.keys(mesh.attributes).filter((n) => mesh.attributes[n].domain === domain),
+    ],
+    asked: (of, text) => (of === 'set' || of === 'material' ? member(mesh, domain, of, text) : undefined),
+  };
+}

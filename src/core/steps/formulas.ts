@@ -1,0 +1,203 @@
+/** Steps that go by formulas: attributes noted, vertices moved, faces kept, colours, each by a value for every element. */
+import { keepFaces } from '../edit/detach';
+import { remove } from '../edit/remove';
+import {
+  compile,
+  elementScope,
+  evaluate,
+  FormulaError,
+  LENGTH,
+  PLAIN,
+  TRUTH,
+  type Code,
+  type Domain,
+  type Type,
+} from '../formula';
+import { COLOR, UV, NORMAL, type Mesh } from '../mesh/mesh';
+import { countOf, mask } from '../mesh/picks';
+import { topologyOf } from '../mesh/topology';
+import { unitSize } from '../recipe/quantity';
+import { defineStep, input, type StepContext } from '../recipe/define';
+import { choice, count, expression, text, toggle, type Expression } from '../recipe/values';
+
+/** Names that mean something else on a mesh. */
+const TAKEN = new Set([UV, NORMAL, COLOR, 'material', 'group']);
+
+function codeFor(mesh: Mesh, domain: Domain, { text: formula, unit }: Expression, wanted?: Type): Code {
+  try {
+    return compile(formula, elementScope(mesh, domain, unitSize(unit)), wanted);
+  } catch (e) {
+    if (!(e instanceof FormulaError)) throw e;
+    const at = formula.slice(...e.at).trim();
+    throw new Error(at && at !== formula.trim() ? `At “${at}”: ${e.message}` : e.message);
+  }
+}
+
+function columnFor(mesh: Mesh, domain: Domain, code: Code, c: StepContext): Float32Array {
+  const { values, bad } = evaluate(code, countOf(mesh, domain), c.progress);
+  if (bad > 0)
+    c.warn(`${bad} of ${values.length} values are not numbers (something divided by 0, perhaps) and count as 0.`);
+  return values;
+}
+
+/** Each value drawn towards the mean of its neighbours, round after round. */
+function smoothed(
+  mesh: Mesh,
+  domain: 'vertex' | 'face',
+  from: Float32Array,
+  width: number,
+  rounds: number,
+): Float32Array {
+  const t = topologyOf(mesh);
+  let now = from;
+  for (let r = 0; r < rounds; r++) {
+    const sum = new Float64Array(now.length);
+    const times = new Float64Array(now.length / width);
+    const join = (a: number, b: number) => {
+      for (let k = 0; k < width; k++) {
+        sum[width * a + k] += now[width * b + k];
+        sum[width * b + k] += now[width * a + k];
+      }
+      times[a]++;
+      times[b]++;
+    };
+    for (let e = 0; e < t.edgeCount; e++) {
+      if (domain === 'vertex') join(t.edgeVertex[2 * e], t.edgeVertex[2 * e + 1]);
+      else {
+        const s = t.edgeCornerStart[e];
+        if (t.edgeCornerStart[e + 1] - s === 2) join(t.cornerFace[t.edgeCorner[s]], t.cornerFace[t.edgeCorner[s + 1]]);
+      }
+    }
+    const next = now.slice();
+    for (let i = 0; i < times.length; i++)
+      if (times[i] > 0)
+        for (let k = 0; k < width; k++) {
+          const o = width * i + k;
+          next[o] = 0.5 * now[o] + (0.5 * sum[o]) / times[i];
+        }
+    now = next;
+  }
+  return now;
+}
+
+export const note = defineStep({
+  kind: 'note',
+  title: 'Note',
+  sentence: ' {name} on each {domain} as {formula}, smoothed {rounds}',
+  inputs: { mesh: input('mesh') },
+  help: 'An attribute of your own, by a formula: later formulas go by it',
+  words: 'attribute formula value per vertex face data custom expression',
+  values: {
+    name: text('name', 'stripe'),
+    domain: choice('on each', 'vertex', [
+      ['vertex', 'vertex'],
+      ['face', 'face'],
+    ]),
+    formula: expression('formula', 'if mod(floor(share.y * 8), 2) = 0 then 1 else 0'),
+    rounds: count('rounds', 0, { min: 0, max: 100, zero: 'not at all', noun: ['round', 'rounds'] }),
+  },
+  run: ({ mesh }, v, c) => {
+    const name = v.name.trim();
+    if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) || name.length > 40)
+      throw new Error('A name is a word of letters and figures, as in “stripe”.');
+    if (TAKEN.has(name)) throw new Error(`“${name}” is the mesh’s own: take another name.`);
+    const code = codeFor(mesh, v.domain, v.formula);
+    const width = code.type.kind === 'vector' || code.type.kind === 'colour' ? 3 : 1;
+    const values = columnFor(mesh, v.domain, code, c);
+    const data = smoothed(mesh, v.domain, values, width, v.rounds);
+    return mesh.withAttribute(name, { domain: v.domain, width, data });
+  },
+});
+
+export const shift = defineStep({
+  kind: 'shift',
+  title: 'Move each vertex',
+  sentence: ' {along} by {formula}',
+  inputs: { mesh: input('mesh') },
+  help: 'Moves every vertex by a formula of its own place, normal, number and attributes',
+  words: 'displace formula noise deform expression wave offset procedural',
+  values: {
+    along: choice('along', 'normal', [
+      ['normal', 'along its normal'],
+      ['x', 'along X'],
+      ['y', 'along Y'],
+      ['z', 'along Z'],
+      ['vector', 'along a vector'],
+    ]),
+    formula: expression('formula', '3 mm * noise(position / (40 mm), 3)'),
+  },
+  run: ({ mesh }, v, c) => {
+    const vector = v.along === 'vector';
+    const wanted: Type = vector ? { ...LENGTH, kind: 'vector' } : LENGTH;
+    const by = columnFor(mesh, 'vertex', codeFor(mesh, 'vertex', v.formula, wanted), c);
+    const ways =
+      v.along === 'normal'
+        ? columnFor(mesh, 'vertex', codeFor(mesh, 'vertex', { text: 'normal', unit: 'm' }), c)
+        : undefined;
+    const positions = mesh.positions.slice();
+    const axis = 'xyz'.indexOf(v.along);
+    for (let i = 0; i < mesh.vertexCount; i++)
+      for (let k = 0; k < 3; k++) {
+        if (vector) positions[3 * i + k] += by[3 * i + k];
+        else if (ways) positions[3 * i + k] += by[i] * ways[3 * i + k];
+        else if (k === axis) positions[3 * i + k] += by[i];
+      }
+    return mesh.moved(positions);
+  },
+});
+
+export const where = defineStep({
+  kind: 'where',
+  title: 'Faces where',
+  sentence: ' {formula} {keep}',
+  inputs: { mesh: input('mesh') },
+  help: 'Keeps faces by a formula, or takes them away',
+  words: 'filter delete keep remove by rule condition formula expression mask',
+  values: {
+    formula: expression('formula', 'normal.y > 0.5'),
+    keep: toggle('kept', true, 'are kept', 'are taken away'),
+  },
+  run: ({ mesh }, v, c) => {
+    const is = columnFor(mesh, 'face', codeFor(mesh, 'face', v.formula, TRUTH), c);
+    const found = Uint32Array.from(is.keys()).filter((f) => is[f] !== 0);
+    c.tell('found', found.length);
+    if (v.keep ? found.length === mesh.faceCount : found.length === 0) return mesh;
+    if (v.keep ? found.length === 0 : found.length === mesh.faceCount)
+      throw new Error('That would leave nothing of it.');
+    return v.keep ? keepFaces(mesh, mask(mesh.faceCount, found)) : remove(mesh, 'face', found);
+  },
+});
+
+export const tint = defineStep({
+  kind: 'tint',
+  title: 'Tint each vertex',
+  sentence: ' by {formula}, from {from} to {to}',
+  inputs: { mesh: input('mesh') },
+  help: 'Colours of vertices by a formula: from 0 to 1 a way between two numbers, or red, green and blue of its own',
+  words: 'vertex colour attribute show heat gradient paint formula expression',
+  values: {
+    formula: expression('formula', 'share.y'),
+    from: expression('from', 'colour(0.16, 0.2, 0.24)'),
+    to: expression('to', 'colour(0.93, 0.86, 0.62)'),
+  },
+  run: ({ mesh }, v, c) => {
+    const code = codeFor(mesh, 'vertex', v.formula);
+    const own = code.type.kind === 'vector' || code.type.kind === 'colour';
+    const values = columnFor(mesh, 'vertex', own ? code : codeFor(mesh, 'vertex', v.formula, PLAIN), c);
+    const data = new Float32Array(4 * mesh.vertexCount).fill(1);
+    const ends = own ? [] : [v.from, v.to].map((x) => columnFor(mesh, 'vertex', colourOf(mesh, x), c));
+    for (let i = 0; i < mesh.vertexCount; i++)
+      for (let k = 0; k < 3; k++) {
+        const t = own ? 0 : Math.min(1, Math.max(0, values[i]));
+        const x = own ? values[3 * i + k] : ends[0][3 * i + k] + (ends[1][3 * i + k] - ends[0][3 * i + k]) * t;
+        data[4 * i + k] = Math.min(1, Math.max(0, x));
+      }
+    return mesh.withAttribute(COLOR, { domain: 'vertex', width: 4, data });
+  },
+});
+
+function colourOf(mesh: Mesh, x: Expression): Code {
+  const code = codeFor(mesh, 'vertex', x);
+  if (code.type.kind !== 'colour') throw new Error('A colour is wanted here, as in colour(1, 0.5, 0).');
+  return code;
+}
