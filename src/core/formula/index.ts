@@ -2,5 +2,5 @@
 export { type Code, type Known, type Scope } from './code';
 export { compile, evaluate, valueOf } from './compile';
 export { elementScope, type Domain } from './names';
-export { FormulaError, namesIn, parse } from './parse';
+export { FormulaError, parse } from './parse';
 export { ANGLE, LENGTH, PLACE, PLAIN, TRUTH, type Type } from './types';

@@ -251,17 +251,3 @@ class Parser {
 
 /** Throws a FormulaError that says what is wrong, and where. */
 export const parse = (text: string): Node => new Parser(tokens(text)).all();
-
-/** Names that a formula uses, with their members: `position.y` is `position`. */
-export function namesIn(node: Node): Set<string> {
-  const out = new Set<string>();
-  const walk = (n: Node): void => {
-    if (n.kind === 'name') out.add(n.name);
-    else if (n.kind === 'member' || n.kind === 'unary') walk(n.of);
-    else if (n.kind === 'call') n.args.forEach(walk);
-    else if (n.kind === 'binary') [n.a, n.b].forEach(walk);
-    else if (n.kind === 'if') [n.test, n.yes, n.no].forEach(walk);
-  };
-  walk(node);
-  return out;
-}

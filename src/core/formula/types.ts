@@ -19,7 +19,6 @@ export const LENGTH = make('number', 1, 0, false);
 export const ANGLE = make('number', 0, 1, false);
 export const AREA = make('number', 2, 0, false);
 export const TRUTH = make('truth', 0, 0, false);
-export const TEXT = make('text', 0, 0, false);
 export const COLOUR = make('colour', 0, 0, true);
 export const PLACE = make('vector', 1, 0, false);
 export const WAY = make('vector', 0, 0, true);

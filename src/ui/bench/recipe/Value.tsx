@@ -154,7 +154,7 @@ function Typing({
     <span className="relative">
       <input
         ref={input}
-        className="value-input"
+        className={`value-input ${def.kind === 'expression' ? 'formula' : ''}`}
         aria-label={def.label}
         aria-invalid={wrong !== ''}
         value={text}
@@ -280,7 +280,7 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
   return (
     <button
       type="button"
-      className="value plain"
+      className={`value plain ${def.kind === 'expression' ? 'formula' : ''}`}
       aria-label={`${def.label}: ${shown}`}
       title={def.label}
       data-value={name}
