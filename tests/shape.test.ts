@@ -266,3 +266,19 @@ test('a light mesh drawn over a heavy one: strips by dragging, kept on the surfa
   await page.keyboard.press('Escape');
   await until('it lies on the front', async () => /checks/.test(await text('[aria-label="Checks"]')));
 });
+
+test('a number becomes a dial; another goes by it through a formula; turning it turns both', async () => {
+  await begin('Dials');
+  await addBox();
+  await setValue('width', '80 mm');
+  await page.click('[data-value=width]', { button: 'right' });
+  await until('a dial', async () => /width/.test(await text('[aria-label="Dials"]')));
+  await setValue('depth', '= width / 2');
+  await until('the box goes by it', async () => /80 × 100 × 40/.test(await fact('Size, mm')));
+  await setValue('dial-width', '60 mm');
+  await until('both follow', async () => /60 × 100 × 30/.test(await fact('Size, mm')));
+  await click('[aria-label="Take the dial width away"]');
+  await until('it says where it is used', async () => /used by step 1 of box/.test(await text('body')));
+  const [start] = (await piece('box')).recipe;
+  expect([start.values.width, start.values.depth]).toEqual([{ formula: 'width' }, { formula: 'width / 2' }]);
+});

@@ -6,6 +6,7 @@ import type { ElementPick } from '../core/mesh';
 import type { HandPlaces } from '../core/uv';
 import { toolDef } from '../core/tools';
 import { stepDef } from '../core/steps';
+import { isFormula } from '../core/recipe/values';
 import { complete, defaultsOf, type Coloured, type Move } from '../core/recipe';
 import { newId } from './ids';
 import { pieceOf, type Draft } from './pieces';
@@ -109,7 +110,8 @@ export function addMove(doc: Draft, piece: string, step: string, move: Move): vo
     !last.off &&
     last.tool === move.tool &&
     last.mirror === move.mirror &&
-    samePick(last.pick, move.pick)
+    samePick(last.pick, move.pick) &&
+    ![...Object.values(last.values), ...Object.values(move.values)].some(isFormula)
   ) {
     const merged = def.merge(complete(def.values, last.values), complete(def.values, move.values));
     if (merged) {

@@ -6,6 +6,7 @@ import { transformGeometry } from '../core/geometry';
 import { compose, IDENTITY, invert, type Affine } from '../core/math';
 import type { Memory, OtherPiece, Outcome } from '../core/recipe';
 import { followRecipe } from '../core/steps';
+import { resolved } from './dials';
 import { sourceOf, worlds } from './pieces';
 import { referencesIn } from './references';
 import type { Piece, ProjectDocument, Step } from './types';
@@ -81,7 +82,8 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
   };
 
   const run = async (source: Piece): Promise<Followed> => {
-    const outcomes = await followRecipe(o.recipe ? o.recipe(source.recipe) : source.recipe, {
+    const recipe = resolved(o.recipe ? o.recipe(source.recipe) : source.recipe, doc);
+    const outcomes = await followRecipe(recipe, {
       memory: o.memory,
       blob: o.blob,
       materials: doc.materials,

@@ -214,6 +214,22 @@ export const newProjectSchema = yup
   })
   .noUnknown();
 
+const dialSchema = yup
+  .object({
+    id,
+    name: yup
+      .string()
+      .required()
+      .max(40)
+      .matches(/^[\p{L}_][\p{L}\p{N}_]*$/u),
+    kind: yup.string().required().oneOf(['length', 'angle', 'number', 'count']),
+    value: finite(-1e9, 1e9),
+    min: yup.number().min(-1e9).max(1e9),
+    max: yup.number().min(-1e9).max(1e9),
+    note: yup.string().max(500),
+  })
+  .noUnknown();
+
 const documentSchema = yup
   .object({
     format: yup.number().required().oneOf([FORMAT], 'it was made by a newer version'),
@@ -225,6 +241,7 @@ const documentSchema = yup
     images: yup.array().of(imageSchema).required().max(5000),
     tapes: yup.array().of(tapeSchema).required().max(5000),
     settings: settingsSchema.required(),
+    dials: yup.array().max(1000).of(dialSchema.required()),
   })
   .noUnknown();
 

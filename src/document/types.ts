@@ -97,6 +97,20 @@ export interface ProjectDocument {
   images: ProjectImage[];
   tapes: Tape[];
   settings: Settings;
+  /** Named values that formulas go by. */
+  dials?: Dial[];
+}
+
+export interface Dial {
+  id: string;
+  /** As formulas name it. */
+  name: string;
+  kind: 'length' | 'angle' | 'number' | 'count';
+  /** Metres, radians, or as it is. */
+  value: number;
+  min?: number;
+  max?: number;
+  note?: string;
 }
 
 /** How a project leaves and enters the shelf: the document and the files behind it, as one JSON. */

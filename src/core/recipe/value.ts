@@ -16,6 +16,8 @@ export type Rename = (reference: Reference) => string;
 /** A number that is worked out from text each time it is read. */
 export interface Formula {
   readonly formula: string;
+  /** Why it could not be worked out; only where a recipe is followed. */
+  readonly wrong?: string;
 }
 
 export const isFormula = (stored: unknown): stored is Formula =>
@@ -76,6 +78,7 @@ export function defineValueKind<T>(kind: Omit<ValueKindDef<T>, 'read'> & Partial
 
 /** A number as it is stored: itself, or a formula that gives it. */
 export function readNumber(stored: unknown, def: ValueDef<number>): number {
+  if (isFormula(stored) && stored.wrong) throw new Error(stored.wrong);
   const x = isFormula(stored) ? parseQuantity(stored.formula, def.kind as QuantityKind, 'm') : stored;
   if (typeof x !== 'number' || !Number.isFinite(x)) return def.default;
   const whole = def.kind === 'count' ? Math.round(x) : x;

@@ -99,6 +99,8 @@ export function choice<const O extends readonly (readonly [string, string])[]>(
 export interface Expression {
   readonly text: string;
   readonly unit: LengthUnit;
+  /** Dials that it names, with what they are and stand at; only where a recipe is followed. */
+  readonly given?: readonly (readonly [string, string, number])[];
 }
 const makeExpression = defineValueKind<Expression>({ kind: 'expression' });
 export const expression = (label: string, formula: string): ValueDef<Expression> =>

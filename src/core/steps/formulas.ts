@@ -2,6 +2,7 @@
 import { keepFaces } from '../edit/detach';
 import { remove } from '../edit/remove';
 import {
+  ANGLE,
   compile,
   elementScope,
   evaluate,
@@ -11,6 +12,7 @@ import {
   TRUTH,
   type Code,
   type Domain,
+  type Known,
   type Type,
 } from '../formula';
 import { COLOR, UV, NORMAL, type Mesh } from '../mesh/mesh';
@@ -23,9 +25,20 @@ import { choice, count, expression, text, toggle, type Expression } from '../rec
 /** Names that mean something else on a mesh. */
 const TAKEN = new Set([UV, NORMAL, COLOR, 'material', 'group']);
 
-function codeFor(mesh: Mesh, domain: Domain, { text: formula, unit }: Expression, wanted?: Type): Code {
+/** Dials that a formula was given. */
+const givenTo = ({ given = [] }: Expression) => ({
+  known: (name: string): Known | undefined => {
+    const found = given.find((g) => g[0] === name);
+    const types: Readonly<Record<string, Type>> = { length: LENGTH, angle: ANGLE };
+    return found && { type: types[found[1]] ?? PLAIN, help: 'a dial', constant: [found[2]] };
+  },
+  names: () => given.map((g) => g[0]),
+});
+
+function codeFor(mesh: Mesh, domain: Domain, written: Expression, wanted?: Type): Code {
+  const { text: formula, unit } = written;
   try {
-    return compile(formula, elementScope(mesh, domain, unitSize(unit)), wanted);
+    return compile(formula, elementScope(mesh, domain, unitSize(unit), givenTo(written)), wanted);
   } catch (e) {
     if (!(e instanceof FormulaError)) throw e;
     const at = formula.slice(...e.at).trim();

@@ -11,10 +11,12 @@ import {
   type QuantityKind,
 } from '../../../core/recipe/quantity';
 import type { Triple } from '../../../core/math/affine';
-import type { Expression, ValueDef } from '../../../core/recipe/values';
-import { FormulaError, parse } from '../../../core/formula';
+import { isFormula, type Expression, type ValueDef } from '../../../core/recipe/values';
+import { FormulaError, parse, valueOf } from '../../../core/formula';
+import { dialScope, typeOfDial } from '../../../document/dials';
+import { makeDial } from '../dials';
 import { MenuButton } from '../../parts/Tooltip';
-import { useBench, type Typed } from '../store';
+import { bench, useBench, type Typed } from '../store';
 import { readValue } from './readValue';
 
 const NONE: readonly never[] = [];
@@ -87,10 +89,20 @@ function useReading() {
   return { units, digits, materials, pieces };
 }
 
+/** A number may be a formula, typed after an equals sign; what is wrong with it is thrown, with its place. */
+function formulaOf(text: string, def: ValueDef<unknown>): { formula: string } | undefined {
+  if (!text.trim().startsWith('=') || !NUMERIC.includes(def.kind)) return undefined;
+  const formula = text.trim().slice(1).trim();
+  const { document } = bench.get();
+  valueOf(formula, dialScope({ dials: document?.dials, units: document?.units ?? 'mm' }), typeOfDial(def.kind));
+  return { formula };
+}
+
 /** What stands in the field when typing begins: the value in full, with its unit. */
 function fullText(def: ValueDef<unknown>, value: unknown, units: LengthUnit, digits: number): string {
   if (def.kind === 'line') return formatPoints(value as Triple[], units, digits);
   if (def.kind === 'expression') return (value as Expression).text;
+  if (isFormula(value)) return `= ${value.formula}`;
   if (typeof value !== 'number') return typeof value === 'string' ? value : '';
   if (def.kind === 'length' || def.kind === 'angle')
     return formatQuantity(value, def.kind, units, def.digits ?? digits);
@@ -127,6 +139,12 @@ function Typing({
       return true;
     }
     try {
+      const formula = formulaOf(text, def);
+      if (formula) {
+        onChange(formula, false);
+        close();
+        return true;
+      }
       if (def.kind === 'expression') {
         parse(text);
         onChange({ text: text.trim(), unit: units }, false);
@@ -238,7 +256,7 @@ function Scrub({
       type="button"
       className="value"
       aria-label={`${def.label}: ${shown}`}
-      title={`${def.label}: drag, or click to type`}
+      title={`${def.label}: drag, click to type, right-click to make it a dial`}
       data-value={name}
       onPointerDown={(e) => {
         e.stopPropagation();
@@ -255,6 +273,13 @@ function Scrub({
         e.preventDefault();
       }}
       onKeyDown={key}
+      onContextMenu={(e) => {
+        // A dial of its own stands in the list of dials; it is none again.
+        if (name.startsWith('dial-')) return;
+        e.preventDefault();
+        e.stopPropagation();
+        makeDial(def, x, onChange);
+      }}
       onClick={() => {
         if (dragged.current) dragged.current = false;
         else (onOpen ?? type)();
@@ -280,7 +305,7 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
   return (
     <button
       type="button"
-      className={`value plain ${def.kind === 'expression' ? 'formula' : ''}`}
+      className={`value plain ${def.kind === 'expression' || isFormula(value) ? 'formula' : ''}`}
       aria-label={`${def.label}: ${shown}`}
       title={def.label}
       data-value={name}

@@ -1,6 +1,7 @@
 import { stripTools } from '../commands/tools';
 import { ChecksSection } from './ChecksSection';
 import { definePanel, defineStage } from './define';
+import { DialsSection } from './DialsSection';
 import { FactsSection } from './FactsSection';
 import { MeasureSection } from './MeasureSection';
 import { PlaceSection } from './PlaceSection';
@@ -19,6 +20,7 @@ export const shape = defineStage({
   panels: [
     definePanel('place', PlaceSection),
     definePanel('facts', FactsSection),
+    definePanel('dials', DialsSection),
     definePanel('checks', ChecksSection),
     definePanel('sets', SetsSection),
     definePanel('snap', SnapSection),

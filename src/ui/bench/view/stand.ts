@@ -1,4 +1,5 @@
 /** Where the handles stand: in the middle of the pick, at a piece's pivot, or, for a tool in hand, as an arrow along what it drives. */
+import { valuesNow } from '../../../document/dials';
 import * as THREE from 'three';
 import { centreOf } from '../../../core/edit/transform';
 import { applyPoint, fromMatrix4, IDENTITY, type Affine, type Triple } from '../../../core/math/affine';
@@ -44,9 +45,15 @@ function aboutElements(own: Affine, middle: Triple): Triple {
 /** The arrow of the tool in hand, if it has one. */
 function standArrow(viewer: Viewer, own: Affine, mesh: Mesh, kind: PickKind, indices: Uint32Array): boolean {
   const move = inHandMove();
+  const { document } = bench.get();
   const def = move && toolDef(move.tool);
   if (!move || !def?.handle || indices.length === 0) return false;
-  const values = complete(def.values, move.values);
+  let values: ReturnType<typeof complete<typeof def.values>>;
+  try {
+    values = complete(def.values, document ? valuesNow(def.values, move.values, document) : move.values);
+  } catch {
+    return false; // a formula that cannot be worked out: its step says why
+  }
   const way = new THREE.Vector3(...def.handle.along(mesh, { kind, indices }, values)).normalize();
   // Its value is a length in the piece's own space; the pointer goes in the world's.
   const inWorld = way.clone().applyMatrix3(new THREE.Matrix3().setFromMatrix4(viewer.ownWorld));
