@@ -20,8 +20,8 @@ export const shape = defineStage({
   panels: [
     definePanel('place', PlaceSection),
     definePanel('facts', FactsSection),
-    definePanel('dials', DialsSection),
     definePanel('checks', ChecksSection),
+    definePanel('dials', DialsSection),
     definePanel('sets', SetsSection),
     definePanel('snap', SnapSection),
     definePanel('measure', MeasureSection),
