@@ -111,7 +111,7 @@ describe('what is wrong is said, and where', () => {
     expect(wrong('-'.repeat(500))[1]).toContain('nested too deep');
   });
 
-  test('4,000 random texts: an answer or a sentence with its place, never anything else', () => {
+  test('1,000 random texts: an answer or a sentence with its place, never anything else', () => {
     const bits = [
       '1',
       '2.5',
@@ -148,7 +148,7 @@ describe('what is wrong is said, and where', () => {
       '🜁',
       '\n',
     ].concat(Object.keys(FUNCTIONS));
-    for (let seed = 1; seed <= 4000; seed++) {
+    for (let seed = 1; seed <= 1000; seed++) {
       const roll = dice(seed * 7919);
       const text = Array.from({ length: 1 + roll(14) }, () => bits[roll(bits.length)]).join(roll(2) ? ' ' : '');
       wrong(text);
