@@ -92,6 +92,8 @@ export function mirrorCopy(o: {
   pickPieces(made);
 }
 
+/** Of the longest side: so far off the surface what is drawn over it lies, so that it is seen. */
+const OFF = 0.004;
 /** A new piece to be drawn over another, face by face and strip by strip: a last step keeps its vertices on that. */
 export function drawOver(): void {
   const s = bench.get();
@@ -100,12 +102,14 @@ export function drawOver(): void {
     say('Pick the piece to draw over first.');
     return;
   }
+  const b = s.shown.get(piece.id)?.bounds;
+  const size = b ? Math.max(...[0, 1, 2].map((k) => b.max[k] - b.min[k]), 0) : 0;
   const [over, hand, lay] = [0, 1, 2].map(() => changes.newId());
   session.change('draw over', (d) => {
     changes.addPiece(d, over, `${piece.name} drawn over`, piece.parent);
     changes.pieceOf(d, over).place = structuredClone(piece.place);
     changes.addStep(d, over, 'shape', hand);
-    changes.addStep(d, over, 'lay', lay, { other: piece.id });
+    changes.addStep(d, over, 'lay', lay, { other: piece.id, off: OFF * size });
   });
   pickPieces([over]);
   bench.set({ step: hand });

@@ -182,10 +182,16 @@ function layLine(points: readonly Pointed[]): void {
 /** As wide as the last one; to begin with as many pixels. */
 const STRIP_WIDE = 36;
 let stripWidth = 0;
+/** What a stroke passed over beside the pieces is not meant, where it passed over any. */
+const onPieces = (points: readonly Pointed[]): readonly Pointed[] => {
+  const on = points.filter((p) => p.piece !== null);
+  return on.length > 1 ? on : points;
+};
+
 async function drawStrip(points: readonly Pointed[]): Promise<void> {
   const { document, piece } = bench.get();
   if (!document || piece === null) return;
-  const line = await placesOf(points, true);
+  const line = await placesOf(onPieces(points), true);
   const other = points.find((p) => p.piece !== null && p.piece !== piece)?.piece ?? '';
   const source = document.pieces.find((p) => p.id === other);
   const eye = changes.toOwn(document, piece, ways.eye());

@@ -5,7 +5,7 @@ import { bench, handOf, type Pointed, type SnapKinds } from '../../store';
 import type { Viewer } from '../viewer';
 import type { MakePointerTool, PointerAt } from './define';
 
-/** With Ctrl a point lies on the surface, wherever the pointer is. */
+/** With Ctrl, and where one draws by dragging, a point lies on the surface, wherever the pointer is. */
 const FREE: SnapKinds = {
   grid: false,
   vertex: false,
@@ -30,7 +30,7 @@ function pointAt(viewer: Viewer, p: PointerAt): Pointed | null {
     const h = viewer.planes.cast(viewer.rayAt(p.x, p.y), hand.on ?? undefined);
     return h && { at: h.point.toArray(), piece: h.piece, kind: 'free', pixel: h.pixel, uv: [h.u, h.v] };
   }
-  const snapped = viewer.snapAt(p.x, p.y, p.ctrl ? FREE : bench.get().snap.kinds);
+  const snapped = viewer.snapAt(p.x, p.y, p.ctrl || tool.drags ? FREE : bench.get().snap.kinds);
   viewer.showSnap(snapped);
   if (!snapped) return null;
   const kind = AS_KIND[snapped.kind as keyof typeof AS_KIND] ?? (snapped.kind as Pointed['kind']);
