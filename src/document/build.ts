@@ -5,6 +5,7 @@ import { IDENTITY, placeMatrix, type Affine } from '../core/math';
 import { lookOf, MAPS, type Maps } from '../core/material';
 import { emptyScene, flatten, fromHex, type Scene, type SceneMaterial } from '../core/formats';
 import { isEmptyGeometry, transformGeometry, type Geometry } from '../core/geometry';
+import { placeOfCopy } from '../core/copies/copies';
 import { followDocument } from './follow';
 import type { Piece, ProjectDocument } from './types';
 
@@ -97,25 +98,37 @@ export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: Bu
       const { source, outcomes: results, shown } = await followed.piece(piece);
       outcomes.set(source.id, results);
       for (const r of results) if (r.error) scene.warnings.push(`${source.name}: ${r.error}`);
-      const { mesh, ...others } = shown?.geometry ?? {};
-      if (!mesh?.faceCount && isEmptyGeometry(others))
+      const { mesh, copies, ...others } = shown?.geometry ?? {};
+      if (!mesh?.faceCount && !copies?.of.length && isEmptyGeometry(others))
         scene.warnings.push(`${source.name} has no faces; it ships empty.`);
-      let dressed = mesh && dress(mesh, source, scene, materials, input);
-      for (const slot of dressed?.slots ?? []) await takeMaterial(slot);
-      if (dressed && o.triangulate) dressed = triangles(dressed);
-      done.set(source.id, { ...others, ...(dressed ? { mesh: dressed } : {}) });
+      const dressed = async (m: Mesh | undefined): Promise<Mesh | undefined> => {
+        const out = m && dress(m, source, scene, materials, input);
+        for (const slot of out?.slots ?? []) await takeMaterial(slot);
+        return out && o.triangulate ? triangles(out) : out;
+      };
+      const own = await dressed(mesh);
+      const each = [];
+      for (const s of copies?.sources ?? []) each.push({ ...s, mesh: await dressed(s.mesh) });
+      done.set(source.id, {
+        ...others,
+        ...(own ? { mesh: own } : {}),
+        ...(copies ? { copies: { ...copies, sources: each } } : {}),
+      });
     }
     const place = placeMatrix(piece.place);
     const still = place.every((x, k) => x === IDENTITY[k]);
-    at.set(
-      piece.id,
+    const { copies, ...own } = (piece.kind === 'mesh' && done.get(piece.link ?? piece.id)) || {};
+    const parent = piece.parent !== null ? (at.get(piece.parent) ?? -1) : -1;
+    const self = scene.pieces.push({ name: piece.name, parent, ...own, ...(still ? {} : { place }) }) - 1;
+    at.set(piece.id, self);
+    // Copies leave as things that stand in many places, where the file knows such.
+    for (let i = 0; copies && i < copies.of.length; i++)
       scene.pieces.push({
-        name: piece.name,
-        parent: piece.parent !== null ? (at.get(piece.parent) ?? -1) : -1,
-        ...(piece.kind === 'mesh' ? done.get(piece.link ?? piece.id) : {}),
-        ...(still ? {} : { place }),
-      }) - 1,
-    );
+        name: `${piece.name} ${i + 1}`,
+        parent: self,
+        ...copies.sources[copies.of[i]],
+        place: [...placeOfCopy(copies, i)] as unknown as Affine,
+      });
   }
   if (at.size === 0) scene.warnings.push('There is nothing to ship: no piece is chosen.');
   scene.materials.push(...materials.values());

@@ -2,8 +2,8 @@
  * A document followed to what its pieces show. The bench worker, exports and thumbnails all follow a document by this, so that pieces which
  * take in others, linked copies and the marker "showing up to here" mean the same everywhere.
  */
-import { transformGeometry } from '../core/geometry';
-import { compose, IDENTITY, invert, type Affine } from '../core/math';
+import { transformGeometry, type Geometry } from '../core/geometry';
+import { applyPoint, compose, IDENTITY, invert, type Affine } from '../core/math';
 import type { Memory, OtherPiece, Outcome } from '../core/recipe';
 import { followRecipe } from '../core/steps';
 import { resolved } from './dials';
@@ -56,6 +56,17 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     return false;
   };
 
+  /** What a piece shows as seen from another: kept, so that what only takes it in does not pay for it again. */
+  const standing = ({ geometry }: Outcome, hash: string, map: Affine): Geometry => {
+    if (map.every((x, k) => x === IDENTITY[k])) return geometry;
+    const name = `standing|${hash}`;
+    const had = o.memory.get(name);
+    if (had) return had.geometry;
+    const out = transformGeometry(geometry, map);
+    o.memory.set(name, { geometry: out, warnings: [], figures: {} });
+    return out;
+  };
+
   const other = async (from: Piece, id: string): Promise<OtherPiece> => {
     const piece = by.get(id);
     if (!piece || piece.kind !== 'mesh') throw new Error('The other piece is no longer there.');
@@ -65,11 +76,13 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     const { shown, outcomes } = await follow(source);
     placed ??= worlds(doc);
     const map = compose(invert(placed.get(from.id) ?? IDENTITY), placed.get(id) ?? IDENTITY);
-    const geometry = shown ? transformGeometry(shown.geometry, map) : {};
+    const hash = `${shown?.hash ?? 'nothing'}/${map.join()}`;
+    const geometry = shown ? standing(shown, hash, map) : {};
     const shaped = outcomes.findIndex((x) => source.recipe.find((step) => step.id === x.step)?.kind === 'shape');
-    const rest = shaped > 0 ? outcomes[shaped - 1].geometry : undefined;
-    const before = rest && transformGeometry(rest, map);
-    return { geometry, before, name: piece.name, hash: `${shown?.hash ?? 'nothing'}/${map.join()}` };
+    const rest = shaped > 0 ? outcomes[shaped - 1] : undefined;
+    const before = rest && standing(rest, `${rest.hash}/${map.join()}`, map);
+    const pivot = applyPoint(map, piece.place.pivot);
+    return { geometry, before, pivot, name: piece.name, hash };
   };
 
   const follow = (source: Piece): Promise<Followed> => {

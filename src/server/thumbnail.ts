@@ -1,6 +1,6 @@
 /** The shelf's picture of a project: its recipes followed and drawn by core's software renderer. */
 import { Memory } from '../core/recipe';
-import { isEmptyGeometry, transformGeometry } from '../core/geometry';
+import { isEmptyGeometry, transformGeometry, whole } from '../core/geometry';
 import { followDocument } from '../document/follow';
 import { fromHex, readPng, writePng } from '../core/formats';
 import { applyPoint, IDENTITY, type Affine } from '../core/math';
@@ -52,7 +52,7 @@ async function followed(doc: ProjectDocument, blob: Blob): Promise<{ items: Sket
     const looks = shown.mesh.slots
       .map((id) => doc.materials.find((m) => m.id === id))
       .map((m) => (m ? fromHex(m.color) : CLAY));
-    const geometry = transformGeometry(shown.geometry, world.get(piece.id) ?? IDENTITY);
+    const geometry = transformGeometry(whole(shown.geometry), world.get(piece.id) ?? IDENTITY);
     items.push({ geometry, smooth: source.smooth, color: (slot) => looks[slot] ?? CLAY });
   }
   const pictures: SketchPicture[] = [];

@@ -73,6 +73,8 @@ export interface SentPiece {
   geometry: Geometry;
   smooth: number;
   texture: boolean;
+  /** Sources of copies whose buffers it has. */
+  copied?: ReadonlySet<string>;
 }
 
 export class Host {

@@ -2,6 +2,7 @@
  * Display buffers: what the view needs of a mesh, ready for the graphics card. One display vertex per corner, so that normals and UVs may
  * differ between faces without a search for shared ones.
  */
+import type { Bounds } from '../mesh/bounds';
 import type { Mesh } from '../mesh/mesh';
 import { COLOR, uvSets } from '../mesh/mesh';
 import { toLinear } from '../math/colour';
@@ -33,8 +34,18 @@ export interface DisplayBuffers {
   edgeInk: Float32Array;
   /** 6 per straight part, where there are curves. */
   curvePosition?: Float32Array;
+  /** Per source of copies: where it stands, 16 numbers for each place. */
+  copies?: readonly CopiesBuffers[];
   faces: number;
   triangles: number;
+}
+
+export interface CopiesBuffers {
+  places: Float32Array;
+  /** Tells one source from another; the same is not sent twice. */
+  source?: string;
+  buffers?: DisplayBuffers;
+  bounds?: Bounds;
 }
 
 const { min } = Math;
@@ -53,7 +64,10 @@ export const emptyBuffers = (): DisplayBuffers => ({
 
 /** The memory behind buffers, to be handed over rather than copied. */
 export const memoryOf = (buffers: object): ArrayBuffer[] =>
-  Object.values(buffers).flatMap((x: unknown) => (ArrayBuffer.isView(x) ? [x.buffer as ArrayBuffer] : []));
+  Object.values(buffers).flatMap((x: unknown) => {
+    if (ArrayBuffer.isView(x)) return [x.buffer as ArrayBuffer];
+    return typeof x === 'object' && x !== null ? memoryOf(x) : [];
+  });
 
 /** How much stronger than the strongest other a marked edge is drawn: a crease by its levels, up to `ALWAYS`. */
 export function markedInk(mesh: Mesh): ((edge: number, ink: number) => number) | undefined {

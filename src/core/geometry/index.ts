@@ -2,12 +2,16 @@
  * What flows between the steps of a recipe: one value of each kind of geometry, or none. Steps say which kinds they take; what they do not
  * take goes past them untouched, so no step can lose what it does not know.
  */
+import type { Copies } from '../copies/copies';
+import { sizeOfCopies, withFlattened } from '../copies/flatten';
 import type { Curves } from '../curve/curves';
 import { emptyBuffers, type DisplayBuffers } from '../display/buffers';
 import type { DisplayPatch } from '../display/patch';
 import type { Affine } from '../math/affine';
 import { joinBounds, type Bounds } from '../mesh/bounds';
-import { Mesh } from '../mesh/mesh';
+import { addShape, shapeOf, type Shape } from '../mesh/measure';
+import { emptyMesh, Mesh } from '../mesh/mesh';
+import { copies } from './copies';
 import { curves } from './curves';
 import type { Drawn, GeometryKind } from './kind';
 import { mesh } from './mesh';
@@ -15,13 +19,14 @@ import { mesh } from './mesh';
 export interface Geometry {
   readonly mesh?: Mesh;
   readonly curves?: Curves;
+  readonly copies?: Copies;
 }
 
 export type KindName = keyof Geometry;
 export type Kinds = { readonly [K in KindName]-?: GeometryKind<NonNullable<Geometry[K]>> };
 
 /** Every kind of geometry there is. */
-export const GEOMETRY_KINDS: Kinds = { mesh, curves };
+export const GEOMETRY_KINDS: Kinds = { mesh, curves, copies };
 const list = Object.entries(GEOMETRY_KINDS) as [KindName, GeometryKind<unknown>][];
 
 export type { Drawn, GeometryKind, MergePart } from './kind';
@@ -38,6 +43,43 @@ function* present(g: Geometry): Generator<[KindName, GeometryKind<unknown>, unkn
 }
 
 export const isEmptyGeometry = (g: Geometry): boolean => present(g).next().done === true;
+
+/** The shape of what would be one mesh: copies are counted, not made. */
+export function shapeOfGeometry(g: Geometry): Shape {
+  const out = shapeOf(g.mesh ?? emptyMesh());
+  if (!g.copies) return out;
+  const own = g.copies.sources.map((s) => shapeOf(s.mesh ?? emptyMesh()));
+  for (const s of g.copies.of) addShape(out, own[s]);
+  return out;
+}
+
+const wholes = new WeakMap<Geometry, Geometry>();
+
+/** With copies made into mesh and curves: for whatever works on elements. Remembered. */
+export function whole(g: Geometry): Geometry {
+  const { copies: many, ...own } = g;
+  if (!many || many.of.length === 0) return g;
+  const had = wholes.get(g);
+  if (had) return had;
+  const out = withFlattened(own, many);
+  wholes.set(g, out);
+  return out;
+}
+
+/** Faces and triangles of all of it, copies counted, none of them made. */
+export function sizeOf(g: Geometry): { faces: number; triangles: number; vertices: number } {
+  const { mesh: m } = g;
+  const own = m
+    ? { faces: m.faceCount, triangles: m.cornerCount - 2 * m.faceCount, vertices: m.vertexCount }
+    : { faces: 0, triangles: 0, vertices: 0 };
+  const many = g.copies && sizeOfCopies(g.copies);
+  if (!many) return own;
+  return {
+    faces: own.faces + many.faces,
+    triangles: own.triangles + many.triangles,
+    vertices: own.vertices + many.vertices,
+  };
+}
 
 export function transformGeometry(g: Geometry, map: Affine): Geometry {
   const out: Record<string, unknown> = {};

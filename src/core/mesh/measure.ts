@@ -95,6 +95,14 @@ export function shapeOf(mesh: Mesh): Shape {
   return { ...shape };
 }
 
+/** Adds what stands apart from it. */
+export function addShape(to: Shape, more: Shape): void {
+  to.closed = more.closed && (to.closed || to.faces === 0);
+  to.oriented = to.oriented && more.oriented;
+  for (const [name, x] of Object.entries(more) as [keyof Shape, number | boolean][])
+    if (typeof x === 'number') (to as unknown as Record<string, number>)[name] += x;
+}
+
 function findShape(mesh: Mesh): Shape {
   const t = topologyOf(mesh);
   let open = 0;

@@ -4,6 +4,7 @@
 import type { Scene } from '../formats/scene';
 import type { Look, Maps } from '../material';
 import type { Geometry, KindName } from '../geometry';
+import type { Triple } from '../math/affine';
 import type { Mesh } from '../mesh/mesh';
 import type { ElementPick, PickKind, Resolved } from '../mesh/picks';
 import type { Witness } from '../mesh/witnesses';
@@ -58,6 +59,8 @@ export interface Handed {
   readonly name: string;
   /** What it was before it was shaped by hand, where that is known. */
   readonly before?: Geometry;
+  /** Where its pivot stands, as its geometry does; the origin where that is not known. */
+  readonly pivot?: Triple;
 }
 
 /** Another piece that a value names, with what tells one result of it from another. */

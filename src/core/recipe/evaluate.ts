@@ -4,7 +4,8 @@
  * sentence to itself. Which steps there are, how files are read and what other pieces show is handed in: nothing here knows them.
  */
 import type { Scene } from '../formats/scene';
-import { asGeometry, isEmptyGeometry, NO_GEOMETRY, type Geometry, type KindName } from '../geometry';
+import { asGeometry, isEmptyGeometry, NO_GEOMETRY, whole, type Geometry, type KindName } from '../geometry';
+import { NO_COPIES } from '../copies/copies';
 import { curvesFrom } from '../curve/curves';
 import { keyOf, textHash } from '../math/hash';
 import { withPulse } from '../math/pulse';
@@ -29,8 +30,8 @@ import type { Warning } from './define';
 export interface Outcome {
   step: string;
   geometry: Geometry;
-  /** Its mesh; an empty one where it has none. */
-  mesh: Mesh;
+  /** Its mesh, copies made into it; an empty one where it has none. Worked out when it is asked for. */
+  readonly mesh: Mesh;
   hash: string;
   error?: string;
   warnings: Warning[];
@@ -69,7 +70,15 @@ const noPiece = async (): Promise<OtherPiece> => {
 const NOTHING: { readonly [K in KindName]: () => NonNullable<Geometry[K]> } = {
   mesh: emptyMesh,
   curves: () => curvesFrom([], 0),
+  copies: () => NO_COPIES,
 };
+
+const outcome = (of: Omit<Outcome, 'mesh'>): Outcome => ({
+  ...of,
+  get mesh() {
+    return whole(of.geometry).mesh ?? emptyMesh();
+  },
+});
 
 const sentenceOf = (e: unknown): string =>
   e instanceof Error && e.message ? e.message : 'This step could not do its work.';
@@ -80,8 +89,7 @@ export async function evaluate(steps: readonly Step[], o: EvaluateOptions): Prom
   let geometry = NO_GEOMETRY;
   let hash = 'nothing';
   const pass = (step: Step, more: Partial<Outcome> = {}) => {
-    const mesh = geometry.mesh ?? emptyMesh();
-    out.push({ step: step.id, geometry, mesh, hash, warnings: [], figures: {}, took: 0, ...more });
+    out.push(outcome({ step: step.id, geometry, hash, warnings: [], figures: {}, took: 0, ...more }));
   };
   for (const step of steps) {
     if (o.cancelled?.()) throw new Cancelled();
@@ -148,10 +156,16 @@ async function takeOthers(step: Step, def: StepDef, o: EvaluateOptions): Promise
   return out;
 }
 
+/** It works on a mesh, and does not know of copies. */
+const needsWhole = (def: StepDef): boolean => {
+  const taken = Object.values(def.inputs).filter((i) => i.from === 'before');
+  return taken.some((i) => i.kind === 'mesh') && !taken.some((i) => i.kind === 'copies');
+};
+
 async function runStep(
   step: Step,
   def: StepDef,
-  before: Geometry,
+  had: Geometry,
   taken: Taken,
   inputHash: string,
   o: EvaluateOptions,
@@ -205,6 +219,9 @@ async function runStep(
   try {
     if (taken.error) throw new Error(taken.error);
     const start = isStart(def);
+    const flat = !start && had.copies !== undefined && needsWhole(def);
+    if (flat) figures.flattened = had.copies!.of.length;
+    const before = flat ? whole(had) : had;
     const given: Record<string, unknown> = { ...taken.given };
     const past: Record<string, unknown> = start ? {} : { ...before };
     for (const [name, { from, kind }] of Object.entries(def.inputs)) {
@@ -225,6 +242,6 @@ async function runStep(
     return { geometry, warnings, figures };
   } catch (e) {
     if (e instanceof Cancelled) throw e;
-    return { geometry: before, warnings, figures, error: sentenceOf(e) };
+    return { geometry: had, warnings, figures, error: sentenceOf(e) };
   }
 }

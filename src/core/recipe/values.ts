@@ -141,6 +141,21 @@ export const material = naming('material');
 /** Another piece, whose result is taken in; `none`: the word for going without one. */
 export const pieceName = naming('piece');
 
+const makePieceNames = defineValueKind<readonly string[]>({
+  kind: 'pieces',
+  refs: (ids) => ids.map((id) => ({ to: 'piece', id })),
+  renamed: (ids, to) => ids.map((id) => to({ to: 'piece', id })),
+});
+/** Several other pieces; `none`: the word for going without. */
+export const pieceNames = (label: string, none: string): ValueDef<readonly string[]> =>
+  makePieceNames({
+    label,
+    default: [],
+    zero: none,
+    noun: ['piece', 'pieces'],
+    schema: yup.array().required().max(100).of(yup.string().required().max(60)),
+  });
+
 const makeSlotName = defineValueKind<string>({
   kind: 'text',
   refs: one('material'),

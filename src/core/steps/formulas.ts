@@ -1,57 +1,16 @@
 /** Steps that go by formulas: attributes noted, vertices moved, faces kept, colours, each by a value for every element. */
 import { keepFaces } from '../edit/detach';
 import { remove } from '../edit/remove';
-import {
-  ANGLE,
-  compile,
-  elementScope,
-  evaluate,
-  FormulaError,
-  LENGTH,
-  PLAIN,
-  TRUTH,
-  type Code,
-  type Domain,
-  type Known,
-  type Type,
-} from '../formula';
+import { LENGTH, PLAIN, TRUTH, type Code, type Type } from '../formula';
 import { COLOR, UV, NORMAL, type Mesh } from '../mesh/mesh';
-import { countOf, mask } from '../mesh/picks';
+import { mask } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
-import { unitSize } from '../recipe/quantity';
-import { defineStep, input, type StepContext } from '../recipe/define';
+import { defineStep, input } from '../recipe/define';
 import { choice, count, expression, text, toggle, type Expression } from '../recipe/values';
+import { codeFor, columnFor } from './columns';
 
 /** Names that mean something else on a mesh. */
 const TAKEN = new Set([UV, NORMAL, COLOR, 'material', 'group']);
-
-/** Dials that a formula was given. */
-const givenTo = ({ given = [] }: Expression) => ({
-  known: (name: string): Known | undefined => {
-    const found = given.find((g) => g[0] === name);
-    const types: Readonly<Record<string, Type>> = { length: LENGTH, angle: ANGLE };
-    return found && { type: types[found[1]] ?? PLAIN, help: 'a dial', constant: [found[2]] };
-  },
-  names: () => given.map((g) => g[0]),
-});
-
-function codeFor(mesh: Mesh, domain: Domain, written: Expression, wanted?: Type): Code {
-  const { text: formula, unit } = written;
-  try {
-    return compile(formula, elementScope(mesh, domain, unitSize(unit), givenTo(written)), wanted);
-  } catch (e) {
-    if (!(e instanceof FormulaError)) throw e;
-    const at = formula.slice(...e.at).trim();
-    throw new Error(at && at !== formula.trim() ? `At “${at}”: ${e.message}` : e.message);
-  }
-}
-
-function columnFor(mesh: Mesh, domain: Domain, code: Code, c: StepContext): Float32Array {
-  const { values, bad } = evaluate(code, countOf(mesh, domain), c.progress);
-  if (bad > 0)
-    c.warn(`${bad} of ${values.length} values are not numbers (something divided by 0, perhaps) and count as 0.`);
-  return values;
-}
 
 /** Each value drawn towards the mean of its neighbours, round after round. */
 function smoothed(

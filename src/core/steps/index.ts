@@ -3,6 +3,7 @@ import { readAny } from '../formats/read';
 import type { StepDef } from '../recipe/define';
 import { evaluate, type EvaluateOptions, type Outcome } from '../recipe/evaluate';
 import type { Step } from '../recipe/values';
+import { alongCurve, flat, grid, onElements, round, row, stack } from './copies';
 import { color, texture, unwrap } from './finish';
 import { note, shift, tint, where } from './formulas';
 import { join, keep, merged, section } from './gather';
@@ -11,8 +12,9 @@ import { shape } from './shape';
 import { box, broughtIn, cylinder, line, plane, sphere } from './start';
 
 const all = [
-  ...[box, cylinder, plane, sphere, line, section, broughtIn, merged],
+  ...[box, cylinder, plane, sphere, line, section, broughtIn, merged, stack],
   ...[shape, mirror, subdivide, place, weld, lay, join, keep],
+  ...[row, grid, round, alongCurve, onElements, flat],
   ...[note, shift, where, tint],
   ...[unwrap, color, texture],
 ] as unknown as StepDef[];

@@ -1,6 +1,6 @@
 /** Steps that work on the whole mesh before them. */
 import { mirrorCurves } from '../curve/curves';
-import { transformGeometry } from '../geometry';
+import { transformGeometry, whole } from '../geometry';
 import { compose, placeMatrix, scaling } from '../math/affine';
 import { layOn } from '../edit/layon';
 import { mirrorMesh } from '../edit/mirror';
@@ -32,7 +32,8 @@ export const mirror = defineStep({
     weld: length('weld within', 0.0001, { min: 0, max: 1 }),
     clip: toggle('cut at the plane', true, 'cutting', 'not cutting'),
   },
-  run: ({ all }, v, c) => {
+  run: ({ all: given }, v, c) => {
+    const all = whole(given);
     const mesh = all.mesh && mirrorMesh(all.mesh, v, c.id);
     if (all.mesh?.faceCount && mesh?.faceCount === 0)
       throw new Error(`Nothing lies on the ${v.keep} side of the mirror.`);
@@ -138,7 +139,7 @@ export const lay = defineStep({
     most: length('no farther than', 0, { min: 0, zero: 'any distance' }),
   },
   run: ({ mesh, other }, v, c) => {
-    const ground = other.geometry.mesh;
+    const ground = whole(other.geometry).mesh;
     if (!ground || ground.faceCount === 0) throw new Error(`“${other.name}” has no surface to lay anything on.`);
     const r = c.find(mesh, v.vertices, 'vertices');
     if (r.lost.length) c.warn(lostSentence(r, v.vertices, 'vertices', 'vertices'));

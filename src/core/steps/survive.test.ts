@@ -1,7 +1,9 @@
 /** Nothing is lost on the way: over all steps and all tools, kinds of geometry and attributes come through. */
+import { copiesAt } from '../copies/copies';
+import { rowSites } from '../copies/sites';
 import { readAny } from '../formats/read';
 import { ellipse } from '../curve/curves';
-import { GEOMETRY_KINDS, isEmptyGeometry, type Geometry, type KindName } from '../geometry';
+import { GEOMETRY_KINDS, isEmptyGeometry, whole, type Geometry, type KindName } from '../geometry';
 import { IDENTITY } from '../math/affine';
 import { box } from '../make/primitives';
 import type { Mesh } from '../mesh/mesh';
@@ -61,12 +63,15 @@ const follow = async (...steps: Step[]) => (await evaluate(steps, options())).at
 const VALUES: Record<string, Record<string, unknown>> = {
   join: { other: 'b' },
   lay: { other: 'b' },
+  'along-curve': { other: 'b' },
+  'on-elements': { other: 'b' },
   keep: { by: 'part', faces: { kind: 'face', keys: [cube.faceKey[0]] } },
   merged: { parts: [{ id: 'p', name: 'p', recipe: [step('fixture')], place: IDENTITY }] },
 };
 
-const expectWhole = (g: Geometry) => {
-  for (const kind of Object.keys(GEOMETRY_KINDS) as KindName[])
+const expectWhole = (made: Geometry) => {
+  const g = whole(made);
+  for (const kind of (Object.keys(GEOMETRY_KINDS) as KindName[]).filter((k) => k !== 'copies'))
     expect([kind, g[kind] !== undefined]).toEqual([kind, true]);
   expect(isEmptyGeometry({ curves: g.curves })).toBe(false);
   const mesh = g.mesh!;
@@ -91,6 +96,18 @@ test.each(after.map((d) => d.kind))('%s: curves and every attribute come through
   const out = await follow(step('fixture'), step(kind, VALUES[kind]));
   expect(out.error).toBeUndefined();
   expectWhole(out.geometry);
+});
+
+test.each(after.map((d) => d.kind))('%s: copies stay copies, or become faces', async (kind) => {
+  const apart = { ...laden, copies: copiesAt([{ mesh: cube }], rowSites(3, [0, 5, 0], 4)) };
+  const start = { ...fixture, run: () => apart } as unknown as StepDef;
+  const steps = [step('fixture'), step(kind, VALUES[kind])];
+  const own = options();
+  const out = (await evaluate(steps, { ...own, stepDef: (k) => (k === 'fixture' ? start : stepDef(k)) })).at(-1)!;
+  expect(out.error).toBeUndefined();
+  const { copies, mesh } = out.geometry;
+  if (copies) expect(copies.of.length).toBeGreaterThanOrEqual(3);
+  else if (kind !== 'keep') expect(new Set(mesh!.attributes.copy.data)).toEqual(new Set([0, 1, 2, 3]));
 });
 
 test('merged pieces bring their curves and attributes', async () => {

@@ -3,6 +3,7 @@
  * view and the command line all follow from it: a new tool is a file beside this one and its line in `index.ts`.
  */
 import type { Triple } from '../math/affine';
+import { whole } from '../geometry';
 import type { Mesh } from '../mesh/mesh';
 import type { PickKind } from '../mesh/picks';
 import type { Handed } from '../recipe/define';
@@ -98,7 +99,8 @@ export interface Around {
 export function otherOf(id: string, around: Around | undefined): Handed {
   if (id === '') throw new Error('Choose the other piece.');
   if (!around) throw new Error('Other pieces are not to be had here.');
-  return around.other(id);
+  const other = around.other(id);
+  return { ...other, geometry: whole(other.geometry), before: other.before && whole(other.before) };
 }
 
 export const defineTool = <const D extends ValueDefs>(def: ToolDef<D>): ToolDef<D> => def;

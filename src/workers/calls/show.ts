@@ -1,6 +1,16 @@
-import { edgeBuffers, memoryOf, movedVertices } from '../../core/display';
-import { boundsOfGeometry, displayGeometry, NO_GEOMETRY, patchGeometry } from '../../core/geometry';
+import { edgeBuffers, memoryOf, movedVertices, type DisplayBuffers } from '../../core/display';
+import type { Copied } from '../../core/copies/copies';
+import {
+  boundsOfGeometry,
+  displayGeometry,
+  NO_GEOMETRY,
+  patchGeometry,
+  shapeOfGeometry,
+  whole,
+  type Geometry,
+} from '../../core/geometry';
 import { boundsOfMesh, findAnchor, shapeOf, topologyOf, triangleCount, UV, type Mesh } from '../../core/mesh';
+import { emptyMesh } from '../../core/mesh/mesh';
 import { marksNow } from '../../core/mesh/marks';
 import { Cancelled, type Outcome } from '../../core/recipe';
 import { followDocument, type Followed } from '../../document/follow';
@@ -57,7 +67,7 @@ export const show = defineCall(async (host, query: ShowQuery, task): Promise<Sho
     if (task.cancelled()) throw new Cancelled();
     if (result.shown) host.results.set(piece.id, result.shown.geometry);
     else host.results.delete(piece.id);
-    const { picture, holds } = pictureOf(host, piece, result, query.textures, task);
+    const { picture, holds } = pictureOf(host, piece, result, query, focused && query.elements, task);
     sent.set(piece.id, holds);
     shown.push(picture);
     if (focused) edited = editedNow(host, focus!, result, query.elements);
@@ -81,7 +91,8 @@ function pictureOf(
   host: Host,
   piece: Piece,
   { outcomes, shown }: Followed,
-  textures: boolean,
+  { textures }: ShowQuery,
+  elements: boolean,
   task: Task,
 ): { picture: PieceShown; holds: SentPiece } {
   const reports = outcomes.map(({ step, error, warnings, figures, took }) => ({
@@ -91,24 +102,60 @@ function pictureOf(
     figures,
     took,
   }));
-  const texture = textures ? shown?.mesh.textures : undefined;
-  const hash = shown ? `${shown.hash}/${piece.smooth}/${texture ? 't' : ''}` : 'empty';
+  const texture = textures ? shown?.geometry.mesh?.textures : undefined;
+  // Elements of copies are picked of the mesh that they would be.
+  const made = elements && shown?.geometry.copies !== undefined;
+  const hash = shown ? `${shown.hash}/${piece.smooth}/${texture ? 't' : ''}${made ? 'w' : ''}` : 'empty';
   const out: PieceShown = { piece: piece.id, hash, reports };
   const { smooth } = piece;
-  const holds = { hash, geometry: shown?.geometry ?? NO_GEOMETRY, smooth, texture: !!texture };
+  const all = shown?.geometry ?? NO_GEOMETRY;
+  const geometry = made ? whole(all) : all;
   const had = host.sent.get(piece.id);
+  const holds: SentPiece = { hash, geometry, smooth, texture: !!texture, copied: had?.copied };
   if (!shown || had?.hash === hash) return { picture: out, holds };
   const alike = had && had.smooth === smooth && !had.texture && !texture;
-  const patch = alike ? patchGeometry(had.geometry, shown.geometry, smooth) : null;
+  const patch = alike ? patchGeometry(had.geometry, geometry, smooth) : null;
   if (patch) out.patch = { ...patch, base: had!.hash };
-  else out.buffers = displayGeometry(shown.geometry, smooth);
+  else {
+    out.buffers = displayGeometry(geometry, smooth);
+    holds.copied = dressCopies(geometry, out.buffers, smooth, had?.copied);
+  }
   task.transfer.push(...memoryOf(patch ?? out.buffers!));
-  out.bounds = boundsOfGeometry(shown.geometry) ?? { min: [0, 0, 0], max: [0, 0, 0] };
+  out.bounds = boundsOfGeometry(geometry) ?? { min: [0, 0, 0], max: [0, 0, 0] };
   if (texture) {
     const { color, surface } = texture.images();
     out.texture = { name: texture.name, size: texture.size, color: color.data, surface: surface.data };
   }
   return { picture: out, holds };
+}
+
+const numbers = new WeakMap<Copied, number>();
+let last = 0;
+function numberOf(source: Copied): number {
+  const had = numbers.get(source);
+  if (had !== undefined) return had;
+  numbers.set(source, ++last);
+  return last;
+}
+
+/** Gives the sources of copies their own buffers, where the page does not hold them yet. Answers which it holds now. */
+function dressCopies(
+  { copies }: Geometry,
+  buffers: DisplayBuffers,
+  smooth: number,
+  had: ReadonlySet<string> | undefined,
+): ReadonlySet<string> | undefined {
+  if (!copies || !buffers.copies) return undefined;
+  const holds = new Set<string>();
+  buffers.copies.forEach((c, i) => {
+    const of = copies.sources[i];
+    const source = `${numberOf(of)}/${smooth}`;
+    holds.add(source);
+    c.source = source;
+    c.bounds = boundsOfGeometry(of) ?? undefined;
+    if (!had?.has(source)) c.buffers = displayGeometry(of, smooth);
+  });
+  return holds;
 }
 
 interface EditedNow {
@@ -121,6 +168,7 @@ function editedNow(host: Host, focus: Focus, result: Followed, elements: boolean
   const { shown, outcomes } = result;
   const at = focus.step === null ? shown : outcomes.find((x) => x.step === focus.step);
   if (!at) return null;
+  if (!elements && at.geometry.copies) return ofCopies(focus, at, host);
   const light = !elements && at.mesh.faceCount > LIGHT_FROM;
   const key = `${focus.piece}/${at.step}/${at.hash}/${shown?.hash}/${light}`;
   if (key === host.sentEdited && host.edited === at.mesh) return undefined;
@@ -129,6 +177,24 @@ function editedNow(host: Host, focus: Focus, result: Followed, elements: boolean
     mesh: at.mesh,
     answer: editedOf(focus.piece, at, key, shown?.mesh, light, before ? host.edited : undefined),
   };
+}
+
+/** Where copies are looked at as such, what they would be as one mesh is only counted: making it would cost more than all the rest. */
+function ofCopies(focus: Focus, at: Outcome, host: Host): EditedNow | undefined {
+  const key = `${focus.piece}/${at.step}/${at.hash}/copies`;
+  if (key === host.sentEdited) return undefined;
+  const bounds = boundsOfGeometry(at.geometry) ?? { min: [0, 0, 0], max: [0, 0, 0] };
+  const answer: Edited = {
+    piece: focus.piece,
+    step: at.step,
+    hash: key,
+    shape: shapeOfGeometry(at.geometry),
+    bounds,
+    same: true,
+    lines: new Float32Array(0),
+    ink: new Float32Array(0),
+  };
+  return { mesh: emptyMesh(), answer };
 }
 
 /** A copy, for the page: handed over, so that neither side is held up by copying it again. */

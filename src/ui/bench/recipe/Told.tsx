@@ -35,6 +35,14 @@ export function Told({ piece, step, report }: { piece: Piece; step: Step; report
           {report.figures.followed} picked by place
         </p>
       )}
+      {!!report.figures.flattened && (
+        <p
+          className="quiet mt-0.5 text-[12px]"
+          title="This step works on faces, which copies have none of until they are made one mesh."
+        >
+          {report.figures.flattened.toLocaleString('en')} copies made one mesh here
+        </p>
+      )}
       {report.warnings.map((w, i) => (
         <p
           key={i}

@@ -63,7 +63,7 @@ const clampTo = (def: ValueDef<unknown>, x: number): number => {
 export function Value(props: ValueProps) {
   const { def, value, typed } = props;
   const [typing, setTyping] = useState<string | null>(null);
-  if (def.kind === 'piece' || def.kind === 'material') return <Named {...props} />;
+  if (['piece', 'pieces', 'material'].includes(def.kind)) return <Named {...props} />;
   const begun = typed ? (typed.text ?? '') : typing;
   if (begun !== null)
     return (
@@ -326,12 +326,18 @@ function Named({ name, def, value, onChange }: ValueProps) {
   const reading = useReading();
   const own = useBench((s) => s.piece);
   const meshes = reading.pieces.filter((p) => p.kind === 'mesh' && p.id !== own);
-  const list = def.kind === 'piece' ? meshes : reading.materials;
+  const list = def.kind === 'material' ? reading.materials : meshes;
   const shown = readValue(def, value, reading);
+  const several = def.kind === 'pieces' ? (value as string[]) : undefined;
+  // Of several each click takes one in or out.
+  const changed = (id: string): unknown => {
+    if (!several || id === '') return several ? [] : id;
+    return several.includes(id) ? several.filter((x) => x !== id) : [...several, id];
+  };
   const items = [{ id: '', name: 'none' }, ...list].map((x) => ({
     id: x.id || 'none',
-    label: x.name,
-    run: () => onChange(x.id, false),
+    label: several?.includes(x.id) ? `✓ ${x.name}` : x.name,
+    run: () => onChange(changed(x.id), false),
   }));
   return (
     <MenuButton items={items} label={`${def.label}: ${shown}`} placement="bottom-start">

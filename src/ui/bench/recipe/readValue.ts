@@ -45,6 +45,8 @@ const READERS: Readonly<Record<string, Reader>> = {
   parts: (value) => plural((value as Part[]).length, ['piece', 'pieces']),
   colors: (value) => plural(new Set((value as Coloured[]).map((c) => c.material)).size, ['other', 'others']),
   material: (value, _, { materials }) => nameOf(materials, value) ?? 'no material',
+  pieces: (value, def, { pieces }) =>
+    (value as string[]).map((id) => nameOf(pieces, id) ?? 'one that is gone').join(', ') || (def.zero ?? 'none'),
   piece: (value, def, { pieces }) => nameOf(pieces, value) ?? def.zero ?? 'a piece to be chosen',
   text: (value, _, { materials }) => nameOf(materials, value) ?? String(value),
 };

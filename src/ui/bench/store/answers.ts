@@ -1,4 +1,5 @@
 /** What the workers answered last. */
+import type { DisplayBuffers } from '../../../core/display';
 import { applyPatch } from '../../../core/display/patch';
 import { Mesh } from '../../../core/mesh/mesh';
 import { keepTopology } from '../../../core/mesh/topology';
@@ -66,6 +67,11 @@ export function meshOf({ mesh, moved }: Edited, before: Mesh | null): Mesh | nul
   return out;
 }
 
+/** Sources of copies that were sent before come without their buffers: those that are held stay. */
+function keepCopies(now: DisplayBuffers, before: DisplayBuffers | undefined): void {
+  for (const c of now.copies ?? []) c.buffers ??= before?.copies?.find((b) => b.source === c.source)?.buffers;
+}
+
 /** What is shown after an answer. Patches are applied in place: at most one view holds the buffers, and it is told where they changed. */
 export function takeShown(
   had: ReadonlyMap<string, PieceShown>,
@@ -79,7 +85,10 @@ export function takeShown(
     if (p.patch && old?.buffers) {
       applyPatch(old.buffers, p.patch);
       out.set(p.piece, { ...p, buffers: old.buffers });
-    } else out.set(p.piece, p.buffers || !old ? p : { ...old, reports: p.reports });
+    } else {
+      if (p.buffers) keepCopies(p.buffers, old?.buffers);
+      out.set(p.piece, p.buffers || !old ? p : { ...old, reports: p.reports });
+    }
   }
   return out;
 }

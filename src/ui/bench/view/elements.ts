@@ -24,6 +24,8 @@ export interface Under {
   piece?: string;
   point: THREE.Vector3;
   triangle?: number;
+  /** Which of the copies that the piece shows. */
+  copy?: number;
 }
 
 /** What is looked with: the active pane and its camera, and where the mesh stands. */

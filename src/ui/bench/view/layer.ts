@@ -292,11 +292,37 @@ class Source {
   }
 }
 
-interface Stood {
+interface Stand {
   source: string;
   world: THREE.Matrix4;
   back: THREE.Matrix4;
+}
+
+/** A piece: where it stands itself, and where the copies that it shows do. */
+interface Stood extends Stand {
   locked: boolean;
+  copies: readonly Stand[];
+}
+
+/** A hit on a piece, or on one of the copies that it shows. */
+export type PieceHit = Hit & { piece: string; copy?: number };
+
+const standAt = (source: string, world: THREE.Matrix4): Stand => ({ source, world, back: world.clone().invert() });
+
+/** Pieces and copies that are outlined one by one. */
+const MOST_OUTLINED = 300;
+
+const copyId = (piece: string, source = ''): string => `${piece}#${source}`;
+
+/** The sources of the copies that a piece shows, each as if it were a piece. */
+function copiesIn({ piece, buffers }: PieceShown): PieceShown[] {
+  return (buffers?.copies ?? []).map((c) => ({
+    piece: copyId(piece, c.source),
+    hash: c.source ?? '',
+    buffers: c.buffers,
+    bounds: c.bounds,
+    reports: [],
+  }));
 }
 
 export class Layer {
@@ -325,19 +351,26 @@ export class Layer {
       this.forgetLooks();
     }
     let changed = false;
+    const all = new Map<string, PieceShown>();
+    for (const [id, sent] of shown) {
+      all.set(id, sent);
+      for (const own of copiesIn(sent)) all.set(own.piece, own);
+    }
     for (const [id, s] of this.sources)
-      if (!shown.has(id)) {
+      if (!all.has(id)) {
         this.group.remove(s.group);
         s.dispose();
         this.sources.delete(id);
         changed = true;
       }
-    for (const [id, sent] of shown) {
+    for (const [id, sent] of all) {
       if (!sent.buffers || this.sources.get(id)?.sent.hash === sent.hash) continue;
       const old = this.sources.get(id);
+      changed = true;
       if (old && old.sent.buffers === sent.buffers) {
         old.follow(sent);
         this.plant(id);
+        if (!sent.buffers.copies) changed = false;
         continue;
       }
       const source = new Source(sent);
@@ -348,7 +381,6 @@ export class Layer {
       this.sources.set(id, source);
       this.group.add(source.group);
       this.plant(id);
-      changed = true;
     }
     const now = [pieces, world, seen];
     if (!changed && now.every((x, i) => x === this.standing[i])) return;
@@ -361,10 +393,22 @@ export class Layer {
       const source = p.link ?? p.id;
       const m = new THREE.Matrix4().fromArray(toMatrix4(world.get(p.id) ?? IDENTITY));
       const list = p.ghost ? ghosts : at;
-      const had = list.get(source);
-      if (had) had.push(m);
-      else list.set(source, [m]);
-      if (!p.ghost) this.stood.set(p.id, { source, world: m, back: m.clone().invert(), locked: p.locked });
+      const put = (id: string, where: THREE.Matrix4) => {
+        const had = list.get(id);
+        if (had) had.push(where);
+        else list.set(id, [where]);
+      };
+      put(source, m);
+      const copies: Stand[] = [];
+      for (const own of shown.get(source)?.buffers?.copies ?? []) {
+        const id = copyId(source, own.source);
+        for (let o = 0; o < own.places.length; o += 16) {
+          const stand = standAt(id, new THREE.Matrix4().fromArray(own.places, o).premultiply(m));
+          put(id, stand.world);
+          copies.push(stand);
+        }
+      }
+      if (!p.ghost) this.stood.set(p.id, { ...standAt(source, m), locked: p.locked, copies });
     }
     for (const [id, s] of this.sources) s.stand(at.get(id) ?? [], ghosts.get(id) ?? []);
   }
@@ -372,7 +416,15 @@ export class Layer {
   /** `pixel`: metres that a pixel stands for, about where things are. */
   dress(shading: Shading, focus: string | null, caged: boolean, pixel: number): void {
     for (const [id, s] of this.sources)
-      s.dress(shading, id === focus, caged && id === focus, pixel, this.materials, this.images, this.loaded);
+      s.dress(
+        shading,
+        id.split('#')[0] === focus,
+        caged && id === focus,
+        pixel,
+        this.materials,
+        this.images,
+        this.loaded,
+      );
   }
 
   forgetLooks(): void {
@@ -396,9 +448,13 @@ export class Layer {
     const s = this.stood.get(piece);
     return s && this.sources.get(s.source)?.sent;
   }
-  geometryOf(piece: string): THREE.BufferGeometry | undefined {
+  /** All that a piece shows, and where: for its outline. */
+  drawnOf(piece: string): { geometry: THREE.BufferGeometry; world: THREE.Matrix4 }[] {
     const at = this.stood.get(piece);
-    return at && this.sources.get(at.source)?.geometry;
+    return (at ? [at, ...at.copies.slice(0, MOST_OUTLINED)] : []).flatMap(({ source, world }) => {
+      const geometry = this.sources.get(source)?.geometry;
+      return geometry ? [{ geometry, world }] : [];
+    });
   }
 
   /** For picking elements of a piece whose triangles are those that are shown. */
@@ -411,36 +467,45 @@ export class Layer {
   }
 
   /** The nearest piece a ray meets. Locked pieces are seen, not met. */
-  cast(ray: THREE.Ray, only?: (piece: string) => boolean): (Hit & { piece: string }) | null {
-    let best: (Hit & { piece: string }) | null = null;
+  cast(ray: THREE.Ray, only?: (piece: string) => boolean): PieceHit | null {
+    let best: PieceHit | null = null;
     let near = Infinity;
     const local = new THREE.Ray();
-    for (const [piece, s] of this.stood) {
-      const source = this.sources.get(s.source);
-      if (!source || s.locked || (only && !only(piece))) continue;
-      local.copy(ray).applyMatrix4(s.back);
+    const meet = (piece: string, at: Stand, copy?: number) => {
+      const source = this.sources.get(at.source);
+      if (!source) return;
+      local.copy(ray).applyMatrix4(at.back);
       const h = source.picker.cast(local);
-      if (!h) continue;
-      h.point.applyMatrix4(s.world);
+      if (!h) return;
+      h.point.applyMatrix4(at.world);
       h.distance = h.point.distanceTo(ray.origin);
-      if (h.distance < near) {
-        near = h.distance;
-        best = { ...h, piece };
-      }
+      if (h.distance >= near) return;
+      near = h.distance;
+      best = { ...h, piece, copy };
+    };
+    for (const [piece, s] of this.stood) {
+      if (s.locked || (only && !only(piece))) continue;
+      meet(piece, s);
+      s.copies.forEach((at, i) => meet(piece, at, i));
     }
     return best;
   }
 
-  /** Corners of the polygon a hit lies in, in the world, in their order round it. */
-  polygon(piece: string, triangle: number): THREE.Vector3[] {
+  private standOf(piece: string, copy?: number): Stand | undefined {
     const s = this.stood.get(piece);
+    return copy === undefined ? s : s?.copies[copy];
+  }
+
+  /** Corners of the polygon a hit lies in, in the world, in their order round it. */
+  polygon(piece: string, triangle: number, copy?: number): THREE.Vector3[] {
+    const s = this.standOf(piece, copy);
     const source = s && this.sources.get(s.source);
     return source ? source.picker.polygon(triangle).map((p) => p.applyMatrix4(s.world)) : [];
   }
 
   /** How far the inside of a piece reaches from a point of its surface, straight inwards. */
-  thickness(hit: Hit & { piece: string }, ray: THREE.Ray): number | null {
-    const s = this.stood.get(hit.piece);
+  thickness(hit: PieceHit, ray: THREE.Ray): number | null {
+    const s = this.standOf(hit.piece, hit.copy);
     const source = s && this.sources.get(s.source);
     if (!source) return null;
     const [a, b, c] = source.picker.corners(hit.triangle).map((p) => p.applyMatrix4(s.world));

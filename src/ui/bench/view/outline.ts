@@ -81,16 +81,16 @@ export class Outline {
     this.list = list;
     this.fill();
   }
-  hover(over: Outlined | null): void {
+  hover(over: readonly Outlined[]): void {
     this.over = over;
     this.fill();
   }
   private list: readonly Outlined[] = [];
-  private over: Outlined | null = null;
+  private over: readonly Outlined[] = [];
 
   private fill(): void {
     this.scene.clear();
-    for (const o of this.over ? [...this.list, this.over] : this.list) {
+    for (const o of [...this.list, ...this.over]) {
       const m = new THREE.Mesh(o.geometry, this.flat[o.how]);
       m.matrixAutoUpdate = false;
       m.matrix.copy(o.world);
@@ -110,7 +110,7 @@ export class Outline {
   private reach(camera: THREE.Camera): THREE.Box2 | null {
     const box = new THREE.Box2();
     const corner = new THREE.Vector3();
-    for (const o of this.over ? [...this.list, this.over] : this.list) {
+    for (const o of [...this.list, ...this.over]) {
       const s = o.geometry.boundingSphere;
       if (!s) continue;
       for (let i = 0; i < 8; i++) {

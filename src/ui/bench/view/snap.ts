@@ -16,9 +16,9 @@ const AROUND = Array.from(
 
 export interface SnapScene {
   ray(x: number, y: number): THREE.Ray;
-  cast(ray: THREE.Ray): (Hit & { piece: string }) | null;
-  polygon(piece: string, triangle: number): THREE.Vector3[];
-  texel(hit: Hit & { piece: string }): THREE.Vector3 | null;
+  cast(ray: THREE.Ray): (Hit & { piece: string; copy?: number }) | null;
+  polygon(piece: string, triangle: number, copy?: number): THREE.Vector3[];
+  texel(hit: Hit & { piece: string; copy?: number }): THREE.Vector3 | null;
   pivots: readonly { piece: string; at: THREE.Vector3 }[];
   /** A point of a picture's plane that may be landed on. */
   plane(ray: THREE.Ray): { piece: string; point: THREE.Vector3 } | null;
@@ -59,7 +59,7 @@ export function snap(
   const straight = scene.cast(ray);
   const hit = straight ?? AROUND.map(([dx, dy]) => scene.cast(scene.ray(x + dx, y + dy))).find((h) => h) ?? null;
   if (hit) {
-    const ring = scene.polygon(hit.piece, hit.triangle);
+    const ring = scene.polygon(hit.piece, hit.triangle, hit.copy);
     ring.forEach((a, i) => {
       const b = ring[(i + 1) % ring.length];
       if (kinds.vertex) offer('vertex', a, hit.piece, 0);

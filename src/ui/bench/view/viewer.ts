@@ -9,7 +9,7 @@ import type { Edited, PieceShown, TreeNote } from '../../../workers/protocol';
 import type { Handle, PickMode, Shading, SnapKinds, ViewName } from '../store';
 import { Camera, type CameraState } from './camera';
 import { Handles, type Arrow } from './handles';
-import { EDGE, Layer } from './layer';
+import { EDGE, Layer, type PieceHit } from './layer';
 import { color, studio } from './looks';
 import { Elements, type Under } from './elements';
 import { dispose, edgeLines, faceLines, ground, points, wide } from './marks';
@@ -436,10 +436,8 @@ export class Viewer {
 
   private outlined(pieces: readonly string[], as: 'picked' | 'under' = 'picked'): Outlined[] {
     return pieces.slice(0, MOST_OUTLINED).flatMap((id, i): Outlined[] => {
-      const geometry = this.layer.geometryOf(id);
-      const world = this.layer.worldOf(id);
       const last = i === pieces.length - 1 && pieces.length > 1;
-      return geometry && world ? [{ geometry, world, how: last ? 'last' : as }] : [];
+      return this.layer.drawnOf(id).map((drawn) => ({ ...drawn, how: last ? 'last' : as }));
     });
   }
 
@@ -456,7 +454,7 @@ export class Viewer {
   hover(under: Under | null): void {
     const over = under?.piece && under.kind === 'piece' ? under.piece : null;
     if (!under && this.hoverMark.children.length === 0 && this.overPiece === null) return;
-    if (over !== this.overPiece) this.outline.hover(over === null ? null : (this.outlined([over], 'under')[0] ?? null));
+    if (over !== this.overPiece) this.outline.hover(over === null ? [] : this.outlined([over], 'under'));
     this.overPiece = over;
     this.hoverMark.removeFromParent();
     dispose(this.hoverMark);
@@ -525,7 +523,7 @@ export class Viewer {
       {
         ray: (a, b) => this.rayAt(a, b),
         cast: (r) => this.layer.cast(r, without && ((id) => !without.has(id))),
-        polygon: (id, t) => this.layer.polygon(id, t),
+        polygon: (id, t, copy) => this.layer.polygon(id, t, copy),
         texel: (h) => this.texel(h),
         pivots: without ? this.pivots.filter((q) => !without.has(q.piece)) : this.pivots,
         plane: (r) => this.planes.cast(r),
@@ -536,7 +534,8 @@ export class Viewer {
   }
 
   /** The middle of the texel a hit lies in, on the surface, where a texture is shown. */
-  private texel(h: Hit & { piece: string }): THREE.Vector3 | null {
+  private texel(h: PieceHit): THREE.Vector3 | null {
+    if (h.copy !== undefined) return null;
     const sent = this.layer.sourceOf(h.piece);
     const b = sent?.buffers;
     const size = sent?.texture?.size;
@@ -580,7 +579,9 @@ export class Viewer {
       const plane = this.planes.cast(ray);
       if (plane && (!h || plane.distance < h.distance))
         return { kind: 'piece', index: -1, piece: plane.piece, point: plane.point };
-      return h ? { kind: 'piece', index: -1, piece: h.piece, point: h.point, triangle: h.triangle } : null;
+      return h
+        ? { kind: 'piece', index: -1, piece: h.piece, point: h.point, triangle: h.triangle, copy: h.copy }
+        : null;
     }
     return this.elements.under(x, y, mode);
   }

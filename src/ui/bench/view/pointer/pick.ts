@@ -100,7 +100,7 @@ export const pick: MakePointerTool = (viewer, marks) => {
 
   const pickPiece = (under: Under | null, p: PointerAt) => {
     if (under?.piece && under.triangle !== undefined) {
-      const [a, b, c] = viewer.layer.polygon(under.piece, under.triangle);
+      const [a, b, c] = viewer.layer.polygon(under.piece, under.triangle, under.copy);
       bench.set({ surface: b.clone().sub(a).cross(c.clone().sub(a)).normalize().toArray() });
     }
     const how = wayOf(p);
