@@ -13,7 +13,10 @@ import { curveSites, elementSites, fashioned, gridSites, roundSites, rowSites, s
 import { stacked } from './stack';
 
 const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, 1);
-const drum = cylinder({ radius: 0.5, topRadius: 0.5, height: 2, sides: 12, rows: 1, cap: 'polygon', onGround: true }, 2);
+const drum = cylinder(
+  { radius: 0.5, topRadius: 0.5, height: 2, sides: 12, rows: 1, cap: 'polygon', onGround: true },
+  2,
+);
 const row = (n: number, step = 2) => rowSites(n, [step, 0, 0], 7);
 const flat = (g: Geometry) => whole(g).mesh!;
 

@@ -20,6 +20,7 @@ import type { Mesh } from '../mesh/mesh';
 import { faceNormals } from '../mesh/normals';
 import { edgeKeys, type PickKind } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
+import { FACING } from '../mesh/points';
 import { affordable, type Sites } from './copies';
 
 interface Made extends Sites {
@@ -117,6 +118,8 @@ function looksOf(mesh: Mesh, kind: PickKind): (i: number) => Vector {
     return size(all) > 1e-12 ? unit(all) : [0, 1, 0];
   };
   if (kind === 'face') return (f) => (size(of(f)) > 0.5 ? of(f) : [0, 1, 0]);
+  const facing = mesh.faceCount === 0 ? mesh.attributes[FACING]?.data : undefined;
+  if (facing && kind === 'vertex') return (v) => [facing[3 * v], facing[3 * v + 1], facing[3 * v + 2]];
   return kind === 'vertex'
     ? (v) => sum(vertexCornerStart, vertexCorner, v)
     : (e) => sum(edgeCornerStart, edgeCorner, e);

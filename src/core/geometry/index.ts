@@ -115,7 +115,13 @@ export function arraysOf(g: Geometry): ArrayBufferView[] {
 /** All buffers for the graphics card. `smooth` in radians; 0 for flat. */
 export function displayGeometry(g: Geometry, smooth = 0): DisplayBuffers {
   const out = emptyBuffers();
-  for (const [, kind, value] of present(g)) Object.assign(out, kind.display(value, smooth));
+  for (const [, kind, value] of present(g)) {
+    const had = out.curvePosition;
+    Object.assign(out, kind.display(value, smooth));
+    // Points and curves are lines of one sort.
+    if (had && out.curvePosition && had !== out.curvePosition)
+      out.curvePosition = Float32Array.from([...had, ...out.curvePosition]);
+  }
   return out;
 }
 

@@ -15,7 +15,8 @@ import { ANGLE, PLAIN, TRUTH, type Code, type Domain } from '../formula';
 import { whole, type Geometry } from '../geometry';
 import { key2, keyOf } from '../math/hash';
 import { countOf } from '../mesh/picks';
-import { Mesh } from '../mesh/mesh';
+import type { Mesh } from '../mesh/mesh';
+import { pointsFrom } from '../mesh/points';
 import { defineStep, everything, otherPiece, type StepContext } from '../recipe/define';
 import {
   angle,
@@ -62,13 +63,7 @@ interface Look {
 function pointsAt(sites: Sites): Mesh {
   const positions = new Float32Array(3 * sites.place.length);
   sites.place.forEach((m, i) => positions.set([m[3], m[7], m[11]], 3 * i));
-  return new Mesh({
-    positions,
-    faceStart: new Uint32Array(1),
-    cornerVertex: new Uint32Array(0),
-    vertexKey: Float64Array.from(sites.key),
-    faceKey: new Float64Array(0),
-  });
+  return pointsFrom(positions, Float64Array.from(sites.key));
 }
 
 /** Copies of what comes before, and of other pieces, at places that are chosen and fashioned by formulas over a mesh. */

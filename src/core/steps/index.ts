@@ -8,13 +8,17 @@ import { color, texture, unwrap } from './finish';
 import { note, shift, tint, where } from './formulas';
 import { join, keep, merged, section } from './gather';
 import { lay, mirror, place, subdivide, weld } from './modify';
+import { stepsOfTools } from './oftools';
+import { around, burst, choose, dress, form, part, spread, within } from './parts';
 import { shape } from './shape';
 import { box, broughtIn, cylinder, line, plane, sphere } from './start';
 
 const all = [
-  ...[box, cylinder, plane, sphere, line, section, broughtIn, merged, stack],
+  ...[box, cylinder, plane, sphere, line, section, broughtIn, merged, stack, choose, spread, within],
   ...[shape, mirror, subdivide, place, weld, lay, join, keep],
   ...[row, grid, round, alongCurve, onElements, flat],
+  ...[part, burst, form, dress, around],
+  ...stepsOfTools,
   ...[note, shift, where, tint],
   ...[unwrap, color, texture],
 ] as unknown as StepDef[];
