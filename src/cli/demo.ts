@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { contentOfImage, contentOfMaterial, contentOfPieces } from '../document/library';
 import type { ProjectDocument } from '../document/types';
 import { CART_ID, quayCart } from '../demo/cart';
+import { HARBOUR_ID, harbour } from '../demo/harbour';
 import { HERON_ID, heron } from '../demo/heron';
 import { LAMP_ID, signalLamp } from '../demo/lamp';
 import { SKIFF_ID, pilotSkiff } from '../demo/skiff';
@@ -16,6 +17,7 @@ type Demo = { document: ProjectDocument; files?: ReadonlyMap<string, Uint8Array>
 const DEMOS: readonly (readonly [string, () => Promise<Demo>])[] = [
   [SKIFF_ID, pilotSkiff],
   [CART_ID, async () => ({ document: await quayCart() })],
+  [HARBOUR_ID, async () => ({ document: await harbour() })],
   [HERON_ID, heron],
   [LAMP_ID, async () => ({ document: await signalLamp() })],
 ];

@@ -13,7 +13,8 @@ const HELP = `Glypta
   ./glypta tool [ID IN OUT] [--pick WHICH] [--VALUE …]   any tool of the bench on a file; alone, the list of them
   ./glypta edit FILE --moves MOVES.json OUT             moves one after another, as shape by hand makes them
   ./glypta check FILE [--for render|game|print] [--json]  what may be wrong with a model; ends with 1 where something is
-  ./glypta make PROJECT --out DIR --formats glb,obj
+  ./glypta make PROJECT --out DIR --formats glb,obj [--set 'storeys=12' …] [--sweep 'storeys=3..12/4' …]   all pieces, by the dials as they are or as set
+  ./glypta tell PROJECT [--piece NAME]                  its recipes as sentences
   ./glypta worker [--database URL] [--processes N]     draw pictures for a server that runs elsewhere
   ./glypta tidy [--data DIR | --database URL] [--days N]   take away files that nothing refers to
   ./glypta backup FILE [--data DIR | --database URL]   all projects and the library in one file, while the bench is in use
@@ -32,6 +33,7 @@ const verbs: Record<string, () => Promise<{ run(args: string[]): Promise<number>
   convert: () => import('./convert'),
   unfold: () => import('./unfold'),
   make: () => import('./make'),
+  tell: () => import('./tell'),
   tool: () => import('./tool'),
   edit: () => import('./edit'),
   check: () => import('./check'),

@@ -5,11 +5,18 @@ export interface Options {
   positional: string[];
   values: Record<string, string>;
   flags: Set<string>;
+  /** Of those that may be given more than once: all of them, in order. */
+  lists: Record<string, string[]>;
 }
 
 /** Splits arguments into positional ones, --name value, and --flags. Unknown names are refused. */
-export function parseArgs(args: readonly string[], valued: readonly string[], flagged: readonly string[]): Options {
-  const out: Options = { positional: [], values: {}, flags: new Set() };
+export function parseArgs(
+  args: readonly string[],
+  valued: readonly string[],
+  flagged: readonly string[],
+  repeated: readonly string[] = [],
+): Options {
+  const out: Options = { positional: [], values: {}, flags: new Set(), lists: {} };
   for (let i = 0; i < args.length; i++) {
     const a = args[i];
     if (!a.startsWith('--')) {
@@ -18,10 +25,11 @@ export function parseArgs(args: readonly string[], valued: readonly string[], fl
     }
     const [name, inline] = a.slice(2).split(/=(.*)/s);
     if (flagged.includes(name)) out.flags.add(name);
-    else if (valued.includes(name)) {
+    else if (valued.includes(name) || repeated.includes(name)) {
       const v = inline ?? args[++i];
       if (v === undefined) throw new Usage(`--${name} needs a value.`);
-      out.values[name] = v;
+      if (repeated.includes(name)) (out.lists[name] ??= []).push(v);
+      else out.values[name] = v;
     } else throw new Usage(`--${name} is not known here.`);
   }
   return out;

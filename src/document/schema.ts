@@ -5,7 +5,7 @@ import { toolDef } from '../core/tools';
 import { pickSchema, schemaOf } from '../core/recipe';
 import { SIDES } from '../core/blueprint';
 import { MAPS, type MapName } from '../core/material';
-import { FORMAT, type Patch, type ProjectDocument, type ProjectExport } from './types';
+import { FORMAT, type Patch, type ProjectDocument, type ProjectExport, type Step } from './types';
 import { FORMATS, upgrade } from './upgrade';
 
 const id = yup
@@ -373,6 +373,15 @@ function checkStep(step: ProjectDocument['pieces'][number]['recipe'][number], pi
       throw new InvalidDocument(sentence(`A move “${m.title}” of ${piece}`, e));
     }
   }
+}
+
+/** Steps that come from elsewhere, as they are kept. Throws one sentence. */
+export function checkSteps(value: unknown): Step[] {
+  if (!Array.isArray(value) || value.length > 1000)
+    throw new InvalidDocument('A recipe is a list of at most 1000 steps.');
+  value.forEach((step, i) => checkPart(step, `the text (step ${i + 1})`));
+  for (const step of value as Step[]) checkStep(step, 'the text');
+  return value as Step[];
 }
 
 function checkPart(step: unknown, piece: string): void {

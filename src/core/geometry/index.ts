@@ -122,6 +122,8 @@ export function displayGeometry(g: Geometry, smooth = 0): DisplayBuffers {
     if (had && out.curvePosition && had !== out.curvePosition)
       out.curvePosition = Float32Array.from([...had, ...out.curvePosition]);
   }
+  // Copies count, though their triangles are sent once.
+  if (g.copies) Object.assign(out, { faces: sizeOf(g).faces, triangles: sizeOf(g).triangles });
   return out;
 }
 

@@ -2,7 +2,7 @@
 import type { ElementPick } from '../../../core/mesh/picks';
 import { ruleDef, type Rule } from '../../../core/rules';
 import { useBench } from '../store';
-import { readValue } from './readValue';
+import { readValue } from '../../../document/readvalue';
 
 const MANY = { vertex: 'vertices', edge: 'edges', face: 'faces' } as const;
 

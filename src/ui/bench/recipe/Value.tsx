@@ -17,7 +17,7 @@ import { dialScope, typeOfDial } from '../../../document/dials';
 import { makeDial } from '../dials';
 import { MenuButton } from '../../parts/Tooltip';
 import { bench, useBench, type Typed } from '../store';
-import { readValue } from './readValue';
+import { readValue } from '../../../document/readvalue';
 
 const NONE: readonly never[] = [];
 /** Kinds that are typed as text. */

@@ -12,7 +12,7 @@ import {
   type ValueDef,
 } from '../../../core/recipe/values';
 import { shortLength } from '../stages/short';
-import { readValue, type Reading } from './readValue';
+import { readValue, type Reading } from '../../../document/readvalue';
 
 const reading: Reading = {
   units: 'mm',

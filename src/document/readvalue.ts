@@ -1,14 +1,7 @@
 /** How values read in sentences. */
-import type { ElementPick } from '../../../core/mesh/picks';
-import { formatNumber, formatQuantity, type LengthUnit, type QuantityKind } from '../../../core/recipe/quantity';
-import {
-  isFormula,
-  type Coloured,
-  type Expression,
-  type Move,
-  type Part,
-  type ValueDef,
-} from '../../../core/recipe/values';
+import type { ElementPick } from '../core/mesh/picks';
+import { formatNumber, formatQuantity, type LengthUnit, type QuantityKind } from '../core/recipe/quantity';
+import { isFormula, type Coloured, type Expression, type Move, type Part, type ValueDef } from '../core/recipe/values';
 
 interface Named {
   id: string;
