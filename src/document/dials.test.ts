@@ -81,7 +81,7 @@ test('renamed, it is renamed everywhere; used, it is not taken away', async () =
   expect(d.pieces[0].recipe[0].values.width).toEqual({ formula: '10 * thickness' });
   expect(d.pieces[0].recipe[1].values.formula).toMatchObject({ text: 'thickness * 2 + 1' });
   expect((await shown(d)).errors).toEqual([]);
-  expect(usesOf(d, 'thickness')).toEqual([
+  expect(usesOf(d, 'wall')).toEqual([
     { piece: 'tower', step: 1 },
     { piece: 'tower', step: 2 },
   ]);

@@ -4,9 +4,43 @@ import { unitSize } from '../core/recipe/quantity';
 import { isFormula, type Expression, type Move, type ValueDef, type ValueDefs } from '../core/recipe/values';
 import { stepDef } from '../core/steps';
 import { toolDef } from '../core/tools';
-import type { Dial, ProjectDocument, Step } from './types';
+import type { Dial, Piece, ProjectDocument, Step } from './types';
 
-type WithDials = Pick<ProjectDocument, 'dials' | 'units'>;
+type WithDials = Pick<ProjectDocument, 'dials' | 'units'> & Partial<Pick<ProjectDocument, 'pieces'>>;
+/** What dials are kept by: a piece, a group, or the project. */
+interface Holder {
+  dials?: Dial[];
+}
+
+/** Whose dials a piece's formulas may name: its own, those of the groups it is in, the project's. The nearest of a name is meant. */
+function holdersOf(doc: WithDials, piece: string | undefined): Holder[] {
+  const out: Holder[] = [];
+  const pieces = doc.pieces ?? [];
+  const of = (id: string | null | undefined) => pieces.find((p) => p.id === id);
+  for (let p = of(piece), i = 0; p && i < 1000; p = of(p.parent), i++) out.push(p);
+  return [...out, doc];
+}
+
+/** Dials that a piece's formulas may name; without a piece the project's. */
+export function dialsFor(doc: WithDials, piece?: string): Dial[] {
+  const seen = new Set<string>();
+  return holdersOf(doc, piece).flatMap((h) =>
+    (h.dials ?? []).filter((d) => {
+      if (seen.has(d.name)) return false;
+      seen.add(d.name);
+      return true;
+    }),
+  );
+}
+
+/** A dial by its id, and what keeps it. */
+export function dialById(doc: WithDials, id: string): { dial: Dial; holder: Holder } | undefined {
+  for (const holder of [doc, ...(doc.pieces ?? [])]) {
+    const dial = holder.dials?.find((d) => d.id === id);
+    if (dial) return { dial, holder };
+  }
+  return undefined;
+}
 
 const TYPES: Readonly<Record<string, Type>> = { length: LENGTH, angle: ANGLE, number: PLAIN, count: PLAIN };
 export const typeOfDial = (kind: string): Type => TYPES[kind] ?? PLAIN;
@@ -16,17 +50,18 @@ export const isDialName = (name: string): boolean => /^[\p{L}_][\p{L}\p{N}_]*$/u
 
 const knownOf = (d: Dial): Known => ({ type: typeOfDial(d.kind), help: 'a dial', constant: [d.value] });
 
-export function dialScope(doc: WithDials): Scope {
-  const dials = doc.dials ?? [];
-  return {
-    unit: unitSize(doc.units),
-    known: (name) => {
-      const found = dials.find((d) => d.name === name);
-      return found && knownOf(found);
-    },
-    names: () => dials.map((d) => d.name),
-  };
+export function dialScope(doc: WithDials, piece?: string): Scope {
+  return scopeOf(dialsFor(doc, piece), doc);
 }
+
+const scopeOf = (dials: readonly Dial[], doc: WithDials): Scope => ({
+  unit: unitSize(doc.units),
+  known: (name) => {
+    const found = dials.find((d) => d.name === name);
+    return found && knownOf(found);
+  },
+  names: () => dials.map((d) => d.name),
+});
 
 /** Whether a text names a dial: by whole words. */
 const names = (text: string, name: string): boolean =>
@@ -35,13 +70,31 @@ const names = (text: string, name: string): boolean =>
 /** Steps that have no formula stay the very same; which those are is asked once for each. */
 const plainSteps = new WeakSet<Step>();
 
-/** The same steps with numbers in the place of formulas. What cannot be worked out says why when it is read. */
-export function resolved(steps: readonly Step[], doc: WithDials): readonly Step[] {
-  if (!doc.dials || doc.dials.length === 0) return steps;
-  const scope = dialScope(doc);
+/** Values that a placement of a kit gives its dials: by name, numbers or formulas of where it is placed. */
+export type OwnValues = Readonly<Record<string, unknown>>;
+
+/** The dials of a kit as a placement turns them. */
+export function turned(dials: readonly Dial[], own: OwnValues): Dial[] {
+  return dials.map((d) => {
+    const value = own[d.name];
+    return typeof value === 'number' && Number.isFinite(value) ? { ...d, value: within(d, value) } : d;
+  });
+}
+
+const within = (d: Dial, value: number): number =>
+  Math.min(d.max ?? Infinity, Math.max(d.min ?? -Infinity, d.kind === 'count' ? Math.round(value) : value));
+
+/**
+ * The same steps with numbers in the place of formulas. What cannot be worked out says why when it is read. `piece`: whose steps they are; `own`:
+ * what its dials are turned to.
+ */
+export function resolved(steps: readonly Step[], doc: WithDials, piece?: string, own?: OwnValues): readonly Step[] {
+  const dials = turned(dialsFor(doc, piece), own ?? {});
+  if (dials.length === 0) return steps;
+  const scope = scopeOf(dials, doc);
   return steps.map((step) => {
     if (plainSteps.has(step)) return step;
-    const values = resolvedValues(stepDef(step.kind)?.values, step.values, scope, doc);
+    const values = resolvedValues(stepDef(step.kind)?.values, step.values, scope, dials);
     if (values !== step.values) return { ...step, values };
     if (Object.isFrozen(step) && !hasExpression(stepDef(step.kind)?.values)) plainSteps.add(step);
     return step;
@@ -49,17 +102,24 @@ export function resolved(steps: readonly Step[], doc: WithDials): readonly Step[
 }
 
 /** Stored values of a tool as they are now: numbers in the place of formulas, as far as they can be worked out. */
-export const valuesNow = (defs: ValueDefs, stored: Record<string, unknown>, doc: WithDials): Record<string, unknown> =>
-  resolvedValues(defs, stored, dialScope(doc), doc);
+export function valuesNow(
+  defs: ValueDefs,
+  stored: Record<string, unknown>,
+  doc: WithDials,
+  piece?: string,
+): Record<string, unknown> {
+  const dials = dialsFor(doc, piece);
+  return resolvedValues(defs, stored, scopeOf(dials, doc), dials);
+}
 
 const hasExpression = (defs: ValueDefs | undefined): boolean =>
-  Object.values(defs ?? {}).some((d) => d.kind === 'expression' || d.kind === 'moves');
+  Object.values(defs ?? {}).some((d) => ['expression', 'moves', 'own'].includes(d.kind));
 
 function resolvedValues(
   defs: ValueDefs | undefined,
   stored: Record<string, unknown>,
   scope: Scope,
-  doc: WithDials,
+  dials: readonly Dial[],
 ): Record<string, unknown> {
   let out = stored;
   const put = (name: string, value: unknown): void => {
@@ -70,18 +130,32 @@ function resolvedValues(
     const value = stored[name];
     if (isFormula(value)) put(name, worked(value.formula, def, scope));
     else if (def.kind === 'expression' && value) {
-      const used = (doc.dials ?? []).filter((d) => names((value as Expression).text, d.name));
+      const used = dials.filter((d) => names((value as Expression).text, d.name));
       if (used.length > 0) put(name, { ...(value as Expression), given: used.map((d) => [d.name, d.kind, d.value]) });
+    } else if (def.kind === 'own' && value) {
+      const entries = Object.entries(value as OwnValues);
+      if (entries.some(([, x]) => isFormula(x)))
+        put(name, Object.fromEntries(entries.map(([n, x]) => [n, isFormula(x) ? plainly(x.formula, scope) : x])));
     } else if (def.kind === 'moves' && value) {
       const list = value as readonly Move[];
       const next = list.map((m) => {
-        const values = resolvedValues(toolDef(m.tool)?.values, m.values, scope, doc);
+        const values = resolvedValues(toolDef(m.tool)?.values, m.values, scope, dials);
         return values === m.values ? m : { ...m, values };
       });
       if (next.some((m, i) => m !== list[i])) put(name, next);
     }
   }
   return out;
+}
+
+/** A formula whose kind only the kit knows. */
+function plainly(formula: string, scope: Scope): unknown {
+  try {
+    return valueOf(formula, scope)[0];
+  } catch (e) {
+    if (!(e instanceof FormulaError)) throw e;
+    return { formula, wrong: `In “${formula}”: ${e.message}` };
+  }
 }
 
 function worked(formula: string, def: ValueDef<unknown>, scope: Scope): unknown {
@@ -93,12 +167,38 @@ function worked(formula: string, def: ValueDef<unknown>, scope: Scope): unknown 
   }
 }
 
+/** Pieces whose formulas mean this very dial by its name. */
+function reachOf(doc: ProjectDocument, id: string): Piece[] {
+  const found = dialById(doc, id);
+  if (!found) return [];
+  return doc.pieces.filter((p) => dialsFor(doc, p.id).some((d) => d.id === id));
+}
+
+/** The dials that a piece's formulas name, and all of its own: what its recipe can hang on. */
+export function dialsNamed(doc: WithDials, piece: Piece): Dial[] {
+  const texts = piece.recipe.flatMap((step) => textsIn(step.values));
+  return dialsFor(doc, piece.id).filter((d) => piece.dials?.includes(d) || texts.some((t) => names(t, d.name)));
+}
+
+/** Steps that turn the dials of a piece by their names: `own` values of what places it as a kit. */
+function* placementsOf(
+  doc: ProjectDocument,
+  piece: string,
+): Generator<{ step: Step; at: Piece; own: Record<string, unknown> }> {
+  for (const at of doc.pieces)
+    for (const step of at.recipe)
+      if (step.values.kit === piece && typeof step.values.own === 'object' && step.values.own !== null)
+        yield { step, at, own: step.values.own as Record<string, unknown> };
+}
+
 /** Where a dial is used: piece and step by step. */
-export function usesOf(doc: ProjectDocument, name: string): { piece: string; step: number }[] {
+export function usesOf(doc: ProjectDocument, id: string): { piece: string; step: number }[] {
   const out: { piece: string; step: number }[] = [];
-  for (const p of doc.pieces)
+  const found = dialById(doc, id);
+  if (!found) return out;
+  for (const p of reachOf(doc, id))
     p.recipe.forEach((step, i) => {
-      if (textsIn(step.values).some((t) => names(t, name))) out.push({ piece: p.name, step: i + 1 });
+      if (textsIn(step.values).some((t) => names(t, found.dial.name))) out.push({ piece: p.name, step: i + 1 });
     });
   return out;
 }
@@ -112,10 +212,15 @@ function textsIn(value: unknown): string[] {
 }
 const isExpression = (v: object): v is Expression => 'text' in v && 'unit' in v && typeof v.text === 'string';
 
-/** Formulas that name a dial name it otherwise; written to the draft in place. */
+/** Formulas that name a dial name it otherwise, and so do placements that turn it; written to the draft in place. */
 export function renameDial(doc: ProjectDocument, id: string, to: string): void {
-  const dial = doc.dials?.find((d) => d.id === id);
-  if (!dial || dial.name === to || !isDialName(to) || doc.dials!.some((d) => d.name === to)) return;
+  const found = dialById(doc, id);
+  if (!found || found.dial.name === to || !isDialName(to)) return;
+  const { dial, holder } = found;
+  const reach = reachOf(doc, id);
+  // A name that is taken anywhere it would be seen would change what other formulas mean.
+  if (holder.dials!.some((d) => d.name === to)) return;
+  if (reach.some((p) => dialsFor(doc, p.id).some((d) => d.name === to))) return;
   const word = new RegExp(`(?<![\\p{L}\\p{N}_.])${dial.name}(?![\\p{L}\\p{N}_])`, 'gu');
   const walk = (value: unknown): void => {
     if (typeof value !== 'object' || value === null) return;
@@ -123,13 +228,21 @@ export function renameDial(doc: ProjectDocument, id: string, to: string): void {
     else if (isExpression(value)) (value as { text: string }).text = value.text.replace(word, to);
     else Object.values(value).forEach(walk);
   };
-  for (const p of doc.pieces) for (const s of p.recipe) walk(s.values);
+  for (const p of reach) for (const s of p.recipe) walk(s.values);
+  if ('id' in holder)
+    for (const { own } of placementsOf(doc, (holder as Piece).id))
+      if (dial.name in own) {
+        own[to] = own[dial.name];
+        delete own[dial.name];
+      }
   dial.name = to;
 }
 
-export function addDial(doc: ProjectDocument, dial: Dial): void {
-  if (!isDialName(dial.name) || doc.dials?.some((d) => d.name === dial.name)) return;
-  (doc.dials ??= []).push(dial);
+/** A dial of the project, or of a piece or group. */
+export function addDial(doc: ProjectDocument, dial: Dial, piece?: string): void {
+  const holder: Holder | undefined = piece === undefined ? doc : doc.pieces.find((p) => p.id === piece);
+  if (!holder || !isDialName(dial.name) || holder.dials?.some((d) => d.name === dial.name)) return;
+  (holder.dials ??= []).push(dial);
 }
 
 export function setDial(
@@ -137,26 +250,25 @@ export function setDial(
   id: string,
   part: Partial<Pick<Dial, 'value' | 'min' | 'max' | 'note'>>,
 ): void {
-  const dial = doc.dials?.find((d) => d.id === id);
+  const dial = dialById(doc, id)?.dial;
   if (!dial) return;
   Object.assign(dial, part);
-  const whole = dial.kind === 'count' ? Math.round(dial.value) : dial.value;
-  dial.value = Math.min(dial.max ?? Infinity, Math.max(dial.min ?? -Infinity, whole));
+  dial.value = within(dial, dial.value);
 }
 
 /** Takes a dial away; where it is used, its value stays. */
 export function removeDial(doc: ProjectDocument, id: string): void {
-  const dial = doc.dials?.find((d) => d.id === id);
-  if (!dial || usesOf(doc, dial.name).length > 0) return;
-  doc.dials = doc.dials!.filter((d) => d.id !== id);
+  const found = dialById(doc, id);
+  if (!found || usesOf(doc, id).length > 0) return;
+  found.holder.dials = found.holder.dials!.filter((d) => d.id !== id);
 }
 
-/** A name like a label that no dial has yet. */
-export function freeName(doc: WithDials, label: string): string {
+/** A name like a label that no dial has yet where it would be seen. */
+export function freeName(doc: WithDials, label: string, piece?: string): string {
   const parts = label.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? ['dial'];
   const word = parts.join('_');
   const base = /^\p{L}/u.test(word) ? word.slice(0, 30) : `dial_${word.slice(0, 24)}`;
-  const taken = new Set((doc.dials ?? []).map((d) => d.name));
+  const taken = new Set(dialsFor(doc, piece).map((d) => d.name));
   for (let i = 1; ; i++) {
     const name = i === 1 ? base : `${base}_${i}`;
     if (!taken.has(name)) return name;

@@ -3,10 +3,13 @@
  * take in others, linked copies and the marker "showing up to here" mean the same everywhere.
  */
 import { transformGeometry, type Geometry } from '../core/geometry';
+import { textHash } from '../core/math/hash';
+import { canonical } from '../core/recipe/canonical';
 import { applyPoint, compose, IDENTITY, invert, type Affine } from '../core/math';
-import type { Memory, OtherPiece, Outcome } from '../core/recipe';
+import type { Kits, Memory, OtherPiece, Outcome } from '../core/recipe';
+import { branchName, branchOf, isFormula } from '../core/recipe/values';
 import { followRecipe } from '../core/steps';
-import { resolved } from './dials';
+import { dialsNamed, resolved } from './dials';
 import { sourceOf, worlds } from './pieces';
 import { referencesIn } from './references';
 import type { Piece, ProjectDocument, Step } from './types';
@@ -40,18 +43,29 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
   const done = new Map<string, Promise<Followed>>();
   let placed: Map<string, Affine> | undefined;
 
+  /** Steps of a recipe up to one of them. */
+  const until = (steps: readonly Step[], step?: string): readonly Step[] => {
+    const at = step === undefined ? -1 : steps.findIndex((x) => x.id === step);
+    return at < 0 ? steps : steps.slice(0, at + 1);
+  };
+
   /** Whether following one piece comes, by whatever way, to another. Told from what recipes name, so every order gives the same answer. */
-  const comesTo = (from: Piece, to: string): boolean => {
+  const comesTo = (from: Piece, to: string, step?: string): boolean => {
     const seen = new Set<string>();
-    const next = [from];
-    for (let p = next.pop(); p; p = next.pop()) {
-      if (p.id === to) return true;
-      if (seen.has(p.id)) continue;
-      seen.add(p.id);
-      for (const r of referencesIn(p.recipe)) {
-        const named = r.to === 'piece' ? by.get(r.id) : undefined;
-        if (named) next.push(sourceOf(doc, named));
-      }
+    const next: [Piece, string | undefined][] = [[from, step]];
+    for (let now = next.pop(); now; now = next.pop()) {
+      const [p, upTo] = now;
+      if (p.id === to && upTo === undefined) return true;
+      const name = branchName(p.id, upTo ?? '');
+      if (seen.has(name)) continue;
+      seen.add(name);
+      for (const own of until(p.recipe, upTo))
+        for (const r of referencesIn([own])) {
+          const named = r.to === 'piece' ? by.get(r.id) : undefined;
+          // A branch goes from a step, and knows nothing of what comes after it.
+          const at = own.kind === 'branch' && own.values.step ? String(own.values.step) : undefined;
+          if (named) next.push([sourceOf(doc, named), at]);
+        }
     }
     return false;
   };
@@ -67,13 +81,16 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     return out;
   };
 
-  const other = async (from: Piece, id: string): Promise<OtherPiece> => {
+  const other = async (from: Piece, name: string): Promise<OtherPiece> => {
+    const { piece: id, step } = branchOf(name);
     const piece = by.get(id);
     if (!piece || piece.kind !== 'mesh') throw new Error('The other piece is no longer there.');
     const source = sourceOf(doc, piece);
-    if (comesTo(source, from.id))
+    if (comesTo(source, from.id, step))
       throw new Error(`“${piece.name}” takes in this piece, so this one cannot take it in.`);
-    const { shown, outcomes } = await follow(source);
+    if (step !== undefined && !source.recipe.some((x) => x.id === step))
+      throw new Error(`The step of “${piece.name}” that this goes from is no longer there.`);
+    const { shown, outcomes } = await (step === undefined ? follow(source) : partly(source, step));
     placed ??= worlds(doc);
     const map = compose(invert(placed.get(from.id) ?? IDENTITY), placed.get(id) ?? IDENTITY);
     const hash = `${shown?.hash ?? 'nothing'}/${map.join()}`;
@@ -85,6 +102,48 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     return { geometry, before, pivot, name: piece.name, hash };
   };
 
+  const kitNamed = (from: Piece, id: string): Piece => {
+    const piece = by.get(id);
+    if (!piece || piece.kind !== 'mesh') throw new Error('The kit is no longer there.');
+    const source = sourceOf(doc, piece);
+    if (comesTo(source, from.id))
+      throw new Error(`“${piece.name}” is made of this piece, so this one cannot be made of it.`);
+    return source;
+  };
+
+  const kitsFor = (from: Piece): Kits => ({
+    hash: async (id) => {
+      const source = kitNamed(from, id);
+      const { shown } = await follow(source);
+      // Two recipes may come to the same as they stand and yet not when their dials are turned: what is written counts.
+      return textHash(
+        `${shown?.hash}|${source.upTo}|${canonical(source.recipe)}|${canonical(dialsNamed(doc, source))}`,
+      );
+    },
+    follow: async (id, own, handed, round) => {
+      const source = kitNamed(from, id);
+      for (const [name, value] of Object.entries(own))
+        if (isFormula(value)) throw new Error(`${name}: ${value.wrong ?? 'this cannot be worked out here.'}`);
+      const steps = resolved(o.recipe ? o.recipe(source.recipe) : source.recipe, doc, source.id, own);
+      // Each round makes elements of its own.
+      const named = round === undefined ? steps : steps.map((step) => ({ ...step, id: `${step.id}/${round}` }));
+      const upTo = source.upTo ?? undefined;
+      const outcomes = await followRecipe(named, {
+        memory: o.memory,
+        blob: o.blob,
+        materials: doc.materials,
+        cancelled: o.cancelled,
+        upTo: round === undefined || upTo === undefined ? upTo : `${upTo}/${round}`,
+        piece: (named_) => other(source, named_),
+        kits: kitsFor(source),
+        handed,
+      });
+      const failed = outcomes.find((x) => x.error);
+      if (failed) throw new Error(`In “${source.name}”: ${failed.error}`);
+      return outcomes[outcomes.length - 1]?.geometry ?? {};
+    },
+  });
+
   const follow = (source: Piece): Promise<Followed> => {
     let p = done.get(source.id);
     if (!p) {
@@ -94,16 +153,20 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     return p;
   };
 
-  const run = async (source: Piece): Promise<Followed> => {
-    const recipe = resolved(o.recipe ? o.recipe(source.recipe) : source.recipe, doc);
+  /** A recipe up to one of its steps. What is remembered of the whole serves here too. */
+  const partly = async (source: Piece, step: string): Promise<Followed> => run({ ...source, upTo: step }, step);
+
+  const run = async (source: Piece, last?: string): Promise<Followed> => {
+    const recipe = resolved(o.recipe ? o.recipe(source.recipe) : source.recipe, doc, source.id);
     const outcomes = await followRecipe(recipe, {
       memory: o.memory,
       blob: o.blob,
       materials: doc.materials,
       cancelled: o.cancelled,
-      upTo: o.beyond ? undefined : (source.upTo ?? undefined),
+      upTo: last ?? (o.beyond ? undefined : (source.upTo ?? undefined)),
       progress: (step, share) => o.progress?.(source.id, step, share),
       piece: (id) => other(source, id),
+      kits: kitsFor(source),
     });
     const marker = outcomes.findIndex((x) => x.step === source.upTo);
     return { source, outcomes, shown: outcomes[marker >= 0 ? marker : outcomes.length - 1] };

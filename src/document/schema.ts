@@ -184,6 +184,22 @@ const settingsSchema = yup
   })
   .noUnknown();
 
+const dialSchema = yup
+  .object({
+    id,
+    name: yup
+      .string()
+      .required()
+      .max(40)
+      .matches(/^[\p{L}_][\p{L}\p{N}_]*$/u),
+    kind: yup.string().required().oneOf(['length', 'angle', 'number', 'count']),
+    value: finite(-1e9, 1e9),
+    min: yup.number().min(-1e9).max(1e9),
+    max: yup.number().min(-1e9).max(1e9),
+    note: yup.string().max(500),
+  })
+  .noUnknown();
+
 const pieceSchema = yup
   .object({
     id,
@@ -198,6 +214,7 @@ const pieceSchema = yup
       .array()
       .max(1000)
       .of(yup.object({ id, name, pick: pickSchema.required() }).noUnknown().required()),
+    dials: yup.array().max(1000).of(dialSchema.required()),
     recipe: yup.array().of(stepSchema).required().max(1000),
     visible: yup.boolean().required(),
     locked: yup.boolean().required(),
@@ -211,22 +228,6 @@ export const newProjectSchema = yup
     name: name.trim().min(1),
     purpose: yup.string().required().oneOf(PURPOSES),
     units: yup.string().required().oneOf(UNITS),
-  })
-  .noUnknown();
-
-const dialSchema = yup
-  .object({
-    id,
-    name: yup
-      .string()
-      .required()
-      .max(40)
-      .matches(/^[\p{L}_][\p{L}\p{N}_]*$/u),
-    kind: yup.string().required().oneOf(['length', 'angle', 'number', 'count']),
-    value: finite(-1e9, 1e9),
-    min: yup.number().min(-1e9).max(1e9),
-    max: yup.number().min(-1e9).max(1e9),
-    note: yup.string().max(500),
   })
   .noUnknown();
 

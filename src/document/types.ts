@@ -32,6 +32,8 @@ export interface Piece {
   blueprint?: Blueprint;
   /** Picks that were kept, by name. */
   sets?: PieceSet[];
+  /** Named values of its own, for its formulas and those of what it holds; what places it as a kit may turn them. */
+  dials?: Dial[];
 }
 
 export interface PieceSet {

@@ -1,16 +1,14 @@
 /** The shelf's picture of a project: its recipes followed and drawn by core's software renderer. */
 import { Memory } from '../core/recipe';
-import { isEmptyGeometry, transformGeometry, whole } from '../core/geometry';
-import { followDocument } from '../document/follow';
+import { lighter, sketchItems } from '../document/sketches';
 import { fromHex, readPng, writePng } from '../core/formats';
 import { applyPoint, IDENTITY, type Affine } from '../core/math';
 import { toPlane } from '../core/blueprint';
 import { sketch, type SketchItem, type SketchPicture } from '../core/render';
 import { visiblePieces } from '../document/build';
 import { worlds } from '../document/pieces';
-import type { Blueprint, ProjectDocument, Step } from '../document/types';
+import type { Blueprint, ProjectDocument } from '../document/types';
 
-const CLAY = fromHex('#b3b9ac');
 const MOST_FACES = 400_000;
 const MOST_PIXELS = 20_000_000;
 
@@ -38,37 +36,16 @@ export async function turningOf(doc: ProjectDocument, blob: Blob): Promise<Uint8
 
 /** What there is to be drawn: the pieces' recipes followed, and the blueprints. */
 async function followed(doc: ProjectDocument, blob: Blob): Promise<{ items: SketchItem[]; pictures: SketchPicture[] }> {
-  const memory = new Memory(128 * 1024 * 1024);
-  const items: SketchItem[] = [];
-  let faces = 0;
   const visible = visiblePieces(doc);
   const world = worlds(doc);
-  const recipes = followDocument(doc, { memory, blob, recipe: lighter });
-  for (const piece of doc.pieces) {
-    if (piece.kind !== 'mesh' || !visible.has(piece.id) || faces > MOST_FACES) continue;
-    const { source, shown } = await recipes.piece(piece);
-    if (!shown || isEmptyGeometry(shown.geometry)) continue;
-    faces += shown.mesh.faceCount;
-    const looks = shown.mesh.slots
-      .map((id) => doc.materials.find((m) => m.id === id))
-      .map((m) => (m ? fromHex(m.color) : CLAY));
-    const geometry = transformGeometry(whole(shown.geometry), world.get(piece.id) ?? IDENTITY);
-    items.push({ geometry, smooth: source.smooth, color: (slot) => looks[slot] ?? CLAY });
-  }
+  const memory = new Memory(128 * 1024 * 1024);
+  const items = await sketchItems(doc, visible, MOST_FACES, { memory, blob, recipe: lighter });
   const pictures: SketchPicture[] = [];
   for (const piece of doc.pieces)
     if (piece.blueprint && visible.has(piece.id) && pictures.length < 12)
       pictures.push(await pictureOf(doc, piece.blueprint, world.get(piece.id) ?? IDENTITY, blob));
   return { items, pictures };
 }
-
-/** Without textures, and subdivided no further than can be seen at this size. */
-const lighter = (steps: readonly Step[]): Step[] =>
-  steps
-    .filter((s) => s.kind !== 'texture')
-    .map((s) =>
-      s.kind === 'subdivide' && Number(s.values.levels) > 2 ? { ...s, values: { ...s.values, levels: 2 } } : s,
-    );
 
 /** A blueprint where it stands. Only PNG is unpacked here; other pictures show as paper. */
 async function pictureOf(

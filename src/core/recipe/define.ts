@@ -113,6 +113,10 @@ export interface StepContext {
   blob(sha: string): Promise<Uint8Array>;
   /** Another piece that its values name (`names`), put where it stands as seen from this one. Throws one sentence where it is not to be had. */
   other(id: string): Named;
+  /** What a kit makes of what it is handed, its dials turned. Throws one sentence where it cannot. */
+  kit(id: string, own: Readonly<Record<string, unknown>>, handed?: Geometry, round?: string): Promise<Geometry>;
+  /** What was handed to this recipe by who follows it as a kit. */
+  readonly handed?: Geometry;
   /** The end of another recipe, remembered like any. Throws what its first failing step says. */
   follow(steps: readonly Step[]): Promise<Geometry>;
   /** A stored file, read as a scene. Files of several pieces are read once. */
@@ -147,6 +151,8 @@ export interface StepDef<D extends ValueDefs = ValueDefs, I extends Inputs = Inp
   readonly usesMaterials?: boolean;
   /** Pieces that its values name besides its inputs. */
   names?(values: ValuesOf<D>): readonly string[];
+  /** Kits that its values name. */
+  kits?(values: ValuesOf<D>): readonly string[];
   /** One line for the command search. */
   readonly help: string;
   /** Other words by which people look for it. */

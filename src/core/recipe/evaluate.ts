@@ -43,6 +43,17 @@ export interface Outcome {
 /** The end of another piece's recipe, where it stands as seen from this one. */
 export type OtherPiece = Named;
 
+export interface Kits {
+  /** Tells one state of a kit from another. Throws one sentence where it is gone, or follows who asks. */
+  hash(id: string): Promise<string>;
+  follow(
+    id: string,
+    own: Readonly<Record<string, unknown>>,
+    handed?: { readonly geometry: Geometry; readonly hash: string },
+    round?: string,
+  ): Promise<Geometry>;
+}
+
 export interface EvaluateOptions {
   memory: Memory;
   stepDef(kind: string): StepDef | undefined;
@@ -53,6 +64,10 @@ export interface EvaluateOptions {
   blob?: (sha: string) => Promise<Uint8Array>;
   /** Throws one sentence where the piece is gone, or follows this one. */
   piece?: (id: string) => Promise<OtherPiece>;
+  /** Kits: pieces whose recipes are followed for others. */
+  kits?: Kits;
+  /** What this recipe is handed, with what tells it from other such; `round`: its keys are to be none of another round's. */
+  handed?: { readonly geometry: Geometry; readonly hash: string };
   progress?: (step: string, share: number) => void;
   /** Asked often; true stops the work with Cancelled. */
   cancelled?: () => boolean;
@@ -87,7 +102,8 @@ export async function evaluate(steps: readonly Step[], o: EvaluateOptions): Prom
   const out: Outcome[] = [];
   const now = o.now ?? (() => performance.now());
   let geometry = NO_GEOMETRY;
-  let hash = 'nothing';
+  // What a recipe is handed flows beside its steps: all of them may hang on it.
+  let hash = o.handed ? `handed:${o.handed.hash}` : 'nothing';
   const pass = (step: Step, more: Partial<Outcome> = {}) => {
     out.push(outcome({ step: step.id, geometry, hash, warnings: [], figures: {}, took: 0, ...more }));
   };
@@ -105,7 +121,7 @@ export async function evaluate(steps: readonly Step[], o: EvaluateOptions): Prom
       const seen = def.usesMaterials ? `|${canonical(o.materials ?? [])}` : '';
       const own = textHash(`${step.kind}|${step.id}|${canonical(step.values)}|${hash}|${taken.hash}${seen}`);
       const had = o.memory.get(own);
-      const result = had ?? (await runStep(step, def, geometry, taken, hash, o));
+      const result = had ?? (await runStep(step, def, geometry, taken, { before: hash, own }, o));
       if (!had) o.memory.set(own, result);
       ({ geometry } = result);
       hash = own;
@@ -153,6 +169,16 @@ async function takeOthers(step: Step, def: StepDef, o: EvaluateOptions): Promise
       out.hash += `|${id}!${sentenceOf(e)}`;
     }
   }
+  for (const id of new Set(def.kits?.(complete(def.values, step.values) as never) ?? [])) {
+    try {
+      if (id === '' || !o.kits) throw new Error('Choose the kit.');
+      out.hash += `|kit ${id}:${await o.kits.hash(id)}`;
+    } catch (e) {
+      if (e instanceof Cancelled) throw e;
+      out.error = sentenceOf(e);
+      out.hash += `|kit ${id}!${out.error}`;
+    }
+  }
   return out;
 }
 
@@ -167,12 +193,12 @@ async function runStep(
   def: StepDef,
   had: Geometry,
   taken: Taken,
-  inputHash: string,
+  hashes: { before: string; own: string },
   o: EvaluateOptions,
 ): Promise<Kept> {
   const warnings: Warning[] = [];
   const figures: Record<string, number> = {};
-  const partHash = (name: string) => textHash(`part|${step.kind}|${step.id}|${inputHash}|${name}`);
+  const partHash = (name: string) => textHash(`part|${step.kind}|${step.id}|${hashes.before}|${name}`);
   const blob = o.blob ?? noBlob;
   const witness = (owner: string) => o.memory.witnesses.of(ownerOf(step, owner));
   const add = (name: string, by: number): void => {
@@ -206,9 +232,14 @@ async function runStep(
       if (found === undefined || typeof found === 'string') throw new Error(found ?? 'Choose the other piece.');
       return found;
     },
+    handed: o.handed?.geometry,
+    kit: (id, own, handed, round) =>
+      o.kits
+        ? o.kits.follow(id, own, handed && { geometry: handed, hash: `${hashes.own}/${round ?? ''}` }, round)
+        : Promise.reject(new Error('Kits are not to be had here.')),
     scene: (sha, name) => o.memory.scene(`${sha}/${name}`, async () => o.read(await blob(sha), name)),
     follow: async (steps) => {
-      const inner = await evaluate(steps, { ...o, upTo: undefined });
+      const inner = await evaluate(steps, { ...o, upTo: undefined, handed: undefined });
       const failed = inner.find((x) => x.error);
       if (failed) throw new Error(failed.error);
       return inner[inner.length - 1]?.geometry ?? NO_GEOMETRY;

@@ -141,6 +141,13 @@ export const material = naming('material');
 /** Another piece, whose result is taken in; `none`: the word for going without one. */
 export const pieceName = naming('piece');
 
+/** Another piece as it is after one of its steps. */
+export const branchName = (piece: string, step: string): string => (step === '' ? piece : `${piece}@${step}`);
+export const branchOf = (name: string): { piece: string; step?: string } => {
+  const at = name.indexOf('@');
+  return at < 0 ? { piece: name } : { piece: name.slice(0, at), step: name.slice(at + 1) };
+};
+
 const makePieceNames = defineValueKind<readonly string[]>({
   kind: 'pieces',
   refs: (ids) => ids.map((id) => ({ to: 'piece', id })),
@@ -367,6 +374,25 @@ export const parts = (label: string): ValueDef<readonly Part[]> =>
     default: [],
     noun: ['piece', 'pieces'],
     schema: yup.array().required().max(20000).of(partSchema),
+  });
+
+const makeOwn = defineValueKind<Readonly<Record<string, unknown>>>({ kind: 'own' });
+/** What a placement turns the dials of a kit to: numbers or formulas by their names. */
+export const ownValues = (label: string): ValueDef<Readonly<Record<string, unknown>>> =>
+  makeOwn({
+    label,
+    default: {},
+    schema: yup
+      .mixed<Record<string, unknown>>()
+      .required()
+      .test('own', '${path} must be numbers by their names', (v) => {
+        const entries = typeof v === 'object' && v !== null && !Array.isArray(v) ? Object.entries(v) : undefined;
+        return (
+          entries !== undefined &&
+          entries.length <= 1000 &&
+          entries.every(([n, x]) => n.length <= 40 && (isFormula(x) ? x.formula.length <= 2000 : Number.isFinite(x)))
+        );
+      }),
   });
 
 type Slots = Readonly<Record<string, string>>;

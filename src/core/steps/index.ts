@@ -7,6 +7,7 @@ import { alongCurve, flat, grid, onElements, round, row, stack } from './copies'
 import { color, texture, unwrap } from './finish';
 import { note, shift, tint, where } from './formulas';
 import { join, keep, merged, section } from './gather';
+import { branch, each, handed, placed, repeat, through } from './kits';
 import { lay, mirror, place, subdivide, weld } from './modify';
 import { stepsOfTools } from './oftools';
 import { around, burst, choose, dress, form, part, spread, within } from './parts';
@@ -15,6 +16,7 @@ import { box, broughtIn, cylinder, line, plane, sphere } from './start';
 
 const all = [
   ...[box, cylinder, plane, sphere, line, section, broughtIn, merged, stack, choose, spread, within],
+  ...[placed, handed, branch, through, each, repeat],
   ...[shape, mirror, subdivide, place, weld, lay, join, keep],
   ...[row, grid, round, alongCurve, onElements, flat],
   ...[part, burst, form, dress, around],

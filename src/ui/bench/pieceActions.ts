@@ -2,6 +2,7 @@
 import { applyPoint, IDENTITY, invert, type Axis, type Triple } from '../../core/math/affine';
 import { joinBounds, mappedBounds, type Bounds } from '../../core/mesh/bounds';
 import * as changes from '../../document/changes';
+import { placeKit, unpackKit } from '../../document/kits';
 import type { Piece } from '../../document/types';
 import { begin } from './pointing';
 import { refocus, session } from './session';
@@ -386,4 +387,26 @@ export function stepPieces(by: number): void {
   const at = list.findIndex((p) => p.id === s.piece);
   const next = list[(at + by + list.length) % list.length];
   if (next) pickPieces([next.id]);
+}
+
+/** A new piece made of the one that is worked on: it follows it wherever it has no value of its own. */
+export function placeAsKit(): void {
+  const kit = workedOn(bench.get());
+  if (kit?.kind !== 'mesh') {
+    say('Pick the piece that others are to be made of first.');
+    return;
+  }
+  const id = changes.newId();
+  session.change(`place ${kit.name} as a kit`, (d) => placeKit(d, kit.id, id, changes.newId()));
+  pickPieces([id]);
+  say(`A piece made of ${kit.name}: its dials are turned here without touching the others.`);
+}
+
+/** The kit's steps in the place of the step that follows it. */
+export function unpack(piece: string, step: string): void {
+  try {
+    session.change('make it a piece of its own', (d) => unpackKit(d, piece, step));
+  } catch (e) {
+    say((e as Error).message);
+  }
 }

@@ -9,11 +9,29 @@ import { pick } from './pick';
 import { placed } from './placed';
 import { places } from './places';
 import { show } from './show';
+import { solve } from './solve';
 import { uv } from './uv';
+import { variations } from './variations';
 import { whereabouts } from './whereabouts';
 import type { Call } from './define';
 
-export const calls = { show, facts, uv, ship, check, checks, keep, anchor, parts, pick, placed, places, whereabouts };
+export const calls = {
+  show,
+  facts,
+  uv,
+  ship,
+  check,
+  checks,
+  keep,
+  anchor,
+  parts,
+  pick,
+  placed,
+  places,
+  whereabouts,
+  solve,
+  variations,
+};
 
 export type Calls = typeof calls;
 export type CallName = keyof Calls;

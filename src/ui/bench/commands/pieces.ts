@@ -53,6 +53,13 @@ export const pieceCommands = defineCommands([
     run: () => pieces.copyPieces(true),
   }),
   onPieces({
+    id: 'as-kit',
+    title: 'Place as a kit',
+    help: 'A piece made of this one: it follows it, with dials of its own where you turn them',
+    words: 'kit asset instance prefab component variant placement',
+    run: () => pieces.placeAsKit(),
+  }),
+  onPieces({
     id: 'mirror-copy',
     title: 'Mirrored copy across x',
     words: 'flip symmetry reflect',

@@ -8,6 +8,7 @@ import {
   IconEyeOff,
   IconListDetails,
   IconNote,
+  IconPackageOff,
   IconTrash,
 } from '@tabler/icons-react';
 import {
@@ -38,7 +39,9 @@ import type { Material, Piece, Step } from '../../../document/types';
 import type { StepReport } from '../../../workers/protocol';
 import { addStep, focusStep, setValue } from '../actions';
 import { session } from '../session';
-import { makeOwn } from '../pieceActions';
+import { kitOf } from '../../../document/kits';
+import { makeOwn, unpack } from '../pieceActions';
+import { OwnDials } from './OwnDials';
 import { useBench, workedOn } from '../store';
 import { Sentence } from './Sentence';
 import { Moves } from './Moves';
@@ -278,6 +281,7 @@ function StepLine({
             }}
           />
         )}
+        {kitOf(step) && <OwnDials piece={piece} step={step} kit={kitOf(step)!} />}
         {all && def && <AllValues piece={piece} step={step} moves={moves} />}
         {working !== null && (
           <progress
@@ -350,6 +354,16 @@ function stepMenu(
       disabled: last,
       run: act('move a step', (d) => changes.moveStep(d, piece.id, step.id, index + 1)),
     },
+    ...(step.kind === 'kit'
+      ? [
+          {
+            id: 'unpack',
+            icon: <IconPackageOff {...icon} />,
+            label: 'Make it a piece of its own',
+            run: () => unpack(piece.id, step.id),
+          },
+        ]
+      : []),
     { id: 'note', icon: <IconNote {...icon} />, label: 'Note', run: writeNote },
     {
       id: 'copy',
@@ -395,7 +409,7 @@ function AllValues({ piece, step, moves }: { piece: Piece; step: Step; moves?: M
   return (
     <dl className="mt-1 border-l border-line pl-2 text-[12px]">
       {Object.entries(def.values)
-        .filter(([, d]) => !d.inner)
+        .filter(([, d]) => !d.inner && d.kind !== 'own')
         .map(([name, d]) => (
           <div key={name} className="row">
             <dt className="quiet">{d.label}</dt>

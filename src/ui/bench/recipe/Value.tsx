@@ -15,8 +15,8 @@ import { isFormula, type Expression, type ValueDef } from '../../../core/recipe/
 import { FormulaError, parse, valueOf } from '../../../core/formula';
 import { dialScope, typeOfDial } from '../../../document/dials';
 import { makeDial } from '../dials';
-import { MenuButton } from '../../parts/Tooltip';
-import { bench, useBench, type Typed } from '../store';
+import { MenuAt, MenuButton } from '../../parts/Tooltip';
+import { bench, useBench, workedOn, type Typed } from '../store';
 import { readValue } from '../../../document/readvalue';
 
 const NONE: readonly never[] = [];
@@ -94,7 +94,8 @@ function formulaOf(text: string, def: ValueDef<unknown>): { formula: string } | 
   if (!text.trim().startsWith('=') || !NUMERIC.includes(def.kind)) return undefined;
   const formula = text.trim().slice(1).trim();
   const { document } = bench.get();
-  valueOf(formula, dialScope({ dials: document?.dials, units: document?.units ?? 'mm' }), typeOfDial(def.kind));
+  const scope = document ? dialScope(document, workedOn(bench.get())?.id) : dialScope({ units: 'mm' });
+  valueOf(formula, scope, typeOfDial(def.kind));
   return { formula };
 }
 
@@ -220,6 +221,7 @@ function Scrub({
   type,
 }: ValueProps & { type: () => void }) {
   const reading = useReading();
+  const [asking, setAsking] = useState<{ x: number; y: number } | null>(null);
   const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null);
   const dragged = useRef(false);
   const x = value as number;
@@ -251,7 +253,7 @@ function Scrub({
     const step = def.kind === 'count' ? 1 : pixel * (e.shiftKey ? 0.1 : 1);
     onChange(clamp(x + (e.key === 'ArrowUp' ? step : -step)), false);
   };
-  return (
+  const button = (
     <button
       type="button"
       className="value"
@@ -278,7 +280,7 @@ function Scrub({
         if (name.startsWith('dial-')) return;
         e.preventDefault();
         e.stopPropagation();
-        makeDial(def, x, onChange);
+        setAsking({ x: e.clientX, y: e.clientY });
       }}
       onClick={() => {
         if (dragged.current) dragged.current = false;
@@ -287,6 +289,23 @@ function Scrub({
     >
       {shown}
     </button>
+  );
+  if (!asking) return button;
+  const made = (of: 'piece' | 'project') => ({
+    id: of,
+    label: of === 'piece' ? 'Make it a dial of this piece' : 'Make it a dial of the project',
+    run: () => makeDial(def, x, onChange, of),
+  });
+  return (
+    <>
+      {button}
+      <MenuAt
+        {...asking}
+        label="What can be made of it"
+        items={[made('project'), made('piece')]}
+        close={() => setAsking(null)}
+      />
+    </>
   );
 }
 

@@ -20,7 +20,7 @@ export const OPPOSITE: Readonly<Partial<Record<ViewName, ViewName>>> = {
 };
 
 /** What may lie over the bench, one at a time. */
-export type Over = 'search' | 'keys' | 'start' | 'history' | 'tour';
+export type Over = 'search' | 'keys' | 'start' | 'history' | 'tour' | 'solve' | 'variations';
 
 export interface ViewSlice {
   /** Id of the stage one works in. */
@@ -38,6 +38,8 @@ export interface ViewSlice {
   view: ViewName;
   panels: boolean;
   drawer: boolean;
+  /** The map of the recipe stands beside the view. */
+  map: boolean;
   over: Over | null;
   /** What is under the pointer, in words. */
   hovered: string;
@@ -58,6 +60,7 @@ export const viewSlice: ViewSlice = {
   view: 'Persp',
   panels: true,
   drawer: false,
+  map: false,
   over: null,
   hovered: '',
   say: '',

@@ -11,7 +11,7 @@ import { worlds } from '../../../document/pieces';
 import { inHandMove } from '../actions';
 import { frameOf, placeable } from '../placing';
 import { stageDef } from '../stages/define';
-import { bench, handOf } from '../store';
+import { bench, handOf, workedOn } from '../store';
 import type { Viewer } from './viewer';
 
 /** The axes that handles show and values go along. */
@@ -50,7 +50,7 @@ function standArrow(viewer: Viewer, own: Affine, mesh: Mesh, kind: PickKind, ind
   if (!move || !def?.handle || indices.length === 0) return false;
   let values: ReturnType<typeof complete<typeof def.values>>;
   try {
-    values = complete(def.values, document ? valuesNow(def.values, move.values, document) : move.values);
+    values = complete(def.values, document ? valuesNow(def.values, move.values, document, workedOn(bench.get())?.id) : move.values);
   } catch {
     return false; // a formula that cannot be worked out: its step says why
   }

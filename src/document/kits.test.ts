@@ -1,0 +1,229 @@
+/** Kits: pieces whose recipes others follow, with dials of their own. */
+import { Memory } from '../core/recipe';
+import { shapeOf, volumeOf } from '../core/mesh';
+import * as changes from './changes';
+import { addDial, dialsFor, removeDial, renameDial, setDial, usesOf } from './dials';
+import { followDocument } from './follow';
+import { checkDocument } from './schema';
+import type { Dial, ProjectDocument } from './types';
+
+const dial = (name: string, value: number, more: Partial<Dial> = {}): Dial => ({
+  id: `dial-${name}`,
+  name,
+  kind: 'length',
+  value,
+  ...more,
+});
+/** A post whose height and girth are its own dials. */
+function project(): ProjectDocument {
+  const d = changes.newProject('Quay', 'game', 'm');
+  changes.addPiece(d, 'post', 'post');
+  addDial(d, dial('height', 1, { min: 0.1, max: 5 }), 'post');
+  addDial(d, dial('girth', 0.2), 'post');
+  changes.addStep(d, 'post', 'box', 'b', {
+    width: { formula: 'girth' },
+    height: { formula: 'height' },
+    depth: { formula: 'girth' },
+  });
+  return d;
+}
+const place = (d: ProjectDocument, id: string, own: Record<string, unknown> = {}) => {
+  changes.addPiece(d, id, id);
+  changes.addStep(d, id, 'kit', `${id}-kit`, { kit: 'post', own });
+};
+const follow = async (given: ProjectDocument, id: string, memory = new Memory()) => {
+  const d = checkDocument(structuredClone(given));
+  const out = await followDocument(d, { memory }).piece(d.pieces.find((p) => p.id === id)!);
+  const { mesh } = out.outcomes.at(-1)!;
+  const error = out.outcomes.find((x) => x.error)?.error;
+  return { mesh, error, volume: volumeOf(mesh), took: out.outcomes.map((o) => o.took) };
+};
+
+test('a placement follows the kit wherever it has no value of its own', async () => {
+  const d = project();
+  place(d, 'a');
+  place(d, 'b', { height: 2 });
+  expect((await follow(d, 'a')).volume).toBeCloseTo(0.04, 6);
+  expect((await follow(d, 'b')).volume).toBeCloseTo(0.08, 6);
+  setDial(d, 'dial-girth', { value: 0.4 });
+  setDial(d, 'dial-height', { value: 3 });
+  expect((await follow(d, 'a')).volume).toBeCloseTo(0.48, 6);
+  expect((await follow(d, 'b')).volume).toBeCloseTo(0.32, 6);
+});
+
+test('own values keep within the range of the dial, and may be formulas of where they stand', async () => {
+  const d = project();
+  addDial(d, dial('tall', 2));
+  place(d, 'a', { height: 99 });
+  place(d, 'b', { height: { formula: 'tall / 4' } });
+  place(d, 'c', { height: { formula: 'tall / nothing' } });
+  expect((await follow(d, 'a')).volume).toBeCloseTo(0.2, 6);
+  expect((await follow(d, 'b')).volume).toBeCloseTo(0.02, 6);
+  expect((await follow(d, 'c')).error).toMatch(/height: In “tall \/ nothing”/);
+});
+
+test('of a thousand placements only the one that was changed is followed', async () => {
+  const d = project();
+  for (let i = 0; i < 1000; i++) place(d, `p${i}`, i % 7 === 0 ? { girth: 0.1 + (i % 5) / 10 } : {});
+  const memory = new Memory();
+  const all = followDocument(d, { memory });
+  for (const p of d.pieces) await all.piece(p);
+  const before = memory.size;
+  (d.pieces.find((p) => p.id === 'p500')!.recipe[0].values as { own: object }).own = { height: 4 };
+  const again = followDocument(d, { memory });
+  const took: string[] = [];
+  for (const p of d.pieces) if ((await again.piece(p)).outcomes.some((x) => x.took > 0)) took.push(p.id);
+  expect(took).toEqual(['p500']);
+  expect(volumeOf((await again.piece(d.pieces.find((p) => p.id === 'p500')!)).shown!.mesh)).toBeCloseTo(0.16, 6);
+  // The step, and the kit's one step with other values.
+  expect(memory.size - before).toBe(2);
+});
+
+test('kits within kits; a circle is refused in words, whichever way round it is asked', async () => {
+  const d = project();
+  changes.addPiece(d, 'pair', 'pair');
+  addDial(d, dial('tall', 1), 'pair');
+  changes.addStep(d, 'pair', 'kit', 'k', { kit: 'post', own: { height: { formula: 'tall' } } });
+  changes.addStep(d, 'pair', 'row', 'r', { times: 2, x: 1 });
+  changes.addPiece(d, 'a', 'a');
+  changes.addStep(d, 'a', 'kit', 'ka', { kit: 'pair', own: { tall: 3 } });
+  expect((await follow(d, 'a')).volume).toBeCloseTo(2 * 3 * 0.04, 6);
+  changes.addStep(d, 'post', 'join', 'j', { other: 'a' });
+  for (const id of ['post', 'a', 'pair']) {
+    const { error } = await follow(d, id);
+    expect([id, error]).toEqual([id, expect.stringMatching(/“(a|post|pair)” (takes in|is made of) this piece|In “/)]);
+  }
+});
+
+test('a kit that is gone, or that fails, says so', async () => {
+  const d = project();
+  place(d, 'a');
+  (d.pieces[0].recipe[0].values as { width: unknown }).width = { formula: 'girth / colour' };
+  expect((await follow(d, 'a')).error).toMatch(/^In “post”: In “girth \/ colour”/);
+  changes.removePieces(d, ['post']);
+  expect((await follow(d, 'a')).error).toBe('The kit is no longer there.');
+});
+
+describe('dials of pieces and groups', () => {
+  test('the nearest of a name is meant; renaming reaches those that mean it, and placements', async () => {
+    const d = project();
+    addDial(d, dial('height', 9));
+    d.dials![0].id = 'all';
+    place(d, 'a', { height: 2 });
+    changes.addStep(d, 'a', 'place', 'pl', { y: { formula: 'height' } });
+    expect(dialsFor(d, 'post').find((x) => x.name === 'height')!.value).toBe(1);
+    expect(usesOf(d, 'all')).toEqual([{ piece: 'a', step: 2 }]);
+    renameDial(d, 'dial-height', 'tall');
+    expect(d.pieces[0].recipe[0].values.height).toEqual({ formula: 'tall' });
+    expect(d.pieces[1].recipe.map((s) => s.values.own ?? s.values.y)).toEqual([{ tall: 2 }, { formula: 'height' }]);
+    expect((await follow(d, 'a')).volume).toBeCloseTo(0.08, 6);
+    // A name that is seen there already would change what other formulas mean.
+    renameDial(d, 'dial-girth', 'height');
+    expect(d.pieces[0].dials!.map((x) => x.name)).toEqual(['tall', 'girth']);
+    removeDial(d, 'dial-tall');
+    expect(d.pieces[0].dials).toHaveLength(2);
+  });
+  test('a group hands its dials to all it holds', async () => {
+    const d = project();
+    changes.addGroup(d, 'g', 'g');
+    addDial(d, dial('wide', 0.5), 'g');
+    changes.addPiece(d, 'in', 'in', 'g');
+    changes.addStep(d, 'in', 'box', 'bx', { width: { formula: 'wide' }, height: 1, depth: 1 });
+    expect((await follow(d, 'in')).volume).toBeCloseTo(0.5, 6);
+    changes.addPiece(d, 'out', 'out');
+    changes.addStep(d, 'out', 'box', 'by', { width: { formula: 'wide' }, height: 1, depth: 1 });
+    expect((await follow(d, 'out')).error).toMatch(/wide/);
+  });
+});
+
+describe('kits that work on something', () => {
+  /** Makes what it is handed as much taller as its number says. */
+  function taller(): ProjectDocument {
+    const d = project();
+    changes.addPiece(d, 'taller', 'taller');
+    addDial(d, dial('number', 1, { kind: 'count' }), 'taller');
+    changes.addStep(d, 'taller', 'handed', 'h', { other: 'post' });
+    changes.addStep(d, 'taller', 'place', 't', { sizeY: { formula: 'number + 1' } });
+    return d;
+  }
+  test('tried on a piece where they are made, and handed what comes before where they are used', async () => {
+    const d = taller();
+    expect((await follow(d, 'taller')).volume).toBeCloseTo(0.08, 6);
+    changes.addPiece(d, 'u', 'u');
+    changes.addStep(d, 'u', 'box', 'ub', { width: 1, height: 1, depth: 1 });
+    changes.addStep(d, 'u', 'through', 'ut', { kit: 'taller', own: { number: 3 } });
+    expect((await follow(d, 'u')).volume).toBeCloseTo(4, 5);
+  });
+  test('each part by itself, knowing its number; parts keep their elements when others are gone', async () => {
+    const d = taller();
+    changes.addPiece(d, 'u', 'u');
+    changes.addStep(d, 'u', 'box', 'ub', { width: 1, height: 1, depth: 1 });
+    changes.addStep(d, 'u', 'row', 'ur', { times: 3, x: 2 });
+    changes.addStep(d, 'u', 'each', 'ue', { by: 'part', kit: 'taller' });
+    const three = await follow(d, 'u');
+    expect(three.volume).toBeCloseTo(2 + 3 + 4, 4);
+    expect(new Set(three.mesh.faceKey).size).toBe(three.mesh.faceCount);
+    d.pieces.at(-1)!.recipe[1].values.times = 2;
+    const two = await follow(d, 'u');
+    const kept = new Set(three.mesh.faceKey);
+    expect(Array.from(two.mesh.faceKey).every((k) => kept.has(k))).toBe(true);
+  });
+  test('each copy is worked on once, and stays a copy', async () => {
+    const d = taller();
+    changes.addPiece(d, 'u', 'u');
+    changes.addStep(d, 'u', 'box', 'ub', { width: 1, height: 1, depth: 1 });
+    changes.addStep(d, 'u', 'row', 'ur', { times: 50, x: 2 });
+    changes.addStep(d, 'u', 'each', 'ue', { by: 'copy', kit: 'taller' });
+    expect((await follow(d, 'u')).volume).toBeCloseTo(100, 3);
+    expect(shapeOf((await follow(d, 'u')).mesh).components).toBe(50);
+  });
+  test('again and again: what comes of one round is handed to the next; a change of the kit reaches every round', async () => {
+    const d = taller();
+    changes.addPiece(d, 'u', 'u');
+    changes.addStep(d, 'u', 'box', 'ub', { width: 1, height: 1, depth: 1 });
+    changes.addStep(d, 'u', 'repeat', 'ur', { times: 3, kit: 'taller' });
+    const memory = new Memory();
+    expect((await follow(d, 'u', memory)).volume).toBeCloseTo(2 * 3 * 4, 4);
+    d.pieces.find((p) => p.id === 'taller')!.recipe[1].values.sizeY = { formula: '2 * number' };
+    expect((await follow(d, 'u', memory)).volume).toBeCloseTo(2 * 4 * 6, 4);
+    d.pieces.at(-1)!.recipe[1].values.times = 0;
+    expect((await follow(d, 'u', memory)).volume).toBeCloseTo(1, 5);
+    d.pieces.at(-1)!.recipe[1].values.times = 1e6;
+    expect((await follow(d, 'u', memory)).error).toBe('That would be 1,000,000 rounds; 10,000 are the most.');
+  });
+  test('rounds that make elements make others each time', async () => {
+    const d = project();
+    changes.addPiece(d, 'grow', 'grow');
+    changes.addStep(d, 'grow', 'handed', 'h');
+    changes.addStep(d, 'grow', 'all-inset', 'i', { inset: 0.05, each: true });
+    changes.addPiece(d, 'u', 'u');
+    changes.addStep(d, 'u', 'box', 'ub', { width: 1, height: 1, depth: 1 });
+    changes.addStep(d, 'u', 'repeat', 'ur', { times: 3, kit: 'grow' });
+    const { mesh, error } = await follow(d, 'u');
+    expect(error).toBeUndefined();
+    expect(mesh.faceCount).toBe(6 * 5 ** 3);
+    expect(new Set(mesh.faceKey).size).toBe(mesh.faceCount);
+    expect(new Set(mesh.vertexKey).size).toBe(mesh.vertexCount);
+  });
+});
+
+describe('branches', () => {
+  test('a branch goes from a step, and its piece may take it in again further on', async () => {
+    const d = project();
+    changes.addStep(d, 'post', 'row', 'r', { times: 2, x: 1 });
+    changes.addPiece(d, 'side', 'side');
+    changes.addStep(d, 'side', 'branch', 'br', { other: 'post', step: 'b' });
+    changes.addStep(d, 'side', 'place', 'pl', { y: 5, sizeY: 2 });
+    changes.addStep(d, 'post', 'join', 'j', { other: 'side' });
+    const post = await follow(d, 'post');
+    expect(post.error).toBeUndefined();
+    expect(post.volume).toBeCloseTo(2 * 0.04 + 0.08, 5);
+    expect((await follow(d, 'side')).volume).toBeCloseTo(0.08, 5);
+    // From after where it is taken in it would be made of itself.
+    d.pieces[1].recipe[0].values.step = 'j';
+    expect((await follow(d, 'side')).error).toMatch(/takes in this piece/);
+    expect((await follow(d, 'post')).volume).toBeCloseTo(2 * 0.04, 5);
+    d.pieces[1].recipe[0].values.step = 'gone';
+    expect((await follow(d, 'side')).error).toBe('The step of “post” that this goes from is no longer there.');
+  });
+});

@@ -1,0 +1,79 @@
+/** Kits in a document: a piece that others are made of. Placing one, taking its values over, and making a placement a piece of its own. */
+import { turned, type OwnValues } from './dials';
+import { addPiece, pieceOf, stepOf } from './changes';
+import { stepDef } from '../core/steps';
+import type { Dial, ProjectDocument, Step } from './types';
+
+/** The kit that a step follows; undefined where it follows none. */
+export function kitOf(step: Step): string | undefined {
+  const def = stepDef(step.kind);
+  const { kit } = step.values;
+  return def?.kits && typeof kit === 'string' && kit !== '' ? kit : undefined;
+}
+
+/** Dials of a kit, as a placement of it may turn them. */
+export function kitDials(doc: ProjectDocument, kit: string): Dial[] {
+  const piece = doc.pieces.find((p) => p.id === kit);
+  return piece ? (doc.pieces.find((p) => p.id === (piece.link ?? piece.id))?.dials ?? []) : [];
+}
+
+/** A new piece that is made of another one. */
+export function placeKit(doc: ProjectDocument, kit: string, id: string, stepId: string): void {
+  const piece = pieceOf(doc, kit);
+  addPiece(doc, id, `${piece.name} placed`, piece.parent);
+  const made = pieceOf(doc, id);
+  made.place = structuredClone(piece.place);
+  made.smooth = piece.smooth;
+  made.recipe.push({ id: stepId, kind: 'kit', on: true, values: { kit, own: {} } });
+}
+
+/** What a placement turns a dial to; undefined gives it back to the kit. */
+export function setOwn(doc: ProjectDocument, piece: string, step: string, name: string, value: unknown): void {
+  const { values } = stepOf(doc, piece, step);
+  const own = { ...(values.own as OwnValues | undefined) };
+  if (value === undefined) delete own[name];
+  else own[name] = value;
+  values.own = own;
+}
+
+/**
+ * The kit's steps in the place of a step that starts with it, its dials as they stand there among the piece's own. Steps keep their ids, so what
+ * was picked of what they make stays picked. Throws one sentence where that cannot be.
+ */
+export function unpackKit(doc: ProjectDocument, piece: string, step: string): void {
+  const into = pieceOf(doc, piece);
+  const at = stepOf(doc, piece, step);
+  const kit = at.kind === 'kit' ? kitOf(at) : undefined;
+  const named = doc.pieces.find((p) => p.id === kit);
+  const source = named && doc.pieces.find((p) => p.id === (named.link ?? named.id));
+  if (!source) throw new Error('The kit is no longer there.');
+  const own = (at.values.own ?? {}) as OwnValues;
+  const formula = Object.keys(own).find((name) => typeof own[name] !== 'number');
+  if (formula)
+    throw new Error(`“${formula}” goes by a formula here: give it a number, then make it a piece of its own.`);
+  const taken = new Set((into.dials ?? []).map((d) => d.name));
+  const twice = (source.dials ?? []).find((d) => taken.has(d.name));
+  if (twice) throw new Error(`This piece has a dial “${twice.name}” already: name one of the two otherwise.`);
+  const ids = new Set(into.recipe.map((s) => s.id));
+  if (source.recipe.some((s) => ids.has(s.id))) throw new Error('These steps are in this piece already.');
+  const dials = turned(source.dials ?? [], own).map((d) => ({
+    ...structuredClone(d),
+    id: `${d.id}-${into.id}`.slice(0, 60),
+  }));
+  into.recipe.splice(into.recipe.indexOf(at), 1, ...structuredClone(source.recipe));
+  if (dials.length > 0) into.dials = [...(into.dials ?? []), ...dials];
+}
+
+/** Dials that mean something for a piece, under what keeps them: its own, those of its groups, the project's. */
+export function dialLists(
+  doc: ProjectDocument,
+  piece: string | null,
+): { holder?: string; name: string; dials: Dial[] }[] {
+  const out: { holder?: string; name: string; dials: Dial[] }[] = [];
+  for (let p = doc.pieces.find((x) => x.id === piece), i = 0; p && i < 1000; i++) {
+    if (i === 0 || p.dials?.length) out.push({ holder: p.id, name: p.name, dials: p.dials ?? [] });
+    const { parent } = p;
+    p = doc.pieces.find((x) => x.id === parent);
+  }
+  return [...out, { name: 'the project', dials: doc.dials ?? [] }];
+}

@@ -1,0 +1,56 @@
+'use client';
+/** The dials of a kit below the step that follows it: the kit's value, or the placement's own, one click back. */
+import { IconArrowBackUp } from '@tabler/icons-react';
+import { kitDials, setOwn } from '../../../document/kits';
+import type { Dial, Piece, ProjectDocument, Step } from '../../../document/types';
+import { dialDef } from '../dials';
+import { session } from '../session';
+import { useBench } from '../store';
+import { Value } from './Value';
+
+export function OwnDials({ piece, step, kit }: { piece: Piece; step: Step; kit: string }) {
+  const document = useBench((s) => s.document) as ProjectDocument;
+  const dials = kitDials(document, kit);
+  const own = (step.values.own ?? {}) as Readonly<Record<string, unknown>>;
+  if (dials.length === 0) return <p className="quiet mt-0.5 text-[12px]">This kit has no dials of its own.</p>;
+  return (
+    <ul className="mt-1 border-l border-line pl-2 text-[12px]" aria-label="Dials of the kit">
+      {dials.map((d) => (
+        <OwnDial key={d.id} piece={piece} step={step} dial={d} value={own[d.name]} />
+      ))}
+    </ul>
+  );
+}
+
+function OwnDial({ piece, step, dial, value }: { piece: Piece; step: Step; dial: Dial; value: unknown }) {
+  const owned = value !== undefined;
+  const set = (to: unknown, live = false) =>
+    session.change(
+      to === undefined ? `${dial.name} as the kit has it` : `turn ${dial.name} here`,
+      (d) => setOwn(d, piece.id, step.id, dial.name, to),
+      live ? `own ${step.id} ${dial.name}` : undefined,
+    );
+  return (
+    <li className="row">
+      <span title={dial.note}>{dial.name}</span>
+      <span className="flex items-center gap-1">
+        <span className={`text-[11px] ${owned ? 'text-value' : 'quiet'}`}>{owned ? 'own value' : 'kit value'}</span>
+        <Value
+          name={`own-${dial.name}`}
+          def={dialDef(dial)}
+          value={value ?? dial.value}
+          onChange={(v, live) => set(v, live)}
+          onSettle={() => session.settle()}
+          onCancel={() => session.cancel()}
+        />
+        <button
+          className={`btn btn-ghost btn-square icon-small ${owned ? '' : 'invisible'}`}
+          aria-label={`${dial.name} as the kit has it`}
+          onClick={() => set(undefined)}
+        >
+          <IconArrowBackUp size={13} stroke={1.6} />
+        </button>
+      </span>
+    </li>
+  );
+}
