@@ -21,6 +21,7 @@ import { fuzz } from './fuzz';
 import { saves } from './saves';
 import { heavyBench } from './heavy';
 import { survivalBench } from './survival';
+import { procedures } from './procedures';
 import { formulas } from './formulas';
 import { movesBench } from './moves';
 import { zooBench } from './zoo';
@@ -153,6 +154,7 @@ export const all: Benchmark[] = [
   zooBench,
   movesBench,
   formulas,
+  procedures,
   ...files,
   ...chaos,
   {

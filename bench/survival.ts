@@ -185,7 +185,7 @@ async function edited({ steps, moves }: Made, edit: Edit, roll: Roll, memory: Me
 }
 
 type P = [number, number, number];
-interface Seen {
+export interface Seen {
   at: P;
   normal: P;
   /** Half the length of an edge there. */
@@ -194,7 +194,7 @@ interface Seen {
 }
 
 /** What geometry says of all elements of a kind. */
-function look(mesh: Mesh, kind: PickKind): Seen[] {
+export function look(mesh: Mesh, kind: PickKind): Seen[] {
   const p = mesh.positions;
   const t = topologyOf(mesh);
   const n = faceNormals(mesh);
@@ -247,11 +247,11 @@ const TURN = Math.cos((30 * Math.PI) / 180) - 1e-6;
 const far = (a: P, b: P) => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 const dot = (a: P, b: P) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
-type Verdict = 'right' | 'lost' | 'near' | 'elsewhere';
+export type Verdict = 'right' | 'lost' | 'near' | 'elsewhere';
 
 /** The place of a mesh's surface that is nearest to another place, by a library that knows nothing of ours. */
 const grounds = new WeakMap<Mesh, MeshBVH>();
-function groundAt(mesh: Mesh, at: P): P {
+export function groundAt(mesh: Mesh, at: P): P {
   let tree = grounds.get(mesh);
   if (!tree) {
     const geometry = new BufferGeometry();
@@ -272,7 +272,13 @@ function groundAt(mesh: Mesh, at: P): P {
 /**
  * `spot`: where on the new surface the place lies that the old one was at, for fewer cells round what is round draw the whole of it in.
  */
-function judge(was: Seen, now: readonly Seen[], found: ArrayLike<number>, kind: PickKind, spot: () => P): Verdict {
+export function judge(
+  was: Seen,
+  now: readonly Seen[],
+  found: ArrayLike<number>,
+  kind: PickKind,
+  spot: () => P,
+): Verdict {
   // Half a cell from corner to corner, on what may be bent: the cells before and after may be of different sizes.
   const reach = (s: Seen) => 1.65 * Math.max(was.half, s.half);
   const turned = kind === 'face' ? TURN : 0.5; // at a rim the normal of a line is that of whichever faces are there

@@ -65,7 +65,12 @@ export function setValues(doc: Draft, piece: string, step: string, values: Recor
   Object.assign(stepOf(doc, piece, step).values, values);
 }
 
-export function setStep(doc: Draft, piece: string, step: string, part: { on?: boolean; note?: string }): void {
+export function setStep(
+  doc: Draft,
+  piece: string,
+  step: string,
+  part: { on?: boolean; note?: string; fold?: string },
+): void {
   Object.assign(stepOf(doc, piece, step), part);
 }
 

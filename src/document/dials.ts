@@ -12,11 +12,23 @@ interface Holder {
   dials?: Dial[];
 }
 
+const indices = new WeakMap<readonly Piece[], Map<string, Piece>>();
+/** Pieces by their ids. Of a list that cannot change any more the index is kept: each of thousands asks for it. */
+function pieceIn(pieces: readonly Piece[]): (id: string | null | undefined) => Piece | undefined {
+  if (!Object.isFrozen(pieces)) return (id) => pieces.find((p) => p.id === id);
+  let index = indices.get(pieces);
+  if (!index) {
+    index = new Map(pieces.map((p) => [p.id, p]));
+    indices.set(pieces, index);
+  }
+  const known = index;
+  return (id) => known.get(id ?? '');
+}
+
 /** Whose dials a piece's formulas may name: its own, those of the groups it is in, the project's. The nearest of a name is meant. */
 function holdersOf(doc: WithDials, piece: string | undefined): Holder[] {
   const out: Holder[] = [];
-  const pieces = doc.pieces ?? [];
-  const of = (id: string | null | undefined) => pieces.find((p) => p.id === id);
+  const of = pieceIn(doc.pieces ?? []);
   for (let p = of(piece), i = 0; p && i < 1000; p = of(p.parent), i++) out.push(p);
   return [...out, doc];
 }

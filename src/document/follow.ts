@@ -43,6 +43,16 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
   const done = new Map<string, Promise<Followed>>();
   let placed: Map<string, Affine> | undefined;
 
+  const plain = new Map<Piece, boolean>();
+  const namesNone = (p: Piece): boolean => {
+    let is = plain.get(p);
+    if (is === undefined) {
+      is = !referencesIn(p.recipe).some((r) => r.to === 'piece');
+      plain.set(p, is);
+    }
+    return is;
+  };
+
   /** Steps of a recipe up to one of them. */
   const until = (steps: readonly Step[], step?: string): readonly Step[] => {
     const at = step === undefined ? -1 : steps.findIndex((x) => x.id === step);
@@ -51,6 +61,8 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
 
   /** Whether following one piece comes, by whatever way, to another. Told from what recipes name, so every order gives the same answer. */
   const comesTo = (from: Piece, to: string, step?: string): boolean => {
+    // What names no other piece comes to none: of a kit that stands in a thousand places that is asked a thousand times.
+    if (from.id !== to && namesNone(from)) return false;
     const seen = new Set<string>();
     const next: [Piece, string | undefined][] = [[from, step]];
     for (let now = next.pop(); now; now = next.pop()) {
@@ -86,10 +98,10 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     const piece = by.get(id);
     if (!piece || piece.kind !== 'mesh') throw new Error('The other piece is no longer there.');
     const source = sourceOf(doc, piece);
-    if (comesTo(source, from.id, step))
-      throw new Error(`“${piece.name}” takes in this piece, so this one cannot take it in.`);
     if (step !== undefined && !source.recipe.some((x) => x.id === step))
       throw new Error(`The step of “${piece.name}” that this goes from is no longer there.`);
+    if (comesTo(source, from.id, step))
+      throw new Error(`“${piece.name}” takes in this piece, so this one cannot take it in.`);
     const { shown, outcomes } = await (step === undefined ? follow(source) : partly(source, step));
     placed ??= worlds(doc);
     const map = compose(invert(placed.get(from.id) ?? IDENTITY), placed.get(id) ?? IDENTITY);
@@ -100,6 +112,13 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     const before = rest && standing(rest, `${rest.hash}/${map.join()}`, map);
     const pivot = applyPoint(map, piece.place.pivot);
     return { geometry, before, pivot, name: piece.name, hash };
+  };
+
+  const states = new Map<string, Promise<string>>();
+  /** Two recipes may come to the same as they stand and yet not when their dials are turned: what is written counts. */
+  const stateOf = async (source: Piece): Promise<string> => {
+    const { shown } = await follow(source);
+    return textHash(`${shown?.hash}|${source.upTo}|${canonical(source.recipe)}|${canonical(dialsNamed(doc, source))}`);
   };
 
   const kitNamed = (from: Piece, id: string): Piece => {
@@ -114,11 +133,12 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
   const kitsFor = (from: Piece): Kits => ({
     hash: async (id) => {
       const source = kitNamed(from, id);
-      const { shown } = await follow(source);
-      // Two recipes may come to the same as they stand and yet not when their dials are turned: what is written counts.
-      return textHash(
-        `${shown?.hash}|${source.upTo}|${canonical(source.recipe)}|${canonical(dialsNamed(doc, source))}`,
-      );
+      let state = states.get(source.id);
+      if (!state) {
+        state = stateOf(source);
+        states.set(source.id, state);
+      }
+      return state;
     },
     follow: async (id, own, handed, round) => {
       const source = kitNamed(from, id);

@@ -25,6 +25,7 @@ const stepSchema = yup
     values: yup.object().required(),
     on: yup.boolean().required(),
     note: yup.string().max(2000).optional(),
+    fold: yup.string().max(80).optional(),
   })
   .noUnknown();
 

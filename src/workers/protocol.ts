@@ -61,6 +61,16 @@ export interface StepReport {
   warnings: Warning[];
   figures: Record<string, number>;
   took: number;
+  /** What goes on from it. */
+  flow: Flow;
+}
+
+export interface Flow {
+  faces: number;
+  /** Vertices without faces. */
+  points: number;
+  curves: number;
+  copies: number;
 }
 
 export interface TextureImages {

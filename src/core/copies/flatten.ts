@@ -11,12 +11,10 @@ import { edgeKey, key2 } from '../math/hash';
 import { alikeColoured } from '../mesh/colours';
 import { blank } from '../mesh/gather';
 import { marksAs, type MarkName, type Marks } from '../mesh/marks';
-import { emptyMesh, Mesh, NORMAL, type Attribute } from '../mesh/mesh';
+import { COPY, emptyMesh, Mesh, NORMAL, type Attribute } from '../mesh/mesh';
 import { copiedRole, Later, type Places } from '../mesh/places';
 import { curvesOfCopies, placeOfCopy, type Copied, type Copies } from './copies';
 
-/** The face attribute that tells which copy a face belongs to, from 0. */
-const COPY = 'copy';
 /** Faces of all copies together. */
 const MOST_FACES = 8_000_000;
 
@@ -207,12 +205,18 @@ function marksOfAll(c: Copies, list: readonly number[], meshes: readonly Mesh[])
   return { crease: joined('crease'), hard: joined('hard') };
 }
 
+/** Farther than anything reaches in natural coordinates. */
+const ASIDE = 4;
+
 function placesOfAll(c: Copies, list: readonly number[], meshes: readonly Mesh[], vertices: number): Places {
   const out = { at: new Float32Array(4 * vertices), role: new Uint32Array(vertices) };
   let n = 0;
   for (const i of list) {
     const own = meshes[c.of[i]].places;
     out.at.set(own.at, 4 * n);
+    // Copies lie apart in natural coordinates too: roles alone, of 16 bits, would mix up some of thousands.
+    const aside = c.key[i] < 0 ? 0 : ASIDE * (c.key[i] % 256);
+    if (aside > 0) for (let k = 0; k < own.role.length; k++) out.at[4 * (n + k)] += aside;
     for (let k = 0; k < own.role.length; k++)
       out.role[n + k] = c.key[i] < 0 ? own.role[k] : copiedRole(own.role[k], c.key[i]);
     n += own.role.length;

@@ -179,6 +179,9 @@ export const UV = 'uv';
 /** Normals of corners as a file brought them. */
 export const NORMAL = 'normal';
 
+/** The face attribute that tells which copy a face belongs to, from 0. */
+export const COPY = 'copy';
+
 /** Colours of vertices or corners, sRGB with opacity. */
 export const COLOR = 'color';
 

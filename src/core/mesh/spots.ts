@@ -8,7 +8,7 @@
  */
 import { EVERY, pulse } from '../math/pulse';
 import { key4 } from '../math/hash';
-import type { Mesh } from './mesh';
+import { COPY, type Mesh } from './mesh';
 import { laterRole } from './places';
 import { apart, cross, ringFrame, ringOf } from './rings';
 import type { PickKind } from './picks';
@@ -186,9 +186,11 @@ export function findSpot(mesh: Mesh, kind: PickKind, spot: ArrayLike<number>, co
   const own = spot[s.size - 1];
   const found = finders[kind](s, spot, [own]);
   if (found.length > 0) return found;
+  // Copies that were strewn or stacked stand for themselves alone: one that is gone is not to be found in another.
+  const alone = mesh.attributes[COPY] !== undefined;
   // A copy stands where an original was, or the other way round: a mirror was put in or taken away.
   const others = s.roles.filter((r) => r !== own && (r & 0xffff) === (own & 0xffff));
-  if (others.length > 0) return finders[kind](s, spot, others);
+  if (others.length > 0 && !alone) return finders[kind](s, spot, others);
   return (own & 0xffff) === 0 ? [] : whereDrawnFrom(s, kind, spot);
 }
 
@@ -399,6 +401,18 @@ const isHeld = (share: number, up: boolean): boolean => {
   return x > -1 + SLACK && x <= 1 + SLACK;
 };
 
+/**
+ * Whether two of some faces lie in one and the same place: walls of two parts that let go of each other, say. Which of them was meant cannot be
+ * told: better lost, and told, than the wrong one.
+ */
+function isDoubled(s: Spots, list: readonly number[], own: number): boolean {
+  if (list.length < 2 || list.length > 64) return false;
+  const same = (1e-3 * own) ** 2;
+  for (let i = 1; i < list.length; i++)
+    for (let j = 0; j < i; j++) if (apart(s.data, s.size * list[i], s.data, s.size * list[j]) < same) return true;
+  return false;
+}
+
 function facesIn(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): number[] {
   const at = middleOf('face', spot, 0);
   const own = radius('face', spot, 0);
@@ -411,7 +425,7 @@ function facesIn(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): n
     const a = within(spot, 0, middleOf('face', s.data, o));
     if (isHeld(a.s, forward(spot, 4)) && isHeld(a.t, forward(spot, 8)) && a.off <= thick(o)) inside.push(i);
   }
-  if (inside.length > 0) return inside;
+  if (inside.length > 0) return isDoubled(s, inside, own) ? [] : inside;
   const holding: Candidate[] = [];
   for (const i of near(s, at, own + s.widest, roles)) {
     const o = s.size * i;

@@ -30,6 +30,8 @@ export interface Step {
   values: Record<string, unknown>;
   on: boolean;
   note?: string;
+  /** What it is folded under on the map, with those next to it of the same name. */
+  fold?: string;
 }
 
 /** How values of one kind behave. */

@@ -21,6 +21,7 @@ import { TopBar } from './TopBar';
 
 /** The view brings the whole of drawing in 3D: the rest of the bench is there before it. */
 const View = dynamic(() => import('./view/View').then((m) => m.View), { ssr: false });
+const MapPane = dynamic(() => import('./map/MapPane').then((m) => m.MapPane), { ssr: false });
 
 /** Somewhere that keys are text. */
 function takesKeys(t: EventTarget | null): boolean {
@@ -93,7 +94,8 @@ function Opened({ ready }: { ready: boolean }) {
   const panels = useBench((s) => s.panels);
   const drawer = useBench((s) => s.drawer);
   const drop = useFileDrop((files) => void importFiles(files));
-  const Beside = stage.Beside;
+  const map = useBench((s) => s.map);
+  const Beside = map ? MapPane : stage.Beside;
   const watching = panels && stage.panels.length > 0;
   return (
     <div className="flex h-screen flex-col" data-ready={ready} {...drop.listens}>

@@ -410,3 +410,28 @@ export function unpack(piece: string, step: string): void {
     say((e as Error).message);
   }
 }
+
+/** A piece that goes its own way from a step of another: the other may take it in again further on. */
+export function branchFrom(piece: string, step: string): void {
+  const id = changes.newId();
+  const from = bench.get().document?.pieces.find((p) => p.id === piece);
+  if (!from) return;
+  session.change('branch', (d) => {
+    changes.addPiece(d, id, `${from.name} branch`, from.parent);
+    changes.addStep(d, id, 'branch', changes.newId(), { other: piece, step });
+    changes.setPiece(d, id, { place: structuredClone(changes.pieceOf(d, piece).place) });
+  });
+  pickPieces([id]);
+  say(`A branch of ${from.name}: Join, in ${from.name}, takes it in again.`);
+}
+
+/** Steps folded under a name on the map; without one, taken apart again. */
+export function foldSteps(piece: string, steps: readonly string[], name: string | undefined): void {
+  session.change(name === undefined ? 'take a fold apart' : `fold under ${name}`, (d) => {
+    for (const id of steps) {
+      const step = changes.stepOf(d, piece, id);
+      if (name === undefined) delete step.fold;
+      else step.fold = name;
+    }
+  });
+}

@@ -6,6 +6,7 @@ import {
   NO_GEOMETRY,
   patchGeometry,
   shapeOfGeometry,
+  sizeOf,
   whole,
   type Geometry,
 } from '../../core/geometry';
@@ -16,7 +17,7 @@ import { Cancelled, type Outcome } from '../../core/recipe';
 import { followDocument, type Followed } from '../../document/follow';
 import type { Piece } from '../../document/types';
 import type { Host, SentPiece, Task } from '../host';
-import type { AskedAnchor, Edited, Focus, FoundAnchors, MeshArrays, PieceShown } from '../protocol';
+import type { AskedAnchor, Edited, Focus, Flow, FoundAnchors, MeshArrays, PieceShown } from '../protocol';
 import { defineCall } from './define';
 
 interface ShowQuery {
@@ -87,6 +88,13 @@ export const show = defineCall(async (host, query: ShowQuery, task): Promise<Sho
   return { shown, gone, edited: edited && edited.answer, anchors: findAnchors(host, query.anchors) };
 });
 
+const flowOf = (g: Geometry): Flow => ({
+  faces: sizeOf(g).faces,
+  points: g.mesh?.faceCount === 0 ? g.mesh.vertexCount : 0,
+  curves: g.curves?.closed.length ?? 0,
+  copies: g.copies?.of.length ?? 0,
+});
+
 function pictureOf(
   host: Host,
   piece: Piece,
@@ -95,12 +103,13 @@ function pictureOf(
   elements: boolean,
   task: Task,
 ): { picture: PieceShown; holds: SentPiece } {
-  const reports = outcomes.map(({ step, error, warnings, figures, took }) => ({
+  const reports = outcomes.map(({ step, error, warnings, figures, took, geometry }) => ({
     step,
     error,
     warnings,
     figures,
     took,
+    flow: flowOf(geometry),
   }));
   const texture = textures ? shown?.geometry.mesh?.textures : undefined;
   // Elements of copies are picked of the mesh that they would be.

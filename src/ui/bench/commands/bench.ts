@@ -2,6 +2,7 @@
 import { toggleTheme } from '../../parts/theme';
 import { cancel, keep, setStage } from '../actions';
 import { session } from '../session';
+import { copyRecipe, pasteRecipe } from '../actions/text';
 import { bench } from '../store';
 import { stageDefs } from '../stages/define';
 import { defineCommands, type Command } from './define';
@@ -62,6 +63,43 @@ export const benchCommands = defineCommands([
     words: 'sidebar full screen',
     key: '\\',
     run: () => bench.set((s) => ({ panels: !s.panels })),
+  },
+  {
+    id: 'map',
+    title: 'Map of the recipe',
+    help: 'The recipe as slips of paper joined by threads, beside the view',
+    words: 'graph nodes network tree flow branches',
+    key: 'Shift M',
+    pressed: (s) => s.map,
+    run: () => bench.set((s) => ({ map: !s.map })),
+  },
+  {
+    id: 'solve',
+    title: 'Solve for a dial',
+    help: 'The value of a dial found by what it should come to',
+    words: 'goal seek find value target fit size',
+    run: () => bench.set({ over: 'solve' }),
+  },
+  {
+    id: 'variations',
+    title: 'Variations',
+    help: 'Small pictures over ranges of one dial or two, to choose from',
+    words: 'options explore grid sweep random seed gallery',
+    run: () => bench.set({ over: 'variations' }),
+  },
+  {
+    id: 'copy-recipe',
+    title: 'Copy the recipe as text',
+    help: 'Its steps as sentences, and as what Glypta can take in again',
+    words: 'clipboard export share mail steps',
+    run: () => void copyRecipe(),
+  },
+  {
+    id: 'paste-recipe',
+    title: 'Paste steps from text',
+    help: 'Adds steps that were copied as text to the recipe of the picked piece',
+    words: 'clipboard import steps mail',
+    run: () => void pasteRecipe(),
   },
   { id: 'theme', title: 'Light or dark theme', words: 'night colours appearance', run: toggleTheme },
   {

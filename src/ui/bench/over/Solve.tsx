@@ -84,7 +84,7 @@ export function Solve() {
           >
             <span>Make the</span>
             <select
-              className="select select-sm w-auto"
+              className="select select-sm w-auto pr-7"
               aria-label="What"
               value={fact}
               onChange={(e) => setFact(e.target.value)}
@@ -106,7 +106,7 @@ export function Solve() {
             />
             <span>{unit && def.length !== 1 ? unit : ''} by turning</span>
             <select
-              className="select select-sm w-auto"
+              className="select select-sm w-auto pr-7"
               aria-label="Dial"
               value={dial}
               onChange={(e) => setDial(e.target.value)}

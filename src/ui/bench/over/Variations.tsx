@@ -165,7 +165,7 @@ function RangeLine({
     <span className="flex items-center gap-1.5">
       <span className="quiet">{label}</span>
       <select
-        className="select select-sm w-auto"
+        className="select select-sm w-auto pr-7"
         aria-label={label}
         value={dial?.id ?? ''}
         onChange={(e) => {

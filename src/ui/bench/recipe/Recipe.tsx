@@ -9,6 +9,7 @@ import {
   IconListDetails,
   IconNote,
   IconPackageOff,
+  IconSitemap,
   IconTrash,
 } from '@tabler/icons-react';
 import {
@@ -42,7 +43,7 @@ import { session } from '../session';
 import { kitOf } from '../../../document/kits';
 import { makeOwn, unpack } from '../pieceActions';
 import { OwnDials } from './OwnDials';
-import { useBench, workedOn } from '../store';
+import { bench, useBench, workedOn } from '../store';
 import { Sentence } from './Sentence';
 import { Moves } from './Moves';
 import { Told } from './Told';
@@ -97,8 +98,9 @@ export function Recipe() {
     <section aria-label={`Recipe of ${piece.name}`} className="flex min-h-0 flex-1 flex-col">
       <div className="row px-3.5 pb-1 pt-2.5">
         <h2 className="panel-title">Recipe of {piece.name}</h2>
-        <span className="quiet">
+        <span className="quiet flex items-center gap-1.5">
           {piece.recipe.length} {piece.recipe.length === 1 ? 'step' : 'steps'}
+          <MapButton />
         </span>
       </div>
       {picked?.link && (
@@ -135,6 +137,21 @@ export function Recipe() {
         </SortableContext>
       </DndContext>
     </section>
+  );
+}
+
+function MapButton() {
+  const on = useBench((s) => s.map);
+  return (
+    <button
+      className="btn btn-ghost btn-square icon-small"
+      aria-label="Map of the recipe"
+      aria-pressed={on}
+      title="The recipe as a map (Shift M)"
+      onClick={() => bench.set({ map: !on })}
+    >
+      <IconSitemap size={14} stroke={1.6} />
+    </button>
   );
 }
 

@@ -50,7 +50,10 @@ function standArrow(viewer: Viewer, own: Affine, mesh: Mesh, kind: PickKind, ind
   if (!move || !def?.handle || indices.length === 0) return false;
   let values: ReturnType<typeof complete<typeof def.values>>;
   try {
-    values = complete(def.values, document ? valuesNow(def.values, move.values, document, workedOn(bench.get())?.id) : move.values);
+    values = complete(
+      def.values,
+      document ? valuesNow(def.values, move.values, document, workedOn(bench.get())?.id) : move.values,
+    );
   } catch {
     return false; // a formula that cannot be worked out: its step says why
   }

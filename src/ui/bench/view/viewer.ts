@@ -15,7 +15,7 @@ import { Elements, type Under } from './elements';
 import { dispose, edgeLines, faceLines, ground, points, wide } from './marks';
 import { pickMarks, type MarkedEdges } from './pickmarks';
 import { Notes, type MeasureLine } from './notes';
-import type { Hit, ScreenBox } from './picking';
+import type { ScreenBox } from './picking';
 import { insideOf, type Outline as ScreenOutline } from '../../../core/pick/outline';
 import { Outline, type Outlined } from './outline';
 import { Planes, type Label } from './planes';
