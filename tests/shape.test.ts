@@ -272,6 +272,7 @@ test('a number becomes a dial; another goes by it through a formula; turning it 
   await addBox();
   await setValue('width', '80 mm');
   await page.click('[data-value=width]', { button: 'right' });
+  await menuItem('Make it a dial of the project');
   await until('a dial', async () => /width/.test(await text('[aria-label="Dials"]')));
   await setValue('depth', '= width / 2');
   await until('the box goes by it', async () => /80 × 100 × 40/.test(await fact('Size, mm')));

@@ -4,6 +4,8 @@ import { shapeOf, volumeOf } from '../core/mesh';
 import * as changes from './changes';
 import { addDial, dialsFor, removeDial, renameDial, setDial, usesOf } from './dials';
 import { followDocument } from './follow';
+import { History } from './history';
+import { placeKit, setOwn, unpackKit } from './kits';
 import { checkDocument } from './schema';
 import type { Dial, ProjectDocument } from './types';
 
@@ -226,4 +228,22 @@ describe('branches', () => {
     d.pieces[1].recipe[0].values.step = 'gone';
     expect((await follow(d, 'side')).error).toBe('The step of “post” that this goes from is no longer there.');
   });
+});
+
+test('placed and unpacked by a change that can be undone: steps keep their ids, dials come along as they stand there', async () => {
+  const h = new History(project());
+  h.change('place', (d) => placeKit(d, 'post', 'a', 'k'));
+  h.change('own', (d) => setOwn(d, 'a', 'k', 'height', 2));
+  expect((await follow(h.document, 'a')).volume).toBeCloseTo(0.08, 6);
+  h.change('unpack', (d) => unpackKit(d, 'a', 'k'));
+  const a = h.document.pieces.find((p) => p.id === 'a')!;
+  expect(a.recipe.map((s) => s.id)).toEqual(['b']);
+  expect(a.dials!.map((d) => [d.name, d.value])).toEqual([
+    ['height', 2],
+    ['girth', 0.2],
+  ]);
+  expect((await follow(h.document, 'a')).volume).toBeCloseTo(0.08, 6);
+  h.undo();
+  h.change('formula', (d) => setOwn(d, 'a', 'k', 'height', { formula: '1 + 1' }));
+  expect(() => h.change('unpack', (d) => unpackKit(d, 'a', 'k'))).toThrow('“height” goes by a formula here');
 });

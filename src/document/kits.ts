@@ -4,6 +4,9 @@ import { addPiece, pieceOf, stepOf } from './changes';
 import { stepDef } from '../core/steps';
 import type { Dial, ProjectDocument, Step } from './types';
 
+/** Of drafts as well: documents are plain JSON. */
+const plainCopy = <T>(x: T): T => JSON.parse(JSON.stringify(x)) as T;
+
 /** The kit that a step follows; undefined where it follows none. */
 export function kitOf(step: Step): string | undefined {
   const def = stepDef(step.kind);
@@ -22,7 +25,7 @@ export function placeKit(doc: ProjectDocument, kit: string, id: string, stepId: 
   const piece = pieceOf(doc, kit);
   addPiece(doc, id, `${piece.name} placed`, piece.parent);
   const made = pieceOf(doc, id);
-  made.place = structuredClone(piece.place);
+  made.place = plainCopy(piece.place);
   made.smooth = piece.smooth;
   made.recipe.push({ id: stepId, kind: 'kit', on: true, values: { kit, own: {} } });
 }
@@ -57,10 +60,10 @@ export function unpackKit(doc: ProjectDocument, piece: string, step: string): vo
   const ids = new Set(into.recipe.map((s) => s.id));
   if (source.recipe.some((s) => ids.has(s.id))) throw new Error('These steps are in this piece already.');
   const dials = turned(source.dials ?? [], own).map((d) => ({
-    ...structuredClone(d),
+    ...plainCopy(d),
     id: `${d.id}-${into.id}`.slice(0, 60),
   }));
-  into.recipe.splice(into.recipe.indexOf(at), 1, ...structuredClone(source.recipe));
+  into.recipe.splice(into.recipe.indexOf(at), 1, ...plainCopy(source.recipe));
   if (dials.length > 0) into.dials = [...(into.dials ?? []), ...dials];
 }
 

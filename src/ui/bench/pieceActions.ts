@@ -419,7 +419,7 @@ export function branchFrom(piece: string, step: string): void {
   session.change('branch', (d) => {
     changes.addPiece(d, id, `${from.name} branch`, from.parent);
     changes.addStep(d, id, 'branch', changes.newId(), { other: piece, step });
-    changes.setPiece(d, id, { place: structuredClone(changes.pieceOf(d, piece).place) });
+    changes.setPiece(d, id, { place: from.place });
   });
   pickPieces([id]);
   say(`A branch of ${from.name}: Join, in ${from.name}, takes it in again.`);

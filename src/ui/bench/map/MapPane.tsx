@@ -90,6 +90,10 @@ function Paper() {
     className: target.current === t.id ? 'thread-target' : undefined,
     focusable: false,
   }));
+  const pointOf = (e: MouseEvent | React.MouseEvent | TouchEvent) => {
+    const at = 'touches' in e ? e.changedTouches[0] : e;
+    return flow.screenToFlowPosition({ x: at.clientX, y: at.clientY });
+  };
   const pick = (slip: Slip, add: boolean) => {
     setChosen((had) => (add ? [...had.filter((x) => x !== slip.id), slip.id] : [slip.id]));
     if (slip.piece !== piece.id) return;
@@ -155,12 +159,12 @@ function Paper() {
           const { slip } = (n as SlipNode).data;
           if (slip.piece !== piece.id) pickPieces([slip.piece]);
         }}
-        onNodeDrag={(_, n) => {
+        onNodeDrag={(e, n) => {
           setDrag({ id: n.id, ...n.position });
-          target.current = threadUnder(map, n as SlipNode);
+          target.current = threadUnder(map, (n as SlipNode).data.slip, pointOf(e));
         }}
-        onNodeDragStop={(_, n) => {
-          drop(map, n as SlipNode);
+        onNodeDragStop={(e, n) => {
+          drop(map, (n as SlipNode).data.slip, pointOf(e));
           target.current = null;
           setDrag(null);
         }}
@@ -225,9 +229,13 @@ function branchAt(map: RecipeMap, id: string): void {
   if (slip) branchFrom(slip.piece, slip.steps[slip.steps.length - 1].id);
 }
 
-/** The thread within the slip's own recipe that its middle lies over. */
-function threadUnder(map: RecipeMap, { position, data: { slip } }: SlipNode): string | null {
-  const at = { x: position.x + slip.wide / 2, y: position.y + slip.high / 2 };
+interface Point {
+  x: number;
+  y: number;
+}
+
+/** The thread within the slip's own recipe that the pointer is over. */
+function threadUnder(map: RecipeMap, slip: Slip, at: Point): string | null {
   const byId = new Map(map.slips.map((s) => [s.id, s]));
   for (const t of map.threads) {
     const from = byId.get(t.from)!;
@@ -241,9 +249,8 @@ function threadUnder(map: RecipeMap, { position, data: { slip } }: SlipNode): st
 }
 
 /** A slip let go over a thread goes in there; elsewhere it goes back to where it was. */
-function drop(map: RecipeMap, node: SlipNode): void {
-  const over = map.threads.find((t) => t.id === threadUnder(map, node));
-  const { slip } = node.data;
+function drop(map: RecipeMap, slip: Slip, at: Point): void {
+  const over = map.threads.find((t) => t.id === threadUnder(map, slip, at));
   const piece = map.pieces.find((p) => p.id === slip.piece);
   if (!over || !piece || slip.steps.length !== 1) return;
   const after = piece.recipe.findIndex((s) => s.id === over.step);

@@ -32,7 +32,7 @@ import { useState } from 'react';
 import { MenuButton, type MenuItem } from '../../parts/Tooltip';
 import { PickCount } from './PickCount';
 import { toolDef } from '../../../core/tools';
-import { isStart } from '../../../core/recipe/define';
+import { isStart, type StepDef } from '../../../core/recipe/define';
 import { stepDef, stepDefs } from '../../../core/steps';
 import type { Coloured, Move } from '../../../core/recipe/values';
 import * as changes from '../../../document/changes';
@@ -446,14 +446,28 @@ function AllValues({ piece, step, moves }: { piece: Piece; step: Step; moves?: M
   );
 }
 
+/** How near a step comes to what was typed: by its title first; below 0 where it does not. */
+function rankOf(words: string, { title, help, words: others = '' }: StepDef): number {
+  const name = title.toLowerCase();
+  if (name.startsWith(words)) return 0;
+  if (name.includes(words)) return 1;
+  if (others.toLowerCase().includes(words)) return 2;
+  return help.toLowerCase().includes(words) ? 3 : -1;
+}
+
 /** "Then…": type to find the next step. */
 function Then() {
   const [text, setText] = useState('');
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(0);
-  const found = stepDefs().filter(
-    (d) => !d.hidden && !isStart(d) && `${d.title} ${d.help}`.toLowerCase().includes(text.trim().toLowerCase()),
-  );
+  const words = text.trim().toLowerCase();
+  const found = stepDefs()
+    .flatMap((d) => {
+      const rank = d.hidden || isStart(d) ? -1 : rankOf(words, d);
+      return rank < 0 ? [] : [{ d, rank }];
+    })
+    .sort((a, b) => a.rank - b.rank)
+    .map(({ d }) => d);
   const choose = (kind: string) => {
     addStep(kind);
     setText('');
