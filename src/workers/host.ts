@@ -75,6 +75,8 @@ export interface SentPiece {
   texture: boolean;
   /** Sources of copies whose buffers it has. */
   copied?: ReadonlySet<string>;
+  /** In the colours of an attribute. */
+  heat?: boolean;
 }
 
 export class Host {

@@ -88,6 +88,8 @@ export interface PieceShown {
   patch?: DisplayPatch & { base: string };
   bounds?: Bounds;
   texture?: TextureImages;
+  /** It is in the colours of an attribute, over this range. */
+  heat?: { name: string; min: number; max: number };
   reports: StepReport[];
 }
 

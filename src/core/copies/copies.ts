@@ -3,7 +3,7 @@
  * seventh stays itself when the third is gone. Copies of copies are kept as one list.
  */
 import { transformCurves, mergeCurves, type Curves } from '../curve/curves';
-import { applyPoint, compose, type Affine } from '../math/affine';
+import { compose, type Affine } from '../math/affine';
 import { key2 } from '../math/hash';
 import { joinBounds, mappedBounds, type Bounds } from '../mesh/bounds';
 import { boundsOfMesh } from '../mesh/moved';
@@ -138,20 +138,6 @@ export function mergeCopies(parts: readonly { copies: Copies; seed?: number }[])
   return { sources, ...out };
 }
 
-/** Some of them: those marked. */
-export function someCopies(c: Copies, kept: ArrayLike<number>): Copies {
-  const list: number[] = [];
-  for (let i = 0; i < c.of.length; i++) if (kept[i]) list.push(i);
-  const place = new Float64Array(12 * list.length);
-  list.forEach((i, k) => place.set(c.place.subarray(12 * i, 12 * i + 12), 12 * k));
-  return {
-    sources: c.sources,
-    of: Uint32Array.from(list, (i) => c.of[i]),
-    place,
-    key: Float64Array.from(list, (i) => c.key[i]),
-  };
-}
-
 function boundsOfSource(s: Copied): Bounds | null {
   const mesh = s.mesh?.vertexCount ? boundsOfMesh(s.mesh) : null;
   return joinBounds(mesh, s.curves?.points.length ? boundsOf(s.curves.points) : null);
@@ -201,11 +187,4 @@ export function curvesOfCopies(c: Copies): Curves | undefined {
       : [],
   );
   return parts.length > 0 ? mergeCurves(parts) : undefined;
-}
-
-/** The middle of each copy: where its own origin is. */
-export function originsOf(c: Copies): Float32Array {
-  const out = new Float32Array(3 * c.of.length);
-  for (let i = 0; i < c.of.length; i++) out.set(applyPoint(placeOfCopy(c, i), [0, 0, 0]), 3 * i);
-  return out;
 }

@@ -391,6 +391,39 @@ export const FUNCTIONS: Readonly<Record<string, FunctionDef>> = {
       });
     },
   },
+  ramp: {
+    help: 'between values at places: a number, then place and value, place and value …; beyond the ends it stays',
+    least: 3,
+    most: Infinity,
+    make: (args, where) => {
+      if (args.length % 2 === 0)
+        throw new FormulaError('A ramp takes a number, and then a place and a value for each of its points.', where.at);
+      const points = (args.length - 1) / 2;
+      const places = alike([args[0], ...Array.from({ length: points }, (_, i) => args[2 * i + 1])], where);
+      const values = alike(
+        Array.from({ length: points }, (_, i) => args[2 * i + 2]),
+        { ...where, args: where.args.filter((_, i) => i > 0 && i % 2 === 0) },
+      );
+      const width = widthOf(values[0].type);
+      return over(values[0].type, [...places, ...values], (from, count, out) => {
+        const at = places.map((p) => p.run(from, count));
+        const to = values.map((v) => v.run(from, count));
+        for (let i = 0; i < count; i++) {
+          const x = at[0][i];
+          let k = 0;
+          while (k < points && !(x < at[k + 1][i])) k++;
+          const a = Math.max(0, k - 1);
+          const b = Math.min(points - 1, k);
+          const span = at[b + 1][i] - at[a + 1][i];
+          const t = span > 0 ? (x - at[a + 1][i]) / span : 0;
+          for (let q = 0; q < width; q++) {
+            const lo = to[a][width * i + q];
+            out[width * i + q] = lo + (to[b][width * i + q] - lo) * t;
+          }
+        }
+      });
+    },
+  },
   noise: noise('smooth hills from −1 to 1: a place, layers, dice', gradientNoise, 3),
   patches: noise('soft patches from −1 to 1: a place, layers, dice', valueNoise, 3),
   cells: noise('how far it is to the nearest of points in cells: a place, layers, dice', cells, 3),

@@ -4,3 +4,4 @@ export { compile, evaluate, valueOf } from './compile';
 export { elementScope, type Domain } from './names';
 export { FormulaError, parse } from './parse';
 export { ANGLE, LENGTH, PLACE, PLAIN, TRUTH, type Type } from './types';
+export { completions, type Word } from './words';

@@ -1,5 +1,6 @@
 /** What formulas may name of the elements of a mesh, by domain. Columns that have to be worked out are made when a formula first names them. */
-import type { Mesh } from '../mesh/mesh';
+import { UV, type Mesh } from '../mesh/mesh';
+import { distancesTo, meanCurvatures, opennessOf } from '../mesh/fields';
 import { boundsOfMesh } from '../mesh/moved';
 import { components } from '../mesh/measure';
 import { cornerNormals, faceNormals } from '../mesh/normals';
@@ -9,7 +10,7 @@ import { countOf } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
 import { bends, edgeLengths, faceAreas, facesOnEdge, lookOf, sidesOf, valences } from '../rules/measures';
 import type { Known, Scope } from './code';
-import { ANGLE, AREA, COLOUR, LENGTH, PLACE, PLAIN, TRUTH, WAY, type Type } from './types';
+import { ANGLE, AREA, BENT, COLOUR, LENGTH, PLACE, PLAIN, TRUTH, WAY, type Type } from './types';
 
 /** Where a formula is asked: on each element of a kind. */
 export type Domain = PickKind;
@@ -103,6 +104,59 @@ function shares(mesh: Mesh, domain: Domain): Known {
   };
 }
 
+/** Values of vertices as elements of another kind have them: the mean of their own. */
+function ofVertices(mesh: Mesh, domain: Domain, values: Float64Array): (i: number) => number {
+  if (domain === 'vertex') return (v) => values[v];
+  if (domain === 'edge') {
+    const { edgeVertex } = topologyOf(mesh);
+    return (e) => (values[edgeVertex[2 * e]] + values[edgeVertex[2 * e + 1]]) / 2;
+  }
+  return (f) => {
+    const s = mesh.faceStart[f];
+    const e = mesh.faceStart[f + 1];
+    let sum = 0;
+    for (let c = s; c < e; c++) sum += values[mesh.cornerVertex[c]];
+    return sum / Math.max(1, e - s);
+  };
+}
+
+/** Whether it lies on an open border. */
+function borders(mesh: Mesh, domain: Domain): Known {
+  const { edgeCount, edgeVertex, edgeCornerStart, cornerEdge } = topologyOf(mesh);
+  const open = (e: number) => edgeCornerStart[e + 1] - edgeCornerStart[e] === 1;
+  const vertices = new Uint8Array(mesh.vertexCount);
+  for (let e = 0; e < edgeCount; e++) if (open(e)) for (let k = 0; k < 2; k++) vertices[edgeVertex[2 * e + k]] = 1;
+  const of: Record<Domain, (i: number) => boolean> = {
+    vertex: (v) => vertices[v] === 1,
+    edge: open,
+    face: (f) => {
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) if (open(cornerEdge[c])) return true;
+      return false;
+    },
+  };
+  return each(TRUTH, 'whether it lies on an open border', (i) => (of[domain](i) ? 1 : 0));
+}
+
+/** Where it lies on the first sheet: of a face the middle, of a vertex as the first of its corners has it. */
+function sheet(mesh: Mesh, domain: Domain): Known {
+  const uv = mesh.attributes[UV]?.data;
+  const { vertexCornerStart, vertexCorner } = topologyOf(mesh);
+  const corners = (i: number): [number, number] =>
+    domain === 'face'
+      ? [mesh.faceStart[i], mesh.faceStart[i + 1]]
+      : [vertexCornerStart[i], Math.min(vertexCornerStart[i] + 1, vertexCornerStart[i + 1])];
+  return triples(WAY, 'where it lies on the sheet, as x and y from 0 to 1', (i, out, o) => {
+    const [from, to] = corners(i);
+    out.fill(0, o, o + 3);
+    if (!uv) return;
+    for (let k = from; k < to; k++) {
+      const c = domain === 'face' ? k : vertexCorner[k];
+      out[o] += uv[2 * c] / (to - from);
+      out[o + 1] += uv[2 * c + 1] / (to - from);
+    }
+  });
+}
+
 /** What each name means and how its column is made, by the domains that have it. */
 const NAMES: Readonly<Record<string, readonly [readonly Domain[], (mesh: Mesh, domain: Domain) => Known]>> = {
   position: [['vertex', 'edge', 'face'], places],
@@ -125,6 +179,21 @@ const NAMES: Readonly<Record<string, readonly [readonly Domain[], (mesh: Mesh, d
     },
   ],
   faces: [['edge'], (mesh) => each(PLAIN, 'how many faces meet on it', facesOnEdge(mesh))],
+  curvature: [
+    ['vertex', 'edge', 'face'],
+    (mesh, domain) =>
+      each(
+        BENT,
+        'how much the surface bends there: above 0 on ridges, below in grooves',
+        ofVertices(mesh, domain, meanCurvatures(mesh)),
+      ),
+  ],
+  openness: [
+    ['vertex', 'edge', 'face'],
+    (mesh, domain) => each(PLAIN, 'how much sky it sees, 0 to 1', ofVertices(mesh, domain, opennessOf(mesh))),
+  ],
+  border: [['vertex', 'edge', 'face'], borders],
+  uv: [['vertex', 'face'], sheet],
   valence: [['vertex'], (mesh) => each(PLAIN, 'how many edges meet at it', valences(mesh))],
 };
 
@@ -148,6 +217,15 @@ function member(mesh: Mesh, domain: Domain, of: string, name: string): Known | u
   return each(TRUTH, `whether it is of the ${of}`, (f) => (wanted >= 0 && data && data[f] === wanted ? 1 : 0));
 }
 
+/** How far it is to the faces of a set, straight. */
+function away(mesh: Mesh, domain: Domain, name: string): Known {
+  const wanted = mesh.groups.indexOf(name);
+  const of = mesh.attributes.group?.data;
+  const faces = wanted >= 0 && of ? [...of.keys()].filter((f) => of[f] === wanted) : [];
+  const far = ofVertices(mesh, domain, distancesTo(mesh, faces));
+  return each(LENGTH, 'how far it is to the faces of a set', far);
+}
+
 /** Names of the elements of a mesh, besides those of `also` (dials). `unit`: metres of the project's unit. */
 export function elementScope(mesh: Mesh, domain: Domain, unit: number, also?: Pick<Scope, 'known' | 'names'>): Scope {
   const made = new Map<string, Known>();
@@ -168,6 +246,9 @@ export function elementScope(mesh: Mesh, domain: Domain, unit: number, also?: Pi
       ...(also?.names() ?? []),
       ...Object.keys(mesh.attributes).filter((n) => mesh.attributes[n].domain === domain),
     ],
-    asked: (of, text) => (of === 'set' || of === 'material' ? member(mesh, domain, of, text) : undefined),
+    asked: (of, text) => {
+      if (of === 'away') return away(mesh, domain, text);
+      return of === 'set' || of === 'material' ? member(mesh, domain, of, text) : undefined;
+    },
   };
 }

@@ -18,6 +18,8 @@ export const PLAIN = make('number', 0, 0, true);
 export const LENGTH = make('number', 1, 0, false);
 export const ANGLE = make('number', 0, 1, false);
 export const AREA = make('number', 2, 0, false);
+/** 1 through a length. */
+export const BENT = make('number', -1, 0, false);
 export const TRUTH = make('truth', 0, 0, false);
 export const COLOUR = make('colour', 0, 0, true);
 export const PLACE = make('vector', 1, 0, false);

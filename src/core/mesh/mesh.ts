@@ -185,6 +185,11 @@ export const COPY = 'copy';
 /** Colours of vertices or corners, sRGB with opacity. */
 export const COLOR = 'color';
 
+/** Names that mean something to the program; every other is an attribute of one's own, or of a file. */
+const KNOWN = new Set([UV, NORMAL, COLOR, COPY, 'material', 'group', 'facing']);
+/** An attribute that a person noted: it is listed, shown and exported under its name. */
+export const isOwn = (name: string): boolean => !KNOWN.has(name) && name[0] !== '_' && !/^uv\d*$/.test(name);
+
 /** Names of the UV sets, first the main one. A UV set is a corner attribute two wide; names from `_` on are a file's own data. */
 export function uvSets(mesh: Mesh): string[] {
   return Object.keys(mesh.attributes)

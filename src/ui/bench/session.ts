@@ -202,6 +202,7 @@ class Session {
       query: {
         focus: source?.kind === 'mesh' ? { piece: source.id, step: s.step } : null,
         textures: s.shading === 'materials' || s.textures,
+        coloured: s.coloured,
         anchors: anchorsOf(s.document),
         elements: s.mode !== 'piece' || s.stage === 'unwrap' || s.stage === 'finish',
       },

@@ -1,5 +1,6 @@
 /** Everything that a worker can be asked. */
 import { anchor } from './anchor';
+import { attributes } from './attributes';
 import { checks } from './checks';
 import { check, ship } from './ship';
 import { facts } from './facts';
@@ -31,6 +32,7 @@ export const calls = {
   whereabouts,
   solve,
   variations,
+  attributes,
 };
 
 export type Calls = typeof calls;

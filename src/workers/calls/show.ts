@@ -12,6 +12,7 @@ import {
 } from '../../core/geometry';
 import { boundsOfMesh, findAnchor, shapeOf, topologyOf, triangleCount, UV, type Mesh } from '../../core/mesh';
 import { emptyMesh } from '../../core/mesh/mesh';
+import { inColoursOf } from '../../core/mesh/statistics';
 import { marksNow } from '../../core/mesh/marks';
 import { Cancelled, type Outcome } from '../../core/recipe';
 import { followDocument, type Followed } from '../../document/follow';
@@ -24,6 +25,8 @@ interface ShowQuery {
   focus: Focus | null;
   textures: boolean;
   anchors: readonly AskedAnchor[];
+  /** An attribute that the focused piece is to be coloured by. */
+  coloured?: string | null;
   /** Vertices, edges and faces are being picked: their arrays are needed on the page however many there are. */
   elements: boolean;
 }
@@ -68,7 +71,7 @@ export const show = defineCall(async (host, query: ShowQuery, task): Promise<Sho
     if (task.cancelled()) throw new Cancelled();
     if (result.shown) host.results.set(piece.id, result.shown.geometry);
     else host.results.delete(piece.id);
-    const { picture, holds } = pictureOf(host, piece, result, query, focused && query.elements, task);
+    const { picture, holds } = pictureOf(host, piece, result, query, focused, task);
     sent.set(piece.id, holds);
     shown.push(picture);
     if (focused) edited = editedNow(host, focus!, result, query.elements);
@@ -99,8 +102,8 @@ function pictureOf(
   host: Host,
   piece: Piece,
   { outcomes, shown }: Followed,
-  { textures }: ShowQuery,
-  elements: boolean,
+  query: ShowQuery,
+  focused: boolean,
   task: Task,
 ): { picture: PieceShown; holds: SentPiece } {
   const reports = outcomes.map(({ step, error, warnings, figures, took, geometry }) => ({
@@ -111,18 +114,31 @@ function pictureOf(
     took,
     flow: flowOf(geometry),
   }));
-  const texture = textures ? shown?.geometry.mesh?.textures : undefined;
+  const texture = query.textures ? shown?.geometry.mesh?.textures : undefined;
   // Elements of copies are picked of the mesh that they would be.
-  const made = elements && shown?.geometry.copies !== undefined;
-  const hash = shown ? `${shown.hash}/${piece.smooth}/${texture ? 't' : ''}${made ? 'w' : ''}` : 'empty';
+  const coloured = focused ? (query.coloured ?? undefined) : undefined;
+  const made = focused && (query.elements || coloured !== undefined) && shown?.geometry.copies !== undefined;
+  const hash = shown
+    ? `${shown.hash}/${piece.smooth}/${texture ? 't' : ''}${made ? 'w' : ''}${coloured ? `c${coloured}` : ''}`
+    : 'empty';
   const out: PieceShown = { piece: piece.id, hash, reports };
   const { smooth } = piece;
   const all = shown?.geometry ?? NO_GEOMETRY;
-  const geometry = made ? whole(all) : all;
+  let geometry = made ? whole(all) : all;
+  const heat = coloured !== undefined && geometry.mesh ? inColoursOf(geometry.mesh, coloured) : undefined;
+  if (heat) geometry = { ...geometry, mesh: heat.mesh };
   const had = host.sent.get(piece.id);
-  const holds: SentPiece = { hash, geometry, smooth, texture: !!texture, copied: had?.copied };
+  const holds: SentPiece = {
+    hash,
+    geometry,
+    smooth,
+    texture: !!texture,
+    copied: had?.copied,
+    heat: heat !== undefined,
+  };
+  if (heat) out.heat = { name: coloured!, min: heat.min, max: heat.max };
   if (!shown || had?.hash === hash) return { picture: out, holds };
-  const alike = had && had.smooth === smooth && !had.texture && !texture;
+  const alike = had && !had.heat && !heat && had.smooth === smooth && !had.texture && !texture;
   const patch = alike ? patchGeometry(had.geometry, geometry, smooth) : null;
   if (patch) out.patch = { ...patch, base: had!.hash };
   else {

@@ -9,7 +9,7 @@ import { Document, type Accessor, type Node } from '@gltf-transform/core';
 import { compose, IDENTITY, placeOf, toMatrix4, type Affine } from '../../math/affine';
 import { EVERY, pulse } from '../../math/pulse';
 import { boundsOf } from '../../mesh/bounds';
-import { COLOR, Mesh, NORMAL, uvSets } from '../../mesh/mesh';
+import { COLOR, isOwn, Mesh, NORMAL, uvSets } from '../../mesh/mesh';
 import { cornerNormals } from '../../mesh/normals';
 import { triangulate } from '../../mesh/triangulate';
 import { transformMesh } from '../../edit/transform';
@@ -150,13 +150,28 @@ function sourcesOf(mesh: Mesh): Source[] {
     out.push({ semantic: `TEXCOORD_${i}`, width: 2, data, byVertex: false });
   });
   for (const [name, { domain, width, data }] of Object.entries(mesh.attributes)) {
-    if (domain === 'face' || width > 4) continue;
+    if (width > 4) continue;
+    if (isOwn(name) && domain === 'face') {
+      out.push({ semantic: `_${name}`, width, data: ofCorners(mesh, data, width), byVertex: false });
+      continue;
+    }
+    if (domain === 'face') continue;
     const byVertex = domain === 'vertex';
     if (name === COLOR && width >= 3) {
       const linear = Float32Array.from(data, (x, i) => (i % width < 3 ? toLinear(x) : x));
       out.push({ semantic: 'COLOR_0', width, data: linear, byVertex });
     } else if (name[0] === '_') out.push({ semantic: name.toUpperCase(), width, data, byVertex });
+    else if (isOwn(name)) out.push({ semantic: `_${name}`, width, data, byVertex });
   }
+  return out;
+}
+
+/** What a face says, for each of its corners. */
+function ofCorners(mesh: Mesh, data: ArrayLike<number>, width: number): Float32Array {
+  const out = new Float32Array(width * mesh.cornerCount);
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+      for (let k = 0; k < width; k++) out[width * c + k] = data[width * f + k];
   return out;
 }
 

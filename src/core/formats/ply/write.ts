@@ -1,5 +1,5 @@
 import { mergeMeshes } from '../../edit/merge';
-import { COLOR, type Mesh, NORMAL, UV, type Attribute } from '../../mesh/mesh';
+import { COLOR, isOwn, type Mesh, NORMAL, UV, type Attribute } from '../../mesh/mesh';
 import { flatten, type Scene } from '../scene';
 
 /** A column of what is written for each vertex: its declaration, and the number. */
@@ -48,9 +48,9 @@ function columnsOf(mesh: Mesh): { vertex: Column[]; face: Column[] } {
     });
   }
   for (const [name, a] of Object.entries(mesh.attributes)) {
-    if (name[0] !== '_' || a.domain === 'corner') continue;
+    if ((name[0] !== '_' && !isOwn(name)) || a.domain === 'corner') continue;
     for (let k = 0; k < a.width; k++) {
-      const label = `${name.slice(1)}${a.width > 1 ? `_${k}` : ''}`;
+      const label = `${name.replace(/^_/, '')}${a.width > 1 ? `_${k}` : ''}`;
       (a.domain === 'face' ? face : vertex).push({ kind: 'float', name: label, of: (i) => a.data[a.width * i + k] });
     }
   }

@@ -12,8 +12,8 @@ import {
 } from '../../../core/recipe/quantity';
 import type { Triple } from '../../../core/math/affine';
 import { isFormula, type Expression, type ValueDef } from '../../../core/recipe/values';
-import { FormulaError, parse, valueOf } from '../../../core/formula';
-import { dialScope, typeOfDial } from '../../../document/dials';
+import { completions, FormulaError, parse, valueOf, type Word } from '../../../core/formula';
+import { dialScope, dialsFor, typeOfDial } from '../../../document/dials';
 import { makeDial } from '../dials';
 import { MenuAt, MenuButton } from '../../parts/Tooltip';
 import { bench, useBench, workedOn, type Typed } from '../store';
@@ -99,6 +99,32 @@ function formulaOf(text: string, def: ValueDef<unknown>): { formula: string } | 
   return { formula };
 }
 
+interface Offer {
+  from: number;
+  caret: number;
+  list: Word[];
+  at: number;
+}
+
+/** The dials that may be named where one types. */
+function ownWords(): Word[] {
+  const s = bench.get();
+  const list = s.document ? dialsFor(s.document, workedOn(s)?.id) : [];
+  return list.map((d) => ({ name: d.name, help: d.note ?? 'a dial', written: d.name }));
+}
+
+/** What a formula comes to now, as its kind of number reads; empty where it cannot be worked out. */
+function resultOf(value: unknown, def: ValueDef<unknown>, reading: ReturnType<typeof useReading>): string {
+  const s = bench.get();
+  if (!isFormula(value) || !s.document) return '';
+  try {
+    const [x] = valueOf(value.formula, dialScope(s.document, workedOn(s)?.id), typeOfDial(def.kind));
+    return readValue(def, def.kind === 'count' ? Math.round(x) : x, reading);
+  } catch {
+    return '';
+  }
+}
+
 /** What stands in the field when typing begins: the value in full, with its unit. */
 function fullText(def: ValueDef<unknown>, value: unknown, units: LengthUnit, digits: number): string {
   if (def.kind === 'line') return formatPoints(value as Triple[], units, digits);
@@ -124,6 +150,19 @@ function Typing({
   const [text, setText] = useState(begun || before.current);
   const [wrong, setWrong] = useState('');
   const input = useRef<HTMLInputElement>(null);
+  const [offer, setOffer] = useState<Offer | null>(null);
+  const written = def.kind === 'expression' || text.trim().startsWith('=');
+  const offered = (now: string, caret: number) => {
+    const formula = def.kind === 'expression' || now.trim().startsWith('=');
+    const found = formula ? completions(now.slice(0, caret), ownWords()) : undefined;
+    setOffer(found && found.list.length > 0 ? { ...found, caret, at: 0 } : null);
+  };
+  const take = ({ from, caret, list, at }: Offer) => {
+    const word = list[at].written;
+    setText(text.slice(0, from) + word + text.slice(caret));
+    setOffer(null);
+    requestAnimationFrame(() => input.current?.setSelectionRange(from + word.length, from + word.length));
+  };
   useLayoutEffect(() => {
     input.current?.focus();
     // What was typed to begin with is gone on from; what stood there is typed over.
@@ -177,12 +216,27 @@ function Typing({
         aria-label={def.label}
         aria-invalid={wrong !== ''}
         value={text}
+        role={written ? 'combobox' : undefined}
+        aria-expanded={written ? offer !== null : undefined}
+        aria-controls={offer ? 'formula-words' : undefined}
         onChange={(e) => {
           setText(e.target.value);
           setWrong('');
+          offered(e.target.value, e.target.selectionStart ?? e.target.value.length);
         }}
         onKeyDown={(e) => {
           e.stopPropagation();
+          if (offer && (e.key === 'ArrowDown' || e.key === 'ArrowUp')) {
+            e.preventDefault();
+            const n = offer.list.length;
+            setOffer({ ...offer, at: (offer.at + (e.key === 'ArrowDown' ? 1 : n - 1)) % n });
+            return;
+          }
+          if (offer && e.key === 'Tab') {
+            e.preventDefault();
+            take(offer);
+            return;
+          }
           if (e.key === 'Enter') commit();
           if (e.key === 'Escape') close();
           if (e.key === 'Tab' && onNext) {
@@ -196,6 +250,30 @@ function Typing({
         }}
         onPointerDown={(e) => e.stopPropagation()}
       />
+      {offer && !wrong && (
+        <ul
+          id="formula-words"
+          role="listbox"
+          aria-label="What may be meant; Tab takes it"
+          className="absolute left-0 top-6 z-30 w-60 rounded border border-line bg-base-100 py-1 text-[11px] shadow-lg"
+        >
+          {offer.list.map((w, i) => (
+            <li
+              key={w.name}
+              role="option"
+              aria-selected={i === offer.at}
+              className={`cursor-pointer px-2 py-0.5 ${i === offer.at ? 'bg-wash' : ''}`}
+              onPointerDown={(e) => {
+                e.preventDefault();
+                e.stopPropagation();
+                take({ ...offer, at: i });
+              }}
+            >
+              <b className="num font-semibold">{w.name}</b> <span className="quiet">{w.help}</span>
+            </li>
+          ))}
+        </ul>
+      )}
       {wrong && (
         <span
           role="alert"
@@ -311,7 +389,10 @@ function Scrub({
 
 /** A word: a click goes to the next choice, opens what lies behind it, or begins to type. */
 function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type: () => void }) {
-  const shown = readValue(def, value, useReading());
+  const reading = useReading();
+  const shown = readValue(def, value, reading);
+  useBench((s) => s.document); // what it comes to changes with the dials
+  const result = resultOf(value, def, reading);
   const click = () => {
     const options = def.options ?? [];
     if (onOpen) onOpen();
@@ -325,7 +406,7 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
     <button
       type="button"
       className={`value plain ${def.kind === 'expression' || isFormula(value) ? 'formula' : ''}`}
-      aria-label={`${def.label}: ${shown}`}
+      aria-label={`${def.label}: ${shown}${result && result !== shown ? `, now ${result}` : ''}`}
       title={def.label}
       data-value={name}
       onPointerDown={(e) => e.stopPropagation()}
@@ -336,6 +417,7 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
       }}
     >
       {shown}
+      {result && <span className="formula-result">{result}</span>}
     </button>
   );
 }

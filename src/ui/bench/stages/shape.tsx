@@ -1,4 +1,5 @@
 import { stripTools } from '../commands/tools';
+import { AttributesSection } from './AttributesSection';
 import { ChecksSection } from './ChecksSection';
 import { definePanel, defineStage } from './define';
 import { DialsSection } from './DialsSection';
@@ -22,6 +23,7 @@ export const shape = defineStage({
     definePanel('facts', FactsSection),
     definePanel('checks', ChecksSection),
     definePanel('dials', DialsSection),
+    definePanel('attributes', AttributesSection),
     definePanel('sets', SetsSection),
     definePanel('snap', SnapSection),
     definePanel('measure', MeasureSection),

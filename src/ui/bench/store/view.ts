@@ -28,6 +28,8 @@ export interface ViewSlice {
   /** The kind of step that is worked in there. */
   focusKind: string;
   four: boolean;
+  /** The attribute that the piece is coloured by. */
+  coloured: string | null;
   /** Some pane shows materials. */
   textures: boolean;
   shading: Shading;
@@ -54,6 +56,7 @@ export const viewSlice: ViewSlice = {
   focusKind: 'shape',
   four: false,
   textures: false,
+  coloured: null,
   shading: 'clay',
   through: false,
   pickBrush: null,

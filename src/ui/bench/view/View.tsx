@@ -4,6 +4,7 @@ import { formatQuantity } from '../../../core/recipe/quantity';
 import { importFiles } from '../gather/arrivals';
 import { pickWider } from '../actions';
 import { bench, handOf, useBench } from '../store';
+import { Legend } from '../stages/AttributesSection';
 import { EmptyView } from './EmptyView';
 import { Actions, Labels, PaneNames, Tripod } from './Overlays';
 import { Pointers, watchSpace, type Marks, type PointerAt } from './pointer';
@@ -115,6 +116,7 @@ export function View() {
       )}
       <Drawn lasso={lasso} brush={brush} />
       {menu && <Actions at={menu} close={() => setMenu(null)} />}
+      <Legend />
       {empty && <EmptyView />}
     </div>
   );

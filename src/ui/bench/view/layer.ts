@@ -263,7 +263,8 @@ class Source {
     loaded: () => void,
   ): void {
     const checked = focused && this.sent.buffers!.uv ? 'checker' : 'clay';
-    const look: Look = shading === 'checker' ? checked : shading;
+    const shown: Look = shading === 'checker' ? checked : shading;
+    const look: Look = this.sent.heat ? 'materials' : shown;
     const plain = focused ? 1 : 0.6;
     const strength = { lines: 1.5, materials: 0.35 }[shading as string] ?? plain;
     for (const p of this.parts) {
