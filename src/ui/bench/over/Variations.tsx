@@ -131,7 +131,7 @@ export function Variations() {
             onClick={() => take(cell)}
           >
             <Picture picture={pictures?.[i]} />
-            <span className="num block truncate text-[11px]">{wordsOf(cell, list, document)}</span>
+            <span className="num block text-[10px] leading-tight">{wordsOf(cell, list, document)}</span>
           </button>
         ))}
       </div>
