@@ -124,8 +124,31 @@ export function valuesNow(
   return resolvedValues(defs, stored, scopeOf(dials, doc), dials);
 }
 
+function resolvedStep(step: Step, scope: Scope, dials: readonly Dial[]): Step {
+  const values = resolvedValues(stepDef(step.kind)?.values, step.values, scope, dials);
+  return values === step.values ? step : { ...step, values };
+}
+
+/** Steps in which some dials stand as the numbers they are now; other formulas stay. */
+export function worked(steps: readonly Step[], dials: readonly Dial[], doc: WithDials): Step[] {
+  if (dials.length === 0) return [...steps];
+  const scope = scopeOf(dials, doc);
+  return steps.map((step) => {
+    const out = resolvedStep(step, scope, dials);
+    // What names other dials as well could not be worked out by these: it stays as it was written.
+    const values = Object.fromEntries(
+      Object.entries(out.values).map(([name, v]) => [name, isFormula(v) && v.wrong ? step.values[name] : v]),
+    );
+    return { ...out, values };
+  });
+}
+
+/** The same dials as another thing's: no two of a project have one id. */
+export const withFreshIds = (dials: readonly Dial[], makeId: () => string): Dial[] =>
+  dials.map((d) => ({ ...d, id: makeId() }));
+
 const hasExpression = (defs: ValueDefs | undefined): boolean =>
-  Object.values(defs ?? {}).some((d) => ['expression', 'moves', 'own'].includes(d.kind));
+  Object.values(defs ?? {}).some((d) => ['expression', 'moves', 'own', 'parts'].includes(d.kind));
 
 function resolvedValues(
   defs: ValueDefs | undefined,
@@ -140,10 +163,15 @@ function resolvedValues(
   };
   for (const [name, def] of Object.entries(defs ?? {})) {
     const value = stored[name];
-    if (isFormula(value)) put(name, worked(value.formula, def, scope));
+    if (isFormula(value)) put(name, numberOf(value.formula, def, scope));
     else if (def.kind === 'expression' && value) {
       const used = dials.filter((d) => names((value as Expression).text, d.name));
       if (used.length > 0) put(name, { ...(value as Expression), given: used.map((d) => [d.name, d.kind, d.value]) });
+    } else if (def.recipes && def.withRecipes && value) {
+      // Pieces within pieces: merged ones go by the dials of what they became.
+      const inner = def.recipes(value);
+      const next = inner.map((list) => list.map((step) => resolvedStep(step, scope, dials)));
+      if (next.some((list, i) => list.some((step, k) => step !== inner[i][k]))) put(name, def.withRecipes(value, next));
     } else if (def.kind === 'own' && value) {
       const entries = Object.entries(value as OwnValues);
       if (entries.some(([, x]) => isFormula(x)))
@@ -170,7 +198,7 @@ function plainly(formula: string, scope: Scope): unknown {
   }
 }
 
-function worked(formula: string, def: ValueDef<unknown>, scope: Scope): unknown {
+function numberOf(formula: string, def: ValueDef<unknown>, scope: Scope): unknown {
   try {
     return valueOf(formula, scope, typeOfDial(def.kind))[0];
   } catch (e) {

@@ -6,6 +6,7 @@ import { addDial, dialsFor, removeDial, renameDial, setDial, usesOf } from './di
 import { followDocument } from './follow';
 import { History } from './history';
 import { placeKit, setOwn, unpackKit } from './kits';
+import { contentOfPieces, insertContent } from './library';
 import { checkDocument } from './schema';
 import type { Dial, ProjectDocument } from './types';
 
@@ -246,4 +247,43 @@ test('placed and unpacked by a change that can be undone: steps keep their ids, 
   h.undo();
   h.change('formula', (d) => setOwn(d, 'a', 'k', 'height', { formula: '1 + 1' }));
   expect(() => h.change('unpack', (d) => unpackKit(d, 'a', 'k'))).toThrow('“height” goes by a formula here');
+});
+
+describe('kits elsewhere', () => {
+  test('into another project go the kit, what it takes in, and the dials that its formulas name', async () => {
+    const d = project();
+    addDial(d, dial('tall', 3));
+    place(d, 'a', { height: { formula: 'tall' } });
+    const content = contentOfPieces(d, ['a']);
+    expect(content.pieces.map((p) => [p.name, p.visible, (p.dials ?? []).map((x) => x.name)])).toEqual([
+      ['post', false, ['height', 'girth']],
+      ['a', true, ['tall']],
+    ]);
+    const other = changes.newProject('Other', 'game', 'mm');
+    for (let i = 0; i < 2; i++) insertContent(other, content);
+    expect(new Set(other.pieces.flatMap((p) => (p.dials ?? []).map((x) => x.id))).size).toBe(6);
+    for (const p of other.pieces.filter((x) => x.visible))
+      expect((await follow(other, p.id)).volume).toBeCloseTo(0.12, 6);
+  });
+  test('a copy has dials of its own; a linked one goes by those it is linked to', async () => {
+    const d = project();
+    const [copy] = changes.copyPieces(d, ['post']);
+    const [linked] = changes.copyPieces(d, ['post'], { linked: true });
+    const made = d.pieces.find((p) => p.id === copy)!;
+    setDial(d, made.dials![0].id, { value: 5 });
+    expect((await follow(d, copy)).volume).toBeCloseTo(0.2, 6);
+    expect((await follow(d, 'post')).volume).toBeCloseTo(0.04, 6);
+    expect((await follow(d, linked)).volume).toBeCloseTo(0.04, 6);
+  });
+  test('merged, pieces go by their dials still; of two with one name the later stands as it is now', async () => {
+    const d = project();
+    const [copy] = changes.copyPieces(d, ['post']);
+    setDial(d, d.pieces.find((p) => p.id === copy)!.dials![0].id, { value: 2 });
+    changes.setPlace(d, copy, { at: [5, 0, 0] });
+    changes.mergePieces(d, ['post', copy], 'both', 'm');
+    expect((await follow(d, 'both')).volume).toBeCloseTo(0.04 + 0.08, 6);
+    const both = d.pieces.find((p) => p.id === 'both')!;
+    setDial(d, both.dials!.find((x) => x.name === 'height')!.id, { value: 3 });
+    expect((await follow(d, 'both')).volume).toBeCloseTo(0.12 + 0.08, 6);
+  });
 });

@@ -2,6 +2,7 @@
 import * as changes from './changes';
 import type { Draft } from './pieces';
 import { checkDocument } from './schema';
+import { dialsNamed, withFreshIds } from './dials';
 import { referencesIn, renameReferences } from './references';
 import { FORMAT, type Material, type Piece, type ProjectDocument, type ProjectImage } from './types';
 
@@ -36,10 +37,12 @@ export function contentOfPieces(doc: ProjectDocument, ids: readonly string[]): L
   const tops = changes.topmost(doc, ids);
   const tree = changes.withChildren(doc, tops);
   const inside = new Set(doc.pieces.filter((p) => tree.has(p.id)).map((p) => p.id));
+  const needed = takenIn(doc, inside);
   const pieces = doc.pieces
     .filter((p) => inside.has(p.id))
     .map((p): Piece => {
-      const own = plain(p);
+      const own = { ...plain(p), ...withDials(doc, p, inside) };
+      if (needed.has(p.id)) own.visible = false;
       const parent = own.parent !== null && inside.has(own.parent) ? own.parent : null;
       if (own.link === null || inside.has(own.link)) return { ...own, parent };
       const source = plain(changes.sourceOf(doc, p));
@@ -54,6 +57,35 @@ export function contentOfPieces(doc: ProjectDocument, ids: readonly string[]): L
     ...pieces.flatMap((p) => (p.blueprint ? [p.blueprint.image] : [])),
   ]);
   return { format: FORMAT, pieces, materials, images: doc.images.filter((i) => pictures.has(i.id)).map(plain) };
+}
+
+/** Adds the pieces that recipes name, by whatever way: kits, what is stacked or joined. They come along unseen. Answers which were added. */
+function takenIn(doc: ProjectDocument, inside: Set<string>): Set<string> {
+  const by = new Map(doc.pieces.map((p) => [p.id, p]));
+  const added = new Set<string>();
+  const next = [...inside];
+  for (let id = next.pop(); id !== undefined; id = next.pop())
+    for (const r of referencesIn(changes.sourceOf(doc, by.get(id)!).recipe)) {
+      if (r.to !== 'piece' || inside.has(r.id) || !by.has(r.id)) continue;
+      inside.add(r.id);
+      added.add(r.id);
+      next.push(r.id);
+    }
+  return added;
+}
+
+/** With the dials that its formulas name, but for those that come along with a group above it. */
+function withDials(doc: ProjectDocument, piece: Piece, inside: ReadonlySet<string>): { dials?: Piece['dials'] } {
+  if (piece.kind !== 'mesh') return {};
+  const source = changes.sourceOf(doc, piece);
+  const above = new Set<string>();
+  for (let p = doc.pieces.find((x) => x.id === piece.parent); p && inside.has(p.id);) {
+    for (const d of p.dials ?? []) above.add(d.id);
+    const { parent } = p;
+    p = doc.pieces.find((x) => x.id === parent);
+  }
+  const named = dialsNamed(doc, source).filter((d) => !above.has(d.id));
+  return named.length > 0 ? { dials: named.map(plain) } : {};
 }
 
 export function contentOfMaterial(doc: ProjectDocument, id: string): LibraryContent {
@@ -119,11 +151,12 @@ export function insertContent(doc: Draft, content: LibraryContent, makeId: () =>
       parent: p.parent === null ? null : to.get(p.parent)!,
       link: p.link === null ? null : to.get(p.link)!,
       recipe,
+      ...(p.dials ? { dials: withFreshIds(plain(p.dials), makeId) } : {}),
       ...(p.blueprint
         ? { blueprint: { ...plain(p.blueprint), image: to.get(p.blueprint.image) ?? p.blueprint.image } }
         : {}),
     });
-    if (p.parent === null) tops.push(id);
+    if (p.parent === null && (p.visible || content.pieces.length === 1)) tops.push(id);
   }
   return tops;
 }

@@ -1,5 +1,6 @@
 /** Changes to the tree of pieces: adding, ordering, copying, mirroring, merging, splitting, placing. Each takes a draft and alters it. */
 import { holdingOf, sumOf, type Seen } from '../core/recipe';
+import { dialsFor, withFreshIds, worked } from './dials';
 import { renameReferences } from './references';
 import {
   compose,
@@ -24,7 +25,7 @@ import { stepDef } from '../core/steps';
 import { swapSides } from './names';
 import { newId } from './ids';
 import { sideTurn } from '../core/blueprint';
-import type { Blueprint, Piece, ProjectDocument, Step } from './types';
+import type { Blueprint, Dial, Piece, ProjectDocument, Step } from './types';
 
 export type Draft = ProjectDocument;
 
@@ -376,6 +377,7 @@ export function copyPieces(doc: Draft, ids: readonly string[], o: CopyOptions = 
       // What was copied together goes on together: pieces taken in are those of the copy.
       recipe: link !== null ? [] : renameReferences(p.recipe, (r) => (r.to === 'piece' && to.get(r.id)) || r.id),
       upTo: link !== null ? null : p.upTo,
+      ...(p.dials ? { dials: link !== null ? [] : withFreshIds(p.dials, makeId) } : {}),
       name: name(o.rename ? o.rename(p.name) : p.name),
     });
   }
@@ -454,13 +456,19 @@ export function mergePieces(doc: Draft, ids: readonly string[], id: string, step
   const above = parent === null ? IDENTITY : (world.get(parent) ?? IDENTITY);
   const base = compose(above, placeMatrix(first.place));
   const back = invert(base);
+  // Dials of the parts become the whole's; of two with one name the later stands in its formulas as it is now.
+  const dials: Dial[] = [];
   const list = parts.map((p) => {
     const source = sourceOf(doc, p);
+    const taken = new Set([...dialsFor(doc, parent ?? undefined), ...dials].map((d) => d.name));
+    const own = plain(source.dials ?? []);
+    const clash = own.filter((d) => taken.has(d.name));
+    dials.push(...own.filter((d) => !taken.has(d.name)));
     const end = source.upTo === null ? source.recipe.length : source.recipe.findIndex((s) => s.id === source.upTo) + 1;
     return {
       id: p.id,
       name: p.name,
-      recipe: plain(source.recipe.slice(0, end)),
+      recipe: worked(plain(source.recipe.slice(0, end)), clash, doc),
       place: compose(back, world.get(p.id) ?? IDENTITY),
     };
   });
@@ -472,6 +480,7 @@ export function mergePieces(doc: Draft, ids: readonly string[], id: string, step
     ...blank(id, '', 'mesh', parent),
     place,
     smooth,
+    ...(dials.length > 0 ? { dials } : {}),
     recipe: [{ id: stepId, kind: 'merged', on: true, values: { parts: list } }],
   });
   // Drawings inside the groups have no faces to merge: they stay, beside the new piece.
@@ -506,7 +515,8 @@ export function splitPiece(
   if (parts.length < 2) throw new Error(`${old.name} is in one part already.`);
   const { place, parent, name } = plain(old);
   removePieces(doc, [id]);
-  doc.pieces.splice(at, 0, { ...blank(group, name, 'group', parent), place });
+  const dials = source.dials?.length ? { dials: source.dials } : {};
+  doc.pieces.splice(at, 0, { ...blank(group, name, 'group', parent), place, ...dials });
   return parts.map((part) => {
     const piece = makeId();
     addPiece(doc, piece, part.name, group, [...plain(source.recipe), keepStep(makeId(), part)]);
