@@ -12,6 +12,7 @@ import { Pieces } from './pieces/Pieces';
 import { Recipe } from './recipe/Recipe';
 import { useFileDrop } from '../parts/fileDrop';
 import { takeOver } from '../parts/handover';
+import { watchPeek } from './peek';
 import { session } from './session';
 import { stageDef } from './stages';
 import { Strip } from './strip/Strip';
@@ -61,9 +62,11 @@ export function Bench({ id }: { id: string }) {
   useEffect(() => {
     // A value that was being dragged when the window goes away is kept.
     const leave = () => session.settle();
+    const endPeek = watchPeek();
     window.addEventListener('keydown', onKey);
     window.addEventListener('pagehide', leave);
     return () => {
+      endPeek();
       window.removeEventListener('keydown', onKey);
       window.removeEventListener('pagehide', leave);
     };

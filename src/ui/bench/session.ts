@@ -203,6 +203,7 @@ class Session {
         focus: source?.kind === 'mesh' ? { piece: source.id, step: s.step } : null,
         textures: s.shading === 'materials' || s.textures,
         coloured: s.coloured,
+        peek: s.peek,
         anchors: anchorsOf(s.document),
         elements: s.mode !== 'piece' || s.stage === 'unwrap' || s.stage === 'finish',
       },

@@ -3,6 +3,7 @@ import { anchor } from './anchor';
 import { attributes } from './attributes';
 import { checks } from './checks';
 import { check, ship } from './ship';
+import { compare } from './compare';
 import { facts } from './facts';
 import { keep } from './keep';
 import { parts } from './parts';
@@ -33,6 +34,7 @@ export const calls = {
   solve,
   variations,
   attributes,
+  compare,
 };
 
 export type Calls = typeof calls;

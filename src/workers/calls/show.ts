@@ -25,6 +25,8 @@ interface ShowQuery {
   focus: Focus | null;
   textures: boolean;
   anchors: readonly AskedAnchor[];
+  /** A step of the focused piece whose result is to be seen in the place of what it shows. */
+  peek?: string | null;
   /** An attribute that the focused piece is to be coloured by. */
   coloured?: string | null;
   /** Vertices, edges and faces are being picked: their arrays are needed on the page however many there are. */
@@ -67,7 +69,7 @@ export const show = defineCall(async (host, query: ShowQuery, task): Promise<Sho
   for (const piece of order) {
     const focused = piece.id === focus?.piece;
     if (piece.kind !== 'mesh' || piece.link !== null || (!wanted.has(piece.id) && !focused)) continue;
-    const result = await followed.piece(piece);
+    const result = peeked(await followed.piece(piece), focused ? query.peek : null);
     if (task.cancelled()) throw new Cancelled();
     if (result.shown) host.results.set(piece.id, result.shown.geometry);
     else host.results.delete(piece.id);
@@ -90,6 +92,12 @@ export const show = defineCall(async (host, query: ShowQuery, task): Promise<Sho
   }
   return { shown, gone, edited: edited && edited.answer, anchors: findAnchors(host, query.anchors) };
 });
+
+/** With what one of its steps gives in the place of what it shows. */
+function peeked(result: Followed, step: string | null | undefined): Followed {
+  const at = step ? result.outcomes.find((o) => o.step === step) : undefined;
+  return at ? { ...result, shown: at } : result;
+}
 
 const flowOf = (g: Geometry): Flow => ({
   faces: sizeOf(g).faces,

@@ -29,6 +29,7 @@ const GESTURES: readonly (readonly [string, string])[] = [
   ['Space held', 'pan with the left button'],
   ['Drag a value', 'scrub; Shift fine, Ctrl coarse'],
   ['A number, with a tool in hand', 'types its main value; Tab goes on to the next'],
+  ['E held over a step', 'shows what it gives, as long as it is held'],
   ['Ctrl, while clicking points', 'no snapping'],
 ];
 

@@ -10,6 +10,7 @@ const OVERS: Readonly<Record<OverName, React.ComponentType>> = {
   keys: dynamic(() => import('./Keys').then((m) => m.Keys), { ssr: false }),
   start: dynamic(() => import('./Start').then((m) => m.Start), { ssr: false }),
   history: dynamic(() => import('./Past').then((m) => m.Past), { ssr: false }),
+  compare: dynamic(() => import('./Compare').then((m) => m.Compare), { ssr: false }),
   solve: dynamic(() => import('./Solve').then((m) => m.Solve), { ssr: false }),
   variations: dynamic(() => import('./Variations').then((m) => m.Variations), { ssr: false }),
   tour: dynamic(() => import('./Tour').then((m) => m.Tour), { ssr: false }),

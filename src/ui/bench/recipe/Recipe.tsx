@@ -2,6 +2,7 @@
 import {
   IconArrowDown,
   IconArrowUp,
+  IconColumns2,
   IconCopy,
   IconDotsVertical,
   IconEye,
@@ -39,6 +40,7 @@ import * as changes from '../../../document/changes';
 import type { Material, Piece, Step } from '../../../document/types';
 import type { StepReport } from '../../../workers/protocol';
 import { addStep, focusStep, setValue } from '../actions';
+import { hoverStep, pinStep } from '../peek';
 import { session } from '../session';
 import { kitOf } from '../../../document/kits';
 import { makeOwn, unpack } from '../pieceActions';
@@ -229,6 +231,8 @@ function StepLine({
       style={transform ? { transform: `translateY(${transform.y}px)`, transition: sort.transition } : undefined}
       className={`group relative flex gap-2 py-1.5 pl-3.5 pr-2 ${sort.isDragging ? 'z-10 bg-base-100 shadow-lg' : ''} ${focused ? 'bg-wash' : ''} ${after || !step.on ? 'opacity-45' : ''}`}
       aria-current={focused ? 'step' : undefined}
+      onPointerEnter={() => hoverStep(step.id)}
+      onPointerLeave={() => hoverStep(null)}
       onClick={() => {
         if (!focused) focusStep(step.id);
       }}
@@ -381,6 +385,12 @@ function stepMenu(
           },
         ]
       : []),
+    {
+      id: 'compare',
+      icon: <IconColumns2 {...icon} />,
+      label: bench.get().pinned.length === 1 ? 'Compare with the pinned' : 'Pin to compare',
+      run: () => pinStep(step.id),
+    },
     { id: 'note', icon: <IconNote {...icon} />, label: 'Note', run: writeNote },
     {
       id: 'copy',

@@ -20,7 +20,7 @@ export const OPPOSITE: Readonly<Partial<Record<ViewName, ViewName>>> = {
 };
 
 /** What may lie over the bench, one at a time. */
-export type Over = 'search' | 'keys' | 'start' | 'history' | 'tour' | 'solve' | 'variations';
+export type Over = 'search' | 'keys' | 'start' | 'history' | 'tour' | 'solve' | 'variations' | 'compare';
 
 export interface ViewSlice {
   /** Id of the stage one works in. */
@@ -28,6 +28,10 @@ export interface ViewSlice {
   /** The kind of step that is worked in there. */
   focusKind: string;
   four: boolean;
+  /** The step whose result is looked at while a key is held. */
+  peek: string | null;
+  /** Steps pinned to be compared. */
+  pinned: readonly string[];
   /** The attribute that the piece is coloured by. */
   coloured: string | null;
   /** Some pane shows materials. */
@@ -57,6 +61,8 @@ export const viewSlice: ViewSlice = {
   four: false,
   textures: false,
   coloured: null,
+  peek: null,
+  pinned: [],
   shading: 'clay',
   through: false,
   pickBrush: null,
