@@ -52,16 +52,54 @@ async function columns(): Promise<Result[]> {
   ];
 }
 
+type Roll = (most: number) => number;
+
+/** A formula that is sound in form, of a number, a truth or a vector; of what it means much is not. */
+function sound(roll: Roll, want: 'number' | 'truth' | 'vector', deep: number): string {
+  const of = (kind: typeof want) => sound(roll, kind, deep - 1);
+  const pick = (list: readonly string[]) => list[roll(list.length)];
+  if (want === 'truth') {
+    if (deep <= 0) return pick(['true', 'index > 2', 'position.y < 3']);
+    return pick([
+      `${of('number')} ${pick(['<', '<=', '>', '>=', '=', '!='])} ${of('number')}`,
+      `(${of('truth')} ${pick(['and', 'or'])} ${of('truth')})`,
+      `not ${of('truth')}`,
+    ]);
+  }
+  if (want === 'vector') {
+    if (deep <= 0) return pick(['position', 'normal', 'share']);
+    return pick([
+      `(${of('vector')} + ${of('vector')})`,
+      `cross(${of('vector')}, ${of('vector')})`,
+      `unit(${of('vector')})`,
+      `${of('number')} * ${of('vector')}`,
+    ]);
+  }
+  if (deep <= 0) return pick(['1', '0.25', 'index', 'count', 'share.y', 'position.x', '3 mm', '20°', 'valence', 'pi']);
+  return pick([
+    `(${of('number')} ${pick(['+', '-', '*', '/', '^'])} ${of('number')})`,
+    `-${of('number')}`,
+    `if ${of('truth')} then ${of('number')} else ${of('number')}`,
+    `${pick(['sin', 'cos', 'sqrt', 'abs', 'floor', 'round'])}(${of('number')})`,
+    `${pick(['min', 'max', 'mod'])}(${of('number')}, ${of('number')})`,
+    `mix(${of('number')}, ${of('number')}, ${of('number')})`,
+    `ramp(${of('number')}, 0, ${of('number')}, 1, ${of('number')})`,
+    `noise(${of('vector')}, ${1 + roll(4)})`,
+    `random(${of('number')}, ${roll(9)})`,
+    `length(${of('vector')})`,
+    `dot(${of('vector')}, ${of('vector')})`,
+  ]);
+}
+
 function texts(): Result[] {
+  // Of three texts one is of bits thrown together, one sound, one sound but for a place where something was put in or taken out.
   const bits = [
     '1',
     '2.5',
     'position',
     'index',
     '+',
-    '-',
     '*',
-    '/',
     '^',
     '(',
     ')',
@@ -76,6 +114,14 @@ function texts(): Result[] {
     '=',
   ];
   bits.push(' mm', '°', '"', '#', '\u0000', '🜁', ...Object.keys(FUNCTIONS).map((f) => `${f}(`));
+  const write = (roll: Roll): string => {
+    const kind = roll(3);
+    if (kind === 0) return Array.from({ length: 1 + roll(30) }, () => bits[roll(bits.length)]).join('');
+    const text = sound(roll, (['number', 'truth', 'vector'] as const)[roll(3)], 1 + roll(4));
+    if (kind === 1) return text;
+    const at = roll(text.length);
+    return text.slice(0, at) + (roll(2) ? bits[roll(bits.length)] : '') + text.slice(at + roll(4));
+  };
   const sheet = plane({ width: 1, depth: 1, cutX: 2, cutZ: 2 }, 1);
   const scope = elementScope(sheet, 'vertex', 1);
   let answered = 0;
@@ -84,7 +130,7 @@ function texts(): Result[] {
   let other = 0;
   for (let seed = 1; seed <= 100_000; seed++) {
     const roll = dice(seed * 104_729);
-    const text = Array.from({ length: 1 + roll(30) }, () => bits[roll(bits.length)]).join('');
+    const text = write(roll);
     const start = performance.now();
     try {
       evaluate(compile(text, scope), sheet.vertexCount);

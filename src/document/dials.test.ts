@@ -119,3 +119,21 @@ test('names', () => {
   expect(d.dials!.filter((x) => x.name === 'wall')).toHaveLength(1);
   expect(() => checkDocument({ ...d, dials: [{ ...d.dials![0], name: 'a b' }] })).toThrow();
 });
+
+test('yes or no goes by a formula too', async () => {
+  const d = project();
+  d.pieces[0].recipe[0].values.onGround = { formula: 'storeys > 3' };
+  d.pieces[0].recipe.pop();
+  const low = async () => {
+    const { mesh } = (
+      await followDocument(checkDocument(structuredClone(d)), { memory: new Memory() }).piece(d.pieces[0])
+    ).shown!;
+    return Math.min(...mesh.positions.filter((_, i) => i % 3 === 1));
+  };
+  expect(await low()).toBeCloseTo(0, 6);
+  setDial(d, 'storeys', { value: 2 });
+  expect(await low()).toBeCloseTo(-0.01, 6);
+  d.pieces[0].recipe[0].values.onGround = { formula: 'storeys + 3' };
+  const out = await followDocument(d, { memory: new Memory() }).piece(d.pieces[0]);
+  expect(out.outcomes[0].error).toMatch(/In “storeys \+ 3”: .*yes or no/);
+});

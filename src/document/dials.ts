@@ -1,5 +1,5 @@
 /** Dials: named values of a project that formulas go by. Where a recipe is followed its formulas are worked out first, so only what uses a dial runs again. */
-import { ANGLE, FormulaError, LENGTH, PLAIN, valueOf, type Known, type Scope, type Type } from '../core/formula';
+import { ANGLE, FormulaError, LENGTH, PLAIN, TRUTH, valueOf, type Known, type Scope, type Type } from '../core/formula';
 import { unitSize } from '../core/recipe/quantity';
 import { isFormula, type Expression, type Move, type ValueDef, type ValueDefs } from '../core/recipe/values';
 import { stepDef } from '../core/steps';
@@ -54,7 +54,13 @@ export function dialById(doc: WithDials, id: string): { dial: Dial; holder: Hold
   return undefined;
 }
 
-const TYPES: Readonly<Record<string, Type>> = { length: LENGTH, angle: ANGLE, number: PLAIN, count: PLAIN };
+const TYPES: Readonly<Record<string, Type>> = {
+  length: LENGTH,
+  angle: ANGLE,
+  number: PLAIN,
+  count: PLAIN,
+  toggle: TRUTH,
+};
 export const typeOfDial = (kind: string): Type => TYPES[kind] ?? PLAIN;
 
 /** A word of letters and figures, as formulas name it. */
@@ -200,7 +206,8 @@ function plainly(formula: string, scope: Scope): unknown {
 
 function numberOf(formula: string, def: ValueDef<unknown>, scope: Scope): unknown {
   try {
-    return valueOf(formula, scope, typeOfDial(def.kind))[0];
+    const [x] = valueOf(formula, scope, typeOfDial(def.kind));
+    return def.kind === 'toggle' ? x !== 0 : x;
   } catch (e) {
     if (!(e instanceof FormulaError)) throw e;
     return { formula, wrong: `In “${formula}”: ${e.message}` };

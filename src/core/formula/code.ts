@@ -35,11 +35,21 @@ export interface Code {
   run(from: number, count: number): Float64Array;
 }
 
+/** Arrays are as long as what is asked of them first, a block at most: of few elements and of constants there is little to make. */
 export const fixed = (type: Type, values: ArrayLike<number>): Code => {
   const width = widthOf(type);
-  const out = new Float64Array(BLOCK * width);
-  for (let i = 0; i < BLOCK; i++) for (let k = 0; k < width; k++) out[width * i + k] = values[k];
-  return { type, constant: true, run: () => out };
+  let out = new Float64Array(0);
+  return {
+    type,
+    constant: true,
+    run: (_, count) => {
+      if (out.length < width * count) {
+        out = new Float64Array(width * count);
+        for (let i = 0; i < count; i++) for (let k = 0; k < width; k++) out[width * i + k] = values[k];
+      }
+      return out;
+    },
+  };
 };
 
 /** A part that goes by others; where these are constant it is worked out here and now. */
@@ -48,15 +58,18 @@ export function over(
   parts: readonly Code[],
   run: (from: number, count: number, out: Float64Array) => void,
 ): Code {
-  const out = new Float64Array(BLOCK * widthOf(type));
+  const width = widthOf(type);
   if (parts.every((p) => p.constant)) {
-    run(0, 1, out);
-    return fixed(type, out.slice(0, widthOf(type)));
+    const one = new Float64Array(width);
+    run(0, 1, one);
+    return fixed(type, one);
   }
+  let out = new Float64Array(0);
   return {
     type,
     constant: false,
     run: (from, count) => {
+      if (out.length < width * count) out = new Float64Array(width * count);
       run(from, count, out);
       return out;
     },
@@ -106,12 +119,16 @@ export function as(code: Code, wanted: Type, unit: number, at: readonly [number,
 
 export const column = (k: Known): Code => {
   if (k.constant) return fixed(k.type, k.constant);
-  const out = new Float64Array(BLOCK * widthOf(k.type));
+  let out = new Float64Array(0);
   let filled = -1;
   return {
     type: k.type,
     constant: false,
     run: (from, count) => {
+      if (out.length < widthOf(k.type) * count) {
+        out = new Float64Array(widthOf(k.type) * count);
+        filled = -1;
+      }
       // The last block, which may be short, is filled each time.
       if (from !== filled || count < BLOCK) k.fill!(from, count, out);
       filled = from;

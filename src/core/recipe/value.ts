@@ -87,6 +87,13 @@ export function readNumber(stored: unknown, def: ValueDef<number>): number {
   return Math.min(def.max ?? Infinity, Math.max(def.min ?? -Infinity, whole));
 }
 
+/** Yes or no as it is stored: itself, or a formula that gives it. */
+export function readToggle(stored: unknown, def: ValueDef<boolean>): boolean {
+  if (isFormula(stored) && stored.wrong) throw new Error(stored.wrong);
+  if (isFormula(stored)) return stored.formula.trim() === 'true';
+  return typeof stored === 'boolean' ? stored : def.default;
+}
+
 /** Stored values as they are used: what is missing filled in and numbers kept within their limits. Throws one sentence. */
 export function complete<D extends ValueDefs>(defs: D, stored: Readonly<Record<string, unknown>>): ValuesOf<D> {
   const out: Record<string, unknown> = {};

@@ -10,6 +10,7 @@ import {
   defineValueKind,
   isFormula,
   readNumber,
+  readToggle,
   type Reference,
   type Step,
   type ValueDef,
@@ -70,7 +71,7 @@ const whole = numeric('count');
 export const count = (label: string, value: number, range: Range & { noun?: Noun } = {}): ValueDef<number> =>
   whole(label, value, { min: 0, max: 4096, ...range });
 
-const makeToggle = defineValueKind<boolean>({ kind: 'toggle' });
+const makeToggle = defineValueKind<boolean>({ kind: 'toggle', read: readToggle });
 export const toggle = (label: string, value: boolean, on = 'yes', off = 'no'): ValueDef<boolean> =>
   makeToggle({
     label,
@@ -79,7 +80,7 @@ export const toggle = (label: string, value: boolean, on = 'yes', off = 'no'): V
       ['true', on],
       ['false', off],
     ],
-    schema: yup.boolean().required(),
+    schema: yup.lazy((v) => (isFormula(v) ? FORMULA : yup.boolean().required())) as unknown as yup.AnySchema,
   });
 
 const makeChoice = defineValueKind<string>({ kind: 'choice' });

@@ -104,3 +104,38 @@ test('what is wrong is said with its place, and the step passes on what came', a
   const zero = await follow(ball, step('note', { name: 'n', formula: say('1 / (index - 3)') }));
   expect(zero.warnings[0].text).toMatch(/^1 of \d+ values are not numbers/);
 });
+
+describe('attributes', () => {
+  test('by rank and by share: from 0 to 1, in the same order, equal ones alike', async () => {
+    const of = async (ranked: string) =>
+      Array.from(
+        (await follow(ball, step('note', { name: 'n', formula: say('floor(3 * share.y)'), ranked }))).mesh.attributes.n
+          .data,
+      );
+    const [plain, rank, share] = [await of('plain'), await of('rank'), await of('share')];
+    expect([Math.min(...rank), Math.max(...rank), Math.min(...share), Math.max(...share)]).toEqual([0, 1, 0, 1]);
+    plain.forEach((x, i) => {
+      expect(share[i]).toBeCloseTo(x / 3, 6);
+      plain.forEach((y, j) => expect(Math.sign(rank[i] - rank[j])).toBe(Math.sign(x - y)));
+    });
+  });
+  test('handed on to faces and back: the mean, the most, the least of what is around', async () => {
+    const high = step('note', { name: 'h', formula: say('position.y / (1 m)') });
+    for (const how of ['mean', 'most', 'least']) {
+      const { mesh } = await follow(ball, high, { ...step('hand-on', { name: 'h', domain: 'face', how }), id: 'on' });
+      for (let f = 0; f < mesh.faceCount; f++) {
+        const ys = Array.from(
+          mesh.cornerVertex.subarray(mesh.faceStart[f], mesh.faceStart[f + 1]),
+          (v) => mesh.positions[3 * v + 1],
+        );
+        const right = {
+          mean: ys.reduce((a, b) => a + b, 0) / ys.length,
+          most: Math.max(...ys),
+          least: Math.min(...ys),
+        }[how]!;
+        expect(mesh.attributes.h.data[f]).toBeCloseTo(right, 5);
+      }
+    }
+    expect((await follow(ball, step('hand-on', { name: 'wall' }))).error).toBe('It has no attribute “wall”.');
+  });
+});

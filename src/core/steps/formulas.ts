@@ -5,7 +5,10 @@ import { LENGTH, PLAIN, TRUTH, type Code, type Type } from '../formula';
 import { COLOR, UV, NORMAL, type Mesh } from '../mesh/mesh';
 import { mask } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
-import { defineStep, input } from '../recipe/define';
+import { whole } from '../geometry';
+import { raysOf } from '../mesh/rays';
+import { triangulate } from '../mesh/triangulate';
+import { defineStep, input, otherPiece } from '../recipe/define';
 import { choice, count, expression, text, toggle, type Expression } from '../recipe/values';
 import { codeFor, columnFor } from './columns';
 
@@ -52,10 +55,24 @@ function smoothed(
   return now;
 }
 
+/** By the place of each among all, equal ones alike; or from least to most. */
+function rankedBy(values: Float32Array, how: 'plain' | 'rank' | 'share'): Float32Array {
+  if (how === 'plain' || values.length === 0) return values;
+  const sorted = Float32Array.from(values).sort();
+  const [lo, hi] = [sorted[0], sorted[sorted.length - 1]];
+  if (how === 'share') return values.map((x) => (hi > lo ? (x - lo) / (hi - lo) : 0));
+  const rank = new Map<number, number>();
+  sorted.forEach((x, i) => {
+    if (!rank.has(x)) rank.set(x, i);
+  });
+  const last = rank.get(hi)! || 1;
+  return values.map((x) => rank.get(x)! / last);
+}
+
 export const note = defineStep({
   kind: 'note',
   title: 'Note',
-  sentence: ' {name} on each {domain} as {formula}, smoothed {rounds}',
+  sentence: ' {name} on each {domain} as {formula}, {ranked}, smoothed {rounds}',
   inputs: { mesh: input('mesh') },
   help: 'An attribute of your own, by a formula: later formulas go by it',
   words: 'attribute formula value per vertex face data custom expression',
@@ -66,6 +83,11 @@ export const note = defineStep({
       ['face', 'face'],
     ]),
     formula: expression('formula', 'if mod(floor(share.y * 8), 2) = 0 then 1 else 0'),
+    ranked: choice('told', 'plain', [
+      ['plain', 'as it comes'],
+      ['rank', 'by its rank from 0 to 1'],
+      ['share', 'as a share of its range'],
+    ]),
     rounds: count('rounds', 0, { min: 0, max: 100, zero: 'not at all', noun: ['round', 'rounds'] }),
   },
   run: ({ mesh }, v, c) => {
@@ -76,7 +98,8 @@ export const note = defineStep({
     const code = codeFor(mesh, v.domain, v.formula);
     const width = code.type.kind === 'vector' || code.type.kind === 'colour' ? 3 : 1;
     const values = columnFor(mesh, v.domain, code, c);
-    const data = smoothed(mesh, v.domain, values, width, v.rounds);
+    const told = width === 1 ? rankedBy(values, v.ranked) : values;
+    const data = smoothed(mesh, v.domain, told, width, v.rounds);
     return mesh.withAttribute(name, { domain: v.domain, width, data });
   },
 });
@@ -172,4 +195,116 @@ function colourOf(mesh: Mesh, x: Expression): Code {
   const code = codeFor(mesh, 'vertex', x);
   if (code.type.kind !== 'colour') throw new Error('A colour is wanted here, as in colour(1, 0.5, 0).');
   return code;
+}
+
+/** Own attributes may be read; the mesh's own are not for taking over. */
+function named(mesh: Mesh, name: string, whose: string) {
+  const found = mesh.attributes[name.trim()];
+  if (!found || TAKEN.has(name.trim())) {
+    const all = Object.keys(mesh.attributes).filter((n) => !TAKEN.has(n));
+    throw new Error(`${whose} has no attribute “${name.trim()}”${all.length > 0 ? `; it has ${all.join(', ')}` : ''}.`);
+  }
+  return found;
+}
+
+export const handOn = defineStep({
+  kind: 'hand-on',
+  title: 'Hand on',
+  sentence: ' {name} to each {domain}, the {how} of what is around it',
+  inputs: { mesh: input('mesh') },
+  help: 'An attribute of vertices made one of faces, or the other way round',
+  words: 'spread promote demote attribute vertices faces convert average',
+  values: {
+    name: text('name', 'stripe'),
+    domain: choice('to each', 'face', [
+      ['face', 'face'],
+      ['vertex', 'vertex'],
+    ]),
+    how: choice('how', 'mean', [
+      ['mean', 'mean'],
+      ['most', 'most'],
+      ['least', 'least'],
+    ]),
+  },
+  run: ({ mesh }, v) => {
+    const a = named(mesh, v.name, 'It');
+    if (a.domain === v.domain) return mesh;
+    const { width: w, data } = a;
+    const size = v.domain === 'face' ? mesh.faceCount : mesh.vertexCount;
+    const out = new Float64Array(w * size).fill(v.how === 'mean' ? 0 : NaN);
+    const times = new Float64Array(size);
+    for (let f = 0; f < mesh.faceCount; f++)
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+        const to = v.domain === 'face' ? f : mesh.cornerVertex[c];
+        const from = { vertex: mesh.cornerVertex[c], face: f, corner: c }[a.domain];
+        times[to]++;
+        for (let k = 0; k < w; k++) {
+          const x = data[w * from + k];
+          const o = w * to + k;
+          if (v.how === 'mean') out[o] += x;
+          else if (!(v.how === 'most' ? out[o] >= x : out[o] <= x)) out[o] = x;
+        }
+      }
+    const made = Float32Array.from(out, (x, i) => {
+      const n = times[Math.floor(i / w)];
+      return n === 0 ? 0 : x / (v.how === 'mean' ? n : 1);
+    });
+    return mesh.withAttribute(v.name.trim(), { domain: v.domain, width: w, data: made });
+  },
+});
+
+export const takeOver = defineStep({
+  kind: 'take-over',
+  title: 'Take over',
+  sentence: ' {name} from {other}, each vertex from the nearest place of it',
+  inputs: { mesh: input('mesh'), other: otherPiece('the other piece') },
+  help: 'An attribute of another piece, as it is at the place of its surface that is nearest to each vertex',
+  words: 'transfer attribute nearest project sample copy from surface',
+  values: { name: text('name', 'stripe') },
+  run: ({ mesh, other }, v, c) => {
+    const from = whole(other.geometry).mesh;
+    if (!from || from.faceCount === 0) throw new Error(`“${other.name}” has no surface to take anything from.`);
+    const a = named(from, v.name, `“${other.name}”`);
+    const { width: w, data } = a;
+    const tree = raysOf(from);
+    const { corners } = triangulate(from);
+    const p = from.positions;
+    const out = new Float32Array(w * mesh.vertexCount);
+    for (let i = 0; i < mesh.vertexCount; i++) {
+      if ((i & 1023) === 0) c.progress(i / mesh.vertexCount);
+      const hit = tree.nearest([mesh.positions[3 * i], mesh.positions[3 * i + 1], mesh.positions[3 * i + 2]]);
+      if (!hit) continue;
+      const own = [0, 1, 2].map((k) => corners[3 * hit.triangle + k]);
+      const weights =
+        a.domain === 'face'
+          ? [1, 0, 0]
+          : shares(
+              p,
+              own.map((x) => from.cornerVertex[x]),
+              hit.at,
+            );
+      for (let k = 0; k < w; k++) {
+        let x = 0;
+        for (let j = 0; j < 3; j++) {
+          const at = { vertex: from.cornerVertex[own[j]], face: hit.face, corner: own[j] }[a.domain];
+          x += weights[j] * data[w * at + k];
+        }
+        out[w * i + k] = x;
+      }
+    }
+    return mesh.withAttribute(v.name.trim(), { domain: 'vertex', width: w, data: out });
+  },
+});
+
+/** How much of each of three vertices a place between them has. */
+function shares(p: Float32Array, of: readonly number[], at: readonly number[]): [number, number, number] {
+  const [a, b, c] = of.map((v) => [p[3 * v], p[3 * v + 1], p[3 * v + 2]] as const);
+  const area = (x: readonly number[], y: readonly number[], z: readonly number[]): number => {
+    const [ux, uy, uz] = [0, 1, 2].map((k) => y[k] - x[k]);
+    const [wx, wy, wz] = [0, 1, 2].map((k) => z[k] - x[k]);
+    return Math.hypot(uy * wz - uz * wy, uz * wx - ux * wz, ux * wy - uy * wx);
+  };
+  const parts = [area(at, b, c), area(at, c, a), area(at, a, b)];
+  const all = parts[0] + parts[1] + parts[2];
+  return all > 0 ? [parts[0] / all, parts[1] / all, parts[2] / all] : [1, 0, 0];
 }

@@ -5,7 +5,7 @@ import { evaluate, type EvaluateOptions, type Outcome } from '../recipe/evaluate
 import type { Step } from '../recipe/values';
 import { alongCurve, flat, grid, onElements, round, row, stack } from './copies';
 import { color, texture, unwrap } from './finish';
-import { note, shift, tint, where } from './formulas';
+import { handOn, note, shift, takeOver, tint, where } from './formulas';
 import { join, keep, merged, section } from './gather';
 import { branch, each, handed, placed, repeat, through } from './kits';
 import { lay, mirror, place, subdivide, weld } from './modify';
@@ -21,7 +21,7 @@ const all = [
   ...[row, grid, round, alongCurve, onElements, flat],
   ...[part, burst, form, dress, around],
   ...stepsOfTools,
-  ...[note, shift, where, tint],
+  ...[note, handOn, takeOver, shift, where, tint],
   ...[unwrap, color, texture],
 ] as unknown as StepDef[];
 const byKind = new Map(all.map((s) => [s.kind, s]));

@@ -2,6 +2,7 @@
 import { copiesAt, placeOfCopy } from '../copies/copies';
 import { keepFaces } from '../edit/detach';
 import { mergeGeometries, NO_GEOMETRY, whole, type Geometry } from '../geometry';
+import { IDENTITY } from '../math/affine';
 import { key2, keyOf } from '../math/hash';
 import { components } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
@@ -151,13 +152,20 @@ export const each = defineStep({
     if (!mesh || mesh.faceCount === 0) throw new Error('There are no faces before this step to share out.');
     const shares = v.by === 'part' ? byPart(mesh) : bySet(mesh);
     c.tell('shares', shares.length);
-    const made = mergeGeometries(await forEach(shares, v, c, true));
+    const made = await forEach(shares, v, c, true);
+    // As copies that stand where they are: so sets and materials keep their names, and each face knows which share it is of.
+    const copies = copiesAt(
+      made.map((m) => m.value),
+      { place: made.map(() => IDENTITY), key: made.map((m) => m.seed) },
+      [...made.keys()],
+    );
+    const joined = whole({ copies });
     return past.curves
       ? mergeGeometries([
           { value: { curves: past.curves }, name: 'own' },
-          { value: made, name: 'made' },
+          { value: joined, name: 'made' },
         ])
-      : made;
+      : joined;
   },
 });
 

@@ -54,6 +54,7 @@ const options = (more: Partial<EvaluateOptions> = {}): EvaluateOptions => ({
   stepDef: (kind) => (kind === 'fixture' ? fixture : stepDef(kind)),
   read: readAny,
   materials: [{ id: 'a', name: 'a', color: '#808080', roughness: 0.5, metalness: 0 }],
+  kits: { hash: async () => 'k', follow: async (_id, _own, handed) => handed!.geometry },
   piece: async (id): Promise<OtherPiece> => ({ geometry: laden, name: id, hash: id }),
   ...more,
 });
@@ -68,6 +69,11 @@ const VALUES: Record<string, Record<string, unknown>> = {
   'all-lay-along': { other: 'b' },
   'all-by-cage': { other: 'b' },
   dress: { material: 'a' },
+  through: { kit: 'k' },
+  each: { kit: 'k' },
+  repeat: { kit: 'k' },
+  'hand-on': { name: 'wear', domain: 'vertex' },
+  'take-over': { name: 'wear', other: 'b' },
   keep: { by: 'part', faces: { kind: 'face', keys: [cube.faceKey[0]] } },
   merged: { parts: [{ id: 'p', name: 'p', recipe: [step('fixture')], place: IDENTITY }] },
 };

@@ -23,6 +23,8 @@ const NONE: readonly never[] = [];
 /** Kinds that are typed as text. */
 const TYPED = ['text', 'line', 'expression'];
 const NUMERIC = ['length', 'angle', 'count', 'number'];
+/** What may be a formula, typed after an equals sign. */
+const BY_FORMULA = [...NUMERIC, 'toggle'];
 
 export interface ValueProps {
   name: string;
@@ -91,7 +93,7 @@ function useReading() {
 
 /** A number may be a formula, typed after an equals sign; what is wrong with it is thrown, with its place. */
 function formulaOf(text: string, def: ValueDef<unknown>): { formula: string } | undefined {
-  if (!text.trim().startsWith('=') || !NUMERIC.includes(def.kind)) return undefined;
+  if (!text.trim().startsWith('=') || !BY_FORMULA.includes(def.kind)) return undefined;
   const formula = text.trim().slice(1).trim();
   const { document } = bench.get();
   const scope = document ? dialScope(document, workedOn(bench.get())?.id) : dialScope({ units: 'mm' });
@@ -119,6 +121,7 @@ function resultOf(value: unknown, def: ValueDef<unknown>, reading: ReturnType<ty
   if (!isFormula(value) || !s.document) return '';
   try {
     const [x] = valueOf(value.formula, dialScope(s.document, workedOn(s)?.id), typeOfDial(def.kind));
+    if (def.kind === 'toggle') return readValue(def, x !== 0, reading);
     return readValue(def, def.kind === 'count' ? Math.round(x) : x, reading);
   } catch {
     return '';
@@ -130,6 +133,7 @@ function fullText(def: ValueDef<unknown>, value: unknown, units: LengthUnit, dig
   if (def.kind === 'line') return formatPoints(value as Triple[], units, digits);
   if (def.kind === 'expression') return (value as Expression).text;
   if (isFormula(value)) return `= ${value.formula}`;
+  if (def.kind === 'toggle') return '= ';
   if (typeof value !== 'number') return typeof value === 'string' ? value : '';
   if (def.kind === 'length' || def.kind === 'angle')
     return formatQuantity(value, def.kind, units, def.digits ?? digits);
@@ -196,6 +200,7 @@ function Typing({
         close();
         return true;
       }
+      if (def.kind === 'toggle') throw new Error('A formula begins with an equals sign, as in = storeys > 3.');
       const kind = def.kind as QuantityKind;
       const x = typeof value === 'number' ? parseRelative(text, kind, units, value) : parseQuantity(text, kind, units);
       onChange(clampTo(def, x), false);
@@ -399,8 +404,8 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
     else if (def.kind === 'choice') {
       const i = options.findIndex((o) => o[0] === value);
       onChange(options[(i + 1) % options.length][0], false);
-    } else if (def.kind === 'toggle') onChange(!value, false);
-    else if (TYPED.includes(def.kind) || NUMERIC.includes(def.kind)) type();
+    } else if (def.kind === 'toggle' && !isFormula(value)) onChange(!value, false);
+    else if (TYPED.includes(def.kind) || BY_FORMULA.includes(def.kind)) type();
   };
   return (
     <button
@@ -410,6 +415,13 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
       title={def.label}
       data-value={name}
       onPointerDown={(e) => e.stopPropagation()}
+      onContextMenu={(e) => {
+        if (def.kind !== 'toggle') return;
+        // A click turns it; a formula is typed after a right one.
+        e.preventDefault();
+        e.stopPropagation();
+        type();
+      }}
       onClick={(e) => {
         click();
         // After a click by the pointer Enter keeps what is in hand; it does not click this once more.
