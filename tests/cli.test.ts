@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as validator from 'gltf-validator';
 import { readZipPaths, writeZip } from '../src/core/formats';
+import { harbour } from '../src/demo/harbour';
 import { signalLamp } from '../src/demo/lamp';
 
 const root = process.cwd();
@@ -157,6 +158,50 @@ test('tool: any tool of the bench on a file; values have units, faces are found 
   expect(inspect('tall.obj').volume).toBeCloseTo(1.5, 6);
   const lost = glypta(['tool', 'extrude', 'cube.obj', 'b.obj', '--pick', '99']);
   expect([lost.code, lost.err]).toEqual([2, '--pick 99 names nothing: there are 6 of that kind.\n']);
+});
+
+describe('procedures', () => {
+  beforeAll(async () => {
+    writeFileSync(join(dir, 'harbour.json'), JSON.stringify({ glypta: 2, document: await harbour(), blobs: {} }));
+  });
+  test('tell: the same project in the same words, all of it or one piece', () => {
+    const all = glypta(['tell', 'harbour.json']);
+    expect([all.code, all.err]).toEqual([0, '']);
+    expect(all.text).toMatch(/^Harbour, in m, for render\n\nDials\n {2}panels = 6, 1 to 12: /);
+    expect(glypta(['tell', 'harbour.json']).text).toBe(all.text);
+    const one = glypta(['tell', 'harbour.json', '--piece', 'signal tower']).text;
+    expect(one).toBe(
+      'signal tower, at 0 m, 0 m, 0 m\n  1. Stack 1 of base, storeys of storey, 1 of lantern, along Y, 0 m between, each turned 0°.\n',
+    );
+    expect(glypta(['tell', 'harbour.json', '--piece', 'nobody'])).toMatchObject({ code: 2 });
+  });
+  test('make: dials set and swept; copies leave as one mesh in many places', async () => {
+    const made = glypta(['make', 'harbour.json', '--out', 'h', '--set', 'panels=2', '--sweep', 'storeys=3..9/2']);
+    expect([made.code, made.text.trim().split('\n').sort()]).toEqual([
+      0,
+      ['h/harbour-storeys-3.glb', 'h/harbour-storeys-9.glb'],
+    ]);
+    const nodes = [];
+    for (const n of [3, 9]) {
+      const bytes = readFileSync(join(dir, `h/harbour-storeys-${n}.glb`));
+      const report = await validator.validateBytes(new Uint8Array(bytes));
+      expect(report.issues.numErrors).toBe(0);
+      const json = JSON.parse(bytes.subarray(20, 20 + bytes.readUInt32LE(12)).toString()) as {
+        nodes: { mesh?: number; name: string }[];
+      };
+      const tower = json.nodes.filter((x) => /^signal tower \d/.test(x.name));
+      expect(new Set(tower.map((x) => x.mesh)).size).toBe(3);
+      nodes.push(tower.length);
+    }
+    expect(nodes).toEqual([5, 11]);
+    for (const [option, why] of [
+      ['storeys=99', /goes from 1 to 60/],
+      ['spires=2', /There is no dial “spires”; there are panels/],
+    ] as const) {
+      const r = glypta(['make', 'harbour.json', '--out', 'h', '--set', option]);
+      expect([r.code, r.err]).toEqual([2, expect.stringMatching(why)]);
+    }
+  });
 });
 
 test('make: a project as the shelf exports it becomes GLB and OBJ', async () => {

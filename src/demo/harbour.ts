@@ -23,9 +23,6 @@ export async function harbour(): Promise<ProjectDocument> {
   dial('gap', 'length', 0, 0, 0.2, 'Between the bands of the float; at 0 they are welded');
   dial('groove', 'length', 0.02, 0, 0.05, 'Half as wide as the grooves of the float');
   dial('storeys', 'count', 5, 1, 60, 'Of the signal tower');
-  dial('bollards', 'count', 7, 1, 40, 'Along the quay');
-  dial('spacing', 'length', 2.2, 0.5, 10, 'From bollard to bollard');
-  dial('bollard_height', 'length', 0.8, 0.3, 2, 'Of each bollard');
   const look = {
     red: m.material('Signal red', '#a8402f', 0.55, 0),
     chalk: m.material('Chalk', '#e4dfd2', 0.8, 0),
@@ -142,12 +139,18 @@ async function tower(m: Maker, look: Look): Promise<void> {
 }
 
 async function bollards(m: Maker, look: Look): Promise<void> {
-  const bollard = m.piece('bollards', null);
+  // A kit: its three dials are its own, and what places it turns them as it likes.
+  const bollard = m.piece('row of bollards', null);
+  const own = (name: string, kind: Dial['kind'], value: number, min: number, max: number, note: string) =>
+    m.edit(`dial ${name}`, (d) => addDial(d, { id: m.id('dial'), name, kind, value, min, max, note }, bollard.id));
+  own('along', 'count', 7, 1, 40, 'How many bollards there are');
+  own('spacing', 'length', 2.2, 0.5, 10, 'From bollard to bollard');
+  own('height', 'length', 0.8, 0.3, 2, 'Of each bollard');
   bollard.step('cylinder', {
     across: 'radius',
     size: 0.26,
     taper: 0.06,
-    height: formula('bollard_height'),
+    height: formula('height'),
     sides: 16,
     rows: 5,
     cap: 'polygon',
@@ -160,20 +163,23 @@ async function bollards(m: Maker, look: Look): Promise<void> {
   bollard.move(by, 'extrude', foot, { by: 0.12, along: 'normals', inset: 0 });
   bollard.step('color', { base: look.iron });
   bollard.step('row', {
-    times: formula('bollards'),
+    times: formula('along'),
     x: formula('spacing'),
     y: 0,
     z: 0,
     turn: expression('20° * random(index)'),
   });
   m.edit('place the bollards', (d) => changes.setPlace(d, bollard.id, { at: [-6, 0, 6] }));
+  const far = m.piece('bollards behind', null);
+  far.step('kit', { kit: bollard.id, own: { along: 4, spacing: 4.5, height: 1.1 } });
+  m.edit('place the others', (d) => changes.setPlace(d, far.id, { at: [-6.5, 0, -6] }));
 
   const quay = m.piece('quay', null);
   quay.step('box', {
-    width: formula('spacing * (bollards + 3)'),
+    width: 22,
     height: 1.2,
     depth: 14,
-    cutX: formula('bollards + 3'),
+    cutX: 10,
     cutY: 1,
     cutZ: 6,
     onGround: true,

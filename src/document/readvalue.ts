@@ -31,6 +31,10 @@ const READERS: Readonly<Record<string, Reader>> = {
   toggle: option,
   pick: (value, def) => plural((value as ElementPick).keys.length, def.noun ?? ['element', 'elements']),
   places: (value, def) => plural((value as unknown[]).length, def.noun ?? ['point', 'points']),
+  own: (value) =>
+    Object.entries(value as Record<string, unknown>)
+      .map(([name, x]) => `${name} ${isFormula(x) ? x.formula : formatNumber(x as number, 'number')}`)
+      .join(', ') || 'as the kit has them',
   expression: (value) => (value as Expression).text,
   line: (value, def) => plural((value as unknown[]).length, def.noun ?? ['point', 'points']),
   dabs: (value, def) => plural((value as unknown[]).length, def.noun ?? ['dab', 'dabs']),

@@ -79,8 +79,8 @@ export const tellDialValue = (
     ? formatQuantity(value, kind as QuantityKind, doc.units, DIGITS)
     : formatNumber(value, 'number');
 
-export function tellDials(doc: ProjectDocument): string[] {
-  return (doc.dials ?? []).map((d) => {
+export function tellDials(doc: ProjectDocument, dials = doc.dials): string[] {
+  return (dials ?? []).map((d) => {
     const at = (value: number) => tellDialValue({ kind: d.kind, value }, doc);
     const range = d.min !== undefined && d.max !== undefined ? `, ${at(d.min)} to ${at(d.max)}` : '';
     return `${d.name} = ${at(d.value)}${range}${d.note ? `: ${d.note}` : ''}`;
@@ -100,7 +100,7 @@ function tellPiece(piece: Piece, doc: ProjectDocument): string[] {
       ...(piece.upTo === step.id ? ['  — showing up to here —'] : []),
     ];
   });
-  return [head, ...steps];
+  return [head, ...tellDials(doc, piece.dials ?? []).map((d) => `  with ${d}`), ...steps];
 }
 
 /** All of a project, or some pieces of it. */
