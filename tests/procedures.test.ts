@@ -4,6 +4,7 @@ import {
   addBox,
   atHand,
   begin,
+  chord,
   click,
   command,
   menuItem,
@@ -32,28 +33,25 @@ async function then(name: string): Promise<void> {
   await page.keyboard.press('Enter');
   await sleep(150);
 }
+/** Types in the place of all that stands in a field, and Enter. */
+async function typeOver(field: string, words: string): Promise<void> {
+  await page.waitForSelector(field);
+  await chord('Control', 'a');
+  await page.keyboard.type(words);
+  await page.keyboard.press('Enter');
+}
 /** A value of the last step of the recipe, typed. */
 async function setLast(name: string, words: string): Promise<void> {
   const all = await page.$$(`[aria-label^="Recipe of"] [data-value="${name}"]`);
   await all[all.length - 1].click();
-  await page.waitForSelector('input.value-input');
-  await page.keyboard.down('Control');
-  await page.keyboard.press('a');
-  await page.keyboard.up('Control');
-  await page.keyboard.type(words);
-  await page.keyboard.press('Enter');
+  await typeOver('input.value-input', words);
   await sleep(100);
 }
 /** A value in a panel, typed: clicked itself, as the buttons among the dials are. */
 async function turn(name: string, words: string): Promise<void> {
   await page.waitForSelector(`[data-value="${name}"]`);
   await page.$eval(`[data-value="${name}"]`, (e) => (e as HTMLElement).click());
-  await page.waitForSelector('input.value-input');
-  await page.keyboard.down('Control');
-  await page.keyboard.press('a');
-  await page.keyboard.up('Control');
-  await page.keyboard.type(words);
-  await page.keyboard.press('Enter');
+  await typeOver('input.value-input', words);
 }
 /** A button among the dials. Sections above it come and grow meanwhile: it is clicked itself, not the place where it was. */
 const press = (label: string) =>

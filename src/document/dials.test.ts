@@ -137,3 +137,15 @@ test('yes or no goes by a formula too', async () => {
   const out = await followDocument(d, { memory: new Memory() }).piece(d.pieces[0]);
   expect(out.outcomes[0].error).toMatch(/In “storeys \+ 3”: .*yes or no/);
 });
+
+test('formulas are worked out without a dial as well: in the unit of the project, and yes or no', async () => {
+  const d = changes.newProject('Plain', 'game', 'mm');
+  changes.addPiece(d, 'p', 'p');
+  changes.addStep(d, 'p', 'box', 's', {
+    width: { formula: '20 + 10' },
+    height: 0.02,
+    onGround: { formula: '3 > 2' },
+  });
+  const { width, top, errors } = await shown(d);
+  expect([width, top, errors]).toEqual([expect.closeTo(0.03, 6), expect.closeTo(0.02, 6), []]);
+});

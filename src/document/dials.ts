@@ -108,15 +108,20 @@ const within = (d: Dial, value: number): number =>
  */
 export function resolved(steps: readonly Step[], doc: WithDials, piece?: string, own?: OwnValues): readonly Step[] {
   const dials = turned(dialsFor(doc, piece), own ?? {});
-  if (dials.length === 0) return steps;
   const scope = scopeOf(dials, doc);
-  return steps.map((step) => {
+  let changed = false;
+  // Without a dial too: plain numbers in a formula are of the project's unit, wherever it is worked out.
+  const out = steps.map((step) => {
     if (plainSteps.has(step)) return step;
     const values = resolvedValues(stepDef(step.kind)?.values, step.values, scope, dials);
-    if (values !== step.values) return { ...step, values };
+    if (values !== step.values) {
+      changed = true;
+      return { ...step, values };
+    }
     if (Object.isFrozen(step) && !hasExpression(stepDef(step.kind)?.values)) plainSteps.add(step);
     return step;
   });
+  return changed ? out : steps;
 }
 
 /** Stored values of a tool as they are now: numbers in the place of formulas, as far as they can be worked out. */
