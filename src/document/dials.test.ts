@@ -1,7 +1,9 @@
 import { Memory } from '../core/recipe';
 import * as changes from './changes';
-import { addDial, freeName, isDialName, removeDial, renameDial, setDial, usesOf } from './dials';
+import { sizeOf } from '../core/geometry';
+import { addDial, answerFor, dialScope, freeName, isDialName, removeDial, renameDial, setDial, usesOf } from './dials';
 import { followDocument } from './follow';
+import { referencesOfDials } from './references';
 import { checkDocument } from './schema';
 import type { Dial, ProjectDocument } from './types';
 
@@ -148,4 +150,109 @@ test('formulas are worked out without a dial as well: in the unit of the project
   });
   const { width, top, errors } = await shown(d);
   expect([width, top, errors]).toEqual([expect.closeTo(0.03, 6), expect.closeTo(0.02, 6), []]);
+});
+
+describe('dials of other kinds', () => {
+  const other = (kind: Dial['kind'], name: string, more: Partial<Dial>): Dial => ({
+    id: name,
+    name,
+    kind,
+    value: 0,
+    ...more,
+  });
+  function made(): ProjectDocument {
+    const d = changes.newProject('Signals', 'game', 'm');
+    addDial(d, other('choice', 'way', { options: ['x', 'y', 'z'], value: 1 }));
+    addDial(d, other('toggle', 'tall', { value: 1 }));
+    addDial(d, other('colour', 'paint', { value: 0xff8000 }));
+    addDial(
+      d,
+      other('ramp', 'profile', {
+        points: [
+          [0, 0],
+          [1, 2],
+        ],
+      }),
+    );
+    addDial(d, other('piece', 'top', { options: ['round', 'flat'], value: 0 }));
+    changes.addPiece(d, 'round', 'round top');
+    changes.addStep(d, 'round', 'sphere', 'r1', {});
+    changes.addPiece(d, 'flat', 'flat top');
+    changes.addStep(d, 'flat', 'box', 'b1', {});
+    changes.addPiece(d, 'p', 'tower');
+    changes.addStep(d, 'p', 'box', 's', {});
+    return checkDocument(d);
+  }
+  const follow = async (d: ProjectDocument) => followDocument(d, { memory: new Memory() }).piece(d.pieces[2]);
+  const heightOf = async (d: ProjectDocument): Promise<number> => {
+    const ys = Array.from((await follow(d)).shown!.mesh!.positions).filter((_, i) => i % 3 === 1);
+    return Math.max(...ys) - Math.min(...ys);
+  };
+
+  test('a choice by its word, by comparison, and what is none of them', async () => {
+    const d = made();
+    const def = {
+      kind: 'choice',
+      options: [
+        ['x', 'across'],
+        ['y', 'up'],
+      ],
+    } as const;
+    const scope = dialScope(d);
+    expect(answerFor('way', def, scope)).toBe('y');
+    expect(answerFor('if way is "y" then "across" else "up"', def, scope)).toBe('x');
+    expect(() => answerFor('"sideways"', def, scope)).toThrow('“sideways” is none of “across”, “up”.');
+    expect(() => answerFor('3', def, scope)).toThrow('a word is wanted');
+    expect(() => answerFor('way', { kind: 'length' }, scope)).toThrow('a length is wanted');
+    expect(() => answerFor('way + 1', { kind: 'number' }, scope)).toThrow('have to be alike');
+    setDial(d, 'way', { value: 9 });
+    expect(d.dials![0].value).toBe(2);
+  });
+
+  test('a switch and a ramp turn numbers', async () => {
+    const d = made();
+    d.pieces[2].recipe[0].values.height = { formula: 'if tall then 2 * profile(0.75) else 1' };
+    expect(await heightOf(checkDocument(d))).toBeCloseTo(3, 6);
+    setDial(d, 'tall', { value: 0 });
+    expect(await heightOf(d)).toBeCloseTo(1, 6);
+    setDial(d, 'profile', { points: [] });
+    setDial(d, 'tall', { value: 1 });
+    expect(await heightOf(d)).toBeGreaterThan(0);
+    expect(() => answerFor('profile', { kind: 'number' }, dialScope(d))).toThrow('profile is a ramp');
+  });
+
+  test('ramps and colours go into formulas over elements', async () => {
+    const d = made();
+    changes.addStep(d, 'p', 'shift', 'f', { along: 'y', formula: { text: 'profile(share.y) - 1', unit: 'm' } });
+    changes.addStep(d, 'p', 'tint', 't', { formula: { text: 'paint', unit: 'm' } });
+    const { shown: now, outcomes } = await follow(checkDocument(d));
+    expect(outcomes.flatMap((o) => o.error ?? [])).toEqual([]);
+    const { mesh } = now!;
+    const tints = mesh!.attributes.color.data;
+    // 0x80 of sRGB is 0.2159 of light.
+    expect([tints[0], tints[1], tints[2]].map((x) => Math.round(x * 1e4) / 1e4)).toEqual([1, 0.2159, 0]);
+    const ys = Array.from(mesh!.positions).filter((_, i) => i % 3 === 1);
+    expect(Math.max(...ys) - Math.min(...ys)).toBeCloseTo(0.1 + 2, 5);
+  });
+
+  test('a piece is chosen by a dial; a circle through what it offers is refused, whatever it stands at', async () => {
+    const d = made();
+    d.pieces[2].recipe = [
+      { id: 'j', kind: 'stack', on: true, values: { foot: { formula: 'if tall then top else top' }, low: 1 } },
+    ];
+    const first = await follow(checkDocument(d));
+    expect(first.outcomes.flatMap((o) => o.error ?? [])).toEqual([]);
+    const facesOf = async () => sizeOf((await follow(d)).shown!.geometry).faces;
+    expect(await facesOf()).toBeGreaterThan(6);
+    setDial(d, 'top', { value: 1 });
+    expect(await facesOf()).toBe(6);
+    expect(referencesOfDials(d.dials!).map((r) => r.id)).toEqual(['round', 'flat']);
+    d.dials!.find((x) => x.name === 'top')!.options!.push('p');
+    expect((await follow(d)).outcomes.flatMap((o) => o.error ?? [])).toEqual([]);
+    setDial(d, 'top', { value: 2 });
+    const round = await follow(d);
+    expect(round.outcomes.flatMap((o) => o.error ?? []).join()).toContain('takes in this piece');
+    const scope = dialScope(d);
+    expect(() => answerFor('"round top"', { kind: 'piece' }, scope)).toThrow('named by dials here');
+  });
 });

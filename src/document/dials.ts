@@ -1,5 +1,5 @@
 /** Dials: named values of a project that formulas go by. Where a recipe is followed its formulas are worked out first, so only what uses a dial runs again. */
-import { ANGLE, FormulaError, LENGTH, PLAIN, TRUTH, valueOf, type Known, type Scope, type Type } from '../core/formula';
+import { answerOf, FormulaError, knownOfDial, typeOfDial, type Scope } from '../core/formula';
 import { unitSize } from '../core/recipe/quantity';
 import { isFormula, type Expression, type Move, type ValueDef, type ValueDefs } from '../core/recipe/values';
 import { stepDef } from '../core/steps';
@@ -54,19 +54,8 @@ export function dialById(doc: WithDials, id: string): { dial: Dial; holder: Hold
   return undefined;
 }
 
-const TYPES: Readonly<Record<string, Type>> = {
-  length: LENGTH,
-  angle: ANGLE,
-  number: PLAIN,
-  count: PLAIN,
-  toggle: TRUTH,
-};
-export const typeOfDial = (kind: string): Type => TYPES[kind] ?? PLAIN;
-
 /** A word of letters and figures, as formulas name it. */
 export const isDialName = (name: string): boolean => /^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) && name.length <= 40;
-
-const knownOf = (d: Dial): Known => ({ type: typeOfDial(d.kind), help: 'a dial', constant: [d.value] });
 
 export function dialScope(doc: WithDials, piece?: string): Scope {
   return scopeOf(dialsFor(doc, piece), doc);
@@ -76,7 +65,7 @@ const scopeOf = (dials: readonly Dial[], doc: WithDials): Scope => ({
   unit: unitSize(doc.units),
   known: (name) => {
     const found = dials.find((d) => d.name === name);
-    return found && knownOf(found);
+    return found && knownOfDial(found);
   },
   names: () => dials.map((d) => d.name),
 });
@@ -94,13 +83,32 @@ export type OwnValues = Readonly<Record<string, unknown>>;
 /** The dials of a kit as a placement turns them. */
 export function turned(dials: readonly Dial[], own: OwnValues): Dial[] {
   return dials.map((d) => {
-    const value = own[d.name];
+    const value = chosen(d, own[d.name]);
     return typeof value === 'number' && Number.isFinite(value) ? { ...d, value: within(d, value) } : d;
   });
 }
 
-const within = (d: Dial, value: number): number =>
-  Math.min(d.max ?? Infinity, Math.max(d.min ?? -Infinity, d.kind === 'count' ? Math.round(value) : value));
+/** A word as which of the options it is; what is none stays what it was. */
+const chosen = (d: Dial, value: unknown): unknown =>
+  typeof value === 'string' && d.options?.includes(value) ? d.options.indexOf(value) : value;
+
+/** Dials whose values are ones of a list, or 0 and 1. */
+const COUNTED = ['count', 'toggle', 'choice', 'piece', 'material', 'colour'];
+/** Limits of a dial that follow from what it is. */
+export function limitsOf(d: Dial): { min?: number; max?: number } {
+  if (d.kind === 'toggle') return { min: 0, max: 1 };
+  if (d.kind === 'colour') return { min: 0, max: 0xffffff };
+  if (d.options) return { min: 0, max: Math.max(0, d.options.length - 1) };
+  return d;
+}
+/** Whether it is turned through values one after another: what solving and variations go over. */
+export const isTurned = (d: Dial): boolean => !['colour', 'ramp'].includes(d.kind);
+export const isWhole = (d: Pick<Dial, 'kind'>): boolean => COUNTED.includes(d.kind);
+
+const within = (d: Dial, value: number): number => {
+  const { min = -Infinity, max = Infinity } = limitsOf(d);
+  return Math.min(max, Math.max(min, isWhole(d) ? Math.round(value) : value));
+};
 
 /**
  * The same steps with numbers in the place of formulas. What cannot be worked out says why when it is read. `piece`: whose steps they are; `own`:
@@ -161,6 +169,15 @@ export const withFreshIds = (dials: readonly Dial[], makeId: () => string): Dial
 const hasExpression = (defs: ValueDefs | undefined): boolean =>
   Object.values(defs ?? {}).some((d) => ['expression', 'moves', 'own', 'parts'].includes(d.kind));
 
+/** What a formula over elements needs of a dial. */
+const givenOf = ({ name, kind, value, options, points, smooth }: Dial): NonNullable<Expression['given']>[number] => ({
+  name,
+  kind,
+  value,
+  ...(options ? { options } : {}),
+  ...(points ? { points, smooth: smooth === true } : {}),
+});
+
 function resolvedValues(
   defs: ValueDefs | undefined,
   stored: Record<string, unknown>,
@@ -177,7 +194,7 @@ function resolvedValues(
     if (isFormula(value)) put(name, numberOf(value.formula, def, scope));
     else if (def.kind === 'expression' && value) {
       const used = dials.filter((d) => names((value as Expression).text, d.name));
-      if (used.length > 0) put(name, { ...(value as Expression), given: used.map((d) => [d.name, d.kind, d.value]) });
+      if (used.length > 0) put(name, { ...(value as Expression), given: used.map(givenOf) });
     } else if (def.recipes && def.withRecipes && value) {
       // Pieces within pieces: merged ones go by the dials of what they became.
       const inner = def.recipes(value);
@@ -202,17 +219,34 @@ function resolvedValues(
 /** A formula whose kind only the kit knows. */
 function plainly(formula: string, scope: Scope): unknown {
   try {
-    return valueOf(formula, scope)[0];
+    const found = answerOf(formula, scope);
+    return typeof found === 'string' ? found : found[0];
   } catch (e) {
     if (!(e instanceof FormulaError)) throw e;
     return { formula, wrong: `In “${formula}”: ${e.message}` };
   }
 }
 
+/** What a formula comes to as such a value. Throws a FormulaError. */
+export function answerFor(formula: string, def: Pick<ValueDef<unknown>, 'kind' | 'options'>, scope: Scope): unknown {
+  const found = answerOf(formula, scope, typeOfDial(def.kind));
+  if (typeof found !== 'string') return def.kind === 'toggle' ? found[0] !== 0 : found[0];
+  const wrong = (why: string) => new FormulaError(why, [0, formula.length]);
+  if (def.kind === 'choice') {
+    const low = found.toLowerCase();
+    const option = def.options?.find(([id, label]) => id === found || label.toLowerCase() === low);
+    if (option) return option[0];
+    throw wrong(`“${found}” is none of ${(def.options ?? []).map(([, label]) => `“${label}”`).join(', ')}.`);
+  }
+  // Ids stand in dials alone: a name in quotes would be another thing as soon as it is named otherwise.
+  if (found !== '' && !scope.names().some((n) => scope.known(n)?.text === found))
+    throw wrong('Pieces and materials are named by dials here, not in quotes: make a dial of it first.');
+  return found;
+}
+
 function numberOf(formula: string, def: ValueDef<unknown>, scope: Scope): unknown {
   try {
-    const [x] = valueOf(formula, scope, typeOfDial(def.kind));
-    return def.kind === 'toggle' ? x !== 0 : x;
+    return answerFor(formula, def, scope);
   } catch (e) {
     if (!(e instanceof FormulaError)) throw e;
     return { formula, wrong: `In “${formula}”: ${e.message}` };
@@ -297,14 +331,12 @@ export function addDial(doc: ProjectDocument, dial: Dial, piece?: string): void 
   (holder.dials ??= []).push(dial);
 }
 
-export function setDial(
-  doc: ProjectDocument,
-  id: string,
-  part: Partial<Pick<Dial, 'value' | 'min' | 'max' | 'note'>>,
-): void {
+export function setDial(doc: ProjectDocument, id: string, part: Partial<Omit<Dial, 'id' | 'name' | 'kind'>>): void {
   const dial = dialById(doc, id)?.dial;
   if (!dial) return;
-  Object.assign(dial, part);
+  for (const [name, value] of Object.entries(part))
+    if (value === undefined) delete dial[name as 'note'];
+    else Object.assign(dial, { [name]: value });
   dial.value = within(dial, dial.value);
 }
 

@@ -6,12 +6,12 @@ import { transformGeometry, type Geometry } from '../core/geometry';
 import { textHash } from '../core/math/hash';
 import { canonical } from '../core/recipe/canonical';
 import { applyPoint, compose, IDENTITY, invert, type Affine } from '../core/math';
-import type { Kits, Memory, OtherPiece, Outcome } from '../core/recipe';
+import type { Kits, Memory, OtherPiece, Outcome, Reference } from '../core/recipe';
 import { branchName, branchOf, isFormula } from '../core/recipe/values';
 import { followRecipe } from '../core/steps';
 import { dialsNamed, resolved } from './dials';
 import { sourceOf, worlds } from './pieces';
-import { referencesIn } from './references';
+import { referencesIn, referencesOfDials } from './references';
 import type { Piece, ProjectDocument, Step } from './types';
 
 export interface FollowOptions {
@@ -43,11 +43,14 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
   const done = new Map<string, Promise<Followed>>();
   let placed: Map<string, Affine> | undefined;
 
+  /** What dials offer counts as named, whatever they stand at: what places it as a kit may turn them. */
+  const offered = (p: Piece): Reference[] => referencesOfDials(dialsNamed(doc, p));
+
   const plain = new Map<Piece, boolean>();
   const namesNone = (p: Piece): boolean => {
     let is = plain.get(p);
     if (is === undefined) {
-      is = !referencesIn(p.recipe).some((r) => r.to === 'piece');
+      is = ![...referencesIn(p.recipe), ...offered(p)].some((r) => r.to === 'piece');
       plain.set(p, is);
     }
     return is;
@@ -71,6 +74,10 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
       const name = branchName(p.id, upTo ?? '');
       if (seen.has(name)) continue;
       seen.add(name);
+      for (const r of offered(p)) {
+        const named = r.to === 'piece' ? by.get(r.id) : undefined;
+        if (named) next.push([sourceOf(doc, named), undefined]);
+      }
       for (const own of until(p.recipe, upTo))
         for (const r of referencesIn([own])) {
           const named = r.to === 'piece' ? by.get(r.id) : undefined;

@@ -3,7 +3,8 @@ import * as changes from './changes';
 import type { Draft } from './pieces';
 import { checkDocument } from './schema';
 import { dialsNamed, withFreshIds } from './dials';
-import { referencesIn, renameReferences } from './references';
+import { referencesIn, referencesOfDials, renameInDials, renameReferences } from './references';
+import type { Reference } from '../core/recipe';
 import { FORMAT, type Material, type Piece, type ProjectDocument, type ProjectImage } from './types';
 
 export type LibraryKind = 'material' | 'image' | 'piece' | 'arrangement';
@@ -49,7 +50,9 @@ export function contentOfPieces(doc: ProjectDocument, ids: readonly string[]): L
       return { ...own, parent, link: null, recipe: source.recipe, upTo: source.upTo, smooth: source.smooth };
     });
   const used = new Set(
-    pieces.flatMap((p) => referencesIn(p.recipe)).flatMap((r) => (r.to === 'material' ? [r.id] : [])),
+    pieces
+      .flatMap((p) => [...referencesIn(p.recipe), ...referencesOfDials(p.dials ?? [])])
+      .flatMap((r) => (r.to === 'material' ? [r.id] : [])),
   );
   const materials = doc.materials.filter((m) => used.has(m.id)).map(plain);
   const pictures = new Set([
@@ -59,13 +62,18 @@ export function contentOfPieces(doc: ProjectDocument, ids: readonly string[]): L
   return { format: FORMAT, pieces, materials, images: doc.images.filter((i) => pictures.has(i.id)).map(plain) };
 }
 
+const namedBy = (doc: ProjectDocument, p: Piece): Reference[] => [
+  ...referencesIn(p.recipe),
+  ...referencesOfDials(dialsNamed(doc, p)),
+];
+
 /** Adds the pieces that recipes name, by whatever way: kits, what is stacked or joined. They come along unseen. Answers which were added. */
 function takenIn(doc: ProjectDocument, inside: Set<string>): Set<string> {
   const by = new Map(doc.pieces.map((p) => [p.id, p]));
   const added = new Set<string>();
   const next = [...inside];
   for (let id = next.pop(); id !== undefined; id = next.pop())
-    for (const r of referencesIn(changes.sourceOf(doc, by.get(id)!).recipe)) {
+    for (const r of namedBy(doc, changes.sourceOf(doc, by.get(id)!))) {
       if (r.to !== 'piece' || inside.has(r.id) || !by.has(r.id)) continue;
       inside.add(r.id);
       added.add(r.id);
@@ -151,7 +159,14 @@ export function insertContent(doc: Draft, content: LibraryContent, makeId: () =>
       parent: p.parent === null ? null : to.get(p.parent)!,
       link: p.link === null ? null : to.get(p.link)!,
       recipe,
-      ...(p.dials ? { dials: withFreshIds(plain(p.dials), makeId) } : {}),
+      ...(p.dials
+        ? {
+            dials: withFreshIds(
+              renameInDials(plain(p.dials), (r) => to.get(r.id) ?? r.id),
+              makeId,
+            ),
+          }
+        : {}),
       ...(p.blueprint
         ? { blueprint: { ...plain(p.blueprint), image: to.get(p.blueprint.image) ?? p.blueprint.image } }
         : {}),

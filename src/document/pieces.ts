@@ -1,7 +1,7 @@
 /** Changes to the tree of pieces: adding, ordering, copying, mirroring, merging, splitting, placing. Each takes a draft and alters it. */
 import { holdingOf, sumOf, type Seen } from '../core/recipe';
 import { dialsFor, withFreshIds, worked } from './dials';
-import { renameReferences } from './references';
+import { renameInDials, renameReferences } from './references';
 import {
   compose,
   invert,
@@ -377,7 +377,17 @@ export function copyPieces(doc: Draft, ids: readonly string[], o: CopyOptions = 
       // What was copied together goes on together: pieces taken in are those of the copy.
       recipe: link !== null ? [] : renameReferences(p.recipe, (r) => (r.to === 'piece' && to.get(r.id)) || r.id),
       upTo: link !== null ? null : p.upTo,
-      ...(p.dials ? { dials: link !== null ? [] : withFreshIds(p.dials, makeId) } : {}),
+      ...(p.dials
+        ? {
+            dials:
+              link !== null
+                ? []
+                : withFreshIds(
+                    renameInDials(p.dials, (r) => (r.to === 'piece' && to.get(r.id)) || r.id),
+                    makeId,
+                  ),
+          }
+        : {}),
       name: name(o.rename ? o.rename(p.name) : p.name),
     });
   }

@@ -1,8 +1,9 @@
 /** What steps name of a project, told by the kinds of their values alone. */
 import { stepDef } from '../core/steps';
+import { isFormula } from '../core/recipe/values';
 import { toolDef } from '../core/tools';
 import type { Move, Reference, Rename, ValueDef, ValueDefs } from '../core/recipe';
-import type { ProjectDocument, Step } from './types';
+import type { Dial, ProjectDocument, Step } from './types';
 
 /** Every value of some steps that has a definition: of the steps, of the moves in them, and of the recipes within them. */
 function* valuesIn(steps: readonly Step[]): Generator<[ValueDef<unknown>, unknown]> {
@@ -15,7 +16,8 @@ function* valuesOf(
 ): Generator<[ValueDef<unknown>, unknown]> {
   for (const [name, def] of Object.entries(defs ?? {})) {
     const value = stored[name];
-    if (value === undefined) continue;
+    // What a formula names are dials: these name it.
+    if (value === undefined || isFormula(value)) continue;
     yield [def, value];
     for (const inner of def.recipes?.(value) ?? []) yield* valuesIn(inner as Step[]);
     if (def.kind === 'moves')
@@ -29,6 +31,19 @@ export function referencesIn(steps: readonly Step[]): Reference[] {
   return out;
 }
 
+/** What dials of pieces and of materials offer to choose from. */
+export const referencesOfDials = (dials: readonly Dial[]): Reference[] =>
+  dials.flatMap(({ kind, options = [] }) =>
+    kind === 'piece' || kind === 'material' ? options.map((id) => ({ to: kind, id })) : [],
+  );
+
+export const renameInDials = (dials: readonly Dial[], to: Rename): Dial[] =>
+  dials.map((d) =>
+    d.options && (d.kind === 'piece' || d.kind === 'material')
+      ? { ...d, options: d.options.map((id) => to({ to: d.kind as 'piece', id })) }
+      : d,
+  );
+
 /** The same steps, naming other things. */
 export function renameReferences(steps: readonly Step[], to: Rename): Step[] {
   return steps.map((step) => ({ ...step, values: renamedValues(stepDef(step.kind)?.values, step.values, to) }));
@@ -41,7 +56,7 @@ function renamedValues(
 ): Record<string, unknown> {
   const out: Record<string, unknown> = { ...stored };
   for (const [name, def] of Object.entries(defs ?? {})) {
-    if (out[name] === undefined) continue;
+    if (out[name] === undefined || isFormula(out[name])) continue;
     if (def.renamed) out[name] = def.renamed(out[name], to);
     const inner = def.recipes?.(out[name]);
     if (inner && def.withRecipes)

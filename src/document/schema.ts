@@ -185,6 +185,10 @@ const settingsSchema = yup
   })
   .noUnknown();
 
+const DIAL_KINDS = [
+  ...['length', 'angle', 'number', 'count'],
+  ...['toggle', 'choice', 'colour', 'ramp', 'piece', 'material'],
+];
 const dialSchema = yup
   .object({
     id,
@@ -193,7 +197,11 @@ const dialSchema = yup
       .required()
       .max(40)
       .matches(/^[\p{L}_][\p{L}\p{N}_]*$/u),
-    kind: yup.string().required().oneOf(['length', 'angle', 'number', 'count']),
+    kind: yup.string().required().oneOf(DIAL_KINDS),
+    options: yup.array().max(1000).of(yup.string().max(60).defined()).default(undefined).optional(),
+    points: yup.array().max(200).of(numbers(2)).default(undefined).optional(),
+    smooth: yup.boolean(),
+    slider: yup.boolean(),
     value: finite(-1e9, 1e9),
     min: yup.number().min(-1e9).max(1e9),
     max: yup.number().min(-1e9).max(1e9),

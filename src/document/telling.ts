@@ -4,6 +4,7 @@ import { toolDef } from '../core/tools';
 import { formatNumber, formatQuantity, type QuantityKind } from '../core/recipe/quantity';
 import type { Move, ValueDef, ValueDefs } from '../core/recipe/values';
 import { readValue, type Reading } from './readvalue';
+import { optionNames } from './set';
 import type { Dial, Piece, ProjectDocument, Step } from './types';
 
 /** Enough to tell any two values apart that an artist would. */
@@ -71,17 +72,25 @@ export function tellStep(step: Step, doc: ProjectDocument): string[] {
 }
 
 /** A dial's value with its unit. */
-export const tellDialValue = (
-  { kind, value }: Pick<Dial, 'kind' | 'value'>,
-  doc: Pick<ProjectDocument, 'units'>,
-): string =>
-  kind === 'length' || kind === 'angle'
+export function tellDialValue(
+  dial: Pick<Dial, 'kind' | 'value' | 'options' | 'points'>,
+  doc: Pick<ProjectDocument, 'units' | 'pieces' | 'materials'>,
+): string {
+  const { kind, value } = dial;
+  if (kind === 'toggle') return value === 0 ? 'no' : 'yes';
+  if (kind === 'colour') return hexOf(value);
+  if (kind === 'ramp')
+    return (dial.points ?? []).map(([x, y]) => `${formatNumber(x, 'number')}: ${formatNumber(y, 'number')}`).join(', ');
+  if (dial.options) return optionNames(doc, dial)[Math.round(value)] ?? 'none';
+  return kind === 'length' || kind === 'angle'
     ? formatQuantity(value, kind as QuantityKind, doc.units, DIGITS)
     : formatNumber(value, 'number');
+}
+export const hexOf = (value: number): string => `#${Math.round(value).toString(16).padStart(6, '0')}`;
 
 export function tellDials(doc: ProjectDocument, dials = doc.dials): string[] {
   return (dials ?? []).map((d) => {
-    const at = (value: number) => tellDialValue({ kind: d.kind, value }, doc);
+    const at = (value: number) => tellDialValue({ ...d, value }, doc);
     const range = d.min !== undefined && d.max !== undefined ? `, ${at(d.min)} to ${at(d.max)}` : '';
     return `${d.name} = ${at(d.value)}${range}${d.note ? `: ${d.note}` : ''}`;
   });

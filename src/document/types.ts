@@ -107,9 +107,17 @@ export interface Dial {
   id: string;
   /** As formulas name it. */
   name: string;
-  kind: 'length' | 'angle' | 'number' | 'count';
-  /** Metres, radians, or as it is. */
+  kind: 'length' | 'angle' | 'number' | 'count' | 'toggle' | 'choice' | 'colour' | 'ramp' | 'piece' | 'material';
+  /** Metres, radians, or as it is; 0 or 1 of a switch, which of the options, a colour as 0xRRGGBB. */
   value: number;
+  /** Words to choose from, or the ids of pieces or materials. */
+  options?: string[];
+  /** Of a ramp: places and values. */
+  points?: [number, number][];
+  /** A ramp without corners. */
+  smooth?: boolean;
+  /** Shown as a slider over its range. */
+  slider?: boolean;
   min?: number;
   max?: number;
   note?: string;

@@ -12,6 +12,10 @@ export interface Known {
   readonly help: string;
   /** The same for all elements. */
   readonly constant?: readonly number[];
+  /** A word, the same for all. */
+  readonly text?: string;
+  /** It is called like a function, with one number. */
+  ramp?(x: number): number;
   /** Its values for elements from … on, written to `out` from 0 on, as many as its type is wide for each. */
   fill?(from: number, count: number, out: Float64Array): void;
   /** One of three parts alone, where that is quicker than all. */

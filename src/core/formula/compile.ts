@@ -7,9 +7,9 @@
  */
 import { pow } from '../math/exact';
 import { as, BLOCK, column, fixed, isMeasured, over, scaled, together, type Code, type Scope } from './code';
-import { FUNCTIONS } from './functions';
+import { FUNCTIONS, plain } from './functions';
 import { FormulaError, parse, type Node, type Operator } from './parse';
-import { PLAIN, told, TRUTH, widthOf, type Type } from './types';
+import { PLAIN, TEXT, told, TRUTH, widthOf, type Type } from './types';
 
 const isNumber = (t: Type): boolean => t.kind === 'number';
 
@@ -32,6 +32,8 @@ const MEMBERS: Readonly<Record<string, number>> = { x: 0, y: 1, z: 2, r: 0, g: 1
 
 class Compiler {
   private readonly columns = new Map<string, Code>();
+  /** Words are compared and chosen by their number in this list. */
+  readonly words: string[] = [];
 
   constructor(private readonly scope: Scope) {}
 
@@ -40,7 +42,7 @@ class Compiler {
       case 'number':
         return fixed({ kind: 'number', length: n.length, angle: n.angle, bare: n.bare }, [n.value]);
       case 'text':
-        throw new FormulaError('A name in quotes belongs in a function, as in set("walls").', n.at);
+        return this.word(n.text);
       case 'name':
         return this.name(n.name, n.at);
       case 'member':
@@ -56,11 +58,19 @@ class Compiler {
     }
   }
 
+  private word(text: string): Code {
+    let at = this.words.indexOf(text);
+    if (at < 0) at = this.words.push(text) - 1;
+    return fixed(TEXT, [at]);
+  }
+
   private name(name: string, at: readonly [number, number]): Code {
     if (name === 'pi') return fixed(PLAIN, [Math.PI]);
     if (name === 'true' || name === 'yes') return fixed(TRUTH, [1]);
     if (name === 'false' || name === 'no') return fixed(TRUTH, [0]);
     const found = this.scope.known(name);
+    if (found?.ramp) throw new FormulaError(`${name} is a ramp: it takes a number, as in ${name}(share.y).`, at);
+    if (found?.text !== undefined) return this.word(found.text);
     if (found) {
       // Named twice it is filled once.
       const code = this.columns.get(name) ?? column(found);
@@ -141,8 +151,8 @@ class Compiler {
     }
     if (n.op === '*' || n.op === '/') return this.times(n, a, b);
     if (n.op === '^') return this.power(n, a, b);
-    const bothTruths = a.type.kind === 'truth' && b.type.kind === 'truth' && (n.op === '=' || n.op === '≠');
-    const pair = bothTruths ? ([a, b] as [Code, Code]) : this.pair(n, a, b);
+    const plainlyAlike = a.type.kind === b.type.kind && !isMeasured(a.type) && (n.op === '=' || n.op === '≠');
+    const pair = plainlyAlike ? ([a, b] as [Code, Code]) : this.pair(n, a, b);
     if (n.op === '+' || n.op === '-') return this.added(n, pair);
     if (widthOf(pair[0].type) !== 1)
       throw new FormulaError('Vectors are compared by a part of theirs, as in normal.y.', n.at);
@@ -226,6 +236,15 @@ class Compiler {
       const found = this.scope.asked(name, args[0].text);
       if (found) return column(found);
     }
+    const { ramp } = this.scope.known(name) ?? {};
+    if (ramp) {
+      if (args.length !== 1) throw new FormulaError(`${name} is a ramp: it takes one number.`, at);
+      const x = plain(this.code(args[0]), { unit: this.scope.unit, name, at, args }, 0);
+      return over(PLAIN, [x], (from, count, out) => {
+        const v = x.run(from, count);
+        for (let i = 0; i < count; i++) out[i] = ramp(v[i]);
+      });
+    }
     const def = FUNCTIONS[name];
     if (!def) throw new FormulaError(`There is no function “${name}”.${close(name, Object.keys(FUNCTIONS))}`, at);
     if (args.length < def.least || args.length > def.most) {
@@ -275,9 +294,23 @@ export function compile(text: string, scope: Scope, wanted?: Type): Code {
 /** One value, of a formula that names nothing that differs from element to element. */
 export function valueOf(text: string, scope: Scope, wanted?: Type): number[] {
   const code = compile(text, scope, wanted);
+  if (code.type.kind === 'text') throw new FormulaError('This is a word; a number is wanted.', [0, text.length]);
+  return single(code, text);
+}
+
+function single(code: Code, text: string): number[] {
   if (!code.constant)
     throw new FormulaError('This differs from element to element; one value is wanted here.', [0, text.length]);
   return Array.from(code.run(0, 1).slice(0, widthOf(code.type)));
+}
+
+/** One value, of whatever kind it comes to: a word as itself. */
+export function answerOf(text: string, scope: Scope, wanted?: Type): number[] | string {
+  const compiler = new Compiler(scope);
+  const found = compiler.code(parse(text));
+  const code = wanted ? as(found, wanted, scope.unit, [0, text.length]) : found;
+  const values = single(code, text);
+  return code.type.kind === 'text' ? compiler.words[values[0]] : values;
 }
 
 /** Values for so many elements, one column. Numbers that are none count as 0 and are told of by `bad`. */

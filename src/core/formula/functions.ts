@@ -20,7 +20,7 @@ export interface FunctionDef {
 }
 
 /** A number as radians (angles), in the project's unit (lengths), or as it is. */
-function plain(code: Code, where: Where, i: number): Code {
+export function plain(code: Code, where: Where, i: number): Code {
   const { type } = code;
   if (type.kind === 'truth') return { ...code, type: PLAIN };
   const measured = type.length !== 0 ? where.unit ** type.length : 1;

@@ -21,6 +21,8 @@ export const AREA = make('number', 2, 0, false);
 /** 1 through a length. */
 export const BENT = make('number', -1, 0, false);
 export const TRUTH = make('truth', 0, 0, false);
+/** A word, as options of a choice are. */
+export const TEXT = make('text', 0, 0, false);
 export const COLOUR = make('colour', 0, 0, true);
 export const PLACE = make('vector', 1, 0, false);
 export const WAY = make('vector', 0, 0, true);
@@ -30,7 +32,7 @@ export const widthOf = ({ kind }: Type): number => (kind === 'vector' || kind ==
 /** “a length”, “an area”, “a vector of lengths”. */
 export function told({ kind, length, angle }: Type): string {
   if (kind === 'truth') return 'a yes or no';
-  if (kind === 'text') return 'a name';
+  if (kind === 'text') return 'a word';
   if (kind === 'colour') return 'a colour';
   const one = kind === 'number';
   const named = ({ 0: 'plain number', 1: 'length', 2: 'area', 3: 'volume' } as Record<number, string>)[length];

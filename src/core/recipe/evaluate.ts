@@ -24,7 +24,7 @@ import {
   type StepDef,
 } from './define';
 import type { Memory } from './memory';
-import { complete, type Step } from './values';
+import { complete, isFormula, type Step, type ValueDefs, type ValuesOf } from './values';
 import type { Warning } from './define';
 
 export interface Outcome {
@@ -148,6 +148,7 @@ async function takeOthers(step: Step, def: StepDef, o: EvaluateOptions): Promise
     if (taken.from !== 'piece') continue;
     const id = step.values[name];
     try {
+      if (isFormula(id)) throw new Error(id.wrong ?? `“${id.formula}” cannot be worked out here.`);
       if (typeof id !== 'string' || id === '') throw new Error('Choose the other piece.');
       const other = await (o.piece ?? noPiece)(id);
       out.given[name] = other;
@@ -158,7 +159,14 @@ async function takeOthers(step: Step, def: StepDef, o: EvaluateOptions): Promise
       out.hash += `${name}!${out.error}`;
     }
   }
-  for (const id of new Set(def.names?.(complete(def.values, step.values) as never) ?? [])) {
+  let values: ValuesOf<ValueDefs>;
+  try {
+    values = complete(def.values, step.values);
+  } catch {
+    // What cannot be worked out is told where the step runs.
+    return out;
+  }
+  for (const id of new Set(def.names?.(values as never) ?? [])) {
     try {
       const other = await (o.piece ?? noPiece)(id);
       out.named.set(id, other);
@@ -169,7 +177,7 @@ async function takeOthers(step: Step, def: StepDef, o: EvaluateOptions): Promise
       out.hash += `|${id}!${sentenceOf(e)}`;
     }
   }
-  for (const id of new Set(def.kits?.(complete(def.values, step.values) as never) ?? [])) {
+  for (const id of new Set(def.kits?.(values as never) ?? [])) {
     try {
       if (id === '' || !o.kits) throw new Error('Choose the kit.');
       out.hash += `|kit ${id}:${await o.kits.hash(id)}`;

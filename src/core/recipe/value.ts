@@ -94,6 +94,12 @@ export function readToggle(stored: unknown, def: ValueDef<boolean>): boolean {
   return typeof stored === 'boolean' ? stored : def.default;
 }
 
+/** A word as it is stored: itself, or a formula that comes to one. */
+export function readWord(stored: unknown, def: ValueDef<string>): string {
+  if (isFormula(stored)) throw new Error(stored.wrong ?? `“${stored.formula}” cannot be worked out here.`);
+  return typeof stored === 'string' ? stored : def.default;
+}
+
 /** Stored values as they are used: what is missing filled in and numbers kept within their limits. Throws one sentence. */
 export function complete<D extends ValueDefs>(defs: D, stored: Readonly<Record<string, unknown>>): ValuesOf<D> {
   const out: Record<string, unknown> = {};

@@ -3,6 +3,7 @@ import * as yup from 'yup';
 import type { Affine, Triple } from '../math/affine';
 import type { Dab } from '../edit/brush';
 import type { ElementPick, PickKind } from '../mesh/picks';
+import type { DialValue } from '../formula/dial';
 import type { LengthUnit } from './quantity';
 import type { SurfacePlace } from '../mesh/surfaceplace';
 import type { HandPlaces } from '../uv/placed';
@@ -11,6 +12,7 @@ import {
   isFormula,
   readNumber,
   readToggle,
+  readWord,
   type Reference,
   type Step,
   type ValueDef,
@@ -40,6 +42,10 @@ interface Range {
 
 const FORMULA = yup.object({ formula: yup.string().required().max(2000) }).noUnknown();
 
+/** What it is, or a formula that comes to it. */
+const orFormula = (plain: yup.AnySchema): yup.AnySchema =>
+  yup.lazy((v) => (isFormula(v) ? FORMULA : plain)) as unknown as yup.AnySchema;
+
 /** A number in its limits, or a formula that gives one. */
 const numberSchema = (min: number, max: number, whole: boolean): yup.AnySchema => {
   const finite = yup
@@ -49,7 +55,7 @@ const numberSchema = (min: number, max: number, whole: boolean): yup.AnySchema =
     .max(max)
     .test('finite', '${path} must be a finite number', (x) => Number.isFinite(x));
   const number = whole ? finite.integer() : finite;
-  return yup.lazy((v) => (isFormula(v) ? FORMULA : number)) as unknown as yup.AnySchema;
+  return orFormula(number);
 };
 
 function numeric(kind: 'length' | 'angle' | 'number' | 'count') {
@@ -80,19 +86,21 @@ export const toggle = (label: string, value: boolean, on = 'yes', off = 'no'): V
       ['true', on],
       ['false', off],
     ],
-    schema: yup.lazy((v) => (isFormula(v) ? FORMULA : yup.boolean().required())) as unknown as yup.AnySchema,
+    schema: orFormula(yup.boolean().required()),
   });
 
-const makeChoice = defineValueKind<string>({ kind: 'choice' });
+const makeChoice = defineValueKind<string>({ kind: 'choice', read: readWord });
 export function choice<const O extends readonly (readonly [string, string])[]>(
   label: string,
   value: O[number][0],
   options: O,
 ): ValueDef<O[number][0]> {
-  const schema = yup
-    .string()
-    .required()
-    .oneOf(options.map((o) => o[0]));
+  const schema = orFormula(
+    yup
+      .string()
+      .required()
+      .oneOf(options.map((o) => o[0])),
+  );
   return makeChoice({ label, default: value, options, schema }) as ValueDef<O[number][0]>;
 }
 
@@ -101,7 +109,7 @@ export interface Expression {
   readonly text: string;
   readonly unit: LengthUnit;
   /** Dials that it names, with what they are and stand at; only where a recipe is followed. */
-  readonly given?: readonly (readonly [string, string, number])[];
+  readonly given?: readonly (DialValue & { readonly name: string })[];
 }
 const makeExpression = defineValueKind<Expression>({ kind: 'expression' });
 export const expression = (label: string, formula: string): ValueDef<Expression> =>
@@ -130,11 +138,18 @@ const one = (to: Reference['to']) => (id: string) => (id === '' ? [] : [{ to, id
 const naming = (to: Reference['to']) => {
   const make = defineValueKind<string>({
     kind: to,
+    read: readWord,
     refs: one(to),
     renamed: (id, rename) => (id === '' ? '' : rename({ to, id })),
   });
   return (label: string, none?: string) =>
-    make({ label, default: '', schema: WORDS, inner: to === 'blob', ...(none ? { zero: none } : {}) });
+    make({
+      label,
+      default: '',
+      schema: to === 'blob' ? WORDS : orFormula(WORDS),
+      inner: to === 'blob',
+      ...(none ? { zero: none } : {}),
+    });
 };
 /** A stored file, by its SHA-256. */
 export const blob = naming('blob');

@@ -1,12 +1,10 @@
 /** A value for every element by a formula, as steps take them: dials that were given to it are known, what cannot be worked out is told. */
 import {
-  ANGLE,
   compile,
   elementScope,
   evaluate,
   FormulaError,
-  LENGTH,
-  PLAIN,
+  knownOfDial,
   type Code,
   type Domain,
   type Known,
@@ -21,18 +19,19 @@ import type { Expression } from '../recipe/values';
 /** Dials that a formula was given. */
 const givenTo = ({ given = [] }: Expression) => ({
   known: (name: string): Known | undefined => {
-    const found = given.find((g) => g[0] === name);
-    const types: Readonly<Record<string, Type>> = { length: LENGTH, angle: ANGLE };
-    return found && { type: types[found[1]] ?? PLAIN, help: 'a dial', constant: [found[2]] };
+    const found = given.find((g) => g.name === name);
+    return found && knownOfDial(found);
   },
-  names: () => given.map((g) => g[0]),
+  names: () => given.map((g) => g.name),
 });
 
 /** Throws a sentence that says where, for what is not a formula of that kind. */
 export function codeFor(mesh: Mesh, domain: Domain, written: Expression, wanted?: Type): Code {
   const { text: formula, unit } = written;
   try {
-    return compile(formula, elementScope(mesh, domain, unitSize(unit), givenTo(written)), wanted);
+    const code = compile(formula, elementScope(mesh, domain, unitSize(unit), givenTo(written)), wanted);
+    if (code.type.kind === 'text') throw new FormulaError('This is a word; a number is wanted.', [0, formula.length]);
+    return code;
   } catch (e) {
     if (!(e instanceof FormulaError)) throw e;
     const at = formula.slice(...e.at).trim();

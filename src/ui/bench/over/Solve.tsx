@@ -13,6 +13,8 @@ import { session } from '../session';
 import { bench, useBench, workedOn } from '../store';
 
 const Plot = dynamic(() => import('./Plot').then((m) => m.Plot), { ssr: false });
+/** Dials that a fact can be followed along. */
+const SOLVED = ['length', 'angle', 'number', 'count'];
 const POWER = ['', '', '²', '³'];
 
 /** In the project's unit, to the power that the fact has. */
@@ -21,7 +23,7 @@ const factor = (length: number, units: LengthUnit): number => unitSize(units) **
 export function Solve() {
   const document = useBench((s) => s.document);
   const piece = useBench((s) => workedOn(s));
-  const list = document && piece ? dials.dialsFor(document, piece.id) : [];
+  const list = document && piece ? dials.dialsFor(document, piece.id).filter((d) => SOLVED.includes(d.kind)) : [];
   const [fact, setFact] = useState('height');
   const [wanted, setWanted] = useState('');
   const [dial, setDial] = useState(list[0]?.id ?? '');

@@ -7,7 +7,7 @@ import type { Dial, ProjectDocument } from '../../../document/types';
 import type { VariationPicture } from '../../../workers/calls/variations';
 import { WorkCancelled } from '../../../workers/link';
 import { Dialog } from '../../parts/Dialog';
-import { dialDef } from '../dials';
+import { dialDef, shownOf, storedOf } from '../dials';
 import { Value } from '../recipe/Value';
 import { session } from '../session';
 import { bench, useBench, workedOn } from '../store';
@@ -24,20 +24,20 @@ interface Range {
 /** The range a dial is shown over: its own, or from half to double of where it stands. */
 const rangeOf = (d: Dial): Range => ({
   dial: d.id,
-  from: d.min ?? Math.min(d.value / 2, d.value * 2),
-  to: d.max ?? Math.max(d.value / 2, d.value * 2),
+  from: dials.limitsOf(d).min ?? Math.min(d.value / 2, d.value * 2),
+  to: dials.limitsOf(d).max ?? Math.max(d.value / 2, d.value * 2),
 });
 
 /** Values over a range: whole ones once each. */
 export function valuesOver(kind: Dial['kind'], from: number, to: number, most: number): number[] {
   const all = Array.from({ length: most }, (_, i) => from + ((to - from) * i) / Math.max(1, most - 1));
-  return kind === 'count' ? [...new Set(all.map(Math.round))] : all;
+  return dials.isWhole({ kind }) ? [...new Set(all.map(Math.round))] : all;
 }
 
 export function Variations() {
   const document = useBench((s) => s.document);
   const piece = useBench((s) => workedOn(s)?.id ?? null);
-  const list = document ? dials.dialsFor(document, piece ?? undefined) : [];
+  const list = document ? dials.dialsFor(document, piece ?? undefined).filter(dials.isTurned) : [];
   const [x, setX] = useState<Range | null>(list[0] ? rangeOf(list[0]) : null);
   const [y, setY] = useState<Range | null>(null);
   const [alone, setAlone] = useState(piece !== null);
@@ -143,7 +143,7 @@ const wordsOf = (cell: readonly (readonly [string, number])[], list: readonly Di
   cell
     .map(([id, value]) => {
       const d = list.find((x) => x.id === id)!;
-      return `${d.name} ${tellDialValue({ kind: d.kind, value: Number(value.toPrecision(3)) }, doc)}`;
+      return `${d.name} ${tellDialValue({ ...d, value: Number(value.toPrecision(3)) }, doc)}`;
     })
     .join(', ');
 
@@ -188,8 +188,8 @@ function RangeLine({
               <Value
                 name={`dial-${label.toLowerCase()}-${end}`}
                 def={dialDef(dial)}
-                value={range[end]}
-                onChange={(v) => set({ ...range, [end]: v as number })}
+                value={shownOf(dial, range[end])}
+                onChange={(v) => set({ ...range, [end]: storedOf(dial, v).value ?? range[end] })}
                 onSettle={() => undefined}
                 onCancel={() => undefined}
               />

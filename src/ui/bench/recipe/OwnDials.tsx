@@ -3,10 +3,9 @@
 import { IconArrowBackUp } from '@tabler/icons-react';
 import { kitDials, setOwn } from '../../../document/kits';
 import type { Dial, Piece, ProjectDocument, Step } from '../../../document/types';
-import { dialDef } from '../dials';
 import { session } from '../session';
-import { useBench } from '../store';
-import { Value } from './Value';
+import { say, useBench } from '../store';
+import { DialValue } from './DialValue';
 
 export function OwnDials({ piece, step, kit }: { piece: Piece; step: Step; kit: string }) {
   const document = useBench((s) => s.document) as ProjectDocument;
@@ -35,13 +34,15 @@ function OwnDial({ piece, step, dial, value }: { piece: Piece; step: Step; dial:
       <span title={dial.note}>{dial.name}</span>
       <span className="flex items-center gap-1">
         <span className={`text-[11px] ${owned ? 'text-value' : 'quiet'}`}>{owned ? 'own value' : 'kit value'}</span>
-        <Value
+        <DialValue
+          dial={dial}
           name={`own-${dial.name}`}
-          def={dialDef(dial)}
-          value={value ?? dial.value}
-          onChange={(v, live) => set(v, live)}
-          onSettle={() => session.settle()}
-          onCancel={() => session.cancel()}
+          value={value}
+          onChange={(part, live) => {
+            if ('formula' in part) set(part.formula, live);
+            else if (part.value !== undefined && !part.options) set(part.value, live);
+            else say('What a kit offers is changed at the kit itself.');
+          }}
         />
         <button
           className={`btn btn-ghost btn-square icon-small ${owned ? '' : 'invisible'}`}

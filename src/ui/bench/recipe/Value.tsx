@@ -12,10 +12,10 @@ import {
 } from '../../../core/recipe/quantity';
 import type { Triple } from '../../../core/math/affine';
 import { isFormula, type Expression, type ValueDef } from '../../../core/recipe/values';
-import { completions, FormulaError, parse, valueOf, type Word } from '../../../core/formula';
-import { dialScope, dialsFor, typeOfDial } from '../../../document/dials';
+import { completions, FormulaError, parse, type Word } from '../../../core/formula';
+import { answerFor, dialScope, dialsFor } from '../../../document/dials';
 import { makeDial } from '../dials';
-import { MenuAt, MenuButton } from '../../parts/Tooltip';
+import { MenuAt, MenuButton, type MenuItem } from '../../parts/Tooltip';
 import { bench, useBench, workedOn, type Typed } from '../store';
 import { readValue } from '../../../document/readvalue';
 
@@ -24,7 +24,7 @@ const NONE: readonly never[] = [];
 const TYPED = ['text', 'line', 'expression'];
 const NUMERIC = ['length', 'angle', 'count', 'number'];
 /** What may be a formula, typed after an equals sign. */
-const BY_FORMULA = [...NUMERIC, 'toggle'];
+const BY_FORMULA = [...NUMERIC, 'toggle', 'choice', 'piece', 'material'];
 
 export interface ValueProps {
   name: string;
@@ -65,7 +65,6 @@ const clampTo = (def: ValueDef<unknown>, x: number): number => {
 export function Value(props: ValueProps) {
   const { def, value, typed } = props;
   const [typing, setTyping] = useState<string | null>(null);
-  if (['piece', 'pieces', 'material'].includes(def.kind)) return <Named {...props} />;
   const begun = typed ? (typed.text ?? '') : typing;
   if (begun !== null)
     return (
@@ -79,6 +78,8 @@ export function Value(props: ValueProps) {
         }}
       />
     );
+  const named = ['piece', 'pieces', 'material'].includes(def.kind) && !isFormula(value);
+  if (named) return <Named {...props} type={() => setTyping('')} />;
   const numeric = NUMERIC.includes(def.kind) && typeof value === 'number';
   return numeric ? <Scrub {...props} type={() => setTyping('')} /> : <Plain {...props} type={() => setTyping('')} />;
 }
@@ -97,7 +98,7 @@ function formulaOf(text: string, def: ValueDef<unknown>): { formula: string } | 
   const formula = text.trim().slice(1).trim();
   const { document } = bench.get();
   const scope = document ? dialScope(document, workedOn(bench.get())?.id) : dialScope({ units: 'mm' });
-  valueOf(formula, scope, typeOfDial(def.kind));
+  answerFor(formula, def, scope);
   return { formula };
 }
 
@@ -120,9 +121,8 @@ function resultOf(value: unknown, def: ValueDef<unknown>, reading: ReturnType<ty
   const s = bench.get();
   if (!isFormula(value) || !s.document) return '';
   try {
-    const [x] = valueOf(value.formula, dialScope(s.document, workedOn(s)?.id), typeOfDial(def.kind));
-    if (def.kind === 'toggle') return readValue(def, x !== 0, reading);
-    return readValue(def, def.kind === 'count' ? Math.round(x) : x, reading);
+    const x = answerFor(value.formula, def, dialScope(s.document, workedOn(s)?.id));
+    return readValue(def, def.kind === 'count' ? Math.round(x as number) : x, reading);
   } catch {
     return '';
   }
@@ -133,7 +133,7 @@ function fullText(def: ValueDef<unknown>, value: unknown, units: LengthUnit, dig
   if (def.kind === 'line') return formatPoints(value as Triple[], units, digits);
   if (def.kind === 'expression') return (value as Expression).text;
   if (isFormula(value)) return `= ${value.formula}`;
-  if (def.kind === 'toggle') return '= ';
+  if (['toggle', 'choice', 'piece', 'material'].includes(def.kind)) return '= ';
   if (typeof value !== 'number') return typeof value === 'string' ? value : '';
   if (def.kind === 'length' || def.kind === 'angle')
     return formatQuantity(value, def.kind, units, def.digits ?? digits);
@@ -200,7 +200,8 @@ function Typing({
         close();
         return true;
       }
-      if (def.kind === 'toggle') throw new Error('A formula begins with an equals sign, as in = storeys > 3.');
+      if (['toggle', 'choice', 'piece', 'material'].includes(def.kind))
+        throw new Error('A formula begins with an equals sign, as in = storeys > 3.');
       const kind = def.kind as QuantityKind;
       const x = typeof value === 'number' ? parseRelative(text, kind, units, value) : parseQuantity(text, kind, units);
       onChange(clampTo(def, x), false);
@@ -291,6 +292,35 @@ function Typing({
   );
 }
 
+/** What a right click offers: the value made a dial, or a formula in its place. */
+function useMaking({
+  name,
+  def,
+  value,
+  onChange,
+  type,
+}: Pick<ValueProps, 'name' | 'def' | 'value' | 'onChange'> & { type?: () => void }) {
+  const [at, setAt] = useState<{ x: number; y: number } | null>(null);
+  const able = BY_FORMULA.includes(def.kind) && !name.startsWith('dial-');
+  const made = (of: 'piece' | 'project'): MenuItem => ({
+    id: of,
+    label: of === 'piece' ? 'Make it a dial of this piece' : 'Make it a dial of the project',
+    run: () => makeDial(def, value, onChange, of),
+  });
+  const items = isFormula(value) ? [] : [made('project'), made('piece')];
+  if (type) items.push({ id: 'formula', label: 'Write a formula', run: type });
+  return {
+    open: (e: React.MouseEvent) => {
+      // A dial of its own stands in the list of dials; it is none again.
+      if (!able || items.length === 0) return;
+      e.preventDefault();
+      e.stopPropagation();
+      setAt({ x: e.clientX, y: e.clientY });
+    },
+    menu: at && <MenuAt {...at} label="What can be made of it" items={items} close={() => setAt(null)} />,
+  };
+}
+
 /** A number: dragged, or stepped by the arrows, or typed after a click. */
 function Scrub({
   name,
@@ -304,7 +334,7 @@ function Scrub({
   type,
 }: ValueProps & { type: () => void }) {
   const reading = useReading();
-  const [asking, setAsking] = useState<{ x: number; y: number } | null>(null);
+  const asking = useMaking({ name, def, value, onChange });
   const drag = useRef<{ x: number; from: number; moved: boolean } | null>(null);
   const dragged = useRef(false);
   const x = value as number;
@@ -358,13 +388,7 @@ function Scrub({
         e.preventDefault();
       }}
       onKeyDown={key}
-      onContextMenu={(e) => {
-        // A dial of its own stands in the list of dials; it is none again.
-        if (name.startsWith('dial-')) return;
-        e.preventDefault();
-        e.stopPropagation();
-        setAsking({ x: e.clientX, y: e.clientY });
-      }}
+      onContextMenu={asking.open}
       onClick={() => {
         if (dragged.current) dragged.current = false;
         else (onOpen ?? type)();
@@ -373,21 +397,10 @@ function Scrub({
       {shown}
     </button>
   );
-  if (!asking) return button;
-  const made = (of: 'piece' | 'project') => ({
-    id: of,
-    label: of === 'piece' ? 'Make it a dial of this piece' : 'Make it a dial of the project',
-    run: () => makeDial(def, x, onChange, of),
-  });
   return (
     <>
       {button}
-      <MenuAt
-        {...asking}
-        label="What can be made of it"
-        items={[made('project'), made('piece')]}
-        close={() => setAsking(null)}
-      />
+      {asking.menu}
     </>
   );
 }
@@ -395,19 +408,21 @@ function Scrub({
 /** A word: a click goes to the next choice, opens what lies behind it, or begins to type. */
 function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type: () => void }) {
   const reading = useReading();
+  const asking = useMaking({ name, def, value, onChange, type });
   const shown = readValue(def, value, reading);
   useBench((s) => s.document); // what it comes to changes with the dials
   const result = resultOf(value, def, reading);
   const click = () => {
     const options = def.options ?? [];
     if (onOpen) onOpen();
+    else if (isFormula(value)) type();
     else if (def.kind === 'choice') {
       const i = options.findIndex((o) => o[0] === value);
       onChange(options[(i + 1) % options.length][0], false);
-    } else if (def.kind === 'toggle' && !isFormula(value)) onChange(!value, false);
+    } else if (def.kind === 'toggle') onChange(!value, false);
     else if (TYPED.includes(def.kind) || BY_FORMULA.includes(def.kind)) type();
   };
-  return (
+  const button = (
     <button
       type="button"
       className={`value plain ${def.kind === 'expression' || isFormula(value) ? 'formula' : ''}`}
@@ -415,13 +430,7 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
       title={def.label}
       data-value={name}
       onPointerDown={(e) => e.stopPropagation()}
-      onContextMenu={(e) => {
-        if (def.kind !== 'toggle') return;
-        // A click turns it; a formula is typed after a right one.
-        e.preventDefault();
-        e.stopPropagation();
-        type();
-      }}
+      onContextMenu={asking.open}
       onClick={(e) => {
         click();
         // After a click by the pointer Enter keeps what is in hand; it does not click this once more.
@@ -432,11 +441,18 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
       {result && <span className="formula-result">{result}</span>}
     </button>
   );
+  return (
+    <>
+      {button}
+      {asking.menu}
+    </>
+  );
 }
 
 /** A thing of the project, chosen from a list. */
-function Named({ name, def, value, onChange }: ValueProps) {
+function Named({ name, def, value, onChange, type }: ValueProps & { type: () => void }) {
   const reading = useReading();
+  const asking = useMaking({ name, def, value, onChange, type });
   const own = useBench((s) => s.piece);
   const meshes = reading.pieces.filter((p) => p.kind === 'mesh' && p.id !== own);
   const list = def.kind === 'material' ? reading.materials : meshes;
@@ -453,10 +469,13 @@ function Named({ name, def, value, onChange }: ValueProps) {
     run: () => onChange(changed(x.id), false),
   }));
   return (
-    <MenuButton items={items} label={`${def.label}: ${shown}`} placement="bottom-start">
-      <button type="button" className="value plain" data-value={name}>
-        {shown}
-      </button>
-    </MenuButton>
+    <span onContextMenu={asking.open}>
+      <MenuButton items={items} label={`${def.label}: ${shown}`} placement="bottom-start">
+        <button type="button" className="value plain" data-value={name}>
+          {shown}
+        </button>
+      </MenuButton>
+      {asking.menu}
+    </span>
   );
 }

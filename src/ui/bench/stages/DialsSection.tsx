@@ -1,20 +1,36 @@
 'use client';
+import { IconDots } from '@tabler/icons-react';
 import { useState } from 'react';
 import * as dials from '../../../document/dials';
 import { dialLists } from '../../../document/kits';
 import type { Dial } from '../../../document/types';
 import * as changes from '../../../document/changes';
 import { dialDef } from '../dials';
+import { DialValue } from '../recipe/DialValue';
 import { Value } from '../recipe/Value';
 import { session } from '../session';
 import { bench, say, useBench, workedOn } from '../store';
-import { Buttons, Remove, Section, Small } from './Fields';
+import { Buttons, Check, Remove, Section, Small } from './Fields';
 
-const KINDS: readonly (readonly [Dial['kind'], string, number])[] = [
-  ['length', 'Length', 0.01],
-  ['count', 'Count', 3],
-  ['angle', 'Angle', Math.PI / 4],
-  ['number', 'Number', 1],
+const KINDS: readonly (readonly [Dial['kind'], string, Partial<Dial> & { value: number }])[] = [
+  ['length', 'Length', { value: 0.01 }],
+  ['count', 'Count', { value: 3 }],
+  ['angle', 'Angle', { value: Math.PI / 4 }],
+  ['number', 'Number', { value: 1 }],
+  ['toggle', 'Switch', { value: 1 }],
+  ['choice', 'Choice', { value: 0, options: ['one', 'other'] }],
+  ['colour', 'Colour', { value: 0xb5653a }],
+  [
+    'ramp',
+    'Ramp',
+    {
+      value: 0,
+      points: [
+        [0, 0],
+        [1, 1],
+      ],
+    },
+  ],
 ];
 
 /** Dials: named values that formulas go by, of the project and of the piece that is worked on. Turning one follows everything that names it. */
@@ -25,18 +41,18 @@ export function DialsSection() {
   if (!document) return null;
   const lists = dialLists(document, piece).filter((l) => l.holder === undefined || l.dials.length > 0);
   const total = lists.reduce((n, l) => n + l.dials.length, 0);
-  const add = (kind: Dial['kind'], label: string, value: number) => {
+  const add = (kind: Dial['kind'], label: string, first: Partial<Dial> & { value: number }) => {
     const holder = of === 'piece' ? (piece ?? undefined) : undefined;
     session.change('add a dial', (d) =>
-      dials.addDial(d, { id: changes.newId(), name: dials.freeName(d, label, holder), kind, value }, holder),
+      dials.addDial(d, { id: changes.newId(), name: dials.freeName(d, label, holder), kind, ...first }, holder),
     );
   };
   return (
     <Section title="Dials" aside={total > 0 ? String(total) : undefined}>
       {total === 0 && (
         <p className="quiet">
-          None. A dial is a value with a name: type <span className="num">= name</span> into any number, or right-click
-          a number to make a dial of it.
+          None. A dial is a value with a name: type <span className="num">= name</span> into any value, or right-click a
+          value to make a dial of it.
         </p>
       )}
       {lists.map(({ holder, name, dials: list }) => (
@@ -84,6 +100,9 @@ export function DialsSection() {
 
 function DialRow({ dial }: { dial: Dial }) {
   const [name, setName] = useState<string | null>(null);
+  const [more, setMore] = useState(false);
+  const put = (part: Partial<Dial>, live: boolean) =>
+    session.change(`turn ${dial.name}`, (d) => dials.setDial(d, dial.id, part), live ? `dial ${dial.id}` : undefined);
   const rename = () => {
     const to = (name ?? '').trim();
     setName(null);
@@ -106,48 +125,136 @@ function DialRow({ dial }: { dial: Dial }) {
     }
     session.change('take a dial away', (d) => dials.removeDial(d, dial.id));
   };
+  const control = (
+    <DialValue
+      dial={dial}
+      name={`dial-${dial.name}`}
+      onChange={(part, live) => {
+        if ('formula' in part) say('A dial is a plain value: formulas go by it.');
+        else put(part, live);
+      }}
+    />
+  );
   return (
-    <li className="row">
-      {name === null ? (
-        <button
-          className="truncate text-left hover:underline"
-          title={dial.note ? `${dial.note}. Click to name it otherwise` : 'Name it otherwise'}
-          onClick={() => setName(dial.name)}
-        >
-          {dial.name}
-        </button>
-      ) : (
-        <input
-          autoFocus
-          className="value-input"
-          aria-label={`Name of the dial ${dial.name}`}
-          value={name}
-          onChange={(e) => setName(e.target.value)}
-          onBlur={rename}
-          onKeyDown={(e) => {
-            e.stopPropagation();
-            if (e.key === 'Enter') rename();
-            if (e.key === 'Escape') setName(null);
+    <li>
+      <div className="row">
+        {name === null ? (
+          <button
+            className="truncate text-left hover:underline"
+            title={dial.note ? `${dial.note}. Click to name it otherwise` : 'Name it otherwise'}
+            onClick={() => setName(dial.name)}
+          >
+            {dial.name}
+          </button>
+        ) : (
+          <input
+            autoFocus
+            className="value-input"
+            aria-label={`Name of the dial ${dial.name}`}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            onBlur={rename}
+            onKeyDown={(e) => {
+              e.stopPropagation();
+              if (e.key === 'Enter') rename();
+              if (e.key === 'Escape') setName(null);
+            }}
+          />
+        )}
+        <span className="flex items-center gap-1">
+          {dial.kind !== 'ramp' && control}
+          <button
+            className="btn btn-ghost btn-square icon-small"
+            aria-label={`More of the dial ${dial.name}`}
+            aria-expanded={more}
+            onClick={() => setMore(!more)}
+          >
+            <IconDots size={13} stroke={1.6} />
+          </button>
+          <Remove label={`Take the dial ${dial.name} away`} onClick={remove} />
+        </span>
+      </div>
+      {dial.kind === 'ramp' && <div className="my-1">{control}</div>}
+      {more && <DialMore dial={dial} put={put} />}
+    </li>
+  );
+}
+
+const LIMITED = ['length', 'angle', 'number', 'count'];
+
+/** What is said of a dial besides its value: its range, how it is turned, what it offers, and what it is for. */
+function DialMore({ dial, put }: { dial: Dial; put: (part: Partial<Dial>, live: boolean) => void }) {
+  const limited = LIMITED.includes(dial.kind);
+  return (
+    <div className="mb-1.5 ml-1 border-l border-line pl-2 text-[12px]">
+      {limited &&
+        (['min', 'max'] as const).map((end) => (
+          <div key={end} className="row">
+            <span className="quiet">{end === 'min' ? 'from' : 'to'}</span>
+            <span className="flex items-center gap-1">
+              {dial[end] === undefined ? (
+                <Small onClick={() => put({ [end]: dial.value }, false)}>no limit</Small>
+              ) : (
+                <>
+                  <Value
+                    name={`dial-${dial.name}-${end}`}
+                    def={dialDef({ ...dial, min: undefined, max: undefined, name: `${dial.name}, ${end}` })}
+                    value={dial[end]}
+                    onChange={(v, live) => typeof v === 'number' && put({ [end]: v }, live)}
+                    onSettle={() => session.settle()}
+                    onCancel={() => session.cancel()}
+                  />
+                  <Remove
+                    label={`No ${end === 'min' ? 'lower' : 'upper'} limit`}
+                    onClick={() => put({ [end]: undefined }, false)}
+                  />
+                </>
+              )}
+            </span>
+          </div>
+        ))}
+      {limited && dial.min !== undefined && dial.max !== undefined && (
+        <Check
+          name="with a slider"
+          value={dial.slider === true}
+          onChange={(v) => put({ slider: v || undefined }, false)}
+        />
+      )}
+      {dial.kind === 'ramp' && (
+        <Check name="smooth" value={dial.smooth === true} onChange={(v) => put({ smooth: v || undefined }, false)} />
+      )}
+      {dial.kind === 'choice' && (
+        <Line
+          label={`Words of ${dial.name}, with commas between`}
+          text={(dial.options ?? []).join(', ')}
+          put={(text) => {
+            const options = [...new Set(text.split(',').map((x) => x.trim().slice(0, 60)))].filter((x) => x !== '');
+            if (options.length > 0) put({ options }, false);
           }}
         />
       )}
-      <span className="flex items-center gap-1">
-        <Value
-          name={`dial-${dial.name}`}
-          def={dialDef(dial)}
-          value={dial.value}
-          onChange={(value, live) =>
-            session.change(
-              `turn ${dial.name}`,
-              (d) => dials.setDial(d, dial.id, { value: value as number }),
-              live ? `dial ${dial.id}` : undefined,
-            )
-          }
-          onSettle={() => session.settle()}
-          onCancel={() => session.cancel()}
-        />
-        <Remove label={`Take the dial ${dial.name} away`} onClick={remove} />
-      </span>
-    </li>
+      <Line
+        label={`What ${dial.name} is for`}
+        text={dial.note ?? ''}
+        put={(note) => put({ note: note.slice(0, 500) || undefined }, false)}
+      />
+    </div>
+  );
+}
+
+function Line({ label, text, put }: { label: string; text: string; put: (text: string) => void }) {
+  return (
+    <input
+      key={text}
+      className="input input-xs mt-1 w-full"
+      aria-label={label}
+      placeholder={label}
+      defaultValue={text}
+      onBlur={(e) => e.target.value !== text && put(e.target.value)}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === 'Enter') e.currentTarget.blur();
+      }}
+    />
   );
 }
