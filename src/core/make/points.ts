@@ -9,7 +9,7 @@ import { boundsOfMesh } from '../mesh/moved';
 import type { Mesh } from '../mesh/mesh';
 import { faceNormals } from '../mesh/normals';
 import { FACING, pointsFrom } from '../mesh/points';
-import { raysOf } from '../mesh/rays';
+import { oddlyInside } from '../mesh/inside';
 import { firstTriangle, triangulate } from '../mesh/triangulate';
 import { affordable } from '../copies/copies';
 
@@ -126,6 +126,24 @@ export function thinned(points: Mesh, apart: number): Mesh {
   );
 }
 
+/** Rows of points about the origin, standing on the ground. Each has its key of its place from the first: more rows at the end move none. */
+export function pointsInGrid(counts: Triple, apart: number, id: number): Mesh {
+  affordable(counts[0] * counts[1] * counts[2], 1, 'points');
+  const total = counts[0] * counts[1] * counts[2];
+  const positions = new Float32Array(3 * total);
+  const keys = new Float64Array(total);
+  let n = 0;
+  for (let y = 0; y < counts[1]; y++)
+    for (let z = 0; z < counts[2]; z++)
+      for (let x = 0; x < counts[0]; x++) {
+        positions[3 * n] = apart * (x - (counts[0] - 1) / 2);
+        positions[3 * n + 1] = apart * y;
+        positions[3 * n + 2] = apart * (z - (counts[2] - 1) / 2);
+        keys[n++] = key3(key2(id, x), y, z);
+      }
+  return pointsFrom(positions, keys);
+}
+
 interface Within {
   /** Metres between neighbours. */
   apart: number;
@@ -141,17 +159,7 @@ export function pointsWithin(mesh: Mesh, { apart, stray, seed }: Within): Mesh {
   const from = min.map((x) => floor(x / apart));
   const to = max.map((x) => ceil(x / apart));
   affordable((to[0] - from[0]) * (to[1] - from[1]) * (to[2] - from[2]), 1, 'places');
-  const rays = raysOf(mesh);
-  const way: Triple = [0.5371, 0.7413, 0.4021];
-  const inside = (p: Triple): boolean => {
-    let times = 0;
-    for (let far = 0; times < 10_000; times++) {
-      const hit = rays.cast(p, way, far);
-      if (!hit) break;
-      far = hit.t * (1 + 1e-9) + 1e-12;
-    }
-    return times % 2 === 1;
-  };
+  const inside = oddlyInside(mesh);
   const at: number[] = [];
   const keys: number[] = [];
   for (let x = from[0]; x < to[0]; x++)

@@ -2,6 +2,10 @@
 import { whole } from '../geometry';
 import { COLOR, UV, NORMAL, type Mesh } from '../mesh/mesh';
 import { raysOf } from '../mesh/rays';
+import { insideOf } from '../mesh/inside';
+import { elementPoint } from '../mesh/elements';
+import { countOf } from '../mesh/picks';
+import type { Triple } from '../math/affine';
 import { topologyOf } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
 import { defineStep, input, otherPiece } from '../recipe/define';
@@ -65,6 +69,14 @@ function rankedBy(values: Float32Array, how: 'plain' | 'rank' | 'share'): Float3
   return values.map((x) => rank.get(x)! / last);
 }
 
+function attributeName(written: string): string {
+  const name = written.trim();
+  if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) || name.length > 40)
+    throw new Error('A name is a word of letters and figures, as in “stripe”.');
+  if (TAKEN.has(name)) throw new Error(`“${name}” is the mesh’s own: take another name.`);
+  return name;
+}
+
 export const note = defineStep({
   kind: 'note',
   title: 'Note',
@@ -87,10 +99,7 @@ export const note = defineStep({
     rounds: count('rounds', 0, { min: 0, max: 100, zero: 'not at all', noun: ['round', 'rounds'] }),
   },
   run: ({ mesh }, v, c) => {
-    const name = v.name.trim();
-    if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) || name.length > 40)
-      throw new Error('A name is a word of letters and figures, as in “stripe”.');
-    if (TAKEN.has(name)) throw new Error(`“${name}” is the mesh’s own: take another name.`);
+    const name = attributeName(v.name);
     const code = codeFor(mesh, v.domain, v.formula);
     const width = code.type.kind === 'vector' || code.type.kind === 'colour' ? 3 : 1;
     const values = columnFor(mesh, v.domain, code, c);
@@ -196,6 +205,40 @@ export const takeOver = defineStep({
       }
     }
     return mesh.withAttribute(v.name.trim(), { domain: 'vertex', width: w, data: out });
+  },
+});
+
+export const farOff = defineStep({
+  kind: 'far-off',
+  title: 'Note how far',
+  sentence: ' it is to {other}, as {name} on each {domain}',
+  inputs: { mesh: input('mesh'), other: otherPiece('the other piece') },
+  help: 'The distance to the surface of another piece, below 0 inside a closed one, for formulas to go by; live as the other moves',
+  words: 'distance proximity sdf inside attribute near other piece falloff',
+  values: {
+    name: text('name', 'far'),
+    domain: choice('on each', 'vertex', [
+      ['vertex', 'vertex'],
+      ['face', 'face'],
+    ]),
+  },
+  run: ({ mesh, other }, v, c) => {
+    const from = whole(other.geometry).mesh;
+    if (!from || from.faceCount === 0) throw new Error(`“${other.name}” has no surface to be far from.`);
+    const name = attributeName(v.name);
+    const tree = raysOf(from);
+    const inside = insideOf(from);
+    const n = countOf(mesh, v.domain);
+    const data = new Float32Array(n);
+    for (let i = 0; i < n; i++) {
+      if ((i & 1023) === 0) c.progress(i / n);
+      const at = elementPoint(mesh, v.domain, i) as Triple;
+      const hit = tree.nearest(at);
+      if (!hit) continue;
+      const far = Math.hypot(at[0] - hit.at[0], at[1] - hit.at[1], at[2] - hit.at[2]);
+      data[i] = inside?.(at) ? -far : far;
+    }
+    return mesh.withAttribute(name, { domain: v.domain, width: 1, data });
   },
 });
 

@@ -3,7 +3,7 @@ import { readAny } from '../formats/read';
 import type { StepDef } from '../recipe/define';
 import { evaluate, type EvaluateOptions, type Outcome } from '../recipe/evaluate';
 import type { Step } from '../recipe/values';
-import { handOn, note, takeOver } from './attributes';
+import { farOff, handOn, note, takeOver } from './attributes';
 import { alongCurve, flat, grid, onElements, round, row, stack } from './copies';
 import { color, texture, unwrap } from './finish';
 import { shift, tint, where } from './formulas';
@@ -11,18 +11,18 @@ import { join, keep, merged, section } from './gather';
 import { branch, each, handed, placed, repeat, through } from './kits';
 import { lay, mirror, place, subdivide, weld } from './modify';
 import { stepsOfTools } from './oftools';
-import { around, burst, choose, dress, form, part, spread, within } from './parts';
+import { around, burst, choose, dress, form, gridded, part, spread, within } from './parts';
 import { shape } from './shape';
 import { box, broughtIn, cylinder, line, plane, sphere } from './start';
 
 const all = [
-  ...[box, cylinder, plane, sphere, line, section, broughtIn, merged, stack, choose, spread, within],
+  ...[box, cylinder, plane, sphere, line, section, broughtIn, merged, stack, choose, spread, within, gridded],
   ...[placed, handed, branch, through, each, repeat],
   ...[shape, mirror, subdivide, place, weld, lay, join, keep],
   ...[row, grid, round, alongCurve, onElements, flat],
   ...[part, burst, form, dress, around],
   ...stepsOfTools,
-  ...[note, handOn, takeOver, shift, where, tint],
+  ...[note, handOn, takeOver, farOff, shift, where, tint],
   ...[unwrap, color, texture],
 ] as unknown as StepDef[];
 const byKind = new Map(all.map((s) => [s.kind, s]));

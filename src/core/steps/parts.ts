@@ -1,4 +1,5 @@
 /** Steps that take a mesh apart, bring it onto forms, strew points and colour by formulas. */
+import { outwards, reshape } from '../edit/reshape';
 import { ontoForm, partAlong, pushedApart } from '../edit/parts';
 import { TRUTH, PLAIN } from '../formula';
 import { boundsOfGeometry, whole } from '../geometry';
@@ -6,7 +7,8 @@ import { translation } from '../math/affine';
 import { transformMesh } from '../edit/transform';
 import { components } from '../mesh/measure';
 import { box as makeBox } from '../make/primitives';
-import { pointsOn, pointsWithin } from '../make/points';
+import { hullOf } from '../make/hull';
+import { pointsInGrid, pointsOn, pointsWithin } from '../make/points';
 import { defineStep, everything, input, otherPiece } from '../recipe/define';
 import { choice, count, expression, length, material, number, pieceNames } from '../recipe/values';
 import { codeFor, columnFor } from './columns';
@@ -137,15 +139,27 @@ export const within = defineStep({
 
 export const around = defineStep({
   kind: 'around',
-  title: 'Put a box round',
-  sentence: ' it all, {more} away from it',
+  title: 'Put round',
+  sentence: ' it all {what}, {more} away from it',
   inputs: { all: everything() },
-  help: 'A box as large as all so far, in its place',
-  words: 'bounding box bounds crate hull around packaging collision',
-  values: { more: length('away', 0) },
+  help: 'A box as large as all so far, or its convex hull, in its place',
+  words: 'bounding box bounds crate convex hull wrap around packaging collision',
+  values: {
+    what: choice('what', 'box', [
+      ['box', 'a box'],
+      ['hull', 'a hull'],
+    ]),
+    more: length('away', 0),
+  },
   run: ({ all }, v, c) => {
     const b = boundsOfGeometry(all);
-    if (!b) throw new Error('There is nothing to put a box round.');
+    if (!b) throw new Error('There is nothing to put anything round.');
+    if (v.what === 'hull') {
+      const { mesh } = whole(all);
+      if (!mesh || mesh.vertexCount === 0) throw new Error('There is no surface to put a hull round.');
+      const hull = hullOf(mesh);
+      return { mesh: v.more === 0 ? hull : reshape(hull, [...Array(hull.vertexCount).keys()], outwards(hull, v.more)) };
+    }
     const side = [0, 1, 2].map((k) => Math.max(0.000001, b.max[k] - b.min[k] + 2 * v.more));
     const mesh = makeBox(
       { width: side[0], height: side[1], depth: side[2], cutX: 1, cutY: 1, cutZ: 1, onGround: false },
@@ -153,6 +167,26 @@ export const around = defineStep({
     );
     const middle = [0, 1, 2].map((k) => (b.min[k] + b.max[k]) / 2);
     return { mesh: transformMesh(mesh, translation(middle[0], middle[1], middle[2])) };
+  },
+});
+
+export const gridded = defineStep({
+  kind: 'gridded',
+  title: 'Start with a grid of points',
+  sentence: ': {acrossX} along x, {acrossY} along y, {acrossZ} along z, each {apart}',
+  inputs: {},
+  help: 'Points in rows, for copies to stand on',
+  words: 'grid lattice points array rows matrix',
+  values: {
+    acrossX: count('along x', 5, { min: 1, max: 1_000_000 }),
+    acrossY: count('along y', 1, { min: 1, max: 1_000_000 }),
+    acrossZ: count('along z', 5, { min: 1, max: 1_000_000 }),
+    apart: length('apart', 0.1, { min: 0.000001 }),
+  },
+  run: (_, v, c) => {
+    const out = pointsInGrid([v.acrossX, v.acrossY, v.acrossZ], v.apart, c.id);
+    c.tell('points', out.vertexCount);
+    return out;
   },
 });
 

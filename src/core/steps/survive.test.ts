@@ -74,6 +74,7 @@ const VALUES: Record<string, Record<string, unknown>> = {
   repeat: { kit: 'k' },
   'hand-on': { name: 'wear', domain: 'vertex' },
   'take-over': { name: 'wear', other: 'b' },
+  'far-off': { other: 'b' },
   keep: { by: 'part', faces: { kind: 'face', keys: [cube.faceKey[0]] } },
   merged: { parts: [{ id: 'p', name: 'p', recipe: [step('fixture')], place: IDENTITY }] },
 };

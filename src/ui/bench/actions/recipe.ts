@@ -6,7 +6,8 @@ import { refocus, session } from '../session';
 import { bench, say, workedOn } from '../store';
 import { keep } from './hand';
 
-export function addStep(kind: string): void {
+/** Adds a step where the piece shows up to, or after one of its steps. */
+export function addStep(kind: string, at?: { piece: string; after: string }): void {
   const s = bench.get();
   const def = stepDef(kind);
   if (!def) return;
@@ -15,7 +16,7 @@ export function addStep(kind: string): void {
     addPiece(kind);
     return;
   }
-  const piece = workedOn(s);
+  const piece = at ? s.document?.pieces.find((p) => p.id === at.piece) : workedOn(s);
   if (piece?.kind !== 'mesh') {
     say('Pick a piece to add a step to first.');
     return;
@@ -23,8 +24,8 @@ export function addStep(kind: string): void {
   const id = changes.newId();
   const values = kind === 'color' && s.document!.materials[0] ? { base: s.document!.materials[0].id } : {};
   session.change(`add ${def.title.toLowerCase()}`, (d) => {
-    changes.addStep(d, piece.id, kind, id, values, piece.upTo ?? undefined);
-    if (piece.upTo !== null) changes.setPiece(d, piece.id, { upTo: id });
+    changes.addStep(d, piece.id, kind, id, values, at?.after ?? piece.upTo ?? undefined);
+    if (piece.upTo !== null && (at?.after ?? piece.upTo) === piece.upTo) changes.setPiece(d, piece.id, { upTo: id });
   });
 }
 

@@ -18,9 +18,10 @@ import { stepDef } from '../../../core/steps';
 import * as changes from '../../../document/changes';
 import type { Step } from '../../../document/types';
 import type { StepReport } from '../../../workers/protocol';
-import { focusStep, setValue } from '../actions';
+import { addStep, focusStep, setValue } from '../actions';
 import { branchFrom, foldSteps, pickPieces } from '../pieceActions';
 import { Sentence } from '../recipe/Sentence';
+import { Then } from '../recipe/Then';
 import { session } from '../session';
 import { bench, say, useBench, workedOn } from '../store';
 import { flowWords, mapOf, neighbour, tookWords, type RecipeMap, type Slip } from './graph';
@@ -45,6 +46,8 @@ function Paper() {
   const flow = useReactFlow();
   const [drag, setDrag] = useState<{ id: string; x: number; y: number } | null>(null);
   const target = useRef<string | null>(null);
+  /** Where a new step is to go in, or on what a note is written. */
+  const [here, setHere] = useState<Here | null>(null);
   const map = useMemo(
     () => (document && piece?.kind === 'mesh' ? mapOf(document, piece.id, open) : null),
     [document, piece, open],
@@ -89,6 +92,7 @@ function Paper() {
     label: flowWords(shown.get(t.piece)?.reports.find((r) => r.step === t.step)?.flow),
     className: target.current === t.id ? 'thread-target' : undefined,
     focusable: false,
+    interactionWidth: 24,
   }));
   const pointOf = (e: MouseEvent | React.MouseEvent | TouchEvent) => {
     const at = 'touches' in e ? e.changedTouches[0] : e;
@@ -138,6 +142,7 @@ function Paper() {
         </>
       }
     >
+      {here && <Writing here={here} close={() => setHere(null)} />}
       <ReactFlow
         nodes={nodes}
         edges={edges}
@@ -159,6 +164,11 @@ function Paper() {
           const { slip } = (n as SlipNode).data;
           if (slip.piece !== piece.id) pickPieces([slip.piece]);
         }}
+        onEdgeClick={(_, e) => {
+          const t = map.threads.find((x) => x.id === e.id);
+          if (t?.within) setHere({ piece: t.piece, step: t.step, note: false });
+          else say('This thread joins two pieces: steps go in on the threads within one.');
+        }}
         onNodeDrag={(e, n) => {
           setDrag({ id: n.id, ...n.position });
           target.current = threadUnder(map, (n as SlipNode).data.slip, pointOf(e));
@@ -175,7 +185,7 @@ function Paper() {
             say('A step takes in another piece by a value of its own: choose it there.');
         }}
         onKeyDown={(e) =>
-          onKey(e, map, chosen, (next) => {
+          onKey(e, map, chosen, setHere, (next) => {
             const slip = map.slips.find((s) => s.id === next);
             if (!slip) return;
             pick(slip, false);
@@ -186,7 +196,7 @@ function Paper() {
           })
         }
         tabIndex={0}
-        aria-label={`Map of ${piece.name}: arrows go from step to step, Space switches one off, B branches`}
+        aria-label={`Map of ${piece.name}: arrows go from step to step, Enter adds one after it, N writes a note, Space switches it off, B branches`}
       >
         <MiniMap
           pannable
@@ -202,7 +212,7 @@ function Paper() {
 
 function Frame({ title, tools, children }: { title: string; tools?: React.ReactNode; children: React.ReactNode }) {
   return (
-    <section aria-label={title} className="map-paper flex min-h-0 min-w-0 flex-col border-l border-line">
+    <section aria-label={title} className="map-paper relative flex min-h-0 min-w-0 flex-col border-l border-line">
       <div className="row border-b border-line px-3 py-1.5">
         <h2 className="panel-title truncate">{title}</h2>
         <span className="flex items-center gap-1">
@@ -227,6 +237,52 @@ const wordsOf = (s: Slip): string =>
 function branchAt(map: RecipeMap, id: string): void {
   const slip = map.slips.find((s) => s.id === id);
   if (slip) branchFrom(slip.piece, slip.steps[slip.steps.length - 1].id);
+}
+
+interface Here {
+  piece: string;
+  step: string;
+  note: boolean;
+}
+
+/** At the head of the paper: the step that goes in at a place, or the note on one. */
+function Writing({ here, close }: { here: Here; close: () => void }) {
+  const step = useBench((s) =>
+    s.document?.pieces.find((p) => p.id === here.piece)?.recipe.find((x) => x.id === here.step),
+  );
+  if (!step) return null;
+  const title = stepDef(step.kind)?.title ?? step.kind;
+  const write = (note: string) => {
+    if (note.trim() !== (step.note ?? ''))
+      session.change('note', (d) => changes.setStep(d, here.piece, step.id, { note: note.trim() || undefined }));
+  };
+  return (
+    <div
+      className="absolute left-3 top-11 z-20 w-72 rounded-lg border border-line bg-paper p-2 shadow-lg"
+      key={`${here.step} ${here.note}`}
+    >
+      <p className="quiet mb-1 text-[11px]">{here.note ? `Note on “${title}”` : `After “${title}”`}</p>
+      {here.note ? (
+        <textarea
+          autoFocus
+          className="textarea textarea-xs w-full"
+          aria-label={`Note on ${title}`}
+          maxLength={2000}
+          defaultValue={step.note ?? ''}
+          onBlur={(e) => {
+            write(e.target.value);
+            close();
+          }}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key === 'Escape' || (e.key === 'Enter' && !e.shiftKey)) e.currentTarget.blur();
+          }}
+        />
+      ) : (
+        <Then add={(kind) => addStep(kind, { piece: here.piece, after: here.step })} over={close} />
+      )}
+    </div>
+  );
 }
 
 interface Point {
@@ -262,6 +318,7 @@ function onKey(
   e: React.KeyboardEvent,
   map: RecipeMap,
   chosen: readonly string[],
+  write: (here: Here) => void,
   go: (id: string | undefined) => void,
 ): void {
   if (e.target instanceof HTMLElement && e.target.closest('input, textarea, select, button')) return;
@@ -274,6 +331,10 @@ function onKey(
     session.change('switch steps', (d) => {
       for (const step of slip.steps) changes.setStep(d, slip.piece, step.id, { on: !slip.steps[0].on });
     });
+  else if (e.key === 'Enter' && slip)
+    write({ piece: slip.piece, step: slip.steps[slip.steps.length - 1].id, note: false });
+  else if (e.key.toLowerCase() === 'n' && slip)
+    write({ piece: slip.piece, step: slip.steps[slip.steps.length - 1].id, note: true });
   else if (e.key.toLowerCase() === 'b' && slip) branchAt(map, slip.id);
   else return;
   e.preventDefault();

@@ -14,8 +14,8 @@ function rankOf(words: string, { title, help, words: others = '' }: StepDef): nu
   return help.toLowerCase().includes(words) ? 3 : -1;
 }
 
-/** "Then…": type to find the next step. */
-export function Then() {
+/** "Then…": type to find the next step. `over`: it hangs from the top of something, and goes away when it is left. */
+export function Then({ add = addStep, over }: { add?: (kind: string) => void; over?: () => void }) {
   const [text, setText] = useState('');
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(0);
@@ -28,7 +28,7 @@ export function Then() {
     .sort((a, b) => a.rank - b.rank)
     .map(({ d }) => d);
   const choose = (kind: string) => {
-    addStep(kind);
+    add(kind);
     setText('');
     setOpen(false);
     (document.activeElement as HTMLElement | null)?.blur();
@@ -39,6 +39,7 @@ export function Then() {
         <input
           data-then
           className="w-full bg-transparent outline-none"
+          autoFocus={over !== undefined}
           placeholder="Then…"
           aria-label="Add a step"
           role="combobox"
@@ -46,7 +47,12 @@ export function Then() {
           aria-controls="then-list"
           value={text}
           onFocus={() => setOpen(true)}
-          onBlur={() => setTimeout(() => setOpen(false), 150)}
+          onBlur={() =>
+            setTimeout(() => {
+              setOpen(false);
+              over?.();
+            }, 150)
+          }
           onChange={(e) => {
             setText(e.target.value);
             setAt(0);
@@ -73,7 +79,7 @@ export function Then() {
           id="then-list"
           role="listbox"
           aria-label="Steps"
-          className="scroll-thin absolute bottom-9 left-0 z-20 max-h-72 w-full overflow-y-auto rounded-lg border border-line bg-paper py-1 shadow-lg"
+          className={`scroll-thin absolute ${over ? 'top-9' : 'bottom-9'} left-0 z-20 max-h-72 w-full overflow-y-auto rounded-lg border border-line bg-paper py-1 shadow-lg`}
         >
           {found.map((d, i) => (
             <li
