@@ -6,6 +6,7 @@ import { KINDS, writePng, safeName } from '../core/formats';
 import { buildScene, SHIP_DEFAULTS } from '../document/build';
 import { readProject } from '../document/bundle';
 import { setDial } from '../document/dials';
+import { dialsByRule } from '../document/facts';
 import { setByText, sweepOf } from '../document/set';
 import { tellDialValue } from '../document/telling';
 import type { ProjectDocument } from '../document/types';
@@ -47,6 +48,7 @@ export async function run(args: string[]): Promise<number> {
   // What does not hang on a dial is followed once for all of them.
   const memory = new Memory();
   for (const { doc, suffix } of variants(base, o.lists.sweep ?? [])) {
+    for (const { dial, x } of await dialsByRule(doc, { memory, blob })) setDial(doc, dial.id, { value: x });
     const { scene } = await buildScene(doc, SHIP_DEFAULTS, { memory, blob, encode: writePng });
     for (const w of scene.warnings) console.error(w);
     const stem = safeName(`${document.name}${suffix}`).replace(/\s+/g, '-').toLowerCase();

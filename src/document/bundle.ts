@@ -63,6 +63,19 @@ function readBundle(bytes: Uint8Array, name = 'project.zip'): Bundle {
   return { document, files };
 }
 
+/** Whether a ZIP is a project's or a kit's: nothing else of it is looked at. */
+export function holdsProject(bytes: Uint8Array): boolean {
+  if (!isZip(bytes)) return false;
+  try {
+    return readZipPaths(bytes, 'file.zip', undefined, (path) => (path === 'project.json' ? MOST_JSON : 0)).has(
+      'project.json',
+    );
+  } catch {
+    // What cannot be read is told by whoever reads it.
+    return false;
+  }
+}
+
 /** A project from its ZIP, or from the JSON that earlier versions exported. */
 export function readProject(bytes: Uint8Array, name = 'project.zip'): Bundle {
   if (isZip(bytes)) return readBundle(bytes, name);

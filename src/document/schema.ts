@@ -202,6 +202,16 @@ const dialSchema = yup
     points: yup.array().max(200).of(numbers(2)).default(undefined).optional(),
     smooth: yup.boolean(),
     slider: yup.boolean(),
+    rule: yup
+      .object({
+        piece: id,
+        fact: yup.string().required().max(40),
+        wanted: finite(-1e12, 1e12),
+        density: yup.number().min(0).max(100),
+      })
+      .noUnknown()
+      .default(undefined)
+      .optional(),
     value: finite(-1e9, 1e9),
     min: yup.number().min(-1e9).max(1e9),
     max: yup.number().min(-1e9).max(1e9),
@@ -228,6 +238,7 @@ const pieceSchema = yup
     visible: yup.boolean().required(),
     locked: yup.boolean().required(),
     upTo: yup.string().max(60).nullable().defined(),
+    about: yup.string().max(2000),
     smooth: yup.number().required().min(0).max(Math.PI),
   })
   .noUnknown();

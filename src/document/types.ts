@@ -34,6 +34,8 @@ export interface Piece {
   sets?: PieceSet[];
   /** Named values of its own, for its formulas and those of what it holds; what places it as a kit may turn them. */
   dials?: Dial[];
+  /** What it is for, as whoever places it as a kit reads it. */
+  about?: string;
 }
 
 export interface PieceSet {
@@ -118,6 +120,8 @@ export interface Dial {
   smooth?: boolean;
   /** Shown as a slider over its range. */
   slider?: boolean;
+  /** What it is turned for, again whenever something changes: a fact of a piece, as in facts.ts. */
+  rule?: { piece: string; fact: string; wanted: number; density?: number };
   min?: number;
   max?: number;
   note?: string;

@@ -2,11 +2,11 @@
 import { addPiece, addStep, newProject } from '../document/changes';
 import { differences } from '../document/diff';
 import { Host, type Task } from './host';
-import { attributes } from './calls/attributes';
+import { attributeAt, attributes } from './calls/attributes';
 import { compare } from './calls/compare';
 import { show } from './calls/show';
 import { variations } from './calls/variations';
-import { solve } from './calls/solve';
+import { rules, solve } from './calls/solve';
 import { addDial } from '../document/dials';
 import type { ProjectDocument } from '../document/types';
 
@@ -32,6 +32,11 @@ test('what the later has more of, and how far it moved what both have', async ()
   const r = await compare.run(host().host, { piece: 'p', steps: ['a', 'b'] }, task());
   expect([r.a.volume, r.b.volume, r.a.faces, r.b.faces]).toEqual([1, 2, 6, 6].map((x) => expect.closeTo(x, 5)));
   expect([r.shared, r.moved, r.most, r.mean]).toEqual([8, 4, 1, 0.5].map((x) => expect.closeTo(x, 5)));
+  const [one, two] = r.drawn.pictures;
+  expect([one.length, two.length]).toEqual([r.drawn.width, r.drawn.width].map((w) => 4 * w * r.drawn.height));
+  // Drawn from one place: the lower one fills less of the same picture.
+  const paper = (x: Uint8Array) => x.filter((_, i) => i % 4 === 2).reduce((n, v) => n + v, 0);
+  expect(paper(one)).not.toBe(paper(two));
   const none = await compare.run(host().host, { piece: 'p', steps: ['a', 'c'] }, task());
   expect([none.shared, none.b.faces]).toEqual([0, 18]);
   await expect(compare.run(host().host, { piece: 'p', steps: ['a', 'gone'] }, task())).rejects.toThrow(
@@ -66,6 +71,8 @@ test('attributes are counted over all copies, and the piece is coloured by one',
     ['copy', 'face', 18, 0, 1, 2],
   ]);
   expect(list[0].spread.reduce((s, x) => s + x, 0)).toBe(24);
+  const at = (name: string, y: number) => attributeAt.run(h, { piece: 'p', name, at: [0.4, y, 0.6] }, task());
+  expect([await at('high', 1.9), await at('high', 0.1), await at('none', 1)]).toEqual([[1], [0], null]);
 });
 
 test('a dial is solved for, and drawn over a range, without a change of the document', async () => {
@@ -78,4 +85,8 @@ test('a dial is solved for, and drawn over a range, without a change of the docu
   expect(two.map((p) => p.data.length)).toEqual([4800, 4800]);
   expect(Buffer.compare(Buffer.from(two[0].data), Buffer.from(two[1].data))).not.toBe(0);
   expect(h.doc.dials![0].value).toBe(1);
+  const kept = structuredClone(h.doc);
+  kept.dials![0].rule = { piece: 'p', fact: 'height', wanted: 6 };
+  h.sync(differences(h.doc, kept));
+  expect(await rules.run(h, {}, task())).toEqual([{ id: 'd', name: 'tall', x: expect.closeTo(3, 4), reached: true }]);
 });

@@ -29,6 +29,8 @@ export interface SketchOptions {
   bottom: readonly [number, number, number];
   /** Turned about the upright by this; radians. */
   turn?: number;
+  /** What has to be in the picture, where it is more than what is drawn. */
+  bounds?: Bounds;
 }
 
 const SAMPLES = 2;
@@ -46,7 +48,7 @@ export function sketch(
   for (let y = 0; y < h; y++)
     for (let x = 0; x < w; x++)
       for (let k = 0; k < 3; k++) color[3 * (y * w + x) + k] = o.top[k] + (o.bottom[k] - o.top[k]) * (y / h);
-  let bounds: Bounds | null = null;
+  let bounds: Bounds | null = o.bounds ?? null;
   for (const item of items) bounds = joinBounds(bounds, boundsOfGeometry(item.geometry));
   for (const p of pictures) bounds = joinBounds(bounds, boundsOf(Float32Array.from(p.corners.flat())));
   if (bounds) {

@@ -11,6 +11,7 @@ import { tourSeen } from './over/seen';
 import { Pieces } from './pieces/Pieces';
 import { Recipe } from './recipe/Recipe';
 import { useFileDrop } from '../parts/fileDrop';
+import { keepRules } from './rules';
 import { takeOver } from '../parts/handover';
 import { watchPeek } from './peek';
 import { session } from './session';
@@ -63,10 +64,12 @@ export function Bench({ id }: { id: string }) {
     // A value that was being dragged when the window goes away is kept.
     const leave = () => session.settle();
     const endPeek = watchPeek();
+    const endRules = keepRules();
     window.addEventListener('keydown', onKey);
     window.addEventListener('pagehide', leave);
     return () => {
       endPeek();
+      endRules();
       window.removeEventListener('keydown', onKey);
       window.removeEventListener('pagehide', leave);
     };

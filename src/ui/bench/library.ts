@@ -1,5 +1,7 @@
 /** The bench and the library: keeping things there, and putting them into the project. */
+import { writeBundle } from '../../document/bundle';
 import {
+  asDocument,
   contentOfImage,
   contentOfMaterial,
   contentOfPieces,
@@ -7,7 +9,9 @@ import {
   type LibraryContent,
   type LibraryKind,
 } from '../../document/library';
+import { blobsOf } from '../../document/references';
 import { api } from '../parts/api';
+import { saveFile } from '../parts/handover';
 import { pickedPieces, pickPieces } from './pieceActions';
 import { session } from './session';
 import { bench } from './store';
@@ -38,6 +42,30 @@ export async function keepPicked(): Promise<void> {
   const content = contentOfPieces(doc, ids);
   const first = doc.pieces.find((p) => p.id === ids[0])!;
   await keepContent(content.pieces.length > 1 ? 'arrangement' : 'piece', first.name, content);
+}
+
+/** What is picked as one file of its own, with the pieces, dials, materials and files it needs. Dropped on a project it goes in there. */
+export async function savePicked(): Promise<void> {
+  const doc = bench.get().document;
+  const ids = pickedPieces();
+  if (!doc || ids.length === 0) {
+    bench.set({ say: 'Pick what to save first.' });
+    return;
+  }
+  const { name } = doc.pieces.find((p) => p.id === ids[0])!;
+  try {
+    const own = { ...asDocument(name, contentOfPieces(doc, ids)), units: doc.units, purpose: doc.purpose };
+    const files = new Map<string, Uint8Array>();
+    for (const sha of blobsOf(own)) {
+      const r = await fetch(`/api/blobs/${sha}`);
+      if (!r.ok) throw new Error('A file that it uses could not be fetched.');
+      files.set(sha, new Uint8Array(await r.arrayBuffer()));
+    }
+    saveFile(`${name}.zip`, writeBundle(own, files), 'application/zip');
+    bench.set({ say: `${name}.zip is on its way to your downloads: drop it on any project.` });
+  } catch (e) {
+    bench.set({ say: (e as Error).message });
+  }
 }
 
 export async function keepMaterial(id: string): Promise<void> {

@@ -157,6 +157,12 @@ class Session {
     }, 150);
   }
 
+  /** Writes down what follows from the document itself: nothing to be undone. */
+  note(label: string, edit: (d: ProjectDocument) => void): void {
+    this.history?.note(label, edit);
+    this.publish();
+  }
+
   private publish(): void {
     const h = this.history;
     if (!h) return;

@@ -1,5 +1,7 @@
 import { boundsOfGeometry, whole } from '../../core/geometry';
-import { areaOf, volumeOf, type Mesh } from '../../core/mesh';
+import { areaOf, joinBounds, volumeOf, type Mesh } from '../../core/mesh';
+import { fromHex } from '../../core/formats';
+import { sketch } from '../../core/render';
 import { emptyMesh } from '../../core/mesh/mesh';
 import { followDocument } from '../../document/follow';
 import { defineCall } from './define';
@@ -12,7 +14,14 @@ export interface StepNumbers {
   volume: number;
   size: [number, number, number];
 }
+/** Both steps drawn alike, so that one may be laid over the other. */
+interface Drawn {
+  width: number;
+  height: number;
+  pictures: [Uint8Array, Uint8Array];
+}
 export interface Compared {
+  drawn: Drawn;
   a: StepNumbers;
   b: StepNumbers;
   /** Of the vertices that both have: how many are elsewhere, the farthest by how much, and how far on average. Metres. */
@@ -26,6 +35,24 @@ function numbersOf(mesh: Mesh): StepNumbers {
   const b = boundsOfGeometry({ mesh });
   const size = [0, 1, 2].map((k) => (b ? b.max[k] - b.min[k] : 0)) as [number, number, number];
   return { faces: mesh.faceCount, vertices: mesh.vertexCount, area: areaOf(mesh), volume: volumeOf(mesh), size };
+}
+
+const PICTURE = { width: 440, height: 280 };
+const LOOK = { top: fromHex('#f1ede5'), bottom: fromHex('#d6cebf') };
+const CLAY = fromHex('#b3b9ac');
+
+/** From one place, so far off that both are in the picture. */
+function draw(a: Mesh, b: Mesh): Drawn {
+  const bounds = joinBounds(boundsOfGeometry({ mesh: a }), boundsOfGeometry({ mesh: b }));
+  const pictures = [a, b].map(
+    (mesh) =>
+      sketch([{ geometry: { mesh }, smooth: 0.6, color: () => CLAY }], {
+        ...PICTURE,
+        ...LOOK,
+        bounds: bounds ?? undefined,
+      }).data,
+  );
+  return { ...PICTURE, pictures: pictures as [Uint8Array, Uint8Array] };
 }
 
 /** Nearer than this nothing has moved. */
@@ -59,6 +86,8 @@ export const compare = defineCall(
       most = Math.max(most, d);
       sum += d;
     });
-    return { a: numbersOf(a), b: numbersOf(b), shared, moved, most, mean: shared > 0 ? sum / shared : 0 };
+    const drawn = draw(a, b);
+    task.transfer.push(...drawn.pictures.map((x) => x.buffer as ArrayBuffer));
+    return { drawn, a: numbersOf(a), b: numbersOf(b), shared, moved, most, mean: shared > 0 ? sum / shared : 0 };
   },
 );

@@ -1,6 +1,6 @@
 /** Everything that a worker can be asked. */
 import { anchor } from './anchor';
-import { attributes } from './attributes';
+import { attributeAt, attributes } from './attributes';
 import { checks } from './checks';
 import { check, ship } from './ship';
 import { compare } from './compare';
@@ -11,7 +11,7 @@ import { pick } from './pick';
 import { placed } from './placed';
 import { places } from './places';
 import { show } from './show';
-import { solve } from './solve';
+import { rules, solve } from './solve';
 import { uv } from './uv';
 import { variations } from './variations';
 import { whereabouts } from './whereabouts';
@@ -31,8 +31,10 @@ export const calls = {
   placed,
   places,
   whereabouts,
+  rules,
   solve,
   variations,
+  attributeAt,
   attributes,
   compare,
 };

@@ -123,6 +123,13 @@ export const pieceCommands = defineCommands([
     run: () => void pieces.splitPicked('set'),
   }),
   onPieces({
+    id: 'save-file',
+    title: 'Save as a file of its own',
+    help: 'One ZIP with the pieces, dials, materials and files it needs; dropped on a project it goes in there',
+    words: 'export kit share asset download',
+    run: () => void import('../library').then((l) => l.savePicked()),
+  }),
+  onPieces({
     id: 'keep-library',
     title: 'Keep in the library',
     words: 'save reuse asset',

@@ -2,7 +2,9 @@
 import { newBlueprint, sideTurn } from '../../../core/blueprint/blueprint';
 import { lookOf, mapMaps } from '../../../core/material';
 import { placeOf } from '../../../core/math/affine';
+import { holdsProject, readProject } from '../../../document/bundle';
 import * as changes from '../../../document/changes';
+import { contentOfPieces, insertContent } from '../../../document/library';
 import type { IntakeMessage } from '../../../workers/intake.worker';
 import type { ReadDrop, ReadModel, ReadPicture } from '../../../workers/intake';
 import { api } from '../../parts/api';
@@ -54,7 +56,11 @@ export async function importFiles(files: File[], curves = false): Promise<void> 
       }
   }
   try {
-    const drop = await readInWorker(id, read);
+    const others: typeof read = [];
+    for (const [name, bytes] of read)
+      if (!isBundle(name, bytes) || !(await bringProject(id, name, bytes))) others.push([name, bytes]);
+    if (others.length === 0 && refused.length === 0) return;
+    const drop = await readInWorker(id, others);
     drop.refused.unshift(...refused);
     update(id, { state: 'keeping', share: 0.9, refused: drop.refused });
     await keep(id, drop, curves);
@@ -66,6 +72,31 @@ export async function importFiles(files: File[], curves = false): Promise<void> 
     update(id, { state: 'failed', refused: [...refused, (e as Error).message] });
     bench.set({ say: (e as Error).message });
   }
+}
+
+const isBundle = (name: string, bytes: Uint8Array): boolean =>
+  name.toLowerCase().endsWith('.zip') && holdsProject(bytes);
+
+/** Pieces of a project's or a kit's file, put into this one with all they need. Answers whether it was one. */
+async function bringProject(id: string, name: string, bytes: Uint8Array): Promise<boolean> {
+  const { document, files } = readProject(bytes, name);
+  for (const [sha, file] of files)
+    if ((await keepBlob(file)) !== sha) throw new Error(`A file within ${name} is damaged.`);
+  let tops: string[] = [];
+  session.change(`bring in ${document.name}`, (d) => {
+    tops = insertContent(
+      d,
+      contentOfPieces(
+        document,
+        document.pieces.map((p) => p.id),
+      ),
+    );
+  });
+  update(id, { state: 'done', share: 1 });
+  const brought = `${tops.length} ${tops.length === 1 ? 'piece' : 'pieces'}`;
+  bench.set({ say: `${name}: ${brought} of ${document.name} are in this project now.` });
+  if (tops[0]) focusPiece(tops[0]);
+  return true;
 }
 
 /** Far longer than any reader takes (a gigabyte in about a minute): milliseconds. */
@@ -109,7 +140,7 @@ function readInWorker(id: string, files: [string, Uint8Array<ArrayBuffer>][]): P
   });
 }
 
-const keepBlob = async (bytes: Uint8Array, type = 'application/octet-stream'): Promise<string> =>
+export const keepBlob = async (bytes: Uint8Array, type = 'application/octet-stream'): Promise<string> =>
   (
     await api<{ sha: string }>('/api/blobs', {
       body: new Blob([bytes as Uint8Array<ArrayBuffer>]),

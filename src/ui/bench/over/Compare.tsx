@@ -1,6 +1,6 @@
 'use client';
 /** Two steps of a recipe in numbers: what the later has more or less of, and how far it moved what both have. */
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { stepDef } from '../../../core/steps';
 import { formatQuantity, unitSize, type LengthUnit } from '../../../core/recipe/quantity';
 import type { Compared, StepNumbers } from '../../../workers/calls/compare';
@@ -52,7 +52,7 @@ export function Compare() {
   const [a, b] = turned ? both.toReversed() : both;
   const length = (x: number) => formatQuantity(x, 'length', document.units, 3);
   return (
-    <Dialog title="Two steps compared" onClose={close} width={480}>
+    <Dialog title="Two steps compared" onClose={close} width={520}>
       {wrong && (
         <p role="alert" className="text-wrong">
           {wrong}
@@ -61,6 +61,7 @@ export function Compare() {
       {!found && !wrong && <span className="loading loading-spinner loading-sm" aria-label="Comparing" />}
       {found && a && b && (
         <>
+          <Wipe drawn={found.drawn} turned={turned} names={[name(order[0]), name(order[1])]} />
           <table className="table table-sm">
             <thead>
               <tr>
@@ -93,4 +94,54 @@ export function Compare() {
       )}
     </Dialog>
   );
+}
+
+/** One picture over the other, up to where the slider stands. */
+function Wipe({
+  drawn,
+  turned,
+  names,
+}: {
+  drawn: Compared['drawn'];
+  turned: boolean;
+  names: readonly [string, string];
+}) {
+  const [at, setAt] = useState(50);
+  const { width, height, pictures } = drawn;
+  const [before, after] = turned ? [...pictures].reverse() : pictures;
+  return (
+    <div className="mb-3">
+      <div
+        className="relative overflow-hidden rounded-md border border-line"
+        style={{ aspectRatio: `${width} / ${height}` }}
+      >
+        <Painted data={after} width={width} height={height} />
+        <div className="absolute inset-0" style={{ clipPath: `inset(0 ${100 - at}% 0 0)` }}>
+          <Painted data={before} width={width} height={height} />
+        </div>
+        <div className="absolute inset-y-0 w-px bg-value" style={{ left: `${at}%` }} />
+      </div>
+      <input
+        type="range"
+        className="range range-primary range-xs mt-1 w-full"
+        aria-label={`How much of ${names[0]} lies over ${names[1]}`}
+        min={0}
+        max={100}
+        value={at}
+        onChange={(e) => setAt(Number(e.target.value))}
+      />
+      <p className="row quiet text-[11px]">
+        <span>{names[0]}</span>
+        <span>{names[1]}</span>
+      </p>
+    </div>
+  );
+}
+
+function Painted({ data, width, height }: { data: Uint8Array; width: number; height: number }) {
+  const ref = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    ref.current?.getContext('2d')?.putImageData(new ImageData(new Uint8ClampedArray(data), width, height), 0, 0);
+  }, [data, width, height]);
+  return <canvas ref={ref} width={width} height={height} className="absolute inset-0 h-full w-full" aria-hidden />;
 }

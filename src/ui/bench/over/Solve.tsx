@@ -26,6 +26,7 @@ export function Solve() {
   const list = document && piece ? dials.dialsFor(document, piece.id).filter((d) => SOLVED.includes(d.kind)) : [];
   const [fact, setFact] = useState('height');
   const [wanted, setWanted] = useState('');
+  const [density, setDensity] = useState('1.24');
   const [dial, setDial] = useState(list[0]?.id ?? '');
   const [share, setShare] = useState<number | null>(null);
   const [found, setFound] = useState<Solved | null>(null);
@@ -35,9 +36,11 @@ export function Solve() {
   const close = () => bench.set({ over: null });
   const def = factDef(fact)!;
   const units = document?.units ?? 'mm';
-  const unit = def.length === 0 ? '' : `${units}${POWER[def.length]}`;
+  const unit = def.length === 0 ? (def.unit ?? '') : `${units}${POWER[def.length]}`;
   const chosen = list.find((d) => d.id === dial);
 
+  const asked = useRef(0);
+  const weighed = () => (def.unit === 'g' ? { density: Number(density) || 1 } : {});
   const ask = async () => {
     if (!document || !piece || !session.crew || !chosen) return;
     setWrong('');
@@ -56,7 +59,8 @@ export function Solve() {
     running.current = own;
     setShare(0);
     try {
-      const query = { piece: piece.id, fact, wanted: value, dial: chosen.id };
+      const query = { piece: piece.id, fact, wanted: value, dial: chosen.id, ...weighed() };
+      asked.current = value;
       const options = { signal: own.signal, progress: (p: { share?: number }) => setShare(p.share ?? 0) };
       setFound(await session.crew.long(document, 'solve', query, options));
     } catch (e) {
@@ -65,9 +69,10 @@ export function Solve() {
       if (running.current === own) setShare(null);
     }
   };
-  const take = () => {
-    if (!found || !chosen) return;
-    session.change(`turn ${chosen.name}`, (d) => dials.setDial(d, chosen.id, { value: found.x }));
+  const take = (keep: boolean) => {
+    if (!found || !chosen || !piece) return;
+    const rule = keep ? { rule: { piece: piece.id, fact, wanted: asked.current, ...weighed() } } : {};
+    session.change(`turn ${chosen.name}`, (d) => dials.setDial(d, chosen.id, { value: found.x, ...rule }));
     close();
   };
   const read = (x: number) => `${formatNumber(x / factor(def.length, units), 'number')}${unit ? ` ${unit}` : ''}`;
@@ -106,7 +111,20 @@ export function Solve() {
               value={wanted}
               onChange={(e) => setWanted(e.target.value)}
             />
-            <span>{unit && def.length !== 1 ? unit : ''} by turning</span>
+            <span>{unit && def.length !== 1 ? unit : ''}</span>
+            {def.unit === 'g' && (
+              <label className="flex items-center gap-1">
+                <span>at</span>
+                <input
+                  className="input input-sm w-16"
+                  aria-label="Density, grams per cubic centimetre"
+                  value={density}
+                  onChange={(e) => setDensity(e.target.value)}
+                />
+                <span>g/cm³</span>
+              </label>
+            )}
+            <span>by turning</span>
             <select
               className="select select-sm w-auto pr-7"
               aria-label="Dial"
@@ -147,7 +165,7 @@ export function Solve() {
               <p>
                 {found.found ? 'Found: ' : 'It cannot be reached. The nearest: '}
                 <b className="num">
-                  {chosen.name} = {tellDialValue({ kind: chosen.kind, value: found.x }, document)}
+                  {chosen.name} = {tellDialValue({ ...chosen, value: found.x }, document)}
                 </b>{' '}
                 gives {read(found.value)}, in {found.asked.length} tries.
               </p>
@@ -165,7 +183,14 @@ export function Solve() {
                 <button className="btn btn-sm" onClick={close}>
                   Leave it
                 </button>
-                <button className="btn btn-primary btn-sm" onClick={take}>
+                <button
+                  className="btn btn-sm"
+                  title="Whatever changes, the dial is turned again until this holds"
+                  onClick={() => take(true)}
+                >
+                  Keep it so
+                </button>
+                <button className="btn btn-primary btn-sm" onClick={() => take(false)}>
                   Turn it to that
                 </button>
               </div>

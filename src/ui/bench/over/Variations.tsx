@@ -2,11 +2,15 @@
 /** A sheet of small pictures over ranges of one dial or two; a click takes what one shows. */
 import { useEffect, useRef, useState } from 'react';
 import * as dials from '../../../document/dials';
+import { SHIP_DEFAULTS } from '../../../document/build';
+import { withDials } from '../../../document/facts';
 import { tellDialValue } from '../../../document/telling';
 import type { Dial, ProjectDocument } from '../../../document/types';
 import type { VariationPicture } from '../../../workers/calls/variations';
 import { WorkCancelled } from '../../../workers/link';
+import { writeZip } from '../../../core/formats';
 import { Dialog } from '../../parts/Dialog';
+import { saveFile } from '../../parts/handover';
 import { dialDef, shownOf, storedOf } from '../dials';
 import { Value } from '../recipe/Value';
 import { session } from '../session';
@@ -44,6 +48,9 @@ export function Variations() {
   const [pictures, setPictures] = useState<VariationPicture[] | null>(null);
   const [share, setShare] = useState(0);
   const [wrong, setWrong] = useState('');
+  const [busy, setBusy] = useState(false);
+  const exporting = useRef<AbortController | null>(null);
+  useEffect(() => () => exporting.current?.abort(), []);
   const close = () => bench.set({ over: null });
   const dialOf = (r: Range | null) => list.find((d) => d.id === r?.dial);
   const across = x && dialOf(x) ? valuesOver(dialOf(x)!.kind, x.from, x.to, y ? MOST : 12) : [];
@@ -93,6 +100,29 @@ export function Variations() {
         <p className="quiet">There are no dials yet. Right-click a number to make one.</p>
       </Dialog>
     );
+  const exported = async () => {
+    if (!session.crew || !document) return;
+    const own = new AbortController();
+    exporting.current = own;
+    setBusy(true);
+    try {
+      const files = new Map<string, Uint8Array>();
+      for (const [i, cell] of cells.entries()) {
+        setShare(i / cells.length);
+        const options = { ...SHIP_DEFAULTS, ...(alone && piece ? { pieces: new Set([piece]) } : {}) };
+        const turned = withDials(document, new Map(cell));
+        const r = await session.crew.long(turned, 'ship', { options, format: 'glb' }, { signal: own.signal });
+        files.set(`${document.name} ${wordsOf(cell, list, document)}.${r.ending}`.replace(/[/\\:]/g, '-'), r.file);
+      }
+      saveFile(`${document.name} variations.zip`, writeZip(files), 'application/zip');
+    } catch (e) {
+      if (!(e instanceof WorkCancelled)) setWrong((e as Error).message);
+    } finally {
+      exporting.current = null;
+      setShare(0);
+      setBusy(false);
+    }
+  };
   const columns = y ? across.length : Math.min(across.length, MOST);
   return (
     <Dialog title="Variations" onClose={close} width={920}>
@@ -110,14 +140,26 @@ export function Variations() {
             this piece alone
           </label>
         )}
+        <button
+          className="btn btn-sm ml-auto"
+          title="Each as a GLB, all of them in one ZIP"
+          onClick={() => (busy ? exporting.current?.abort() : void exported())}
+        >
+          {busy ? 'Stop' : `Export all ${cells.length}`}
+        </button>
       </div>
       {wrong && (
         <p role="alert" className="mt-2 text-wrong">
           {wrong}
         </p>
       )}
-      {!pictures && !wrong && (
-        <progress className="progress progress-primary mt-3 h-1 w-full" value={share} max={1} aria-label="Drawing" />
+      {((!pictures && !wrong) || busy) && (
+        <progress
+          className="progress progress-primary mt-3 h-1 w-full"
+          value={share}
+          max={1}
+          aria-label={busy ? 'Making files' : 'Drawing'}
+        />
       )}
       <div
         className="scroll-thin mt-3 grid max-h-[60vh] gap-2 overflow-y-auto"

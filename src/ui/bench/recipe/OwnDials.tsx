@@ -11,13 +11,24 @@ export function OwnDials({ piece, step, kit }: { piece: Piece; step: Step; kit: 
   const document = useBench((s) => s.document) as ProjectDocument;
   const dials = kitDials(document, kit);
   const own = (step.values.own ?? {}) as Readonly<Record<string, unknown>>;
-  if (dials.length === 0) return <p className="quiet mt-0.5 text-[12px]">This kit has no dials of its own.</p>;
+  const about = document.pieces.find((p) => p.id === kit)?.about;
+  const text = about && <p className="quiet mt-0.5 text-[12px] italic">{about}</p>;
+  if (dials.length === 0)
+    return (
+      <>
+        {text}
+        <p className="quiet mt-0.5 text-[12px]">This kit has no dials of its own.</p>
+      </>
+    );
   return (
-    <ul className="mt-1 border-l border-line pl-2 text-[12px]" aria-label="Dials of the kit">
-      {dials.map((d) => (
-        <OwnDial key={d.id} piece={piece} step={step} dial={d} value={own[d.name]} />
-      ))}
-    </ul>
+    <>
+      {text}
+      <ul className="mt-1 border-l border-line pl-2 text-[12px]" aria-label="Dials of the kit">
+        {dials.map((d) => (
+          <OwnDial key={d.id} piece={piece} step={step} dial={d} value={own[d.name]} />
+        ))}
+      </ul>
+    </>
   );
 }
 

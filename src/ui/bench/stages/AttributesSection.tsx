@@ -86,6 +86,7 @@ function Spread({ of: a }: { of: AttributeFacts }) {
 /** Which colour stands for what, over the view. */
 export function Legend() {
   const heat = useBench((s) => s.shown.get(workedOn(s)?.id ?? '')?.heat);
+  const reading = useBench((s) => s.reading);
   if (!heat) return null;
   return (
     <div
@@ -96,7 +97,10 @@ export function Legend() {
       <span className="w-2.5 rounded-sm" style={{ background: 'linear-gradient(to top, #263339, #2e8573, #ebd9a1)' }} />
       <span className="num flex h-24 flex-col justify-between">
         <span>{read(heat.max)}</span>
-        <b className="font-semibold">{heat.name}</b>
+        <b className="font-semibold">
+          {heat.name}
+          {reading && <span className="text-value"> {reading.map(read).join(', ')}</span>}
+        </b>
         <span>{read(heat.min)}</span>
       </span>
     </div>

@@ -1,6 +1,7 @@
 'use client';
 import { IconDots } from '@tabler/icons-react';
 import { useState } from 'react';
+import { factDef, tellFact } from '../../../document/facts';
 import * as dials from '../../../document/dials';
 import { dialLists } from '../../../document/kits';
 import type { Dial } from '../../../document/types';
@@ -57,6 +58,17 @@ export function DialsSection() {
       )}
       {lists.map(({ holder, name, dials: list }) => (
         <div key={holder ?? 'project'}>
+          {holder !== undefined && list.length > 0 && (
+            <Line
+              label={`What ${name} is for, as a kit`}
+              text={document.pieces.find((p) => p.id === holder)?.about ?? ''}
+              put={(about) =>
+                session.change('say what it is for', (d) =>
+                  changes.setPiece(d, holder, { about: about.slice(0, 2000) || undefined }),
+                )
+              }
+            />
+          )}
           {lists.length > 1 && list.length > 0 && <h3 className="quiet mt-1 text-[11px]">Of {name}</h3>}
           <ul>
             {list.map((d) => (
@@ -213,6 +225,7 @@ function DialMore({ dial, put }: { dial: Dial; put: (part: Partial<Dial>, live: 
             </span>
           </div>
         ))}
+      {dial.rule && <Kept dial={dial} put={put} />}
       {limited && dial.min !== undefined && dial.max !== undefined && (
         <Check
           name="with a slider"
@@ -238,6 +251,24 @@ function DialMore({ dial, put }: { dial: Dial; put: (part: Partial<Dial>, live: 
         text={dial.note ?? ''}
         put={(note) => put({ note: note.slice(0, 500) || undefined }, false)}
       />
+    </div>
+  );
+}
+
+/** What the dial is turned for. */
+function Kept({ dial, put }: { dial: Dial; put: (part: Partial<Dial>, live: boolean) => void }) {
+  const document = useBench((s) => s.document);
+  const { rule } = dial;
+  const fact = factDef(rule!.fact);
+  const piece = document?.pieces.find((p) => p.id === rule!.piece);
+  if (!rule || !document || !fact) return null;
+  return (
+    <div className="row">
+      <span>
+        kept so that the {fact.label} of {piece?.name ?? 'a piece that is gone'} is{' '}
+        {tellFact(fact, rule.wanted, document.units)}
+      </span>
+      <Remove label={`Let ${dial.name} be turned freely`} onClick={() => put({ rule: undefined }, false)} />
     </div>
   );
 }

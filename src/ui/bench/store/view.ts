@@ -49,6 +49,8 @@ export interface ViewSlice {
   over: Over | null;
   /** What is under the pointer, in words. */
   hovered: string;
+  /** What the shown attribute is under the pointer. */
+  reading: readonly number[] | null;
   /** One sentence for the person, for a while. */
   say: string;
   /** The step whose losses are lit up in the view, where that is not the one worked in. */
@@ -72,6 +74,7 @@ export const viewSlice: ViewSlice = {
   map: false,
   over: null,
   hovered: '',
+  reading: null,
   say: '',
   lit: null,
 };

@@ -3,6 +3,7 @@ import { faceNormal } from '../../../../core/mesh/normals';
 import type { PickKind } from '../../../../core/mesh/picks';
 import { changePick } from '../../actions';
 import { pickPieces } from '../../pieceActions';
+import { readUnder } from './reading';
 import { bench } from '../../store';
 import type { Under } from '../elements';
 import { wordsOf } from '../words';
@@ -197,6 +198,7 @@ export const pick: MakePointerTool = (viewer, marks) => {
       viewer.hover(under);
       const hovered = under && under.kind !== 'piece' ? wordsUnder(under.kind, under.index) : '';
       if (hovered !== bench.get().hovered) bench.set({ hovered });
+      readUnder(under?.point ?? null);
       return true;
     },
   };
