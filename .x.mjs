@@ -1,0 +1,2895 @@
+// src/core/math/hash.ts
+var { imul } = Math;
+var TWO32 = 4294967296;
+function mix(h) {
+  h = imul(h ^ h >>> 16, 2246822507);
+  h = imul(h ^ h >>> 13, 3266489909);
+  return h ^ h >>> 16;
+}
+function key2(a, b) {
+  const al = a >>> 0;
+  const ah = a / TWO32 >>> 0;
+  const bl = b >>> 0;
+  const bh = b / TWO32 >>> 0;
+  let h1 = mix(al ^ 2654435769);
+  let h2 = mix(ah ^ imul(al, 668265263) ^ 2135587861);
+  h1 = mix(imul(h1, 31) ^ bl ^ imul(h2, 374761393));
+  h2 = mix(imul(h2, 37) ^ bh ^ imul(h1, 625341585));
+  return (h2 & 2097151) * TWO32 + (h1 >>> 0);
+}
+
+// src/core/mesh/keys.ts
+function countedKeys(vertices, faces, seed) {
+  const run = (count, role) => () => {
+    const keys = new Float64Array(count);
+    const base = key2(seed, role);
+    for (let i = 0; i < count; i++) keys[i] = key2(base, i);
+    return keys;
+  };
+  return { vertexKey: run(vertices, 1), faceKey: run(faces, 2) };
+}
+
+// src/core/mesh/bounds.ts
+function boundsOfPoints(positions, points) {
+  if (points.length === 0) return null;
+  const min6 = [Infinity, Infinity, Infinity];
+  const max7 = [-Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < points.length; i++)
+    for (let k = 0; k < 3; k++) {
+      const x = positions[3 * points[i] + k];
+      if (x < min6[k]) min6[k] = x;
+      if (x > max7[k]) max7[k] = x;
+    }
+  return { min: min6, max: max7 };
+}
+
+// src/core/mesh/moved.ts
+var nodes = /* @__PURE__ */ new WeakMap();
+var MOST = 1 / 8;
+function nodeOf(positions) {
+  let node = nodes.get(positions);
+  if (!node) nodes.set(positions, node = { vertices: [], was: null, is: null });
+  return node;
+}
+function noteMoved(before, after, vertices) {
+  if (before === after || vertices.length > MOST * after.length / 3) return;
+  const parent = nodeOf(before);
+  const was = boundsOfPoints(before, vertices);
+  nodes.set(after, { parent, vertices, was, is: boundsOfPoints(after, vertices) });
+}
+
+// src/core/math/pulse.ts
+var look;
+function pulse() {
+  if (look) look();
+}
+var EVERY = 8191;
+
+// src/core/mesh/places.ts
+var Later = class {
+  constructor(make) {
+    this.make = make;
+  }
+  make;
+  value;
+  get() {
+    if (this.make) {
+      this.value = this.make();
+      this.make = void 0;
+    }
+    return this.value;
+  }
+};
+function placesInBounds(positions) {
+  const n = positions.length / 3;
+  const lo = [Infinity, Infinity, Infinity];
+  const hi = [-Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < positions.length; i++) {
+    const k = i % 3;
+    if (positions[i] < lo[k]) lo[k] = positions[i];
+    if (positions[i] > hi[k]) hi[k] = positions[i];
+  }
+  const half = Math.max(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]) / 2;
+  const scale = half > 0 ? 1 / half : 1;
+  const at = new Float32Array(4 * n);
+  for (let v = 0; v < n; v++) {
+    if ((v & EVERY) === 0) pulse();
+    for (let k = 0; k < 3; k++) at[4 * v + k] = (positions[3 * v + k] - (lo[k] + hi[k]) / 2) * scale;
+  }
+  return { at, role: new Uint32Array(n) };
+}
+
+// src/core/mesh/mesh.ts
+var Mesh = class _Mesh {
+  positions;
+  faceStart;
+  cornerVertex;
+  attributes;
+  slots;
+  groups;
+  lineage;
+  textures;
+  marks;
+  vertexKeys;
+  faceKeys;
+  placed;
+  constructor(parts) {
+    this.positions = parts.positions;
+    this.faceStart = parts.faceStart;
+    this.cornerVertex = parts.cornerVertex;
+    this.vertexKeys = parts.vertexKey;
+    this.faceKeys = parts.faceKey;
+    this.attributes = parts.attributes ?? {};
+    this.slots = parts.slots ?? [];
+    this.groups = parts.groups ?? [];
+    this.lineage = parts.lineage ?? [];
+    this.textures = parts.textures;
+    this.marks = parts.marks;
+    this.placed = parts.places;
+  }
+  get vertexCount() {
+    return this.positions.length / 3;
+  }
+  get faceCount() {
+    return this.faceStart.length - 1;
+  }
+  get cornerCount() {
+    return this.cornerVertex.length;
+  }
+  get vertexKey() {
+    if (typeof this.vertexKeys === "function") this.vertexKeys = this.vertexKeys();
+    return this.vertexKeys;
+  }
+  get faceKey() {
+    if (typeof this.faceKeys === "function") this.faceKeys = this.faceKeys();
+    return this.faceKeys;
+  }
+  /** Where its vertices belong, as something that is worked out when it is asked for. */
+  get whereabouts() {
+    if (!this.placed) {
+      const { positions } = this;
+      this.placed = new Later(() => placesInBounds(positions));
+    }
+    return this.placed;
+  }
+  get places() {
+    const p = this.whereabouts.get();
+    return p.role.length === this.vertexCount ? p : placesInBounds(this.positions);
+  }
+  /** A new mesh with some parts exchanged; all others, keys not yet computed among them, are shared. */
+  with(changes) {
+    return new _Mesh({
+      positions: this.positions,
+      faceStart: this.faceStart,
+      cornerVertex: this.cornerVertex,
+      vertexKey: changes.vertexKey ?? (() => this.vertexKey),
+      faceKey: changes.faceKey ?? (() => this.faceKey),
+      attributes: this.attributes,
+      slots: this.slots,
+      groups: this.groups,
+      lineage: this.lineage,
+      textures: this.textures,
+      marks: this.marks,
+      places: this.whereabouts,
+      ...stripUndefinedKeys(changes)
+    });
+  }
+  withAttribute(name, attribute) {
+    const attributes = { ...this.attributes };
+    if (attribute) attributes[name] = attribute;
+    else delete attributes[name];
+    return this.with({ attributes });
+  }
+  /**
+   * With other places for its vertices. Normals that a file brought told how the old surface looked: they go, and are worked out from the new
+   * one where they are wanted. Whoever turns them along puts them back. `vertices`: those that are elsewhere, where that is known.
+   */
+  moved(positions, vertices) {
+    if (vertices) noteMoved(this.positions, positions, vertices);
+    const out = this.with({ positions });
+    return this.attributes[NORMAL] ? out.withAttribute(NORMAL, void 0) : out;
+  }
+  /** Every array it holds so far; pictures of textures stand as what they will take. */
+  arrays() {
+    const out = [this.positions, this.faceStart, this.cornerVertex];
+    if (typeof this.vertexKeys !== "function") out.push(this.vertexKeys);
+    if (typeof this.faceKeys !== "function") out.push(this.faceKeys);
+    for (const a of Object.values(this.attributes)) out.push(a.data);
+    return out;
+  }
+};
+function stripUndefinedKeys(changes) {
+  const { vertexKey, faceKey, ...rest2 } = changes;
+  return { ...rest2, ...vertexKey ? { vertexKey } : {}, ...faceKey ? { faceKey } : {} };
+}
+var NORMAL = "normal";
+function meshFrom(positions, faces, seed = 1) {
+  const faceStart = new Uint32Array(faces.length + 1);
+  let n = 0;
+  faces.forEach((f, i) => {
+    n += f.length;
+    faceStart[i + 1] = n;
+  });
+  const cornerVertex = new Uint32Array(n);
+  let c = 0;
+  for (const f of faces) for (const v of f) cornerVertex[c++] = v;
+  return new Mesh({
+    positions: Float32Array.from(positions),
+    faceStart,
+    cornerVertex,
+    ...countedKeys(positions.length / 3, faces.length, seed)
+  });
+}
+
+// src/core/testing/organic.ts
+function thrown(seed) {
+  let s = seed * 2654435761 >>> 0 || 1;
+  return () => {
+    s ^= s << 13;
+    s ^= s >>> 17;
+    s ^= s << 5;
+    return (s >>> 0) / 4294967296;
+  };
+}
+var CORNERS = [
+  [0, 0, 0],
+  [1, 0, 0],
+  [1, 1, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+  [1, 0, 1],
+  [1, 1, 1],
+  [0, 1, 1]
+];
+var TETS = [
+  [0, 5, 1, 6],
+  [0, 1, 2, 6],
+  [0, 2, 3, 6],
+  [0, 3, 7, 6],
+  [0, 7, 4, 6],
+  [0, 4, 5, 6]
+];
+function surfaceOf(field, n, size = 1) {
+  const m = n + 1;
+  const values = new Float64Array(m * m * m);
+  const at = (i, j, k) => (i * m + j) * m + k;
+  const place = (i) => size * (2 * i / n - 1);
+  for (let i = 0; i < m; i++)
+    for (let j = 0; j < m; j++)
+      for (let k = 0; k < m; k++) values[at(i, j, k)] = field(place(i), place(j), place(k)) || 1e-9;
+  const positions = [];
+  const cut = /* @__PURE__ */ new Map();
+  const faces = [];
+  const between = (a, b) => {
+    const lo = Math.min(a, b);
+    const hi = Math.max(a, b);
+    const name = lo * m * m * m + hi;
+    const had = cut.get(name);
+    if (had !== void 0) return had;
+    const t = values[lo] / (values[lo] - values[hi]);
+    const spot = (x) => [Math.floor(x / (m * m)), Math.floor(x / m) % m, x % m];
+    const [p, q] = [spot(lo), spot(hi)];
+    const v = positions.length / 3;
+    for (let k = 0; k < 3; k++) positions.push(place(p[k]) + (place(q[k]) - place(p[k])) * t);
+    cut.set(name, v);
+    return v;
+  };
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j < n; j++)
+      for (let k = 0; k < n; k++) {
+        const c = CORNERS.map(([x, y, z]) => at(i + x, j + y, k + z));
+        for (const tet of TETS) {
+          const v = tet.map((x) => c[x]);
+          const inside = v.filter((x) => values[x] < 0);
+          const outside = v.filter((x) => values[x] >= 0);
+          if (inside.length === 0 || outside.length === 0) continue;
+          const ring = inside.length === 2 ? [
+            between(inside[0], outside[0]),
+            between(inside[0], outside[1]),
+            between(inside[1], outside[1]),
+            between(inside[1], outside[0])
+          ] : (inside.length === 1 ? outside : inside).map(
+            (x) => between(x, (inside.length === 1 ? inside : outside)[0])
+          );
+          const out = turnedOutwards(ring, positions, inside, m, place);
+          for (let q = 2; q < out.length; q++) faces.push([out[0], out[q - 1], out[q]]);
+        }
+      }
+  return meshFrom(Float32Array.from(positions), faces);
+}
+function turnedOutwards(ring, p, inside, m, place) {
+  const [a, b, c] = ring.map((v) => p.slice(3 * v, 3 * v + 3));
+  const u = [0, 1, 2].map((k) => b[k] - a[k]);
+  const w = [0, 1, 2].map((k) => c[k] - a[k]);
+  const n = [u[1] * w[2] - u[2] * w[1], u[2] * w[0] - u[0] * w[2], u[0] * w[1] - u[1] * w[0]];
+  const s = [Math.floor(inside[0] / (m * m)), Math.floor(inside[0] / m) % m, inside[0] % m].map(place);
+  const away = [0, 1, 2].reduce((sum, k) => sum + n[k] * (a[k] - s[k]), 0);
+  return away >= 0 ? ring : [...ring].reverse();
+}
+var smoothLeast = (a, b, k) => {
+  const h = Math.max(k - Math.abs(a - b), 0) / k;
+  return Math.min(a, b) - h * h * k / 4;
+};
+var lumpyBall = (n, seed = 1) => {
+  const r = thrown(seed);
+  const waves = Array.from({ length: 5 }, () => [2 + 4 * r(), 2 + 4 * r(), 2 + 4 * r(), 6 * r()]);
+  return surfaceOf((x, y, z) => {
+    let lump = 0;
+    for (const [a, b, c, d] of waves) lump += Math.sin(a * x + d) * Math.cos(b * y) * Math.sin(c * z + d);
+    return Math.hypot(x, y, z) - 0.7 - 0.06 * lump;
+  }, n);
+};
+var capsules = (list, blend) => (x, y, z) => {
+  let d = Infinity;
+  for (const [ax, ay, az, bx, by, bz, ra, rb] of list) {
+    const [ux, uy, uz] = [bx - ax, by - ay, bz - az];
+    const t = Math.max(
+      0,
+      Math.min(1, ((x - ax) * ux + (y - ay) * uy + (z - az) * uz) / (ux * ux + uy * uy + uz * uz))
+    );
+    const own2 = Math.hypot(x - ax - t * ux, y - ay - t * uy, z - az - t * uz) - (ra + (rb - ra) * t);
+    d = d === Infinity ? own2 : smoothLeast(d, own2, blend);
+  }
+  return d;
+};
+var coral = (n, seed = 3) => {
+  const r = thrown(seed);
+  const list = [];
+  const grow = (at, way, long, thick, left) => {
+    const to = at.map((x, k) => x + way[k] * long);
+    list.push([at[0], at[1], at[2], to[0], to[1], to[2], thick, thick * 0.8]);
+    if (left === 0) return;
+    for (let i = 0; i < (left > 2 ? 3 : 2); i++) {
+      const next = way.map((x) => x + 1.3 * (r() - 0.5));
+      const l = Math.hypot(...next);
+      grow(
+        to,
+        next.map((x) => x / l),
+        long * (0.7 + 0.2 * r()),
+        thick * 0.75,
+        left - 1
+      );
+    }
+  };
+  grow([0, -0.85, 0], [0, 1, 0], 0.42, 0.16, 4);
+  return surfaceOf(capsules(list, 0.06), n);
+};
+var animal = (n) => surfaceOf(
+  capsules(
+    [
+      [-0.4, 0, 0, 0.4, 0.05, 0, 0.22, 0.26],
+      [0.45, 0.1, 0, 0.65, 0.5, 0, 0.13, 0.1],
+      [0.65, 0.5, 0, 0.85, 0.48, 0, 0.13, 0.07],
+      [0.35, -0.1, 0.14, 0.38, -0.7, 0.16, 0.09, 0.05],
+      [0.35, -0.1, -0.14, 0.38, -0.7, -0.16, 0.09, 0.05],
+      [-0.4, -0.1, 0.14, -0.42, -0.7, 0.16, 0.1, 0.05],
+      [-0.4, -0.1, -0.14, -0.42, -0.7, -0.16, 0.1, 0.05],
+      [-0.6, 0.1, 0, -0.9, 0.3, 0.1, 0.05, 0.02]
+    ],
+    0.08
+  ),
+  n
+);
+var rings = (n) => surfaceOf((x, y, z) => {
+  const ring = (cx, cy) => Math.hypot(Math.hypot(x - cx, y - cy) - 0.3, z) - 0.1;
+  return smoothLeast(smoothLeast(ring(-0.4, 0), ring(0.1, 0.1), 0.1), ring(0.55, -0.1), 0.1);
+}, n);
+var rocks = (n, seed = 5) => {
+  const r = thrown(seed);
+  const stones = Array.from(
+    { length: 6 },
+    () => [r() - 0.5, 0.6 * (r() - 0.5), r() - 0.5, 0.16 + 0.2 * r()].map((x) => 1.1 * x)
+  );
+  return surfaceOf((x, y, z) => {
+    let d = Infinity;
+    for (const [cx, cy, cz, s] of stones)
+      d = Math.min(d, Math.max(Math.abs(x - cx), Math.abs(y - cy) * 1.3, Math.hypot(x - cx, z - cz)) - s);
+    return d + 0.03 * Math.sin(17 * x + 3 * y) * Math.sin(13 * y + 5 * z) * Math.sin(19 * z + 2 * x);
+  }, n);
+};
+function scanned(mesh, seed, noise, broken) {
+  const r = thrown(seed);
+  const p = mesh.positions.map((x) => x + noise * (r() - 0.5));
+  const faces = [];
+  for (let f = 0; f < mesh.faceCount; f++) {
+    const ring = [...mesh.cornerVertex.subarray(mesh.faceStart[f], mesh.faceStart[f + 1])];
+    const dice = r();
+    if (dice > broken) faces.push(ring);
+    else if (dice < broken / 4) faces.push([...ring].reverse());
+    else if (dice < broken / 2)
+      faces.push(
+        ring,
+        ring.map((v, i) => i === 0 ? Math.floor(r() * mesh.vertexCount) : v)
+      );
+  }
+  return meshFrom(
+    p,
+    faces.filter((f) => new Set(f).size === f.length)
+  );
+}
+function gears(count, seed = 7) {
+  const r = thrown(seed);
+  const positions = [];
+  const faces = [];
+  for (let g = 0; g < count; g++) {
+    const teeth = 5 + Math.floor(8 * r());
+    const size = 0.02 + 0.05 * r();
+    const high = size * (0.1 + 0.5 * r());
+    const n = 4 * teeth;
+    const base = positions.length / 3;
+    const [x, z] = [g % 20 * 0.2, Math.floor(g / 20) * 0.2];
+    for (let k = 0; k < 2; k++)
+      for (let i = 0; i < n; i++) {
+        const a = 2 * Math.PI * i / n;
+        const far = size * (i % 4 < 2 ? 1 : 0.75);
+        positions.push(x + far * Math.cos(a), k * high, z + far * Math.sin(a));
+      }
+    const ring = Array.from({ length: n }, (_, i) => base + i);
+    faces.push(ring, ring.map((v) => v + n).reverse());
+    for (let i = 0; i < n; i++) {
+      const j = (i + 1) % n;
+      faces.push([base + j, base + i, base + n + i, base + n + j]);
+    }
+  }
+  return meshFrom(Float32Array.from(positions), faces);
+}
+
+// src/core/math/queue.ts
+var Queue = class {
+  items = [];
+  costs = [];
+  get size() {
+    return this.items.length;
+  }
+  push(item, cost) {
+    let i = this.items.length;
+    this.items.push(item);
+    this.costs.push(cost);
+    while (i > 0) {
+      const up = i - 1 >> 1;
+      if (this.costs[up] <= cost) break;
+      this.items[i] = this.items[up];
+      this.costs[i] = this.costs[up];
+      i = up;
+    }
+    this.items[i] = item;
+    this.costs[i] = cost;
+  }
+  pop() {
+    const out = [this.items[0], this.costs[0]];
+    const item = this.items.pop();
+    const cost = this.costs.pop();
+    const n = this.items.length;
+    if (n === 0) return out;
+    let i = 0;
+    for (; ; ) {
+      let down = 2 * i + 1;
+      if (down >= n) break;
+      if (down + 1 < n && this.costs[down + 1] < this.costs[down]) down++;
+      if (this.costs[down] >= cost) break;
+      this.items[i] = this.items[down];
+      this.costs[i] = this.costs[down];
+      i = down;
+    }
+    this.items[i] = item;
+    this.costs[i] = cost;
+    return out;
+  }
+};
+
+// src/core/math/unionfind.ts
+var UnionFind = class {
+  parent;
+  constructor(count) {
+    this.parent = new Uint32Array(count);
+    for (let i = 0; i < count; i++) this.parent[i] = i;
+  }
+  find(i) {
+    const { parent } = this;
+    while (parent[i] !== i) {
+      parent[i] = parent[parent[i]];
+      i = parent[i];
+    }
+    return i;
+  }
+  join(a, b) {
+    this.parent[this.find(a)] = this.find(b);
+  }
+  /** Parts numbered from 0 in the order of their first members, and how many there are. */
+  parts() {
+    const n = this.parent.length;
+    const number = new Int32Array(n).fill(-1);
+    const of = new Uint32Array(n);
+    let count = 0;
+    for (let i = 0; i < n; i++) {
+      if ((i & EVERY) === 0) pulse();
+      const r = this.find(i);
+      if (number[r] < 0) number[r] = count++;
+      of[i] = number[r];
+    }
+    return { of, count };
+  }
+};
+
+// src/core/uv/cells.ts
+var { abs, acos, ceil, max, min, sqrt } = Math;
+var MOST_CELLS = 6e3;
+var LEAST_FACES = 4;
+var ALIKE = 0.6;
+function cellsOf(parting, facts) {
+  const { mesh, t } = parting;
+  const { faceCount, faceStart } = mesh;
+  const most = max(LEAST_FACES, ceil(faceCount / MOST_CELLS));
+  const of = new Int32Array(faceCount).fill(-1);
+  const queue = new Int32Array(faceCount);
+  let count = 0;
+  const seeds = new Int32Array(2 * faceCount + 1);
+  const { normal } = facts;
+  for (let from = 0; from < faceCount; from++) {
+    if (of[from] >= 0) continue;
+    let head = 0;
+    let tail = 0;
+    seeds[tail++] = from;
+    while (head < tail) {
+      const seed = seeds[head++];
+      if (of[seed] >= 0) continue;
+      let read = 0;
+      let write = 0;
+      queue[write++] = seed;
+      of[seed] = count;
+      while (read < write) {
+        const f = queue[read++];
+        for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
+          const o = parting.across(c);
+          if (o < 0) continue;
+          const g = t.cornerFace[o];
+          if (of[g] >= 0) continue;
+          const like = normal[3 * seed] * normal[3 * g] + normal[3 * seed + 1] * normal[3 * g + 1] + normal[3 * seed + 2] * normal[3 * g + 2];
+          if (write < most && like > ALIKE) {
+            of[g] = count;
+            queue[write++] = g;
+          } else if (tail < seeds.length) seeds[tail++] = g;
+        }
+      }
+      count++;
+    }
+  }
+  return measured(parting, facts, of, count);
+}
+function measured(parting, facts, of, count) {
+  const { mesh, t } = parting;
+  const { positions: p, faceStart, cornerVertex, faceCount } = mesh;
+  const area = new Float64Array(count);
+  const normal = new Float64Array(3 * count);
+  const centre = new Float64Array(3 * count);
+  const faces = new Int32Array(count);
+  for (let f = 0; f < faceCount; f++) {
+    const i = of[f];
+    const a = facts.area[f];
+    area[i] += a;
+    faces[i]++;
+    for (let k = 0; k < 3; k++) {
+      normal[3 * i + k] += a * facts.normal[3 * f + k];
+      centre[3 * i + k] += (a + 1e-30) * facts.centre[3 * f + k];
+    }
+  }
+  for (let i = 0; i < count; i++) {
+    const l = sqrt(normal[3 * i] ** 2 + normal[3 * i + 1] ** 2 + normal[3 * i + 2] ** 2) || 1;
+    for (let k = 0; k < 3; k++) {
+      normal[3 * i + k] /= l;
+      centre[3 * i + k] /= area[i] + 1e-30 * faces[i];
+    }
+  }
+  const { inner: bent, ridge: between, joints } = curvatureOf(parting, of, count);
+  const rim = new Float64Array(count);
+  const pairs = /* @__PURE__ */ new Map();
+  const away = (i, x, y, z) => sqrt((centre[3 * i] - x) ** 2 + (centre[3 * i + 1] - y) ** 2 + (centre[3 * i + 2] - z) ** 2);
+  for (let f = 0; f < faceCount; f++)
+    for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
+      const o = parting.across(c);
+      if (o >= 0 && (o < c || of[t.cornerFace[o]] === of[f])) continue;
+      const a = 3 * cornerVertex[c];
+      const b = 3 * cornerVertex[parting.next(c)];
+      const long = sqrt((p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2);
+      if (o < 0) {
+        const off = away(of[f], (p[a] + p[b]) / 2, (p[a + 1] + p[b + 1]) / 2, (p[a + 2] + p[b + 2]) / 2);
+        rim[of[f]] += long / (off || long || 1);
+        continue;
+      }
+      const g = t.cornerFace[o];
+      const n = facts.normal;
+      const dot = n[3 * f] * n[3 * g] + n[3 * f + 1] * n[3 * g + 1] + n[3 * f + 2] * n[3 * g + 2];
+      const name = min(of[f], of[g]) * count + max(of[f], of[g]);
+      const had = pairs.get(name);
+      const bend = acos(max(-1, min(1, dot))) * long;
+      if (had) {
+        had[0] += long;
+        had[1] += bend;
+      } else pairs.set(name, [long, bend]);
+    }
+  const start = new Int32Array(count + 1);
+  for (const name of pairs.keys()) {
+    start[Math.floor(name / count) + 1]++;
+    start[name % count + 1]++;
+  }
+  for (let i = 0; i < count; i++) start[i + 1] += start[i];
+  const fill = start.slice(0, count);
+  const to = new Int32Array(start[count]);
+  const lead = new Float64Array(start[count]);
+  const longs = new Float64Array(start[count]);
+  const bends = new Float64Array(start[count]);
+  const ridge = new Float64Array(start[count]);
+  for (const [name, [long, bend]] of pairs) {
+    const i = Math.floor(name / count);
+    const j = name % count;
+    const apart = away(i, centre[3 * j], centre[3 * j + 1], centre[3 * j + 2]);
+    for (const [a, b] of [
+      [i, j],
+      [j, i]
+    ]) {
+      const at = fill[a]++;
+      to[at] = b;
+      lead[at] = long / (apart || long || 1);
+      longs[at] = long;
+      bends[at] = long > 0 ? bend / long : 0;
+      ridge[at] = (between.get(name) ?? 0) / 2;
+    }
+  }
+  return {
+    count,
+    of,
+    facts: { normal, area, centre },
+    bent,
+    ridge,
+    joints,
+    start,
+    to,
+    lead,
+    long: longs,
+    bend: bends,
+    rim
+  };
+}
+function curvatureOf(parting, of, count) {
+  const { mesh, t } = parting;
+  const { positions: p, cornerVertex, vertexCount } = mesh;
+  const inner = new Float64Array(count);
+  const ridge = /* @__PURE__ */ new Map();
+  const bent = [];
+  const members = [];
+  const begins = [0];
+  const own2 = [];
+  for (let v = 0; v < vertexCount; v++) {
+    const s = t.vertexCornerStart[v];
+    const e = t.vertexCornerStart[v + 1];
+    let sum = 0;
+    let whole = e > s;
+    own2.length = 0;
+    for (let i = s; i < e && whole; i++) {
+      const c = t.vertexCorner[i];
+      if (parting.across(c) < 0 || parting.across(parting.before(c)) < 0) whole = false;
+      const o = 3 * v;
+      const a = 3 * cornerVertex[parting.next(c)];
+      const b = 3 * cornerVertex[parting.before(c)];
+      const [ax, ay, az] = [p[a] - p[o], p[a + 1] - p[o + 1], p[a + 2] - p[o + 2]];
+      const [bx, by, bz] = [p[b] - p[o], p[b + 1] - p[o + 1], p[b + 2] - p[o + 2]];
+      const size = (ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz);
+      sum += size > 0 ? acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / sqrt(size)))) : 0;
+      const cell = of[t.cornerFace[c]];
+      if (!own2.includes(cell)) own2.push(cell);
+    }
+    if (!whole || !(sum > 0)) continue;
+    const lacks = 2 * Math.PI - sum;
+    if (own2.length === 1) inner[own2[0]] += lacks;
+    else if (own2.length === 2) {
+      const name = min(own2[0], own2[1]) * count + max(own2[0], own2[1]);
+      ridge.set(name, (ridge.get(name) ?? 0) + lacks);
+    } else {
+      bent.push(lacks);
+      for (const c of own2) members.push(c);
+      begins.push(members.length);
+    }
+  }
+  const ofStart = new Int32Array(count + 1);
+  for (const c of members) ofStart[c + 1]++;
+  for (let i = 0; i < count; i++) ofStart[i + 1] += ofStart[i];
+  const fill = ofStart.slice(0, count);
+  const list = new Int32Array(members.length);
+  for (let q = 0; q < bent.length; q++) for (let k = begins[q]; k < begins[q + 1]; k++) list[fill[members[k]]++] = q;
+  return {
+    inner,
+    ridge,
+    joints: {
+      bent: Float64Array.from(bent),
+      start: Int32Array.from(begins),
+      cells: Int32Array.from(members),
+      ofStart,
+      of: list
+    }
+  };
+}
+var SWEEPS = 60;
+var SETTLED = 0.01;
+var Foretelling = class {
+  constructor(cells) {
+    this.cells = cells;
+    this.u = new Float64Array(cells.count);
+    this.patch = new Int32Array(cells.count);
+    this.load = new Float64Array(cells.count);
+  }
+  cells;
+  u;
+  patch;
+  /** Curvature of each cell as a part of the patch that is asked for. */
+  load;
+  stamp = 0;
+  /** Largest over smallest scale that a patch of cells will have; infinite for what is closed. */
+  spread(list) {
+    const { start, to, lead, rim, bent, ridge, joints } = this.cells;
+    const { u, patch, load } = this;
+    const own2 = ++this.stamp;
+    const n = list.length;
+    for (let i = 0; i < n; i++) {
+      patch[list[i]] = own2;
+      u[list[i]] = 0;
+    }
+    let open = false;
+    for (let i = 0; i < n && !open; i++) {
+      const c = list[i];
+      if (rim[c] > 0) open = true;
+      for (let k = start[c]; k < start[c + 1] && !open; k++) if (patch[to[k]] !== own2) open = true;
+    }
+    if (!open) return Infinity;
+    for (let i = 0; i < n; i++) {
+      const c = list[i];
+      let sum = bent[c];
+      for (let k = start[c]; k < start[c + 1]; k++) if (patch[to[k]] === own2) sum += ridge[k];
+      for (let q = joints.ofStart[c]; q < joints.ofStart[c + 1]; q++) {
+        const j = joints.of[q];
+        let whole = true;
+        const [from, end] = [joints.start[j], joints.start[j + 1]];
+        for (let k = from; k < end && whole; k++) whole = patch[joints.cells[k]] === own2;
+        if (whole) sum += joints.bent[j] / (end - from);
+      }
+      load[c] = sum;
+    }
+    let [lo, hi] = [0, 0];
+    const over = n > 30 ? 1.7 : 1.3;
+    for (let sweep = 0; sweep < SWEEPS; sweep++) {
+      let moved = 0;
+      for (let q = 0; q < n; q++) {
+        const c = list[(sweep & 1) === 0 ? q : n - 1 - q];
+        let sum = load[c];
+        let weight = 2 * rim[c];
+        for (let k = start[c]; k < start[c + 1]; k++) {
+          const w = patch[to[k]] === own2 ? lead[k] : 2 * lead[k];
+          weight += w;
+          if (patch[to[k]] === own2) sum += w * u[to[k]];
+        }
+        if (!(weight > 0)) continue;
+        const next = u[c] + over * (sum / weight - u[c]);
+        moved = max(moved, abs(next - u[c]));
+        u[c] = next;
+      }
+      if (moved < SETTLED) break;
+    }
+    for (let i = 0; i < n; i++) {
+      lo = min(lo, u[list[i]]);
+      hi = max(hi, u[list[i]]);
+    }
+    return Math.exp(min(50, hi - lo));
+  }
+};
+var SMALL = 0.04;
+function planned(cells, o) {
+  const { count, start, to, long, bend, facts } = cells;
+  const fore = new Foretelling(cells);
+  const members = Array.from({ length: count }, (_, i) => [i]);
+  const area = facts.area.slice();
+  const near = Array.from({ length: count }, () => /* @__PURE__ */ new Map());
+  const whole = wholeAreas(cells);
+  for (let i = 0; i < count; i++)
+    for (let k = start[i]; k < start[i + 1]; k++) near[i].set(to[k], [long[k], bend[k] * long[k]]);
+  const version = new Int32Array(count);
+  const queue = new Queue();
+  const offers = [];
+  const offer = (a, b) => {
+    const [l, turned] = near[a].get(b);
+    const bends = l > 0 ? turned / l : 0;
+    const small = min(area[a], area[b]) <= SMALL * whole[a];
+    if (bends > o.bend && !small && members.length <= o.islands) return;
+    if (bends > o.bend && !small) return;
+    const worth = l / sqrt(min(area[a], area[b]) || 1e-30);
+    queue.push(
+      offers.push([a, b, version[a], version[b]]) - 1,
+      bends * 2 - min(4, worth) + 2 * sqrt((area[a] + area[b]) / (whole[a] || 1))
+    );
+  };
+  for (let i = 0; i < count; i++) for (const j of near[i].keys()) if (i < j) offer(i, j);
+  let left = count;
+  let tried = 0;
+  while (queue.size > 0) {
+    const [a, b, va, vb] = offers[queue.pop()[0]];
+    if (version[a] !== va || version[b] !== vb || !members[a] || !members[b]) continue;
+    if ((++tried & 255) === 0) pulse();
+    const both = [...members[a], ...members[b]];
+    if (fore.spread(both) > o.spread) continue;
+    const [keep, gone] = members[a].length >= members[b].length ? [a, b] : [b, a];
+    members[keep] = both;
+    members[gone] = void 0;
+    area[keep] += area[gone];
+    version[keep]++;
+    version[gone]++;
+    left--;
+    near[keep].delete(gone);
+    for (const [c, [l, turned]] of near[gone]) {
+      near[c].delete(gone);
+      if (c === keep) continue;
+      const had = near[keep].get(c);
+      const sum = had ? [had[0] + l, had[1] + turned] : [l, turned];
+      near[keep].set(c, sum);
+      near[c].set(keep, sum);
+    }
+    for (const c of near[keep].keys()) offer(keep, c);
+  }
+  const label = new Int32Array(count);
+  let n = 0;
+  for (const list of members) {
+    if (!list) continue;
+    for (const c of list) label[c] = n;
+    n++;
+  }
+  return { cells, label, count: left };
+}
+function wholeAreas({ count, start, to, facts }) {
+  const out = new Float64Array(count);
+  const seen = new Uint8Array(count);
+  for (let i = 0; i < count; i++) {
+    if (seen[i]) continue;
+    const list = [i];
+    seen[i] = 1;
+    let sum = 0;
+    for (let q = 0; q < list.length; q++) {
+      sum += facts.area[list[q]];
+      for (let k = start[list[q]]; k < start[list[q] + 1]; k++)
+        if (!seen[to[k]]) {
+          seen[to[k]] = 1;
+          list.push(to[k]);
+        }
+    }
+    for (const c of list) out[c] = sum;
+  }
+  return out;
+}
+
+// src/core/math/hermitian.ts
+var { max: max2 } = Math;
+var SOME = 255;
+var HermitianBuilder = class {
+  n;
+  diagonal;
+  rows;
+  cols;
+  re;
+  im;
+  count = 0;
+  constructor(n, expected = 64) {
+    this.n = n;
+    this.diagonal = new Float64Array(n);
+    this.rows = new Int32Array(expected);
+    this.cols = new Int32Array(expected);
+    this.re = new Float64Array(expected);
+    this.im = new Float64Array(expected);
+  }
+  /** Adds re + i·im at (row, column) and its conjugate at (column, row). */
+  add(row, col, re, im) {
+    if (this.count === this.rows.length) {
+      const g = (a, b) => {
+        b.set(a);
+        return b;
+      };
+      const n = 2 * this.count;
+      this.rows = g(this.rows, new Int32Array(n));
+      this.cols = g(this.cols, new Int32Array(n));
+      this.re = g(this.re, new Float64Array(n));
+      this.im = g(this.im, new Float64Array(n));
+    }
+    this.rows[this.count] = row;
+    this.cols[this.count] = col;
+    this.re[this.count] = re;
+    this.im[this.count++] = im;
+  }
+  /** Columns of the strictly upper triangle after renumbering: entry (i, k), i < k, in column k. */
+  upper(position) {
+    const n = this.n;
+    const start = new Int32Array(n + 1);
+    for (let e = 0; e < this.count; e++) start[max2(position[this.rows[e]], position[this.cols[e]]) + 1]++;
+    for (let k = 0; k < n; k++) start[k + 1] += start[k];
+    const fill = start.slice(0, n);
+    const row = new Int32Array(this.count);
+    const re = new Float64Array(this.count);
+    const im = new Float64Array(this.count);
+    for (let e = 0; e < this.count; e++) {
+      const i = position[this.rows[e]];
+      const j = position[this.cols[e]];
+      const flip = i > j;
+      const at = fill[flip ? i : j]++;
+      row[at] = flip ? j : i;
+      re[at] = this.re[e];
+      im[at] = flip ? -this.im[e] : this.im[e];
+    }
+    return { start, row, re, im };
+  }
+};
+function factorHermitian(matrix, order) {
+  const n = matrix.n;
+  const position = new Int32Array(n);
+  for (let i = 0; i < n; i++) position[order[i]] = i;
+  const a = matrix.upper(position);
+  const parent = new Int32Array(n).fill(-1);
+  const flag = new Int32Array(n);
+  const counts = new Int32Array(n);
+  for (let k = 0; k < n; k++) {
+    if ((k & SOME) === 0) pulse();
+    flag[k] = k;
+    for (let p = a.start[k]; p < a.start[k + 1]; p++) {
+      for (let i = a.row[p]; flag[i] !== k; i = parent[i]) {
+        if (parent[i] < 0) parent[i] = k;
+        counts[i]++;
+        flag[i] = k;
+      }
+    }
+  }
+  const lp = new Int32Array(n + 1);
+  for (let k = 0; k < n; k++) lp[k + 1] = lp[k] + counts[k];
+  const li = new Int32Array(lp[n]);
+  const lr = new Float64Array(lp[n]);
+  const lm = new Float64Array(lp[n]);
+  const d = new Float64Array(n);
+  const yr = new Float64Array(n);
+  const ym = new Float64Array(n);
+  const pattern = new Int32Array(n);
+  const filled = new Int32Array(n);
+  flag.fill(-1);
+  for (let k = 0; k < n; k++) {
+    if ((k & SOME) === 0) pulse();
+    let top = n;
+    flag[k] = k;
+    for (let p = a.start[k]; p < a.start[k + 1]; p++) {
+      let i = a.row[p];
+      yr[i] += a.re[p];
+      ym[i] += a.im[p];
+      let len = 0;
+      for (; flag[i] !== k; i = parent[i]) {
+        pattern[len++] = i;
+        flag[i] = k;
+      }
+      while (len > 0) pattern[--top] = pattern[--len];
+    }
+    let dk = matrix.diagonal[order[k]];
+    for (; top < n; top++) {
+      const i = pattern[top];
+      const xr = yr[i];
+      const xm = ym[i];
+      yr[i] = 0;
+      ym[i] = 0;
+      const end = lp[i] + filled[i];
+      for (let p = lp[i]; p < end; p++) {
+        const r = li[p];
+        yr[r] -= lr[p] * xr - lm[p] * xm;
+        ym[r] -= lr[p] * xm + lm[p] * xr;
+      }
+      const inv = 1 / d[i];
+      dk -= (xr * xr + xm * xm) * inv;
+      li[end] = k;
+      lr[end] = xr * inv;
+      lm[end] = -xm * inv;
+      filled[i]++;
+    }
+    if (!(dk > 0)) return void 0;
+    d[k] = dk;
+  }
+  return {
+    solve(re, im) {
+      const xr = new Float64Array(n);
+      const xm = new Float64Array(n);
+      for (let i = 0; i < n; i++) {
+        xr[i] = re[order[i]];
+        xm[i] = im[order[i]];
+      }
+      for (let j = 0; j < n; j++)
+        for (let p = lp[j]; p < lp[j + 1]; p++) {
+          const r = li[p];
+          xr[r] -= lr[p] * xr[j] - lm[p] * xm[j];
+          xm[r] -= lr[p] * xm[j] + lm[p] * xr[j];
+        }
+      for (let j = 0; j < n; j++) {
+        if ((j & SOME) === 0) pulse();
+        xr[j] /= d[j];
+        xm[j] /= d[j];
+      }
+      for (let j = n - 1; j >= 0; j--)
+        for (let p = lp[j]; p < lp[j + 1]; p++) {
+          const r = li[p];
+          xr[j] -= lr[p] * xr[r] + lm[p] * xm[r];
+          xm[j] -= lr[p] * xm[r] - lm[p] * xr[r];
+        }
+      for (let i = 0; i < n; i++) {
+        if ((i & SOME) === 0) pulse();
+        re[order[i]] = xr[i];
+        im[order[i]] = xm[i];
+      }
+    }
+  };
+}
+function dissectionOrder(n, points, neighbourStart, neighbour) {
+  const order = new Int32Array(n);
+  const side = new Int32Array(n).fill(-1);
+  let stamp = 0;
+  const work = (list, end) => {
+    if (list.length <= 24) {
+      order.set(list, end - list.length);
+      return;
+    }
+    const lo = [Infinity, Infinity, Infinity];
+    const hi = [-Infinity, -Infinity, -Infinity];
+    for (const v of list)
+      for (let k2 = 0; k2 < 3; k2++) {
+        const x = points[3 * v + k2];
+        if (x < lo[k2]) lo[k2] = x;
+        if (x > hi[k2]) hi[k2] = x;
+      }
+    const d = [hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]];
+    const k = d.indexOf(Math.max(...d));
+    const sorted = Float64Array.from(list, (v) => points[3 * v + k]).sort();
+    const middle = sorted[list.length >> 1];
+    const right = ++stamp;
+    let rights = 0;
+    for (const v of list)
+      if (points[3 * v + k] >= middle) {
+        side[v] = right;
+        rights++;
+      }
+    if (rights === list.length || rights === 0) {
+      order.set(list, end - list.length);
+      return;
+    }
+    const l = [];
+    const r = [];
+    const s = [];
+    for (const v of list) {
+      if (side[v] === right) {
+        r.push(v);
+        continue;
+      }
+      let touches = false;
+      for (let p = neighbourStart[v]; p < neighbourStart[v + 1] && !touches; p++)
+        touches = side[neighbour[p]] === right;
+      (touches ? s : l).push(v);
+    }
+    order.set(s, end - s.length);
+    work(Int32Array.from(r), end - s.length);
+    work(Int32Array.from(l), end - s.length - r.length);
+  };
+  work(
+    Int32Array.from({ length: n }, (_, i) => i),
+    n
+  );
+  return order;
+}
+
+// src/core/uv/lscm.ts
+var { hypot } = Math;
+function conformal(input) {
+  const { points, triangles } = input;
+  const n = points.length / 3;
+  if (n < 3 || triangles.length === 0) return void 0;
+  const free = !input.pins || input.pins.size < 2;
+  const pins = free ? farPins(points, n, input.pins) : input.pins;
+  const index = new Int32Array(n).fill(-1);
+  const pinU = new Float64Array(n);
+  const pinV = new Float64Array(n);
+  const pinned = new Uint8Array(n);
+  for (const [v, [x, y]] of pins) {
+    pinned[v] = 1;
+    pinU[v] = x;
+    pinV[v] = y;
+  }
+  let m = 0;
+  for (let v = 0; v < n; v++) if (!pinned[v]) index[v] = m++;
+  const out = new Float64Array(2 * n);
+  for (let v = 0; v < n; v++)
+    if (pinned[v]) {
+      out[2 * v] = pinU[v];
+      out[2 * v + 1] = pinV[v];
+    }
+  if (m === 0) return out;
+  const matrix = new HermitianBuilder(m, triangles.length);
+  const br = new Float64Array(m);
+  const bm = new Float64Array(m);
+  const degree = new Int32Array(m + 1);
+  const add = (i, j, w) => {
+    const a = index[i];
+    const b = index[j];
+    if (a >= 0) matrix.diagonal[a] += w;
+    if (b >= 0) matrix.diagonal[b] += w;
+    if (a >= 0 && b >= 0) {
+      matrix.add(a, b, -w, 0.25);
+      degree[a]++;
+      degree[b]++;
+    } else if (a >= 0) {
+      br[a] += w * pinU[j] + 0.25 * pinV[j];
+      bm[a] += w * pinV[j] - 0.25 * pinU[j];
+    } else if (b >= 0) {
+      br[b] += w * pinU[i] - 0.25 * pinV[i];
+      bm[b] += w * pinV[i] + 0.25 * pinU[i];
+    }
+  };
+  for (let t = 0; t < triangles.length; t += 3) {
+    const i = triangles[t];
+    const j = triangles[t + 1];
+    const k = triangles[t + 2];
+    const [ci, cj, ck] = cotangents(points, i, j, k);
+    add(i, j, ck / 4);
+    add(j, k, ci / 4);
+    add(k, i, cj / 4);
+  }
+  const start = new Int32Array(m + 1);
+  for (let i = 0; i < m; i++) start[i + 1] = start[i] + degree[i];
+  const fill = start.slice(0, m);
+  const neighbour = new Int32Array(start[m]);
+  for (let t = 0; t < triangles.length; t += 3)
+    for (let e = 0; e < 3; e++) {
+      const a = index[triangles[t + e]];
+      const b = index[triangles[t + (e + 1) % 3]];
+      if (a >= 0 && b >= 0) {
+        neighbour[fill[a]++] = b;
+        neighbour[fill[b]++] = a;
+      }
+    }
+  const at = new Float64Array(3 * m);
+  for (let v = 0; v < n; v++) if (index[v] >= 0) for (let k = 0; k < 3; k++) at[3 * index[v] + k] = points[3 * v + k];
+  const factor = factorHermitian(matrix, dissectionOrder(m, at, start, neighbour));
+  if (!factor) return void 0;
+  factor.solve(br, bm);
+  for (let v = 0; v < n; v++)
+    if (index[v] >= 0) {
+      out[2 * v] = br[index[v]];
+      out[2 * v + 1] = bm[index[v]];
+    }
+  for (let i = 0; i < out.length; i++) if (!Number.isFinite(out[i])) return void 0;
+  return out;
+}
+function cotangents(p, i, j, k) {
+  const cot = (o, a2, b2) => {
+    const ax = p[3 * a2] - p[3 * o];
+    const ay = p[3 * a2 + 1] - p[3 * o + 1];
+    const az = p[3 * a2 + 2] - p[3 * o + 2];
+    const bx = p[3 * b2] - p[3 * o];
+    const by = p[3 * b2 + 1] - p[3 * o + 1];
+    const bz = p[3 * b2 + 2] - p[3 * o + 2];
+    const cross = hypot(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx);
+    const dot = ax * bx + ay * by + az * bz;
+    return cross > 1e-9 * hypot(ax, ay, az) * hypot(bx, by, bz) ? dot / cross : NaN;
+  };
+  const a = cot(i, j, k);
+  const b = cot(j, k, i);
+  const c = cot(k, i, j);
+  if (Number.isNaN(a + b + c)) return [0.57735026919, 0.57735026919, 0.57735026919];
+  return [a, b, c];
+}
+function farPins(points, n, given) {
+  const far = (from) => {
+    let best = from;
+    let most = -1;
+    for (let v2 = 0; v2 < n; v2++) {
+      if ((v2 & EVERY) === 0) pulse();
+      const d = hypot(
+        points[3 * v2] - points[3 * from],
+        points[3 * v2 + 1] - points[3 * from + 1],
+        points[3 * v2 + 2] - points[3 * from + 2]
+      );
+      if (d > most) {
+        most = d;
+        best = v2;
+      }
+    }
+    return [best, most];
+  };
+  const held = given && given.size === 1 ? [...given][0] : void 0;
+  const a = held ? held[0] : far(0)[0];
+  const [b, length] = far(a);
+  const [u, v] = held ? held[1] : [0, 0];
+  return /* @__PURE__ */ new Map([
+    [a, [u, v]],
+    [b, [u + (length || 1), v]]
+  ]);
+}
+
+// src/core/uv/flatness.ts
+var { abs: abs2, hypot: hypot2, max: max3, min: min2, sqrt: sqrt2 } = Math;
+var THIN = 1e-7;
+function restOf({ points: p, triangles }) {
+  const n = triangles.length / 3;
+  const l = new Float64Array(n);
+  const g = new Float64Array(n);
+  const h = new Float64Array(n);
+  const area = new Float64Array(n);
+  let total = 0;
+  for (let i = 0; i < n; i++) {
+    const a = 3 * triangles[3 * i];
+    const b = 3 * triangles[3 * i + 1];
+    const c = 3 * triangles[3 * i + 2];
+    const ex = p[b] - p[a];
+    const ey = p[b + 1] - p[a + 1];
+    const ez = p[b + 2] - p[a + 2];
+    const fx = p[c] - p[a];
+    const fy = p[c + 1] - p[a + 1];
+    const fz = p[c + 2] - p[a + 2];
+    const cross = hypot2(ey * fz - ez * fy, ez * fx - ex * fz, ex * fy - ey * fx);
+    const long = hypot2(ex, ey, ez);
+    const most = max3(long, hypot2(fx, fy, fz));
+    if (!(cross > THIN * most * most)) continue;
+    l[i] = long;
+    g[i] = (ex * fx + ey * fy + ez * fz) / long;
+    h[i] = cross / long;
+    area[i] = cross / 2;
+    total += area[i];
+  }
+  return { l, g, h, area, total };
+}
+var BINS = 512;
+var REACH = 4;
+var TAIL = 25e-4;
+function flatnessOf({ triangles }, rest2, uv, bound) {
+  const n = triangles.length / 3;
+  const scales = new Float64Array(n);
+  const drawn = new Float64Array(n);
+  let flips = 0;
+  let flat = 0;
+  for (let i = 0; i < n; i++) {
+    const a = 2 * triangles[3 * i];
+    const b = 2 * triangles[3 * i + 1];
+    const c = 2 * triangles[3 * i + 2];
+    const u1 = uv[b] - uv[a];
+    const v1 = uv[b + 1] - uv[a + 1];
+    const u2 = uv[c] - uv[a];
+    const v2 = uv[c + 1] - uv[a + 1];
+    const det2 = u1 * v2 - v1 * u2;
+    if (!(rest2.area[i] > 0)) continue;
+    if (!(det2 > 0)) {
+      flips++;
+      drawn[i] = Infinity;
+      continue;
+    }
+    flat += det2 / 2;
+    const m00 = u1 / rest2.l[i];
+    const m10 = v1 / rest2.l[i];
+    const m01 = (u2 - m00 * rest2.g[i]) / rest2.h[i];
+    const m11 = (v2 - m10 * rest2.g[i]) / rest2.h[i];
+    const q = (m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11) / 2;
+    const det = m00 * m11 - m01 * m10;
+    const big = q + sqrt2(max3(0, q * q - det * det));
+    drawn[i] = big / det;
+    scales[i] = sqrt2(det);
+  }
+  const { total } = rest2;
+  const around = total > 0 && flat > 0 ? sqrt2(flat / total) : 1;
+  const bins = new Float64Array(BINS);
+  let mean = 0;
+  let off = 0;
+  for (let i = 0; i < n; i++) {
+    if (!(rest2.area[i] > 0)) continue;
+    if (drawn[i] > bound) off += rest2.area[i];
+    if (drawn[i] === Infinity) continue;
+    mean += rest2.area[i] * min2(drawn[i], 100);
+    const at = (Math.log(scales[i] / around) / REACH + 1) * (BINS / 2);
+    bins[max3(0, min2(BINS - 1, Math.floor(at)))] += rest2.area[i];
+  }
+  const edge = (from, step) => {
+    let sum = 0;
+    let k = from;
+    for (; k >= 0 && k < BINS; k += step) {
+      sum += bins[k];
+      if (sum > TAIL * total) break;
+    }
+    return around * Math.exp(REACH * ((2 * k + 1) / BINS - 1));
+  };
+  const lo = edge(0, 1);
+  const hi = edge(BINS - 1, -1);
+  const scale = sqrt2(lo * hi);
+  for (let i = 0; i < n; i++)
+    if (rest2.area[i] > 0 && drawn[i] <= bound && (scales[i] > scale * bound || scales[i] < scale / bound))
+      off += rest2.area[i];
+  return { flips, beyond: total > 0 ? off / total : 0, spread: hi / lo, mean: total > 0 ? mean / total : 1, scale };
+}
+function turn(ax, ay, bx, by, cx, cy) {
+  const left = (ax - cx) * (by - cy);
+  const right = (ay - cy) * (bx - cx);
+  const det = left - right;
+  return abs2(det) >= 33306690738754716e-32 * (abs2(left) + abs2(right)) ? det : turnExactly(ax, ay, bx, by, cx, cy);
+}
+var SPLIT = 134217729;
+function product(x, y) {
+  const p = x * y;
+  const cx = SPLIT * x;
+  const xh = cx - (cx - x);
+  const xl = x - xh;
+  const cy = SPLIT * y;
+  const yh = cy - (cy - y);
+  const yl = y - yh;
+  return [p, xl * yl - (p - xh * yh - xl * yh - xh * yl)];
+}
+function turnExactly(ax, ay, bx, by, cx, cy) {
+  const terms = [
+    product(ax, by),
+    product(-ay, bx),
+    product(bx, cy),
+    product(-by, cx),
+    product(cx, ay),
+    product(-cy, ax)
+  ].flat();
+  const parts = [];
+  for (const term of terms) {
+    let q = term;
+    let kept = 0;
+    for (const x of parts) {
+      const sum = q + x;
+      const b = sum - q;
+      const low = q - (sum - b) + (x - b);
+      q = sum;
+      if (low !== 0) parts[kept++] = low;
+    }
+    parts.length = kept;
+    if (q !== 0) parts.push(q);
+  }
+  return parts.length > 0 ? parts[parts.length - 1] : 0;
+}
+function rimCrosses(rim, uv) {
+  const sides = rim.length / 2;
+  if (sides < 4) return false;
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const v of rim) {
+    x0 = min2(x0, uv[2 * v]);
+    x1 = max3(x1, uv[2 * v]);
+    y0 = min2(y0, uv[2 * v + 1]);
+    y1 = max3(y1, uv[2 * v + 1]);
+  }
+  if (!(x1 - x0 < Infinity && y1 - y0 < Infinity)) return true;
+  const n = max3(1, min2(1024, Math.ceil(sqrt2(sides))));
+  const wide = (x1 - x0 || 1) * (1 + 1e-9);
+  const high = (y1 - y0 || 1) * (1 + 1e-9);
+  const column = (x) => Math.floor((x - x0) / wide * n);
+  const row = (y) => Math.floor((y - y0) / high * n);
+  const cells = /* @__PURE__ */ new Map();
+  for (let s = 0; s < sides; s++) {
+    if ((s & EVERY) === 0) pulse();
+    const a = rim[2 * s];
+    const b = rim[2 * s + 1];
+    const [ax, ay, bx, by] = [uv[2 * a], uv[2 * a + 1], uv[2 * b], uv[2 * b + 1]];
+    const [ca, cb] = [column(min2(ax, bx)), column(max3(ax, bx))];
+    const [ra, rb] = [row(min2(ay, by)), row(max3(ay, by))];
+    for (let i = ca; i <= cb; i++)
+      for (let j = ra; j <= rb; j++) {
+        const name = i * 2048 + j;
+        const list = cells.get(name);
+        if (!list) {
+          cells.set(name, [s]);
+          continue;
+        }
+        for (const o of list) if (sidesMeet(uv, a, b, rim[2 * o], rim[2 * o + 1])) return true;
+        list.push(s);
+      }
+  }
+  return false;
+}
+function sidesMeet(uv, a, b, c, d) {
+  if (a === c || b === d) return true;
+  const [ax, ay, bx, by] = [uv[2 * a], uv[2 * a + 1], uv[2 * b], uv[2 * b + 1]];
+  const [cx, cy, dx, dy] = [uv[2 * c], uv[2 * c + 1], uv[2 * d], uv[2 * d + 1]];
+  if (a === d || b === c) {
+    const [px, py, sx, sy, ex, ey] = a === d ? [ax, ay, bx, by, cx, cy] : [bx, by, ax, ay, dx, dy];
+    return turn(px, py, sx, sy, ex, ey) === 0 && (sx - px) * (ex - px) + (sy - py) * (ey - py) > 0;
+  }
+  const o1 = turn(ax, ay, bx, by, cx, cy);
+  const o2 = turn(ax, ay, bx, by, dx, dy);
+  if (o1 > 0 && o2 > 0 || o1 < 0 && o2 < 0) return false;
+  const o3 = turn(cx, cy, dx, dy, ax, ay);
+  const o4 = turn(cx, cy, dx, dy, bx, by);
+  if (o3 > 0 && o4 > 0 || o3 < 0 && o4 < 0) return false;
+  if (o1 !== 0 || o2 !== 0) return true;
+  return max3(min2(ax, bx), min2(cx, dx)) <= min2(max3(ax, bx), max3(cx, dx)) && max3(min2(ay, by), min2(cy, dy)) <= min2(max3(ay, by), max3(cy, dy));
+}
+
+// src/core/math/exact.ts
+var { abs: abs3, floor, sqrt: sqrt3 } = Math;
+var PIO2_1 = 1.5707963267341256;
+var PIO2_1T = 6077100506506192e-26;
+function kernelSin(x) {
+  const z = x * x;
+  const r = 0.00833333333332249 + z * (-1984126982985795e-19 + z * (27557313707070068e-22 + z * (-25050760253406863e-24 + z * 158969099521155e-24)));
+  return x + z * x * (-0.16666666666666632 + z * r);
+}
+function kernelCos(x) {
+  const z = x * x;
+  const r = z * (0.0416666666666666 + z * (-0.001388888888887411 + z * (2480158728947673e-20 + z * (-27557314351390663e-23 + z * (2087572321298175e-24 + z * -11359647557788195e-27)))));
+  const half = 0.5 * z;
+  const w = 1 - half;
+  return w + (1 - w - half + z * r);
+}
+var quarters = (x) => floor(x * 0.6366197723675814 + 0.5);
+var rest = (x, n) => x - n * PIO2_1 - n * PIO2_1T;
+function sin(x) {
+  if (x < 0.78 && x > -0.78) return kernelSin(x);
+  const n = quarters(x);
+  const r = rest(x, n);
+  const q = n & 3;
+  if (q === 0) return kernelSin(r);
+  if (q === 1) return kernelCos(r);
+  return q === 2 ? -kernelSin(r) : -kernelCos(r);
+}
+function cos(x) {
+  if (x < 0.78 && x > -0.78) return kernelCos(x);
+  const n = quarters(x);
+  const r = rest(x, n);
+  const q = n & 3;
+  if (q === 0) return kernelCos(r);
+  if (q === 1) return -kernelSin(r);
+  return q === 2 ? -kernelCos(r) : kernelSin(r);
+}
+
+// src/core/uv/refine.ts
+var { abs: abs4, max: max4, min: min3, sqrt: sqrt4 } = Math;
+function neighboursOf(n, triangles) {
+  const start = new Int32Array(n + 1);
+  for (const v of triangles) start[v + 1] += 2;
+  for (let v = 0; v < n; v++) start[v + 1] += start[v];
+  const fill = start.slice(0, n);
+  const list = new Int32Array(start[n]);
+  for (let t = 0; t < triangles.length; t += 3)
+    for (let k = 0; k < 3; k++) {
+      const a = triangles[t + k];
+      list[fill[a]++] = triangles[t + (k + 1) % 3];
+      list[fill[a]++] = triangles[t + (k + 2) % 3];
+    }
+  return { start, list };
+}
+var LEAST = 0.02;
+var MOST2 = 20;
+function weigh(triangles, rest2, side) {
+  const add = (a, b, w) => side(a, b, min3(MOST2, max4(LEAST, w)));
+  for (let i = 0; i < triangles.length / 3; i++) {
+    const [a, b, c] = [triangles[3 * i], triangles[3 * i + 1], triangles[3 * i + 2]];
+    const [l, g, h] = [rest2.l[i], rest2.g[i], rest2.h[i]];
+    if (!(rest2.area[i] > 0)) {
+      add(a, b, 0.3);
+      add(b, c, 0.3);
+      add(c, a, 0.3);
+      continue;
+    }
+    add(b, c, g / h / 2);
+    add(c, a, (l - g) / h / 2);
+    add(a, b, (h - g * (l - g) / h) / l / 2);
+  }
+}
+function laplacian({ points, triangles }, rest2) {
+  const n = points.length / 3;
+  const m = new HermitianBuilder(n, triangles.length);
+  weigh(triangles, rest2, (a, b, w) => {
+    m.diagonal[a] += w;
+    m.diagonal[b] += w;
+    m.add(a, b, -w, 0);
+  });
+  for (let v = 0; v < n; v++) m.diagonal[v] += 1e-5;
+  const { start, list } = neighboursOf(n, triangles);
+  return factorHermitian(m, dissectionOrder(n, points, start, list));
+}
+function energy(triangles, rest2, uv) {
+  let sum = 0;
+  for (let i = 0; i < triangles.length / 3; i++) {
+    const w = rest2.area[i];
+    if (!(w > 0)) continue;
+    const a = 2 * triangles[3 * i];
+    const b = 2 * triangles[3 * i + 1];
+    const c = 2 * triangles[3 * i + 2];
+    const m00 = (uv[b] - uv[a]) / rest2.l[i];
+    const m10 = (uv[b + 1] - uv[a + 1]) / rest2.l[i];
+    const m01 = (uv[c] - uv[a] - m00 * rest2.g[i]) / rest2.h[i];
+    const m11 = (uv[c + 1] - uv[a + 1] - m10 * rest2.g[i]) / rest2.h[i];
+    const det = m00 * m11 - m01 * m10;
+    if (!(det > 0)) return Infinity;
+    const q = m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11;
+    sum += w * q * (1 + 1 / (det * det));
+  }
+  return sum;
+}
+function descent(triangles, rest2, uv, x, y) {
+  x.fill(0);
+  y.fill(0);
+  for (let i = 0; i < triangles.length / 3; i++) {
+    const w = rest2.area[i];
+    if (!(w > 0)) continue;
+    const [va, vb, vc] = [triangles[3 * i], triangles[3 * i + 1], triangles[3 * i + 2]];
+    const [a, b, c] = [2 * va, 2 * vb, 2 * vc];
+    const [l, g, h] = [rest2.l[i], rest2.g[i], rest2.h[i]];
+    const m00 = (uv[b] - uv[a]) / l;
+    const m10 = (uv[b + 1] - uv[a + 1]) / l;
+    const m01 = (uv[c] - uv[a] - m00 * g) / h;
+    const m11 = (uv[c + 1] - uv[a + 1] - m10 * g) / h;
+    const det = m00 * m11 - m01 * m10;
+    const q = m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11;
+    const k = 2 * (1 + 1 / (det * det));
+    const r = 2 * q / (det * det * det);
+    const p00 = w * (k * m00 - r * m11);
+    const p01 = w * (k * m01 + r * m10);
+    const p10 = w * (k * m10 + r * m01);
+    const p11 = w * (k * m11 - r * m00);
+    const xb = p00 / l - p01 * g / (h * l);
+    const yb = p10 / l - p11 * g / (h * l);
+    const xc = p01 / h;
+    const yc = p11 / h;
+    x[vb] -= xb;
+    y[vb] -= yb;
+    x[vc] -= xc;
+    y[vc] -= yc;
+    x[va] += xb + xc;
+    y[va] += yb + yc;
+  }
+}
+function farthest(triangles, uv, x, y) {
+  let most = Infinity;
+  for (let i = 0; i < triangles.length; i += 3) {
+    const [a, b, c] = [triangles[i], triangles[i + 1], triangles[i + 2]];
+    const [u1, v1] = [uv[2 * b] - uv[2 * a], uv[2 * b + 1] - uv[2 * a + 1]];
+    const [u2, v2] = [uv[2 * c] - uv[2 * a], uv[2 * c + 1] - uv[2 * a + 1]];
+    const [s1, t1, s2, t2] = [x[b] - x[a], y[b] - y[a], x[c] - x[a], y[c] - y[a]];
+    const c0 = u1 * v2 - v1 * u2;
+    if (!(c0 > 0)) continue;
+    const c1 = u1 * t2 + s1 * v2 - v1 * s2 - t1 * u2;
+    const c2 = s1 * t2 - t1 * s2;
+    const root = firstRoot(c2, c1, c0);
+    if (root < most) most = root;
+  }
+  return most;
+}
+function firstRoot(c2, c1, c0) {
+  if (abs4(c2) < 1e-14 * (abs4(c1) + c0)) return c1 < 0 ? -c0 / c1 : Infinity;
+  const d = c1 * c1 - 4 * c2 * c0;
+  if (d < 0) return Infinity;
+  const q = -0.5 * (c1 + (c1 < 0 ? -1 : 1) * sqrt4(d));
+  const [r1, r2] = [q / c2, q === 0 ? Infinity : c0 / q];
+  const [a, b] = [min3(r1, r2), max4(r1, r2)];
+  if (a > 0) return a;
+  return b > 0 ? b : Infinity;
+}
+var HALVINGS = 20;
+function refine(patch, rest2, uv, rounds, enough) {
+  const { triangles } = patch;
+  const n = uv.length / 2;
+  const factor = laplacian(patch, rest2);
+  if (!factor) return 0;
+  toScale(triangles, rest2, uv);
+  let now = energy(triangles, rest2, uv);
+  if (!Number.isFinite(now)) return 0;
+  let step = 1 / 8;
+  const x = new Float64Array(n);
+  const y = new Float64Array(n);
+  const next = new Float64Array(2 * n);
+  for (let round = 1; round <= rounds; round++) {
+    pulse();
+    descent(triangles, rest2, uv, x, y);
+    let slope = 0;
+    const gx = x.slice();
+    const gy = y.slice();
+    factor.solve(x, y);
+    for (let v = 0; v < n; v++) slope += gx[v] * x[v] + gy[v] * y[v];
+    let t = min3(2 * step, 0.8 * farthest(triangles, uv, x, y));
+    let better = Infinity;
+    for (let k = 0; k < HALVINGS; k++, t /= 2) {
+      for (let v = 0; v < n; v++) {
+        next[2 * v] = uv[2 * v] + t * x[v];
+        next[2 * v + 1] = uv[2 * v + 1] + t * y[v];
+      }
+      better = energy(triangles, rest2, next);
+      if (better <= now - 1e-4 * t * slope) break;
+    }
+    if (!(better < now)) return round;
+    step = t;
+    uv.set(next);
+    const gained = (now - better) / now;
+    now = better;
+    if (enough(round) || gained < 1e-6) return round;
+  }
+  return rounds;
+}
+function toScale(triangles, rest2, uv) {
+  let flat = 0;
+  for (let i = 0; i < triangles.length / 3; i++) {
+    if (!(rest2.area[i] > 0)) continue;
+    const [a, b, c] = [2 * triangles[3 * i], 2 * triangles[3 * i + 1], 2 * triangles[3 * i + 2]];
+    flat += ((uv[b] - uv[a]) * (uv[c + 1] - uv[a + 1]) - (uv[b + 1] - uv[a + 1]) * (uv[c] - uv[a])) / 2;
+  }
+  const k = flat > 0 ? sqrt4(rest2.total / flat) : 1;
+  for (let i = 0; i < uv.length; i++) uv[i] *= k;
+}
+function tutte(patch, rest2, uv) {
+  const { points, triangles, rim } = patch;
+  const n = points.length / 3;
+  const out = uv ? uv.slice() : new Float64Array(2 * n);
+  if (patch.borders !== 1 || patch.euler !== 1) return void 0;
+  const held = new Uint8Array(n);
+  for (const v of rim) held[v] = 1;
+  if (!uv && !onCircle(rim, points, out)) return void 0;
+  const index = new Int32Array(n).fill(-1);
+  let m = 0;
+  for (let v = 0; v < n; v++) if (!held[v]) index[v] = m++;
+  if (m === 0) return out;
+  const matrix = new HermitianBuilder(m, triangles.length);
+  const x = new Float64Array(m);
+  const y = new Float64Array(m);
+  weigh(triangles, rest2, (a, b, w) => {
+    const [i, j] = [index[a], index[b]];
+    if (i >= 0) matrix.diagonal[i] += w;
+    if (j >= 0) matrix.diagonal[j] += w;
+    if (i >= 0 && j >= 0) matrix.add(i, j, -w, 0);
+    else if (i >= 0 || j >= 0) {
+      const [inner, outer] = i >= 0 ? [i, b] : [j, a];
+      x[inner] += w * out[2 * outer];
+      y[inner] += w * out[2 * outer + 1];
+    }
+  });
+  const at = new Float64Array(3 * m);
+  for (let v = 0; v < n; v++) if (index[v] >= 0) at.set(points.subarray(3 * v, 3 * v + 3), 3 * index[v]);
+  const own2 = [];
+  for (let t = 0; t < triangles.length; t += 3) {
+    const k = [index[triangles[t]], index[triangles[t + 1]], index[triangles[t + 2]]];
+    if (k[0] >= 0 && k[1] >= 0) own2.push(k[0], k[1]);
+    if (k[1] >= 0 && k[2] >= 0) own2.push(k[1], k[2]);
+    if (k[2] >= 0 && k[0] >= 0) own2.push(k[2], k[0]);
+  }
+  const { start, list } = pairsByVertex(m, own2);
+  const factor = factorHermitian(matrix, dissectionOrder(m, at, start, list));
+  if (!factor) return void 0;
+  factor.solve(x, y);
+  for (let v = 0; v < n; v++)
+    if (index[v] >= 0) {
+      out[2 * v] = x[index[v]];
+      out[2 * v + 1] = y[index[v]];
+    }
+  return out;
+}
+function pairsByVertex(n, pairs) {
+  const start = new Int32Array(n + 1);
+  for (const v of pairs) start[v + 1]++;
+  for (let v = 0; v < n; v++) start[v + 1] += start[v];
+  const fill = start.slice(0, n);
+  const list = new Int32Array(start[n]);
+  for (let i = 0; i < pairs.length; i += 2) {
+    list[fill[pairs[i]]++] = pairs[i + 1];
+    list[fill[pairs[i + 1]]++] = pairs[i];
+  }
+  return { start, list };
+}
+function onCircle(rim, points, out) {
+  const next = /* @__PURE__ */ new Map();
+  for (let i = 0; i < rim.length; i += 2) next.set(rim[i], rim[i + 1]);
+  if (next.size !== rim.length / 2) return false;
+  const ring = [];
+  const lengths = [];
+  let all = 0;
+  for (let v = rim[0]; ring.length < next.size; ) {
+    const to = next.get(v);
+    if (to === void 0) return false;
+    ring.push(v);
+    const long = Math.hypot(...[0, 1, 2].map((k) => points[3 * to + k] - points[3 * v + k]));
+    lengths.push(long);
+    all += long;
+    v = to;
+  }
+  const least = all > 0 ? all / ring.length / 100 : 1;
+  const whole = lengths.reduce((sum, x) => sum + max4(x, least), 0);
+  let at = 0;
+  ring.forEach((v, i) => {
+    const a = 2 * Math.PI * at / whole;
+    out[2 * v] = cos(a);
+    out[2 * v + 1] = sin(a);
+    at += max4(lengths[i], least);
+  });
+  return true;
+}
+
+// src/core/uv/layflat.ts
+var SPARE = 3e-3;
+var HOPELESS = 1.9;
+var ROUNDS = 12;
+var ROUNDS_FROM_CIRCLE = 40;
+function layFlat(patch, bound, hard = false) {
+  const rest2 = restOf(patch);
+  if (!(rest2.total > 0)) {
+    const uv2 = flattened(patch.points);
+    return { uv: uv2, rest: rest2, figures: { flips: 0, beyond: 0, spread: 1, mean: 1, scale: 1 }, good: true, sound: true };
+  }
+  const judge = (uv2) => flatnessOf(patch, rest2, uv2, bound);
+  let uv = conformal({ points: patch.points, triangles: patch.triangles }) ?? flattened(patch.points);
+  let figures = judge(uv);
+  const fits = () => figures.flips === 0 && figures.beyond <= SPARE;
+  if (figures.flips > 0 && (hard || figures.flips * 3 * 20 < patch.triangles.length)) {
+    const mended = tutte(patch, rest2, uv);
+    const now = mended && judge(mended);
+    if (mended && now && now.flips < figures.flips) {
+      uv = mended;
+      figures = now;
+    }
+  }
+  if (figures.flips > 0 && hard) {
+    const round = tutte(patch, rest2);
+    const now = round && judge(round);
+    if (round && now && now.flips === 0) {
+      uv = round;
+      refine(patch, rest2, uv, ROUNDS_FROM_CIRCLE, (k) => {
+        if (k % 4 !== 0) return false;
+        figures = judge(uv);
+        return fits();
+      });
+      figures = judge(uv);
+    }
+  }
+  if (figures.flips === 0 && !fits() && (hard || figures.spread < HOPELESS * bound * bound)) {
+    refine(patch, rest2, uv, ROUNDS, () => {
+      figures = judge(uv);
+      return fits();
+    });
+    figures = judge(uv);
+  }
+  const good = fits() && !rimCrosses(patch.rim, uv);
+  const sound = good || figures.flips === 0 && !rimCrosses(patch.rim, uv);
+  return { uv, rest: rest2, figures, good, sound };
+}
+function flattened(p) {
+  const lo = [Infinity, Infinity, Infinity];
+  const hi = [-Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < p.length; i++) {
+    lo[i % 3] = Math.min(lo[i % 3], p[i]);
+    hi[i % 3] = Math.max(hi[i % 3], p[i]);
+  }
+  const size = lo.map((x, k) => hi[k] - x);
+  const drop = size.indexOf(Math.min(...size));
+  const out = new Float64Array(2 * p.length / 3);
+  for (let v = 0; v < p.length / 3; v++) {
+    out[2 * v] = p[3 * v + (drop + 1) % 3];
+    out[2 * v + 1] = p[3 * v + (drop + 2) % 3];
+  }
+  return out;
+}
+
+// src/core/uv/part.ts
+var { abs: abs5, hypot: hypot3, max: max5, min: min4, sqrt: sqrt5 } = Math;
+function faceFacts(mesh) {
+  const { faceStart, cornerVertex, positions: p, faceCount } = mesh;
+  const normal = new Float64Array(3 * faceCount);
+  const area = new Float64Array(faceCount);
+  const centre = new Float64Array(3 * faceCount);
+  for (let f = 0; f < faceCount; f++) {
+    const s = faceStart[f];
+    const e = faceStart[f + 1];
+    const o = 3 * cornerVertex[s];
+    let [x, y, z, cx, cy, cz] = [0, 0, 0, p[o], p[o + 1], p[o + 2]];
+    for (let c = s + 1; c < e; c++) {
+      const a = 3 * cornerVertex[c];
+      cx += p[a];
+      cy += p[a + 1];
+      cz += p[a + 2];
+      if (c + 1 === e) break;
+      const b = 3 * cornerVertex[c + 1];
+      const [ux, uy, uz] = [p[a] - p[o], p[a + 1] - p[o + 1], p[a + 2] - p[o + 2]];
+      const [wx, wy, wz] = [p[b] - p[o], p[b + 1] - p[o + 1], p[b + 2] - p[o + 2]];
+      x += uy * wz - uz * wy;
+      y += uz * wx - ux * wz;
+      z += ux * wy - uy * wx;
+    }
+    const long = hypot3(x, y, z);
+    area[f] = long / 2;
+    if (long > 0) normal.set([x / long, y / long, z / long], 3 * f);
+    centre.set([cx / (e - s), cy / (e - s), cz / (e - s)], 3 * f);
+  }
+  return { normal, area, centre };
+}
+function normalSpread(faces, { normal, area }) {
+  const m = [0, 0, 0];
+  const c = [0, 0, 0, 0, 0, 0];
+  let total = 0;
+  for (let i = 0; i < faces.length; i++) {
+    const f = faces[i];
+    const a = area[f];
+    const [x, y, z] = [normal[3 * f], normal[3 * f + 1], normal[3 * f + 2]];
+    total += a;
+    m[0] += a * x;
+    m[1] += a * y;
+    m[2] += a * z;
+    c[0] += a * x * x;
+    c[1] += a * y * y;
+    c[2] += a * z * z;
+    c[3] += a * x * y;
+    c[4] += a * x * z;
+    c[5] += a * y * z;
+  }
+  if (!(total > 0)) return { least: 0, way: [1, 0, 0] };
+  const [mx, my, mz] = m.map((x) => x / total);
+  const s = [
+    [c[0] / total - mx * mx, c[3] / total - mx * my, c[4] / total - mx * mz],
+    [c[3] / total - mx * my, c[1] / total - my * my, c[5] / total - my * mz],
+    [c[4] / total - mx * mz, c[5] / total - my * mz, c[2] / total - mz * mz]
+  ];
+  const { values, vectors } = jacobi(s);
+  const order = [0, 1, 2].sort((a, b) => values[a] - values[b]);
+  return { least: values[order[0]], way: vectors[order[2]] };
+}
+function jacobi(a) {
+  const v = [
+    [1, 0, 0],
+    [0, 1, 0],
+    [0, 0, 1]
+  ];
+  for (let sweep = 0; sweep < 12; sweep++)
+    for (const [p, q] of [
+      [0, 1],
+      [0, 2],
+      [1, 2]
+    ]) {
+      if (abs5(a[p][q]) < 1e-15) continue;
+      const theta = (a[q][q] - a[p][p]) / (2 * a[p][q]);
+      const t = (theta < 0 ? -1 : 1) / (abs5(theta) + sqrt5(theta * theta + 1));
+      const c = 1 / sqrt5(t * t + 1);
+      const s = t * c;
+      for (let k = 0; k < 3; k++) {
+        const [x, y] = [a[k][p], a[k][q]];
+        a[k][p] = c * x - s * y;
+        a[k][q] = s * x + c * y;
+      }
+      for (let k = 0; k < 3; k++) {
+        const [x, y] = [a[p][k], a[q][k]];
+        a[p][k] = c * x - s * y;
+        a[q][k] = s * x + c * y;
+        const [i, j] = [v[p][k], v[q][k]];
+        v[p][k] = c * i - s * j;
+        v[q][k] = s * i + c * j;
+      }
+    }
+  return { values: [a[0][0], a[1][1], a[2][2]], vectors: v };
+}
+var PLACE = 0.35;
+var LLOYD = 5;
+var SMOOTHINGS = 6;
+function inTwo(faces, facts, parting, weigh2) {
+  const n = faces.length;
+  const { normal, area, centre } = facts;
+  const { way } = normalSpread(faces, facts);
+  const lo = [Infinity, Infinity, Infinity];
+  const hi = [-Infinity, -Infinity, -Infinity];
+  for (const f of faces)
+    for (let k = 0; k < 3; k++) {
+      lo[k] = min4(lo[k], centre[3 * f + k]);
+      hi[k] = max5(hi[k], centre[3 * f + k]);
+    }
+  const size = hypot3(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]) || 1;
+  const wide = PLACE * (2 / size);
+  const feature = (f, k) => k < 3 ? normal[3 * f + k] : wide * centre[3 * f + k - 3];
+  const along = (f) => normal[3 * f] * way[0] + normal[3 * f + 1] * way[1] + normal[3 * f + 2] * way[2];
+  let mean = 0;
+  let total = 0;
+  for (const f of faces) {
+    mean += area[f] * along(f);
+    total += area[f];
+  }
+  mean /= total || 1;
+  const side = new Uint8Array(n);
+  for (let i = 0; i < n; i++) side[i] = along(faces[i]) > mean ? 1 : 0;
+  const lean = new Float64Array(n);
+  for (let round = 0; round < LLOYD; round++) {
+    pulse();
+    const c = [new Float64Array(6), new Float64Array(6)];
+    const w = [0, 0];
+    for (let i = 0; i < n; i++) {
+      const f = faces[i];
+      const a = area[f] + 1e-30;
+      w[side[i]] += a;
+      for (let k = 0; k < 6; k++) c[side[i]][k] += a * feature(f, k);
+    }
+    if (w[0] === 0 || w[1] === 0) break;
+    for (let q = 0; q < 2; q++) for (let k = 0; k < 6; k++) c[q][k] /= w[q];
+    for (let i = 0; i < n; i++) {
+      let d = 0;
+      for (let k = 0; k < 6; k++) {
+        const x = feature(faces[i], k);
+        d += (x - c[0][k]) ** 2 - (x - c[1][k]) ** 2;
+      }
+      lean[i] = d;
+      side[i] = d > 0 ? 1 : 0;
+    }
+  }
+  smoothed(faces, side, lean, parting, weigh2);
+  return side;
+}
+function smoothed(faces, side, lean, parting, weigh2) {
+  const { mesh, t } = parting;
+  const at = /* @__PURE__ */ new Map();
+  faces.forEach((f, i) => at.set(f, i));
+  let scale = 0;
+  for (const x of lean) scale += abs5(x);
+  scale = scale / (lean.length || 1) || 1;
+  for (let round = 0; round < SMOOTHINGS; round++) {
+    let moved = 0;
+    for (let i = 0; i < faces.length; i++) {
+      const f = faces[i];
+      const pull = [0, 0];
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+        const o = parting.across(c);
+        const j = o < 0 ? void 0 : at.get(t.cornerFace[o]);
+        if (j !== void 0) pull[side[j]] += weigh2(t.cornerEdge[c]);
+      }
+      const own2 = side[i];
+      const gain = pull[1 - own2] - pull[own2];
+      if (gain <= 0) continue;
+      const held = (own2 === 1 ? lean[i] : -lean[i]) / scale;
+      if (gain / (pull[0] + pull[1]) > 0.6 * held) {
+        side[i] = 1 - own2;
+        moved++;
+      }
+    }
+    if (moved === 0) break;
+  }
+}
+function slit(parting, patch, weigh2) {
+  const { mesh, t } = parting;
+  const loop = loopOf(patch);
+  const n = patch.points.length / 3;
+  const start = new Int32Array(n + 1);
+  const sides = [];
+  let at = 0;
+  for (const f of patch.faces) {
+    const first = at;
+    const many = mesh.faceStart[f + 1] - mesh.faceStart[f];
+    for (let k = 0; k < many; k++, at++) {
+      const a = patch.corners[at];
+      const b = patch.corners[first + (k + 1) % many];
+      const c = mesh.faceStart[f] + k;
+      const o = parting.across(c);
+      if (o < 0 || parting.label[t.cornerFace[o]] !== parting.label[f] || o < c) continue;
+      sides.push(a, b, t.cornerEdge[c]);
+      start[a + 1]++;
+      start[b + 1]++;
+    }
+  }
+  for (let v = 0; v < n; v++) start[v + 1] += start[v];
+  const fill = start.slice(0, n);
+  const to = new Int32Array(start[n]);
+  const via = new Int32Array(start[n]);
+  for (let i = 0; i < sides.length; i += 3)
+    for (const [a, b] of [
+      [sides[i], sides[i + 1]],
+      [sides[i + 1], sides[i]]
+    ]) {
+      to[fill[a]] = b;
+      via[fill[a]++] = sides[i + 2];
+    }
+  const joined2 = /* @__PURE__ */ new Set([0]);
+  const from = [];
+  for (let v = 0; v < n; v++) if (loop.of[v] === 0) from.push(v);
+  let any = false;
+  while (joined2.size < loop.count) {
+    const dist = new Float64Array(n).fill(Infinity);
+    const back = new Int32Array(n).fill(-1);
+    const queue = new Queue();
+    for (const v of from) {
+      dist[v] = 0;
+      queue.push(v, 0);
+    }
+    let hit = -1;
+    while (queue.size > 0 && hit < 0) {
+      const [v, d] = queue.pop();
+      if (d > dist[v]) continue;
+      if (loop.of[v] >= 0 && !joined2.has(loop.of[v])) {
+        hit = v;
+        break;
+      }
+      for (let p = start[v]; p < start[v + 1]; p++) {
+        const next = d + weigh2(via[p]);
+        if (next < dist[to[p]]) {
+          dist[to[p]] = next;
+          back[to[p]] = v;
+          queue.push(to[p], next);
+        }
+      }
+    }
+    if (hit < 0) return any;
+    joined2.add(loop.of[hit]);
+    for (let v = 0; v < n; v++) if (loop.of[v] === loop.of[hit]) from.push(v);
+    for (let v = hit; back[v] >= 0; v = back[v]) {
+      for (let p = start[v]; p < start[v + 1]; p++)
+        if (to[p] === back[v]) {
+          parting.seam[via[p]] = 1;
+          any = true;
+          break;
+        }
+      from.push(v);
+    }
+  }
+  return any;
+}
+function loopOf({ rim, points }) {
+  const n = points.length / 3;
+  const next = new Int32Array(n).fill(-1);
+  for (let i = 0; i < rim.length; i += 2) next[rim[i]] = rim[i + 1];
+  const of = new Int32Array(n).fill(-1);
+  let count = 0;
+  for (let i = 0; i < rim.length; i += 2) {
+    if (of[rim[i]] >= 0) continue;
+    for (let v = rim[i]; v >= 0 && of[v] < 0; v = next[v]) of[v] = count;
+    count++;
+  }
+  return { of, count };
+}
+
+// src/core/mesh/triangulate.ts
+import earcut from "earcut";
+
+// src/core/mesh/longpolygon.ts
+var { abs: abs6, atan2, PI } = Math;
+function longPolygon(flat) {
+  const cuts = diagonals(flat);
+  if (!cuts) return void 0;
+  const n = flat.length / 2;
+  const out = new Uint32Array(3 * (n - 2));
+  let count = 0;
+  let area = 0;
+  let whole = true;
+  const emit = (a, b, c) => {
+    const turn2 = orient(flat, a, b, c);
+    area += abs6(turn2);
+    if (count === n - 2) whole = false;
+    else {
+      out[3 * count] = a;
+      out[3 * count + 1] = turn2 < 0 ? c : b;
+      out[3 * count + 2] = turn2 < 0 ? b : c;
+    }
+    count++;
+  };
+  for (const ring of pieces(flat, cuts)) cutMonotone(flat, ring, emit);
+  let own2 = 0;
+  for (let i = 0, j = n - 1; i < n; j = i++) own2 += flat[2 * j] * flat[2 * i + 1] - flat[2 * i] * flat[2 * j + 1];
+  return whole && count === n - 2 && abs6(area - own2) <= 1e-9 * abs6(own2) ? out : void 0;
+}
+function orient(p, a, b, c) {
+  const x = p[2 * a];
+  const y = p[2 * a + 1];
+  return (p[2 * b] - x) * (p[2 * c + 1] - y) - (p[2 * b + 1] - y) * (p[2 * c] - x);
+}
+var isAbove = (p, a, b) => p[2 * a + 1] > p[2 * b + 1] || p[2 * a + 1] === p[2 * b + 1] && p[2 * a] < p[2 * b];
+function diagonals(p) {
+  const n = p.length / 2;
+  const order = Uint32Array.from({ length: n }, (_, i) => i);
+  order.sort((a, b) => p[2 * b + 1] - p[2 * a + 1] || p[2 * a] - p[2 * b]);
+  const sides = [];
+  const helper = new Int32Array(n).fill(-1);
+  const isMerge = new Uint8Array(n);
+  const out = [];
+  const next = (i) => i + 1 < n ? i + 1 : 0;
+  const leftOf = (v) => {
+    let lo = 0;
+    let hi = sides.length;
+    while (lo < hi) {
+      const mid = lo + hi >> 1;
+      if (orient(p, sides[mid], next(sides[mid]), v) > 0) lo = mid + 1;
+      else hi = mid;
+    }
+    return lo;
+  };
+  const close = (side, v) => {
+    if (isMerge[helper[side]]) out.push([v, helper[side]]);
+  };
+  const drop = (side, v) => {
+    let i = leftOf(v);
+    if (sides[i] !== side) i = sides.indexOf(side);
+    if (i < 0) return false;
+    sides.splice(i, 1);
+    return true;
+  };
+  const put = (side, v) => {
+    sides.splice(leftOf(v), 0, side);
+    helper[side] = v;
+  };
+  for (let k = 0; k < n; k++) {
+    if ((k & EVERY) === 0) pulse();
+    const v = order[k];
+    const before = v > 0 ? v - 1 : n - 1;
+    const after = next(v);
+    const fromAbove = isAbove(p, before, v);
+    const toAbove = isAbove(p, after, v);
+    const convex = orient(p, before, v, after) > 0;
+    if (fromAbove) {
+      close(before, v);
+      if (!drop(before, v)) return void 0;
+    }
+    const merges = fromAbove && toAbove && !convex;
+    if (!fromAbove && (toAbove || !convex) || merges) {
+      const i = leftOf(v) - 1;
+      if (i < 0) return void 0;
+      const side = sides[i];
+      if (!fromAbove && !toAbove) out.push([v, helper[side]]);
+      else close(side, v);
+      helper[side] = v;
+      if (merges) isMerge[v] = 1;
+    }
+    if (!toAbove) put(v, v);
+  }
+  return out;
+}
+function* pieces(p, cuts) {
+  const n = p.length / 2;
+  const ways = /* @__PURE__ */ new Map();
+  const add = (a, b) => {
+    const had = ways.get(a);
+    if (had) had.push(b);
+    else ways.set(a, [(a + 1) % n, b]);
+  };
+  for (const [a, b] of cuts) {
+    add(a, b);
+    add(b, a);
+  }
+  const angle = (a, b) => atan2(p[2 * b + 1] - p[2 * a + 1], p[2 * b] - p[2 * a]);
+  const doneSide = new Uint8Array(n);
+  const doneCut = /* @__PURE__ */ new Set();
+  const isDone = (a, b) => (a + 1) % n === b ? doneSide[a] === 1 : doneCut.has(a * n + b);
+  const mark = (a, b) => {
+    if ((a + 1) % n === b) doneSide[a] = 1;
+    else doneCut.add(a * n + b);
+  };
+  const goOn = (v, w) => {
+    const choice = ways.get(w);
+    if (!choice) return (w + 1) % n;
+    const back = angle(w, v);
+    let best = -1;
+    let least = Infinity;
+    for (const to of choice) {
+      if (to === v) continue;
+      let turn2 = back - angle(w, to);
+      while (turn2 <= 0) turn2 += 2 * PI;
+      if (turn2 < least) [least, best] = [turn2, to];
+    }
+    return best;
+  };
+  const starts = [[0, 1], ...cuts, ...cuts.map(([a, b]) => [b, a])];
+  for (const [a, b] of starts) {
+    if (isDone(a, b)) continue;
+    const ring = [];
+    let [v, w] = [a, b];
+    while (!isDone(v, w) && ring.length <= n) {
+      mark(v, w);
+      ring.push(v);
+      [v, w] = [w, goOn(v, w)];
+      if (w < 0) break;
+    }
+    yield ring;
+  }
+}
+function cutMonotone(p, ring, emit) {
+  const n = ring.length;
+  if (n < 3) return;
+  let top = 0;
+  for (let i2 = 1; i2 < n; i2++) if (isAbove(p, ring[i2], ring[top])) top = i2;
+  const order = new Uint32Array(n);
+  const left = new Uint8Array(n);
+  order[0] = ring[top];
+  let i = (top + 1) % n;
+  let j = (top + n - 1) % n;
+  for (let k = 1; k < n; k++) {
+    const fromLeft = k === n - 1 || isAbove(p, ring[i], ring[j]);
+    order[k] = fromLeft ? ring[i] : ring[j];
+    left[k] = fromLeft ? 1 : 0;
+    if (fromLeft) i = (i + 1) % n;
+    else j = (j + n - 1) % n;
+  }
+  const stack = [0, 1];
+  for (let k = 2; k < n - 1; k++) {
+    let last2 = stack.pop();
+    if (left[k] !== left[last2]) {
+      const beside = last2;
+      while (stack.length > 0) {
+        const s = stack.pop();
+        emit(order[k], order[s], order[last2]);
+        last2 = s;
+      }
+      stack.push(beside, k);
+      continue;
+    }
+    while (stack.length > 0) {
+      const s = stack[stack.length - 1];
+      const turn2 = orient(p, order[s], order[last2], order[k]);
+      if (left[k] ? turn2 <= 0 : turn2 >= 0) break;
+      emit(order[s], order[last2], order[k]);
+      last2 = stack.pop();
+    }
+    stack.push(last2, k);
+  }
+  let last = stack.pop();
+  while (stack.length > 0) {
+    const s = stack.pop();
+    emit(order[n - 1], order[s], order[last]);
+    last = s;
+  }
+}
+
+// src/core/mesh/topology.ts
+var known = /* @__PURE__ */ new WeakMap();
+function topologyOf(mesh) {
+  let t = known.get(mesh.cornerVertex);
+  if (!t) {
+    t = derive(mesh);
+    known.set(mesh.cornerVertex, t);
+  }
+  return t;
+}
+function bucket(of, buckets) {
+  const start = new Uint32Array(buckets + 1);
+  for (let i = 0; i < of.length; i++) start[of[i] + 1]++;
+  for (let b = 0; b < buckets; b++) start[b + 1] += start[b];
+  const items = new Uint32Array(of.length);
+  const fill = start.slice(0, buckets);
+  for (let i = 0; i < of.length; i++) items[fill[of[i]]++] = i;
+  return { start, items };
+}
+function cornerFaces(mesh) {
+  const { faceStart } = mesh;
+  const of = new Uint32Array(mesh.cornerVertex.length);
+  for (let f = 0; f + 1 < faceStart.length; f++) for (let c = faceStart[f]; c < faceStart[f + 1]; c++) of[c] = f;
+  return of;
+}
+var MANY = 48;
+function derive(mesh) {
+  const { faceStart, cornerVertex, faceCount, cornerCount, vertexCount } = mesh;
+  const low = new Uint32Array(cornerCount);
+  const high = new Uint32Array(cornerCount);
+  for (let f = 0; f < faceCount; f++) {
+    if ((f & EVERY) === 0) pulse();
+    const end = faceStart[f + 1];
+    for (let c = faceStart[f]; c < end; c++) {
+      const a = cornerVertex[c];
+      const b = cornerVertex[c + 1 < end ? c + 1 : faceStart[f]];
+      if (a < b) {
+        low[c] = a;
+        high[c] = b;
+      } else {
+        low[c] = b;
+        high[c] = a;
+      }
+    }
+  }
+  const byLow = bucket(low, vertexCount);
+  const cornerEdge = new Uint32Array(cornerCount);
+  const edgeVertex = new Uint32Array(2 * cornerCount);
+  let edges = 0;
+  let byEnd;
+  for (let v = 0; v < vertexCount; v++) {
+    if ((v & EVERY) === 0) pulse();
+    const first = edges;
+    const many = byLow.start[v + 1] - byLow.start[v] > MANY;
+    if (many) byEnd ??= new Int32Array(vertexCount).fill(-1);
+    for (let i = byLow.start[v]; i < byLow.start[v + 1]; i++) {
+      const c = byLow.items[i];
+      const h = high[c];
+      let e = first;
+      if (many) {
+        e = byEnd[h] >= first ? byEnd[h] : edges;
+        byEnd[h] = e;
+      } else while (e < edges && edgeVertex[2 * e + 1] !== h) e++;
+      if (e === edges) {
+        edgeVertex[2 * e] = v;
+        edgeVertex[2 * e + 1] = h;
+        edges++;
+      }
+      cornerEdge[c] = e;
+    }
+  }
+  const byEdge = bucket(cornerEdge, edges);
+  const byVertex = bucket(cornerVertex, vertexCount);
+  return {
+    edgeCount: edges,
+    edgeVertex: edgeVertex.slice(0, 2 * edges),
+    cornerEdge,
+    cornerFace: cornerFaces(mesh),
+    edgeCornerStart: byEdge.start,
+    edgeCorner: byEdge.items,
+    vertexCornerStart: byVertex.start,
+    vertexCorner: byVertex.items
+  };
+}
+function edgeValence(t, edge) {
+  return t.edgeCornerStart[edge + 1] - t.edgeCornerStart[edge];
+}
+
+// src/core/mesh/normals.ts
+var { acos: acos2, cos: cos2, max: max6, min: min5, sqrt: sqrt6 } = Math;
+function faceNormals(mesh, scaled = false) {
+  const out = new Float32Array(3 * mesh.faceCount);
+  for (let f = 0; f < mesh.faceCount; f++) {
+    if ((f & EVERY) === 0) pulse();
+    faceNormal(mesh, f, out, 3 * f, scaled);
+  }
+  return out;
+}
+function faceNormal(mesh, f, out, at, scaled = false) {
+  const { positions: p, faceStart, cornerVertex } = mesh;
+  const s = faceStart[f];
+  const e = faceStart[f + 1];
+  let x = 0;
+  let y = 0;
+  let z = 0;
+  const o = 3 * cornerVertex[s];
+  const ox = p[o];
+  const oy = p[o + 1];
+  const oz = p[o + 2];
+  for (let c = s + 1; c + 1 < e; c++) {
+    const a = 3 * cornerVertex[c];
+    const b = 3 * cornerVertex[c + 1];
+    const ax = p[a] - ox;
+    const ay = p[a + 1] - oy;
+    const az = p[a + 2] - oz;
+    const bx = p[b] - ox;
+    const by = p[b + 1] - oy;
+    const bz = p[b + 2] - oz;
+    x += ay * bz - az * by;
+    y += az * bx - ax * bz;
+    z += ax * by - ay * bx;
+  }
+  const k = scaled ? 0.5 : 1 / (sqrt6(x * x + y * y + z * z) || Infinity);
+  out[at] = x * k;
+  out[at + 1] = y * k;
+  out[at + 2] = z * k;
+}
+
+// src/core/mesh/triangulate.ts
+var { abs: abs7 } = Math;
+var LONG = 1e3;
+function triangleCount(mesh) {
+  return mesh.cornerCount - 2 * mesh.faceCount;
+}
+function triangulate(mesh) {
+  const { faceStart, faceCount } = mesh;
+  const total = triangleCount(mesh);
+  const corners = new Uint32Array(3 * total);
+  const face = new Uint32Array(total);
+  let n = 0;
+  for (let f = 0; f < faceCount; f++) {
+    if ((f & EVERY) === 0) pulse();
+    const end = n + faceStart[f + 1] - faceStart[f] - 2;
+    trianglesOf(mesh, f, corners, n);
+    for (; n < end; n++) face[n] = f;
+  }
+  return { corners, face };
+}
+var own = new Float32Array(3);
+function trianglesOf(mesh, f, corners, n) {
+  const { positions: p, faceStart, cornerVertex } = mesh;
+  const s = faceStart[f];
+  const size = faceStart[f + 1] - s;
+  const o = 3 * n;
+  if (size === 3) {
+    corners[o] = s;
+    corners[o + 1] = s + 1;
+    corners[o + 2] = s + 2;
+  } else if (size === 4) {
+    const cut = quadCut(
+      p,
+      cornerVertex[s] * 3,
+      cornerVertex[s + 1] * 3,
+      cornerVertex[s + 2] * 3,
+      cornerVertex[s + 3] * 3
+    );
+    corners[o] = s;
+    corners[o + 1] = s + 1;
+    corners[o + 2] = s + 2 + cut;
+    corners[o + 3] = s + cut;
+    corners[o + 4] = s + 2;
+    corners[o + 5] = s + 3;
+  } else {
+    faceNormal(mesh, f, own, 0);
+    cutPolygon(mesh, f, own, corners, n);
+  }
+}
+function quadCut(p, a, b, c, d) {
+  const acx = p[c] - p[a];
+  const acy = p[c + 1] - p[a + 1];
+  const acz = p[c + 2] - p[a + 2];
+  const bdx = p[d] - p[b];
+  const bdy = p[d + 1] - p[b + 1];
+  const bdz = p[d + 2] - p[b + 2];
+  const nx = acy * bdz - acz * bdy;
+  const ny = acz * bdx - acx * bdz;
+  const nz = acx * bdy - acy * bdx;
+  const side = (ux, uy, uz, o, q) => {
+    const vx = p[q] - p[o];
+    const vy = p[q + 1] - p[o + 1];
+    const vz = p[q + 2] - p[o + 2];
+    return (uy * vz - uz * vy) * nx + (uz * vx - ux * vz) * ny + (ux * vy - uy * vx) * nz;
+  };
+  const goodAC = side(acx, acy, acz, a, b) <= 0 && side(acx, acy, acz, a, d) >= 0;
+  const goodBD = side(bdx, bdy, bdz, b, c) <= 0 && side(bdx, bdy, bdz, b, a) >= 0;
+  if (goodAC !== goodBD) return goodAC ? 0 : 1;
+  return acx * acx + acy * acy + acz * acz <= bdx * bdx + bdy * bdy + bdz * bdz ? 0 : 1;
+}
+function cutPolygon(mesh, f, normal, corners, n) {
+  const { positions: p, cornerVertex, faceStart } = mesh;
+  const s = faceStart[f];
+  const size = faceStart[f + 1] - s;
+  const x = abs7(normal[0]);
+  const y = abs7(normal[1]);
+  const z = abs7(normal[2]);
+  let drop = y >= z ? 1 : 2;
+  if (x >= y && x >= z) drop = 0;
+  const flip = normal[drop] < 0;
+  const iu = (drop + (flip ? 2 : 1)) % 3;
+  const iv = (drop + (flip ? 1 : 2)) % 3;
+  const flat = new Array(2 * size);
+  for (let i = 0; i < size; i++) {
+    const v = 3 * cornerVertex[s + i];
+    flat[2 * i] = p[v + iu];
+    flat[2 * i + 1] = p[v + iv];
+  }
+  const cut = (size > LONG ? longPolygon(flat) : void 0) ?? earcut(flat);
+  const want = size - 2;
+  const whole = cut.length === 3 * want;
+  for (let i = 0; i < want; i++) {
+    let a = 0;
+    let b = i + 1;
+    let c = i + 2;
+    if (whole) {
+      a = cut[3 * i];
+      b = cut[3 * i + 1];
+      c = cut[3 * i + 2];
+    }
+    const area = (flat[2 * b] - flat[2 * a]) * (flat[2 * c + 1] - flat[2 * a + 1]) - (flat[2 * b + 1] - flat[2 * a + 1]) * (flat[2 * c] - flat[2 * a]);
+    if (whole && area < 0) {
+      const q = b;
+      b = c;
+      c = q;
+    }
+    corners[3 * n] = s + a;
+    corners[3 * n + 1] = s + b;
+    corners[3 * n + 2] = s + c;
+    n++;
+  }
+}
+
+// src/core/uv/patch.ts
+var Parting = class {
+  constructor(mesh, seam) {
+    this.mesh = mesh;
+    this.seam = seam;
+    this.t = topologyOf(mesh);
+    this.triangles = triangulate(mesh);
+    this.triStart = new Uint32Array(mesh.faceCount + 1);
+    for (const f of this.triangles.face) this.triStart[f + 1]++;
+    for (let f = 0; f < mesh.faceCount; f++) this.triStart[f + 1] += this.triStart[f];
+    this.label = new Int32Array(mesh.faceCount).fill(-1);
+    this.local = new Int32Array(mesh.cornerCount).fill(-1);
+    this.seen = new Int32Array(mesh.faceCount);
+  }
+  mesh;
+  seam;
+  t;
+  triangles;
+  triStart;
+  label;
+  seen;
+  stamp = 0;
+  /** Vertex of the patch at a corner, or −1. */
+  local;
+  /** The corner on the other side of the edge that begins at a corner, or −1 at a seam. */
+  across(c) {
+    const { cornerEdge, edgeCornerStart, edgeCorner } = this.t;
+    const e = cornerEdge[c];
+    if (this.seam[e]) return -1;
+    const s = edgeCornerStart[e];
+    return edgeCorner[s] === c ? edgeCorner[s + 1] : edgeCorner[s];
+  }
+  next(c) {
+    const f = this.t.cornerFace[c];
+    return c + 1 === this.mesh.faceStart[f + 1] ? this.mesh.faceStart[f] : c + 1;
+  }
+  before(c) {
+    const f = this.t.cornerFace[c];
+    return c === this.mesh.faceStart[f] ? this.mesh.faceStart[f + 1] - 1 : c - 1;
+  }
+  /** Lists of faces that hang together without crossing a seam or going from one label to another, among some. Relabelled from `first` on. */
+  components(faces, first) {
+    const { label, mesh } = this;
+    const { cornerFace } = this.t;
+    const out = [];
+    const { seen } = this;
+    const stamp = ++this.stamp;
+    const stack = [];
+    for (let i = 0; i < faces.length; i++) {
+      if (seen[faces[i]] === stamp) continue;
+      const was = label[faces[i]];
+      const found = [];
+      stack.push(faces[i]);
+      seen[faces[i]] = stamp;
+      for (let f = stack.pop(); f !== void 0; f = stack.pop()) {
+        found.push(f);
+        if ((found.length & EVERY) === 0) pulse();
+        for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+          const o = this.across(c);
+          const g = o < 0 ? -1 : cornerFace[o];
+          if (g >= 0 && seen[g] !== stamp && label[g] === was) {
+            seen[g] = stamp;
+            stack.push(g);
+          }
+        }
+      }
+      out.push(Uint32Array.from(found).sort());
+    }
+    out.forEach((list, k) => {
+      for (const f of list) label[f] = first + k;
+    });
+    return out;
+  }
+  /** Faces of one label as a patch. */
+  patch(faces) {
+    const { mesh, label, local, triangles, triStart } = this;
+    const { cornerFace } = this.t;
+    const { faceStart, cornerVertex, positions } = mesh;
+    const own2 = label[faces[0]];
+    let cornerTotal = 0;
+    let triTotal = 0;
+    for (const f of faces) {
+      cornerTotal += faceStart[f + 1] - faceStart[f];
+      triTotal += triStart[f + 1] - triStart[f];
+      for (let c = faceStart[f]; c < faceStart[f + 1]; c++) local[c] = -1;
+    }
+    const of = new Uint32Array(cornerTotal);
+    const vertex = new Uint32Array(cornerTotal);
+    let n = 0;
+    const inner = (c) => {
+      const o = this.across(c);
+      return o >= 0 && label[cornerFace[o]] === own2 ? o : -1;
+    };
+    let at = 0;
+    let sides = 0;
+    const rim = [];
+    for (const f of faces)
+      for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
+        if (local[c] < 0) {
+          vertex[n] = cornerVertex[c];
+          this.round(c, n++, inner);
+        }
+        of[at++] = local[c];
+      }
+    for (const f of faces)
+      for (let c = faceStart[f]; c < faceStart[f + 1]; c++)
+        if (inner(c) < 0) {
+          rim.push(local[c], local[this.next(c)]);
+          sides += 2;
+        } else sides++;
+    const tri = new Uint32Array(3 * triTotal);
+    let q = 0;
+    for (const f of faces)
+      for (let i = 3 * triStart[f]; i < 3 * triStart[f + 1]; i++) tri[q++] = local[triangles.corners[i]];
+    const points = new Float64Array(3 * n);
+    for (let v = 0; v < n; v++) for (let k = 0; k < 3; k++) points[3 * v + k] = positions[3 * vertex[v] + k];
+    return {
+      faces,
+      points,
+      triangles: tri,
+      corners: of,
+      euler: n - sides / 2 + faces.length,
+      rim: Uint32Array.from(rim),
+      borders: loopsOf(rim, n)
+    };
+  }
+  /** Gives all corners round a vertex that hang together one number. */
+  round(c, n, inner) {
+    const { local } = this;
+    local[c] = n;
+    for (let at = c; ; ) {
+      const o = inner(this.before(at));
+      if (o < 0 || local[o] >= 0) break;
+      local[o] = n;
+      at = o;
+    }
+    for (let at = c; ; ) {
+      const o = inner(at);
+      if (o < 0) break;
+      const there = this.next(o);
+      if (local[there] >= 0) break;
+      local[there] = n;
+      at = there;
+    }
+  }
+};
+function loopsOf(rim, n) {
+  const next = new Int32Array(n).fill(-1);
+  for (let i = 0; i < rim.length; i += 2) next[rim[i]] = rim[i + 1];
+  let loops = 0;
+  for (let i = 0; i < rim.length; i += 2) {
+    let v = rim[i];
+    if (next[v] < 0) continue;
+    loops++;
+    while (v >= 0 && next[v] >= 0) {
+      const to = next[v];
+      next[v] = -1;
+      v = to;
+    }
+  }
+  return loops;
+}
+
+// src/core/uv/auto.ts
+var LARGE = 6e3;
+var ROUND = 0.125;
+var MOST_FACES = 15e4;
+function autoIslands(mesh, o) {
+  const seam = o.seam.slice();
+  for (let e = 0; e < seam.length; e++) if (o.soft[e]) seam[e] = 1;
+  const parting = new Parting(mesh, seam);
+  const facts = faceFacts(mesh);
+  let labels = 0;
+  const all = Uint32Array.from({ length: mesh.faceCount }, (_, f) => f);
+  parting.label.fill(0);
+  const parts = (faces) => {
+    const found = parting.components(faces, labels);
+    labels += found.length;
+    return found;
+  };
+  const cells = cellsOf(parting, facts);
+  const plan = planned(cells, { spread: o.bound * o.bound, bend: o.bend, islands: 0 });
+  for (let f = 0; f < mesh.faceCount; f++) parting.label[f] = plan.label[cells.of[f]];
+  labels = plan.count;
+  const stack = parts(all);
+  const islands = /* @__PURE__ */ new Map();
+  let settled = 0;
+  const settle = (patch, laid) => {
+    islands.set(parting.label[patch.faces[0]], { patch, laid });
+    settled += patch.faces.length;
+    o.progress?.(0.7 * settled / mesh.faceCount);
+  };
+  const split = (faces) => {
+    if (faces.length < 2) return void 0;
+    const side = inTwo(faces, facts, parting, (e) => o.hold.has(e) ? 1e6 : o.weigh(e));
+    const halves = [0, 1].map((q) => faces.filter((_, i) => side[i] === q));
+    if (halves[0].length === 0 || halves[1].length === 0) {
+      const half = faces.length >> 1;
+      halves[0] = faces.slice(0, half);
+      halves[1] = faces.slice(half);
+    }
+    for (const f of halves[1]) parting.label[f] = labels;
+    labels++;
+    return [...parts(halves[0]), ...parts(halves[1])];
+  };
+  for (let faces = stack.pop(); faces; faces = stack.pop()) {
+    pulse();
+    const large = faces.length > LARGE;
+    if (faces.length > MOST_FACES || large && normalSpread(faces, facts).least > ROUND) {
+      const halves2 = split(faces);
+      if (halves2) {
+        stack.push(...halves2);
+        continue;
+      }
+    }
+    let patch = parting.patch(faces);
+    const whole = patch.borders > 0 && patch.euler === 2 - patch.borders;
+    let laid;
+    if (whole) {
+      laid = layFlat(patch, o.bound);
+      if (!laid.good && patch.borders > 1 && slit(parting, patch, o.weigh)) {
+        patch = parting.patch(faces);
+        laid = layFlat(patch, o.bound);
+      }
+      if (laid.good) {
+        settle(patch, laid);
+        continue;
+      }
+    }
+    const halves = split(faces);
+    if (halves && halves.length > 1) stack.push(...halves);
+    else settle(patch, layFlat(patch, o.bound, true));
+  }
+  joined(parting, islands, facts, o);
+  return [...islands.values()];
+}
+var SMALL2 = 0.04;
+var MOST_JOINED = 3e4;
+function joined(parting, islands, facts, o) {
+  const { mesh, t, label } = parting;
+  const { cornerFace, cornerEdge, edgeCount, edgeCorner, edgeCornerStart } = t;
+  const areaOf = (i) => i.laid.rest.total;
+  const around = wholes(parting, islands, o);
+  const near = /* @__PURE__ */ new Map();
+  const note = (a, b, long, bend) => {
+    for (const [x, y] of [
+      [a, b],
+      [b, a]
+    ]) {
+      let list = near.get(x);
+      if (!list) near.set(x, list = /* @__PURE__ */ new Map());
+      const had = list.get(y);
+      if (had) {
+        had.bend = (had.bend * had.long + bend * long) / (had.long + long);
+        had.long += long;
+      } else list.set(y, { a: x, b: y, long, bend });
+    }
+  };
+  const lengthOf = (e) => {
+    const [a, b] = [3 * t.edgeVertex[2 * e], 3 * t.edgeVertex[2 * e + 1]];
+    const p = mesh.positions;
+    return Math.hypot(p[a] - p[b], p[a + 1] - p[b + 1], p[a + 2] - p[b + 2]);
+  };
+  for (let e = 0; e < edgeCount; e++) {
+    if (o.seam[e]) continue;
+    const s = edgeCornerStart[e];
+    const [f, g] = [cornerFace[edgeCorner[s]], cornerFace[edgeCorner[s + 1]]];
+    if (label[f] === label[g]) continue;
+    const n = facts.normal;
+    const dot = n[3 * f] * n[3 * g] + n[3 * f + 1] * n[3 * g + 1] + n[3 * f + 2] * n[3 * g + 2];
+    note(label[f], label[g], lengthOf(e) || 1e-30, Math.acos(Math.max(-1, Math.min(1, dot))));
+  }
+  const queue = new Queue();
+  const waiting = [];
+  const offer = (b) => {
+    const [x, y] = [islands.get(b.a), islands.get(b.b)];
+    const least = Math.min(areaOf(x), areaOf(y));
+    const small = least <= SMALL2 * around(x.patch.faces[0]);
+    if (b.bend > o.bend && !small) return;
+    if (x.patch.faces.length + y.patch.faces.length > MOST_JOINED) return;
+    const worth = b.long / Math.sqrt(least || 1e-30);
+    queue.push(waiting.push(b) - 1, b.bend * 2 - Math.min(4, worth) + (small ? -1 : 0));
+  };
+  for (const list of near.values()) for (const b of list.values()) if (b.a < b.b) offer(b);
+  const total = Math.max(1, queue.size);
+  let tried = 0;
+  const most = 6 * islands.size + 200;
+  while (queue.size > 0 && tried < most) {
+    const b = waiting[queue.pop()[0]];
+    const [x, y] = [islands.get(b.a), islands.get(b.b)];
+    if (!x || !y || near.get(b.a)?.get(b.b) !== b) continue;
+    if ((++tried & 15) === 0) {
+      pulse();
+      o.progress?.(0.7 + 0.3 * Math.min(1, tried / total));
+    }
+    const one = tryJoin(parting, x, y, facts, o);
+    if (!one) continue;
+    const [keep, gone] = label[one.patch.faces[0]] === b.a ? [b.a, b.b] : [b.b, b.a];
+    islands.delete(gone);
+    islands.set(keep, one);
+    const theirs = near.get(gone);
+    near.delete(gone);
+    near.get(keep).delete(gone);
+    for (const [other, border] of theirs) {
+      near.get(other)?.delete(gone);
+      if (other !== keep) note(keep, other, border.long, border.bend);
+    }
+    for (const [other, border] of near.get(keep)) {
+      const fresh = { ...border, a: Math.min(keep, other), b: Math.max(keep, other) };
+      near.get(keep).set(other, fresh);
+      near.get(other).set(keep, fresh);
+      offer(fresh);
+    }
+  }
+}
+function wholes(parting, islands, o) {
+  const { mesh, t } = parting;
+  const joinedFaces = new UnionFind(mesh.faceCount);
+  for (let e = 0; e < t.edgeCount; e++) {
+    if (o.seam[e]) continue;
+    const s = t.edgeCornerStart[e];
+    joinedFaces.join(t.cornerFace[t.edgeCorner[s]], t.cornerFace[t.edgeCorner[s + 1]]);
+  }
+  const sums = /* @__PURE__ */ new Map();
+  for (const { patch, laid } of islands.values()) {
+    const root = joinedFaces.find(patch.faces[0]);
+    sums.set(root, (sums.get(root) ?? 0) + laid.rest.total);
+  }
+  return (face) => sums.get(joinedFaces.find(face)) ?? 0;
+}
+function tryJoin(parting, x, y, facts, o) {
+  const { label, seam, mesh, t } = parting;
+  const [big, small] = x.patch.faces.length >= y.patch.faces.length ? [x, y] : [y, x];
+  const faces = new Uint32Array(big.patch.faces.length + small.patch.faces.length);
+  faces.set(big.patch.faces);
+  faces.set(small.patch.faces, big.patch.faces.length);
+  faces.sort();
+  if (faces.length > 200 && normalSpread(faces, facts).least > ROUND) return void 0;
+  const keep = label[big.patch.faces[0]];
+  const gone = label[small.patch.faces[0]];
+  for (const f of small.patch.faces) label[f] = keep;
+  const healed = [];
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const e = t.cornerEdge[c];
+      if (!seam[e] || o.seam[e]) continue;
+      const s = t.edgeCornerStart[e];
+      if (label[t.cornerFace[t.edgeCorner[s]]] !== keep || label[t.cornerFace[t.edgeCorner[s + 1]]] !== keep) continue;
+      seam[e] = 0;
+      healed.push(e);
+    }
+  let patch = parting.patch(faces);
+  let laid;
+  const cut = patch.borders > 1 && patch.euler === 2 - patch.borders;
+  if (patch.borders > 0 && patch.euler === 2 - patch.borders) {
+    laid = layFlat(patch, o.bound);
+    if (!laid.good && cut && slit(parting, patch, o.weigh)) {
+      patch = parting.patch(faces);
+      laid = layFlat(patch, o.bound);
+    }
+  }
+  if (laid?.good) return { patch, laid };
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+      if (!o.seam[t.cornerEdge[c]] && label[f] === keep) {
+        const e = t.cornerEdge[c];
+        const s = t.edgeCornerStart[e];
+        if (label[t.cornerFace[t.edgeCorner[s]]] === keep && label[t.cornerFace[t.edgeCorner[s + 1]]] === keep)
+          seam[e] = 0;
+      }
+  for (const e of healed) seam[e] = 1;
+  for (const f of small.patch.faces) label[f] = gone;
+  return void 0;
+}
+
+// src/core/uv/charts.ts
+function seamEdges(mesh, marks) {
+  const t = topologyOf(mesh);
+  const seam = new Uint8Array(t.edgeCount);
+  const normals = faceNormals(mesh);
+  const limit = marks.angle < Math.PI ? Math.cos(marks.angle) : -2;
+  for (let e = 0; e < t.edgeCount; e++) {
+    if ((e & EVERY) === 0) pulse();
+    if (edgeValence(t, e) !== 2 || marks.cut.has(e)) {
+      seam[e] = 1;
+      continue;
+    }
+    const a = t.edgeCorner[t.edgeCornerStart[e]];
+    const b = t.edgeCorner[t.edgeCornerStart[e] + 1];
+    if (mesh.cornerVertex[a] === mesh.cornerVertex[b]) {
+      seam[e] = 1;
+      continue;
+    }
+    if (marks.hold.has(e)) continue;
+    const f = 3 * t.cornerFace[a];
+    const g = 3 * t.cornerFace[b];
+    if (normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2] < limit - 1e-7)
+      seam[e] = 1;
+  }
+  return seam;
+}
+
+// ../../tmp/o.ts
+var L = (m) => {
+  const t = topologyOf(m);
+  return (e) => {
+    const a = 3 * t.edgeVertex[2 * e], b = 3 * t.edgeVertex[2 * e + 1];
+    return Math.hypot(m.positions[a] - m.positions[b], m.positions[a + 1] - m.positions[b + 1], m.positions[a + 2] - m.positions[b + 2]);
+  };
+};
+var which = process.argv[2]?.split(",");
+for (const [n, mk] of Object.entries({ ball: () => lumpyBall(20), ball2: () => lumpyBall(36), animal: () => animal(40), rings: () => rings(48), gears: () => gears(300), scan: () => scanned(animal(40), 3, 4e-3, 0.02), coral: () => coral(80), rocks: () => rocks(100) })) {
+  if (which && !which.includes(n)) continue;
+  const m = mk();
+  const hard = seamEdges(m, { cut: /* @__PURE__ */ new Set(), hold: /* @__PURE__ */ new Set(), angle: Infinity });
+  const soft = new Uint8Array(hard.length);
+  const all = seamEdges(m, { cut: /* @__PURE__ */ new Set(), hold: /* @__PURE__ */ new Set(), angle: Math.PI / 3 });
+  for (let e = 0; e < soft.length; e++) soft[e] = all[e] && !hard[e] ? 1 : 0;
+  const t = performance.now();
+  const r = autoIslands(m, { seam: hard, soft: process.env.SOFT ? soft : new Uint8Array(hard.length), hold: /* @__PURE__ */ new Set(), bound: 1.3, bend: Math.PI / 3, weigh: L(m) });
+  const ms = performance.now() - t;
+  let A = 0, M = 0, bad = 0, fl = 0, sp = 1, uns = 0;
+  for (const i of r) {
+    const a = i.laid.rest.total;
+    A += a;
+    M += a * i.laid.figures.mean;
+    bad += a * i.laid.figures.beyond;
+    fl += i.laid.figures.flips;
+    sp = Math.max(sp, i.laid.figures.spread);
+    if (!i.laid.sound) uns++;
+  }
+  console.log(n, m.faceCount, "islands", r.length, "mean", (M / A).toFixed(4), "beyond", (100 * bad / A).toFixed(3) + "%", "flips", fl, "unsound", uns, "spread", sp.toFixed(2), Math.round(ms) + "ms");
+}

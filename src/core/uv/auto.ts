@@ -1,0 +1,268 @@
+/**
+ * Islands found by themselves: as few as can be, none flipped, none lying on itself, none stretched beyond a bound. A surface is parted until every
+ * patch lies flat within the bound (Sander et al. 2003 and Sorkine et al. 2002 for the idea), then patches go back together wherever they can.
+ */
+import { Queue } from '../math/queue';
+import { UnionFind } from '../math/unionfind';
+import { pulse } from '../math/pulse';
+import type { Mesh } from '../mesh/mesh';
+import { cellsOf, planned } from './cells';
+import { layFlat, type Laid } from './layflat';
+import { faceFacts, inTwo, normalSpread, slit, type FaceFacts } from './part';
+import { Parting, type Patch } from './patch';
+
+export interface AutoOptions {
+  /** Edges that are cut whatever comes: marked by hand, open, on three faces. */
+  seam: Uint8Array;
+  /** Edges that are seams because they bend, which small patches may be joined over. */
+  soft: Uint8Array;
+  /** Patches are not joined over a border that bends by more on the whole, but for small ones. Radians. */
+  bend: number;
+  /** Edges that may not be cut. */
+  hold: ReadonlySet<number>;
+  /** 1.3: no place is drawn more than that one way against the other. */
+  bound: number;
+  /** How dear it is to cut an edge, for its length; the bend of the edge is known. */
+  weigh(edge: number): number;
+  progress?: (share: number) => void;
+}
+
+export interface Island {
+  patch: Patch;
+  laid: Laid;
+}
+
+/** Patches of more faces that clearly cannot lie flat are parted without a try. */
+const LARGE = 6000;
+/** Least variance of normals of a half ball: 1/12. What is a good deal above will not lie flat. */
+const ROUND = 0.125;
+/** More in one patch takes long to solve. */
+const MOST_FACES = 150_000;
+
+export function autoIslands(mesh: Mesh, o: AutoOptions): Island[] {
+  const seam = o.seam.slice();
+  for (let e = 0; e < seam.length; e++) if (o.soft[e]) seam[e] = 1;
+  const parting = new Parting(mesh, seam);
+  const facts = faceFacts(mesh);
+  let labels = 0;
+  const all = Uint32Array.from({ length: mesh.faceCount }, (_, f) => f);
+  parting.label.fill(0);
+  const parts = (faces: ArrayLike<number>): Uint32Array[] => {
+    const found = parting.components(faces, labels);
+    labels += found.length;
+    return found;
+  };
+  const cells = cellsOf(parting, facts);
+  const plan = planned(cells, { spread: o.bound * o.bound, bend: o.bend, islands: 0 });
+  for (let f = 0; f < mesh.faceCount; f++) parting.label[f] = plan.label[cells.of[f]];
+  labels = plan.count;
+  const stack = parts(all);
+  const islands = new Map<number, Island>();
+  let settled = 0;
+  const settle = (patch: Patch, laid: Laid): void => {
+    islands.set(parting.label[patch.faces[0]], { patch, laid });
+    settled += patch.faces.length;
+    o.progress?.((0.7 * settled) / mesh.faceCount);
+  };
+  /** Two or more lists of faces, or none where it cannot be parted. */
+  const split = (faces: Uint32Array): Uint32Array[] | undefined => {
+    if (faces.length < 2) return undefined;
+    const side = inTwo(faces, facts, parting, (e) => (o.hold.has(e) ? 1e6 : o.weigh(e)));
+    const halves = [0, 1].map((q) => faces.filter((_, i) => side[i] === q));
+    if (halves[0].length === 0 || halves[1].length === 0) {
+      const half = faces.length >> 1;
+      halves[0] = faces.slice(0, half);
+      halves[1] = faces.slice(half);
+    }
+    for (const f of halves[1]) parting.label[f] = labels;
+    labels++;
+    return [...parts(halves[0]), ...parts(halves[1])];
+  };
+  for (let faces = stack.pop(); faces; faces = stack.pop()) {
+    pulse();
+    const large = faces.length > LARGE;
+    if (faces.length > MOST_FACES || (large && normalSpread(faces, facts).least > ROUND)) {
+      const halves = split(faces);
+      if (halves) {
+        stack.push(...halves);
+        continue;
+      }
+    }
+    let patch = parting.patch(faces);
+    const whole = patch.borders > 0 && patch.euler === 2 - patch.borders;
+    let laid: Laid | undefined;
+    if (whole) {
+      laid = layFlat(patch, o.bound);
+      if (!laid.good && patch.borders > 1 && slit(parting, patch, o.weigh)) {
+        patch = parting.patch(faces);
+        laid = layFlat(patch, o.bound);
+      }
+      if (laid.good) {
+        settle(patch, laid);
+        continue;
+      }
+    }
+    const halves = split(faces);
+    if (halves && halves.length > 1) stack.push(...halves);
+    else settle(patch, layFlat(patch, o.bound, true));
+  }
+  joined(parting, islands, facts, o);
+  return [...islands.values()];
+}
+
+/** What is smaller, against the whole that it is a part of, goes to a neighbour over whatever bend. */
+const SMALL = 0.04;
+/** Patches larger together are not tried: where so much would lie flat it has mostly been found so. */
+const MOST_JOINED = 30_000;
+
+interface Border {
+  a: number;
+  b: number;
+  long: number;
+  /** Radians, mean by length. */
+  bend: number;
+}
+
+/** Patches put back together with their neighbours where both lie flat as one; the sharpest bends last. */
+function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts, o: AutoOptions): void {
+  const { mesh, t, label } = parting;
+  const { cornerFace, cornerEdge, edgeCount, edgeCorner, edgeCornerStart } = t;
+  const areaOf = (i: Island): number => i.laid.rest.total;
+  const around = wholes(parting, islands, o);
+  const near = new Map<number, Map<number, Border>>();
+  const note = (a: number, b: number, long: number, bend: number): void => {
+    for (const [x, y] of [
+      [a, b],
+      [b, a],
+    ]) {
+      let list = near.get(x);
+      if (!list) near.set(x, (list = new Map()));
+      const had = list.get(y);
+      if (had) {
+        had.bend = (had.bend * had.long + bend * long) / (had.long + long);
+        had.long += long;
+      } else list.set(y, { a: x, b: y, long, bend });
+    }
+  };
+  const lengthOf = (e: number): number => {
+    const [a, b] = [3 * t.edgeVertex[2 * e], 3 * t.edgeVertex[2 * e + 1]];
+    const p = mesh.positions;
+    return Math.hypot(p[a] - p[b], p[a + 1] - p[b + 1], p[a + 2] - p[b + 2]);
+  };
+  for (let e = 0; e < edgeCount; e++) {
+    if (o.seam[e]) continue;
+    const s = edgeCornerStart[e];
+    const [f, g] = [cornerFace[edgeCorner[s]], cornerFace[edgeCorner[s + 1]]];
+    if (label[f] === label[g]) continue;
+    const n = facts.normal;
+    const dot = n[3 * f] * n[3 * g] + n[3 * f + 1] * n[3 * g + 1] + n[3 * f + 2] * n[3 * g + 2];
+    note(label[f], label[g], lengthOf(e) || 1e-30, Math.acos(Math.max(-1, Math.min(1, dot))));
+  }
+  const queue = new Queue();
+  const waiting: Border[] = [];
+  const offer = (b: Border): void => {
+    const [x, y] = [islands.get(b.a)!, islands.get(b.b)!];
+    const least = Math.min(areaOf(x), areaOf(y));
+    const small = least <= SMALL * around(x.patch.faces[0]);
+    if (b.bend > o.bend && !small) return;
+    if (x.patch.faces.length + y.patch.faces.length > MOST_JOINED) return;
+    // Long borders first, for their size; over sharp bends later; what is small before all.
+    const worth = b.long / Math.sqrt(least || 1e-30);
+    queue.push(waiting.push(b) - 1, b.bend * 2 - Math.min(4, worth) + (small ? -1 : 0));
+  };
+  for (const list of near.values()) for (const b of list.values()) if (b.a < b.b) offer(b);
+  const total = Math.max(1, queue.size);
+  let tried = 0;
+  const most = 6 * islands.size + 200;
+  while (queue.size > 0 && tried < most) {
+    const b = waiting[queue.pop()[0]];
+    const [x, y] = [islands.get(b.a), islands.get(b.b)];
+    if (!x || !y || near.get(b.a)?.get(b.b) !== b) continue;
+    if ((++tried & 15) === 0) {
+      pulse();
+      o.progress?.(0.7 + 0.3 * Math.min(1, tried / total));
+    }
+    const one = tryJoin(parting, x, y, facts, o);
+    if (!one) continue;
+    // The larger keeps its label; what was next to the other is next to it now.
+    const [keep, gone] = label[one.patch.faces[0]] === b.a ? [b.a, b.b] : [b.b, b.a];
+    islands.delete(gone);
+    islands.set(keep, one);
+    const theirs = near.get(gone)!;
+    near.delete(gone);
+    near.get(keep)!.delete(gone);
+    for (const [other, border] of theirs) {
+      near.get(other)?.delete(gone);
+      if (other !== keep) note(keep, other, border.long, border.bend);
+    }
+    for (const [other, border] of near.get(keep)!) {
+      const fresh = { ...border, a: Math.min(keep, other), b: Math.max(keep, other) };
+      near.get(keep)!.set(other, fresh);
+      near.get(other)!.set(keep, fresh);
+      offer(fresh);
+    }
+  }
+}
+
+/** Area of the part of the surface that hangs together round a face, over whatever may be joined. */
+function wholes(parting: Parting, islands: Map<number, Island>, o: AutoOptions): (face: number) => number {
+  const { mesh, t } = parting;
+  const joinedFaces = new UnionFind(mesh.faceCount);
+  for (let e = 0; e < t.edgeCount; e++) {
+    if (o.seam[e]) continue;
+    const s = t.edgeCornerStart[e];
+    joinedFaces.join(t.cornerFace[t.edgeCorner[s]], t.cornerFace[t.edgeCorner[s + 1]]);
+  }
+  const sums = new Map<number, number>();
+  for (const { patch, laid } of islands.values()) {
+    const root = joinedFaces.find(patch.faces[0]);
+    sums.set(root, (sums.get(root) ?? 0) + laid.rest.total);
+  }
+  return (face) => sums.get(joinedFaces.find(face)) ?? 0;
+}
+
+function tryJoin(parting: Parting, x: Island, y: Island, facts: FaceFacts, o: AutoOptions): Island | undefined {
+  const { label, seam, mesh, t } = parting;
+  const [big, small] = x.patch.faces.length >= y.patch.faces.length ? [x, y] : [y, x];
+  const faces = new Uint32Array(big.patch.faces.length + small.patch.faces.length);
+  faces.set(big.patch.faces);
+  faces.set(small.patch.faces, big.patch.faces.length);
+  faces.sort();
+  if (faces.length > 200 && normalSpread(faces, facts).least > ROUND) return undefined;
+  const keep = label[big.patch.faces[0]];
+  const gone = label[small.patch.faces[0]];
+  for (const f of small.patch.faces) label[f] = keep;
+  // What was cut between or within them for want of flatness is whole again, until it is asked for anew.
+  const healed: number[] = [];
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const e = t.cornerEdge[c];
+      if (!seam[e] || o.seam[e]) continue;
+      const s = t.edgeCornerStart[e];
+      if (label[t.cornerFace[t.edgeCorner[s]]] !== keep || label[t.cornerFace[t.edgeCorner[s + 1]]] !== keep) continue;
+      seam[e] = 0;
+      healed.push(e);
+    }
+  let patch = parting.patch(faces);
+  let laid: Laid | undefined;
+  const cut = patch.borders > 1 && patch.euler === 2 - patch.borders;
+  if (patch.borders > 0 && patch.euler === 2 - patch.borders) {
+    laid = layFlat(patch, o.bound);
+    if (!laid.good && cut && slit(parting, patch, o.weigh)) {
+      patch = parting.patch(faces);
+      laid = layFlat(patch, o.bound);
+    }
+  }
+  if (laid?.good) return { patch, laid };
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+      if (!o.seam[t.cornerEdge[c]] && label[f] === keep) {
+        const e = t.cornerEdge[c];
+        const s = t.edgeCornerStart[e];
+        if (label[t.cornerFace[t.edgeCorner[s]]] === keep && label[t.cornerFace[t.edgeCorner[s + 1]]] === keep)
+          seam[e] = 0;
+      }
+  for (const e of healed) seam[e] = 1;
+  for (const f of small.patch.faces) label[f] = gone;
+  return undefined;
+}

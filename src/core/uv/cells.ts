@@ -1,0 +1,430 @@
+/**
+ * Where islands are to be cut, found on a few thousand cells in place of all faces. How unevenly a patch will lie is foretold from its curvature: the
+ * scale of a conformal map with an even rim is e^u, where the Laplacian of u is the Gaussian curvature and u is 0 at the rim (Ben-Chen, Gotsman &
+ * Bunin 2008; Sawhney & Crane 2017), solved over the cells by a few sweeps. Patches are parted and joined by that alone; what they come to is
+ * looked at afterwards, on the faces themselves.
+ */
+import { Queue } from '../math/queue';
+import { pulse } from '../math/pulse';
+import type { FaceFacts } from './part';
+import type { Parting } from './patch';
+
+const { abs, acos, ceil, max, min, sqrt } = Math;
+
+export interface Cells {
+  count: number;
+  /** Cell of each face. */
+  of: Int32Array;
+  /** As of faces: normal, area, centre. */
+  facts: FaceFacts;
+  /** Gaussian curvature within each, radians. */
+  bent: Float64Array;
+  /** That along each border, as in `to`: it counts where both cells are of one patch. */
+  ridge: Float64Array;
+  /** Places where three cells or more meet: their curvature, their cells, and those of each cell. */
+  joints: { bent: Float64Array; start: Int32Array; cells: Int32Array; ofStart: Int32Array; of: Int32Array };
+  /** Borders between cells, both ways: of cell i those from start[i] on. */
+  start: Int32Array;
+  to: Int32Array;
+  /** Length of the border over the distance of the middles: how well scales go over. */
+  lead: Float64Array;
+  long: Float64Array;
+  /** Mean bend over the border, radians. */
+  bend: Float64Array;
+  /** To where the surface ends or is cut. */
+  rim: Float64Array;
+}
+
+/** Not more cells than this for a mesh, whatever its faces. */
+const MOST_CELLS = 6000;
+const LEAST_FACES = 4;
+/** A cell does not go on over faces that look farther from its first than this (cosine). */
+const ALIKE = 0.6;
+
+export function cellsOf(parting: Parting, facts: FaceFacts): Cells {
+  const { mesh, t } = parting;
+  const { faceCount, faceStart } = mesh;
+  const most = max(LEAST_FACES, ceil(faceCount / MOST_CELLS));
+  const of = new Int32Array(faceCount).fill(-1);
+  const queue = new Int32Array(faceCount);
+  let count = 0;
+  // Seeds are taken from the rim of what is done, so that cells lie in rows and few slivers are left.
+  const seeds = new Int32Array(2 * faceCount + 1);
+  const { normal } = facts;
+  for (let from = 0; from < faceCount; from++) {
+    if (of[from] >= 0) continue;
+    let head = 0;
+    let tail = 0;
+    seeds[tail++] = from;
+    while (head < tail) {
+      const seed = seeds[head++];
+      if (of[seed] >= 0) continue;
+      let read = 0;
+      let write = 0;
+      queue[write++] = seed;
+      of[seed] = count;
+      while (read < write) {
+        const f = queue[read++];
+        for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
+          const o = parting.across(c);
+          if (o < 0) continue;
+          const g = t.cornerFace[o];
+          if (of[g] >= 0) continue;
+          const like =
+            normal[3 * seed] * normal[3 * g] +
+            normal[3 * seed + 1] * normal[3 * g + 1] +
+            normal[3 * seed + 2] * normal[3 * g + 2];
+          if (write < most && like > ALIKE) {
+            of[g] = count;
+            queue[write++] = g;
+          } else if (tail < seeds.length) seeds[tail++] = g;
+        }
+      }
+      count++;
+    }
+  }
+  return measured(parting, facts, of, count);
+}
+
+function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: number): Cells {
+  const { mesh, t } = parting;
+  const { positions: p, faceStart, cornerVertex, faceCount } = mesh;
+  const area = new Float64Array(count);
+  const normal = new Float64Array(3 * count);
+  const centre = new Float64Array(3 * count);
+  const faces = new Int32Array(count);
+  for (let f = 0; f < faceCount; f++) {
+    const i = of[f];
+    const a = facts.area[f];
+    area[i] += a;
+    faces[i]++;
+    for (let k = 0; k < 3; k++) {
+      normal[3 * i + k] += a * facts.normal[3 * f + k];
+      centre[3 * i + k] += (a + 1e-30) * facts.centre[3 * f + k];
+    }
+  }
+  for (let i = 0; i < count; i++) {
+    const l = sqrt(normal[3 * i] ** 2 + normal[3 * i + 1] ** 2 + normal[3 * i + 2] ** 2) || 1;
+    for (let k = 0; k < 3; k++) {
+      normal[3 * i + k] /= l;
+      centre[3 * i + k] /= area[i] + 1e-30 * faces[i];
+    }
+  }
+  const { inner: bent, ridge: between, joints } = curvatureOf(parting, of, count);
+  const rim = new Float64Array(count);
+  const pairs = new Map<number, [number, number]>();
+  const away = (i: number, x: number, y: number, z: number): number =>
+    sqrt((centre[3 * i] - x) ** 2 + (centre[3 * i + 1] - y) ** 2 + (centre[3 * i + 2] - z) ** 2);
+  for (let f = 0; f < faceCount; f++)
+    for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
+      const o = parting.across(c);
+      if (o >= 0 && (o < c || of[t.cornerFace[o]] === of[f])) continue;
+      const a = 3 * cornerVertex[c];
+      const b = 3 * cornerVertex[parting.next(c)];
+      const long = sqrt((p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2);
+      if (o < 0) {
+        const off = away(of[f], (p[a] + p[b]) / 2, (p[a + 1] + p[b + 1]) / 2, (p[a + 2] + p[b + 2]) / 2);
+        rim[of[f]] += long / (off || long || 1);
+        continue;
+      }
+      const g = t.cornerFace[o];
+      const n = facts.normal;
+      const dot = n[3 * f] * n[3 * g] + n[3 * f + 1] * n[3 * g + 1] + n[3 * f + 2] * n[3 * g + 2];
+      const name = min(of[f], of[g]) * count + max(of[f], of[g]);
+      const had = pairs.get(name);
+      const bend = acos(max(-1, min(1, dot))) * long;
+      if (had) {
+        had[0] += long;
+        had[1] += bend;
+      } else pairs.set(name, [long, bend]);
+    }
+  const start = new Int32Array(count + 1);
+  for (const name of pairs.keys()) {
+    start[Math.floor(name / count) + 1]++;
+    start[(name % count) + 1]++;
+  }
+  for (let i = 0; i < count; i++) start[i + 1] += start[i];
+  const fill = start.slice(0, count);
+  const to = new Int32Array(start[count]);
+  const lead = new Float64Array(start[count]);
+  const longs = new Float64Array(start[count]);
+  const bends = new Float64Array(start[count]);
+  const ridge = new Float64Array(start[count]);
+  for (const [name, [long, bend]] of pairs) {
+    const i = Math.floor(name / count);
+    const j = name % count;
+    const apart = away(i, centre[3 * j], centre[3 * j + 1], centre[3 * j + 2]);
+    for (const [a, b] of [
+      [i, j],
+      [j, i],
+    ]) {
+      const at = fill[a]++;
+      to[at] = b;
+      lead[at] = long / (apart || long || 1);
+      longs[at] = long;
+      bends[at] = long > 0 ? bend / long : 0;
+      ridge[at] = (between.get(name) ?? 0) / 2;
+    }
+  }
+  return {
+    count,
+    of,
+    facts: { normal, area, centre },
+    bent,
+    ridge,
+    joints,
+    start,
+    to,
+    lead,
+    long: longs,
+    bend: bends,
+    rim,
+  };
+}
+
+interface Curvature {
+  inner: Float64Array;
+  /** By pair of cells, as `i * count + j` with i < j. */
+  ridge: Map<number, number>;
+  joints: Cells['joints'];
+}
+
+/** What is lacking of a full turn round each inner vertex: within a cell, between two, or where more meet. */
+function curvatureOf(parting: Parting, of: Int32Array, count: number): Curvature {
+  const { mesh, t } = parting;
+  const { positions: p, cornerVertex, vertexCount } = mesh;
+  const inner = new Float64Array(count);
+  const ridge = new Map<number, number>();
+  const bent: number[] = [];
+  const members: number[] = [];
+  const begins = [0];
+  const own: number[] = [];
+  for (let v = 0; v < vertexCount; v++) {
+    const s = t.vertexCornerStart[v];
+    const e = t.vertexCornerStart[v + 1];
+    let sum = 0;
+    let whole = e > s;
+    own.length = 0;
+    for (let i = s; i < e && whole; i++) {
+      const c = t.vertexCorner[i];
+      if (parting.across(c) < 0 || parting.across(parting.before(c)) < 0) whole = false;
+      const o = 3 * v;
+      const a = 3 * cornerVertex[parting.next(c)];
+      const b = 3 * cornerVertex[parting.before(c)];
+      const [ax, ay, az] = [p[a] - p[o], p[a + 1] - p[o + 1], p[a + 2] - p[o + 2]];
+      const [bx, by, bz] = [p[b] - p[o], p[b + 1] - p[o + 1], p[b + 2] - p[o + 2]];
+      const size = (ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz);
+      sum += size > 0 ? acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / sqrt(size)))) : 0;
+      const cell = of[t.cornerFace[c]];
+      if (!own.includes(cell)) own.push(cell);
+    }
+    if (!whole || !(sum > 0)) continue;
+    const lacks = 2 * Math.PI - sum;
+    if (own.length === 1) inner[own[0]] += lacks;
+    else if (own.length === 2) {
+      const name = min(own[0], own[1]) * count + max(own[0], own[1]);
+      ridge.set(name, (ridge.get(name) ?? 0) + lacks);
+    } else {
+      bent.push(lacks);
+      for (const c of own) members.push(c);
+      begins.push(members.length);
+    }
+  }
+  const ofStart = new Int32Array(count + 1);
+  for (const c of members) ofStart[c + 1]++;
+  for (let i = 0; i < count; i++) ofStart[i + 1] += ofStart[i];
+  const fill = ofStart.slice(0, count);
+  const list = new Int32Array(members.length);
+  for (let q = 0; q < bent.length; q++) for (let k = begins[q]; k < begins[q + 1]; k++) list[fill[members[k]]++] = q;
+  return {
+    inner,
+    ridge,
+    joints: {
+      bent: Float64Array.from(bent),
+      start: Int32Array.from(begins),
+      cells: Int32Array.from(members),
+      ofStart,
+      of: list,
+    },
+  };
+}
+
+const SWEEPS = 60;
+const SETTLED = 0.01;
+
+/** Solves for the scales of patches of cells. Arrays are as long as there are cells, and used again. */
+export class Foretelling {
+  private readonly u: Float64Array;
+  private readonly patch: Int32Array;
+  /** Curvature of each cell as a part of the patch that is asked for. */
+  private readonly load: Float64Array;
+  private stamp = 0;
+
+  constructor(private readonly cells: Cells) {
+    this.u = new Float64Array(cells.count);
+    this.patch = new Int32Array(cells.count);
+    this.load = new Float64Array(cells.count);
+  }
+
+  /** Largest over smallest scale that a patch of cells will have; infinite for what is closed. */
+  spread(list: ArrayLike<number>): number {
+    const { start, to, lead, rim, bent, ridge, joints } = this.cells;
+    const { u, patch, load } = this;
+    const own = ++this.stamp;
+    const n = list.length;
+    for (let i = 0; i < n; i++) {
+      patch[list[i]] = own;
+      u[list[i]] = 0;
+    }
+    let open = false;
+    for (let i = 0; i < n && !open; i++) {
+      const c = list[i];
+      if (rim[c] > 0) open = true;
+      for (let k = start[c]; k < start[c + 1] && !open; k++) if (patch[to[k]] !== own) open = true;
+    }
+    if (!open) return Infinity;
+    for (let i = 0; i < n; i++) {
+      const c = list[i];
+      let sum = bent[c];
+      for (let k = start[c]; k < start[c + 1]; k++) if (patch[to[k]] === own) sum += ridge[k];
+      for (let q = joints.ofStart[c]; q < joints.ofStart[c + 1]; q++) {
+        const j = joints.of[q];
+        let whole = true;
+        const [from, end] = [joints.start[j], joints.start[j + 1]];
+        for (let k = from; k < end && whole; k++) whole = patch[joints.cells[k]] === own;
+        if (whole) sum += joints.bent[j] / (end - from);
+      }
+      load[c] = sum;
+    }
+    let [lo, hi] = [0, 0];
+    // Over-relaxed, forward and back.
+    const over = n > 30 ? 1.7 : 1.3;
+    for (let sweep = 0; sweep < SWEEPS; sweep++) {
+      let moved = 0;
+      for (let q = 0; q < n; q++) {
+        const c = list[(sweep & 1) === 0 ? q : n - 1 - q];
+        let sum = load[c];
+        let weight = 2 * rim[c];
+        for (let k = start[c]; k < start[c + 1]; k++) {
+          // A border of the patch lies half as far off as the middle of the next cell.
+          const w = patch[to[k]] === own ? lead[k] : 2 * lead[k];
+          weight += w;
+          if (patch[to[k]] === own) sum += w * u[to[k]];
+        }
+        if (!(weight > 0)) continue;
+        const next = u[c] + over * (sum / weight - u[c]);
+        moved = max(moved, abs(next - u[c]));
+        u[c] = next;
+      }
+      if (moved < SETTLED) break;
+    }
+    for (let i = 0; i < n; i++) {
+      lo = min(lo, u[list[i]]);
+      hi = max(hi, u[list[i]]);
+    }
+    return Math.exp(min(50, hi - lo));
+  }
+}
+
+export interface CellPlan {
+  cells: Cells;
+  /** Patch of each cell. */
+  label: Int32Array;
+  count: number;
+}
+
+export interface PlanOptions {
+  /** Largest over smallest scale that a patch may come to. */
+  spread: number;
+  /** Patches are not joined over a border that bends by more on the whole, but for small ones. Radians. */
+  bend: number;
+  /** Patches are joined, whatever bends, until there are no more than this. */
+  islands: number;
+}
+
+const SMALL = 0.04;
+
+/** Joins cells into patches from the bottom up, the flattest border first, as long as each is foretold to lie flat. */
+export function planned(cells: Cells, o: PlanOptions): CellPlan {
+  const { count, start, to, long, bend, facts } = cells;
+  const fore = new Foretelling(cells);
+  const members: (number[] | undefined)[] = Array.from({ length: count }, (_, i) => [i]);
+  const area = facts.area.slice();
+  const near: Map<number, [number, number]>[] = Array.from({ length: count }, () => new Map());
+  const whole = wholeAreas(cells);
+  for (let i = 0; i < count; i++)
+    for (let k = start[i]; k < start[i + 1]; k++) near[i].set(to[k], [long[k], bend[k] * long[k]]);
+  const version = new Int32Array(count);
+  const queue = new Queue();
+  const offers: [number, number, number, number][] = [];
+  const offer = (a: number, b: number): void => {
+    const [l, turned] = near[a].get(b)!;
+    const bends = l > 0 ? turned / l : 0;
+    const small = min(area[a], area[b]) <= SMALL * whole[a];
+    if (bends > o.bend && !small && members.length <= o.islands) return;
+    if (bends > o.bend && !small) return;
+    // How round the two are together: long borders for their size.
+    const worth = l / sqrt(min(area[a], area[b]) || 1e-30);
+    queue.push(
+      offers.push([a, b, version[a], version[b]]) - 1,
+      bends * 2 - min(4, worth) + 2 * sqrt((area[a] + area[b]) / (whole[a] || 1)),
+    );
+  };
+  for (let i = 0; i < count; i++) for (const j of near[i].keys()) if (i < j) offer(i, j);
+  let left = count;
+  let tried = 0;
+  while (queue.size > 0) {
+    const [a, b, va, vb] = offers[queue.pop()[0]];
+    if (version[a] !== va || version[b] !== vb || !members[a] || !members[b]) continue;
+    if ((++tried & 255) === 0) pulse();
+    const both = [...members[a], ...members[b]];
+    if (fore.spread(both) > o.spread) continue;
+    const [keep, gone] = members[a].length >= members[b].length ? [a, b] : [b, a];
+    members[keep] = both;
+    members[gone] = undefined;
+    area[keep] += area[gone];
+    version[keep]++;
+    version[gone]++;
+    left--;
+    near[keep].delete(gone);
+    for (const [c, [l, turned]] of near[gone]) {
+      near[c].delete(gone);
+      if (c === keep) continue;
+      const had = near[keep].get(c);
+      const sum: [number, number] = had ? [had[0] + l, had[1] + turned] : [l, turned];
+      near[keep].set(c, sum);
+      near[c].set(keep, sum);
+    }
+    for (const c of near[keep].keys()) offer(keep, c);
+  }
+  const label = new Int32Array(count);
+  let n = 0;
+  for (const list of members) {
+    if (!list) continue;
+    for (const c of list) label[c] = n;
+    n++;
+  }
+  return { cells, label, count: left };
+}
+
+/** Of each cell the area of all that hangs together with it. */
+function wholeAreas({ count, start, to, facts }: Cells): Float64Array {
+  const out = new Float64Array(count);
+  const seen = new Uint8Array(count);
+  for (let i = 0; i < count; i++) {
+    if (seen[i]) continue;
+    const list = [i];
+    seen[i] = 1;
+    let sum = 0;
+    for (let q = 0; q < list.length; q++) {
+      sum += facts.area[list[q]];
+      for (let k = start[list[q]]; k < start[list[q] + 1]; k++)
+        if (!seen[to[k]]) {
+          seen[to[k]] = 1;
+          list.push(to[k]);
+        }
+    }
+    for (const c of list) out[c] = sum;
+  }
+  return out;
+}
