@@ -39,6 +39,7 @@ const NO_UV: UvFigures = {
   outside: 0,
   stretchMean: 0,
   stretchMax: 0,
+  flips: 0,
   texelDensityMin: 0,
   texelDensityMax: 0,
 };

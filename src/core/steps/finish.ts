@@ -20,13 +20,16 @@ export const unwrap = defineStep({
   kind: 'unwrap',
   title: 'Unwrap',
   sentence:
-    ' along {cut} and bends over {seamAngle}, holding {hold}, texels {density}, on {size} px with {padding} px between',
+    ' along {cut} and bends over {seamAngle}, stretched by {stretch} at most, holding {hold}, texels {density}, on {size} px with {padding} px between',
   inputs: { mesh: input('mesh') },
   help: 'Cut along seams and lay the surface flat on the sheet',
   values: {
     cut: pick('seams', 'edge', ['seam', 'seams']),
     hold: pick('held together', 'edge', ['edge', 'edges']),
     seamAngle: angle('bends that are seams', 60, { min: 0, max: Math.PI }),
+    stretch: number('stretched at most', 1.3, { min: 0, max: 10, zero: 'whatever comes' }),
+    islands: count('islands', 0, { min: 0, max: 100_000, zero: 'as few as lie flat' }),
+    hide: number('seams hide', 0.5, { min: 0, max: 1 }),
     density: number('texels per metre', 0, { min: 0, max: 1e6, zero: 'as fine as fits', unit: '/ m' }),
     size: choice('sheet', '1024', PIXELS),
     padding: count('padding', 8, { min: 0, max: 256 }),
@@ -50,6 +53,9 @@ export const unwrap = defineStep({
       cut: new Set(cut.indices),
       hold: new Set(hold.indices),
       seamAngle: v.seamAngle >= Math.PI - 1e-9 ? Infinity : v.seamAngle,
+      stretch: v.stretch > 0 ? Math.max(1.01, v.stretch) : 0,
+      islands: v.islands,
+      hide: v.hide,
       size: Number(v.size),
       padding: v.padding,
       density: v.density,
@@ -60,6 +66,10 @@ export const unwrap = defineStep({
     });
     c.tell('islands', out.islands);
     c.tell('density', out.density);
+    if (out.beyond > 0.005)
+      c.warn(
+        `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: what is held together does not lie flatter.`,
+      );
     if (out.tooDense)
       c.warn({
         text: `At ${Math.round(v.density)} texels per metre the islands do not fit the sheet; they were laid out at ${Math.round(out.density)}.`,

@@ -6,7 +6,7 @@ import { Queue } from '../math/queue';
 import { UnionFind } from '../math/unionfind';
 import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
-import { cellsOf, planned } from './cells';
+import { cellsOf, planned, type Cells } from './cells';
 import { layFlat, type Laid } from './layflat';
 import { faceFacts, inTwo, normalSpread, slit, type FaceFacts } from './part';
 import { Parting, type Patch } from './patch';
@@ -18,6 +18,8 @@ export interface AutoOptions {
   soft: Uint8Array;
   /** Patches are not joined over a border that bends by more on the whole, but for small ones. Radians. */
   bend: number;
+  /** As many islands as are wanted: until there are no more, patches are joined over whatever bends. 0 for as it comes. */
+  islands: number;
   /** Edges that may not be cut. */
   hold: ReadonlySet<number>;
   /** 1.3: no place is drawn more than that one way against the other. */
@@ -30,6 +32,8 @@ export interface AutoOptions {
 export interface Island {
   patch: Patch;
   laid: Laid;
+  /** It lies as it was planned on the cells. */
+  planned?: true;
 }
 
 /** Patches of more faces that clearly cannot lie flat are parted without a try. */
@@ -39,9 +43,14 @@ const ROUND = 0.125;
 /** More in one patch takes long to solve. */
 const MOST_FACES = 150_000;
 
-export function autoIslands(mesh: Mesh, o: AutoOptions): Island[] {
+export interface Parted {
+  islands: Island[];
+  /** Where the surface is cut in the end. */
+  seam: Uint8Array;
+}
+
+export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   const seam = o.seam.slice();
-  for (let e = 0; e < seam.length; e++) if (o.soft[e]) seam[e] = 1;
   const parting = new Parting(mesh, seam);
   const facts = faceFacts(mesh);
   let labels = 0;
@@ -52,15 +61,17 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Island[] {
     labels += found.length;
     return found;
   };
-  const cells = cellsOf(parting, facts);
-  const plan = planned(cells, { spread: o.bound * o.bound, bend: o.bend, islands: 0 });
+  const cells = cellsOf(parting, facts, o.soft);
+  const plan = planned(cells, { spread: o.bound * o.bound, bend: o.bend, islands: o.islands });
   for (let f = 0; f < mesh.faceCount; f++) parting.label[f] = plan.label[cells.of[f]];
   labels = plan.count;
   const stack = parts(all);
+  const firstParted = labels;
   const islands = new Map<number, Island>();
   let settled = 0;
   const settle = (patch: Patch, laid: Laid): void => {
-    islands.set(parting.label[patch.faces[0]], { patch, laid });
+    const label = parting.label[patch.faces[0]];
+    islands.set(label, { patch, laid, ...(label < firstParted ? { planned: true as const } : {}) });
     settled += patch.faces.length;
     o.progress?.((0.7 * settled) / mesh.faceCount);
   };
@@ -74,9 +85,12 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Island[] {
       halves[0] = faces.slice(0, half);
       halves[1] = faces.slice(half);
     }
-    for (const f of halves[1]) parting.label[f] = labels;
-    labels++;
-    return [...parts(halves[0]), ...parts(halves[1])];
+    const [a, b] = [parting.label[faces[0]], labels++];
+    for (const f of halves[0]) parting.label[f] = a;
+    for (const f of halves[1]) parting.label[f] = b;
+    const found = parting.components(faces, labels);
+    labels += found.length;
+    return found.length > 2 ? withoutCrumbs(parting, facts, found) : found;
   };
   for (let faces = stack.pop(); faces; faces = stack.pop()) {
     pulse();
@@ -106,12 +120,55 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Island[] {
     if (halves && halves.length > 1) stack.push(...halves);
     else settle(patch, layFlat(patch, o.bound, true));
   }
-  joined(parting, islands, facts, o);
-  return [...islands.values()];
+  joined(parting, islands, facts, cells, o);
+  const { edgeCount, edgeCorner, edgeCornerStart, cornerFace } = parting.t;
+  for (let e = 0; e < edgeCount; e++) {
+    const s = edgeCornerStart[e];
+    const two = edgeCornerStart[e + 1] - s === 2;
+    if (two && parting.label[cornerFace[edgeCorner[s]]] !== parting.label[cornerFace[edgeCorner[s + 1]]]) seam[e] = 1;
+  }
+  return { islands: [...islands.values()], seam };
+}
+
+/** Of the area of a patch that was parted: less is no part of its own, but goes to what it has its longest border with. */
+const CRUMB = 0.25;
+
+function withoutCrumbs(parting: Parting, facts: FaceFacts, parts: Uint32Array[]): Uint32Array[] {
+  const { mesh, t, label } = parting;
+  const areas = parts.map((list) => list.reduce((sum, f) => sum + facts.area[f], 0));
+  const total = areas.reduce((sum, x) => sum + x, 0);
+  const order = parts.map((_, i) => i).sort((i, j) => areas[i] - areas[j]);
+  const index = new Map(parts.map((list, i) => [label[list[0]], i]));
+  const lists: (Uint32Array | undefined)[] = [...parts];
+  let left = parts.length;
+  for (const i of order) {
+    const own = lists[i]!;
+    if (left <= 2 || areas[i] > CRUMB * total) break;
+    const borders = new Map<number, number>();
+    for (const f of own)
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+        const o = parting.across(c);
+        const j = o < 0 ? undefined : index.get(label[t.cornerFace[o]]);
+        if (j !== undefined && j !== i) borders.set(j, (borders.get(j) ?? 0) + 1);
+      }
+    const to = [...borders].sort((x, y) => y[1] - x[1])[0]?.[0];
+    if (to === undefined) continue;
+    const mark = label[lists[to]![0]];
+    for (const f of own) label[f] = mark;
+    const both = new Uint32Array(own.length + lists[to]!.length);
+    both.set(lists[to]!);
+    both.set(own, lists[to]!.length);
+    lists[to] = both.sort();
+    areas[to] += areas[i];
+    lists[i] = undefined;
+    left--;
+  }
+  return lists.filter((x) => x !== undefined);
 }
 
 /** What is smaller, against the whole that it is a part of, goes to a neighbour over whatever bend. */
 const SMALL = 0.04;
+const CORNERED = 1.35;
 /** Patches larger together are not tried: where so much would lie flat it has mostly been found so. */
 const MOST_JOINED = 30_000;
 
@@ -124,7 +181,7 @@ interface Border {
 }
 
 /** Patches put back together with their neighbours where both lie flat as one; the sharpest bends last. */
-function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts, o: AutoOptions): void {
+function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts, cells: Cells, o: AutoOptions): void {
   const { mesh, t, label } = parting;
   const { cornerFace, cornerEdge, edgeCount, edgeCorner, edgeCornerStart } = t;
   const areaOf = (i: Island): number => i.laid.rest.total;
@@ -154,8 +211,9 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
     const s = edgeCornerStart[e];
     const [f, g] = [cornerFace[edgeCorner[s]], cornerFace[edgeCorner[s + 1]]];
     if (label[f] === label[g]) continue;
-    const n = facts.normal;
-    const dot = n[3 * f] * n[3 * g] + n[3 * f + 1] * n[3 * g + 1] + n[3 * f + 2] * n[3 * g + 2];
+    const n = cells.facts.normal;
+    const [i, j] = [3 * cells.of[f], 3 * cells.of[g]];
+    const dot = n[i] * n[j] + n[i + 1] * n[j + 1] + n[i + 2] * n[j + 2];
     note(label[f], label[g], lengthOf(e) || 1e-30, Math.acos(Math.max(-1, Math.min(1, dot))));
   }
   const queue = new Queue();
@@ -164,7 +222,10 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
     const [x, y] = [islands.get(b.a)!, islands.get(b.b)!];
     const least = Math.min(areaOf(x), areaOf(y));
     const small = least <= SMALL * around(x.patch.faces[0]);
-    if (b.bend > o.bend && !small) return;
+    const limit = o.islands > 0 && islands.size > o.islands ? Math.PI : o.bend;
+    if (b.bend > (small ? CORNERED * limit : limit)) return;
+    // What was foretold to lie flat as it is, next to another such, was looked at already.
+    if (x.planned && y.planned && !small) return;
     if (x.patch.faces.length + y.patch.faces.length > MOST_JOINED) return;
     // Long borders first, for their size; over sharp bends later; what is small before all.
     const worth = b.long / Math.sqrt(least || 1e-30);
@@ -173,8 +234,9 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
   for (const list of near.values()) for (const b of list.values()) if (b.a < b.b) offer(b);
   const total = Math.max(1, queue.size);
   let tried = 0;
-  const most = 6 * islands.size + 200;
-  while (queue.size > 0 && tried < most) {
+  // As much work as all that was done before, about; what is likeliest comes first.
+  let budget = 2 * mesh.faceCount + 4000;
+  while (queue.size > 0 && budget > 0) {
     const b = waiting[queue.pop()[0]];
     const [x, y] = [islands.get(b.a), islands.get(b.b)];
     if (!x || !y || near.get(b.a)?.get(b.b) !== b) continue;
@@ -182,6 +244,7 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
       pulse();
       o.progress?.(0.7 + 0.3 * Math.min(1, tried / total));
     }
+    budget -= x.patch.faces.length + y.patch.faces.length;
     const one = tryJoin(parting, x, y, facts, o);
     if (!one) continue;
     // The larger keeps its label; what was next to the other is next to it now.

@@ -41,7 +41,8 @@ const LEAST_FACES = 4;
 /** A cell does not go on over faces that look farther from its first than this (cosine). */
 const ALIKE = 0.6;
 
-export function cellsOf(parting: Parting, facts: FaceFacts): Cells {
+/** `soft`: edges that no cell goes on over. */
+export function cellsOf(parting: Parting, facts: FaceFacts, soft: Uint8Array): Cells {
   const { mesh, t } = parting;
   const { faceCount, faceStart } = mesh;
   const most = max(LEAST_FACES, ceil(faceCount / MOST_CELLS));
@@ -70,6 +71,10 @@ export function cellsOf(parting: Parting, facts: FaceFacts): Cells {
           if (o < 0) continue;
           const g = t.cornerFace[o];
           if (of[g] >= 0) continue;
+          if (soft[t.cornerEdge[c]]) {
+            if (tail < seeds.length) seeds[tail++] = g;
+            continue;
+          }
           const like =
             normal[3 * seed] * normal[3 * g] +
             normal[3 * seed + 1] * normal[3 * g + 1] +
@@ -112,6 +117,10 @@ function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: num
   }
   const { inner: bent, ridge: between, joints } = curvatureOf(parting, of, count);
   const rim = new Float64Array(count);
+  const holes = smallHoles(parting);
+  holes.at.forEach((c, i) => {
+    bent[of[t.cornerFace[c]]] += holes.bent[i];
+  });
   const pairs = new Map<number, [number, number]>();
   const away = (i: number, x: number, y: number, z: number): number =>
     sqrt((centre[3 * i] - x) ** 2 + (centre[3 * i + 1] - y) ** 2 + (centre[3 * i + 2] - z) ** 2);
@@ -122,14 +131,17 @@ function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: num
       const a = 3 * cornerVertex[c];
       const b = 3 * cornerVertex[parting.next(c)];
       const long = sqrt((p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2);
+      if (o < 0 && holes.small[c]) continue;
       if (o < 0) {
         const off = away(of[f], (p[a] + p[b]) / 2, (p[a + 1] + p[b + 1]) / 2, (p[a + 2] + p[b + 2]) / 2);
         rim[of[f]] += long / (off || long || 1);
         continue;
       }
       const g = t.cornerFace[o];
-      const n = facts.normal;
-      const dot = n[3 * f] * n[3 * g] + n[3 * f + 1] * n[3 * g + 1] + n[3 * f + 2] * n[3 * g + 2];
+      // Of the cells, not of the two faces: what is rough is not bent.
+      const n = normal;
+      const [i, j] = [of[f], of[g]];
+      const dot = n[3 * i] * n[3 * j] + n[3 * i + 1] * n[3 * j + 1] + n[3 * i + 2] * n[3 * j + 2];
       const name = min(of[f], of[g]) * count + max(of[f], of[g]);
       const had = pairs.get(name);
       const bend = acos(max(-1, min(1, dot))) * long;
@@ -182,6 +194,53 @@ function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: num
   };
 }
 
+/** A hole of no more sides than this is as good as filled. */
+const HOLE_SIDES = 16;
+
+/** Sides of small holes, by corner; for each hole a corner at it, and what curvature it would have if it were filled. */
+function smallHoles(parting: Parting): { small: Uint8Array; at: number[]; bent: number[] } {
+  const { mesh } = parting;
+  const small = new Uint8Array(mesh.cornerCount);
+  const done = new Uint8Array(mesh.cornerCount);
+  const at: number[] = [];
+  const bent: number[] = [];
+  for (let first = 0; first < mesh.cornerCount; first++) {
+    if (done[first] || parting.across(first) >= 0) continue;
+    const ring: number[] = [];
+    let turns = 2 * Math.PI;
+    for (let c = first; !done[c];) {
+      done[c] = 1;
+      ring.push(c);
+      // Round the end of the side until the next one that has nothing across.
+      let n = parting.next(c);
+      let inside = angleAt(parting, n);
+      for (let o = parting.across(n), k = 0; o >= 0 && k < 1000; o = parting.across(n), k++) {
+        n = parting.next(o);
+        inside += angleAt(parting, n);
+      }
+      turns += Math.PI - inside;
+      c = n;
+    }
+    // A face by itself, or few that hang together by nothing, are no hole.
+    if (ring.length > HOLE_SIDES || turns > 3.5) continue;
+    for (const c of ring) small[c] = 1;
+    at.push(first);
+    bent.push(turns);
+  }
+  return { small, at, bent };
+}
+
+function angleAt(parting: Parting, c: number): number {
+  const { positions: p, cornerVertex } = parting.mesh;
+  const o = 3 * cornerVertex[c];
+  const a = 3 * cornerVertex[parting.next(c)];
+  const b = 3 * cornerVertex[parting.before(c)];
+  const [ax, ay, az] = [p[a] - p[o], p[a + 1] - p[o + 1], p[a + 2] - p[o + 2]];
+  const [bx, by, bz] = [p[b] - p[o], p[b + 1] - p[o + 1], p[b + 2] - p[o + 2]];
+  const size = (ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz);
+  return size > 0 ? acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / sqrt(size)))) : 0;
+}
+
 interface Curvature {
   inner: Float64Array;
   /** By pair of cells, as `i * count + j` with i < j. */
@@ -192,7 +251,7 @@ interface Curvature {
 /** What is lacking of a full turn round each inner vertex: within a cell, between two, or where more meet. */
 function curvatureOf(parting: Parting, of: Int32Array, count: number): Curvature {
   const { mesh, t } = parting;
-  const { positions: p, cornerVertex, vertexCount } = mesh;
+  const { vertexCount } = mesh;
   const inner = new Float64Array(count);
   const ridge = new Map<number, number>();
   const bent: number[] = [];
@@ -208,13 +267,7 @@ function curvatureOf(parting: Parting, of: Int32Array, count: number): Curvature
     for (let i = s; i < e && whole; i++) {
       const c = t.vertexCorner[i];
       if (parting.across(c) < 0 || parting.across(parting.before(c)) < 0) whole = false;
-      const o = 3 * v;
-      const a = 3 * cornerVertex[parting.next(c)];
-      const b = 3 * cornerVertex[parting.before(c)];
-      const [ax, ay, az] = [p[a] - p[o], p[a + 1] - p[o + 1], p[a + 2] - p[o + 2]];
-      const [bx, by, bz] = [p[b] - p[o], p[b + 1] - p[o + 1], p[b + 2] - p[o + 2]];
-      const size = (ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz);
-      sum += size > 0 ? acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / sqrt(size)))) : 0;
+      sum += angleAt(parting, c);
       const cell = of[t.cornerFace[c]];
       if (!own.includes(cell)) own.push(cell);
     }
@@ -342,7 +395,9 @@ export interface PlanOptions {
   islands: number;
 }
 
+/** What is smaller, against the whole that it is a part of, is joined over sharper bends as well: this much sharper. */
 const SMALL = 0.04;
+const CORNERED = 1.35;
 
 /** Joins cells into patches from the bottom up, the flattest border first, as long as each is foretold to lie flat. */
 export function planned(cells: Cells, o: PlanOptions): CellPlan {
@@ -357,12 +412,13 @@ export function planned(cells: Cells, o: PlanOptions): CellPlan {
   const version = new Int32Array(count);
   const queue = new Queue();
   const offers: [number, number, number, number][] = [];
+  let left = count;
   const offer = (a: number, b: number): void => {
     const [l, turned] = near[a].get(b)!;
     const bends = l > 0 ? turned / l : 0;
     const small = min(area[a], area[b]) <= SMALL * whole[a];
-    if (bends > o.bend && !small && members.length <= o.islands) return;
-    if (bends > o.bend && !small) return;
+    const limit = left > o.islands && o.islands > 0 ? Math.PI : o.bend;
+    if (bends > (small ? CORNERED * limit : limit)) return;
     // How round the two are together: long borders for their size.
     const worth = l / sqrt(min(area[a], area[b]) || 1e-30);
     queue.push(
@@ -371,13 +427,15 @@ export function planned(cells: Cells, o: PlanOptions): CellPlan {
     );
   };
   for (let i = 0; i < count; i++) for (const j of near[i].keys()) if (i < j) offer(i, j);
-  let left = count;
   let tried = 0;
   while (queue.size > 0) {
     const [a, b, va, vb] = offers[queue.pop()[0]];
     if (version[a] !== va || version[b] !== vb || !members[a] || !members[b]) continue;
     if ((++tried & 255) === 0) pulse();
     const both = [...members[a], ...members[b]];
+    const border = near[a].get(b)!;
+    const most = CORNERED * o.bend * border[0];
+    if (o.islands > 0 && left <= o.islands && border[1] > most) continue;
     if (fore.spread(both) > o.spread) continue;
     const [keep, gone] = members[a].length >= members[b].length ? [a, b] : [b, a];
     members[keep] = both;

@@ -2,7 +2,7 @@
 import { EVERY, pulse } from '../math/pulse';
 import type { Patch } from './patch';
 
-const { abs, hypot, max, min, sqrt } = Math;
+const { abs, max, min, sqrt } = Math;
 
 /** Edges of a triangle in its own plane: the second corner at (l, 0), the third at (g, h). Nought for what has no area. */
 export interface Rest {
@@ -34,9 +34,10 @@ export function restOf({ points: p, triangles }: Pick<Patch, 'points' | 'triangl
     const fx = p[c] - p[a];
     const fy = p[c + 1] - p[a + 1];
     const fz = p[c + 2] - p[a + 2];
-    const cross = hypot(ey * fz - ez * fy, ez * fx - ex * fz, ex * fy - ey * fx);
-    const long = hypot(ex, ey, ez);
-    const most = max(long, hypot(fx, fy, fz));
+    const [x, y, z] = [ey * fz - ez * fy, ez * fx - ex * fz, ex * fy - ey * fx];
+    const cross = sqrt(x * x + y * y + z * z);
+    const long = sqrt(ex * ex + ey * ey + ez * ez);
+    const most = max(long, sqrt(fx * fx + fy * fy + fz * fz));
     if (!(cross > THIN * most * most)) continue;
     l[i] = long;
     g[i] = (ex * fx + ey * fy + ez * fz) / long;

@@ -23,20 +23,26 @@ const ROUNDS = 12;
 const ROUNDS_FROM_CIRCLE = 40;
 
 /** `hard`: all is tried, for a patch that cannot be parted any more. */
-export function layFlat(patch: Patch, bound: number, hard = false): Laid {
+export function layFlat(given: Patch, bound: number, hard = false): Laid {
+  const patch = filled(given);
   const rest = restOf(patch);
   if (!(rest.total > 0)) {
-    const uv = flattened(patch.points);
+    const uv = flattened(given.points);
     return { uv, rest, figures: { flips: 0, beyond: 0, spread: 1, mean: 1, scale: 1 }, good: true, sound: true };
   }
-  const judge = (uv: Float64Array): Flatness => flatnessOf(patch, rest, uv, bound);
+  // What fills a hole is not asked how it lies.
+  const own = given === patch ? rest : restOf(given);
+  const judge = (uv: Float64Array): Flatness => flatnessOf(given, own, uv, bound);
   let uv = conformal({ points: patch.points, triangles: patch.triangles }) ?? flattened(patch.points);
   let figures = judge(uv);
   const fits = (): boolean => figures.flips === 0 && figures.beyond <= SPARE;
-  if (figures.flips > 0 && (hard || figures.flips * 3 * 20 < patch.triangles.length)) {
+  // Holes that fold over make their rims cross: what fills them is to lie without flips too.
+  const folds = (at: Float64Array): number => flipsFrom(patch, rest, at, given.triangles.length);
+  const turned = figures.flips + folds(uv);
+  if (turned > 0 && (hard || turned * 3 * 15 < patch.triangles.length)) {
     const mended = tutte(patch, rest, uv);
     const now = mended && judge(mended);
-    if (mended && now && now.flips < figures.flips) {
+    if (mended && now && now.flips + folds(mended) < turned) {
       uv = mended;
       figures = now;
     }
@@ -61,9 +67,62 @@ export function layFlat(patch: Patch, bound: number, hard = false): Laid {
     });
     figures = judge(uv);
   }
-  const good = fits() && !rimCrosses(patch.rim, uv);
-  const sound = good || (figures.flips === 0 && !rimCrosses(patch.rim, uv));
-  return { uv, rest, figures, good, sound };
+  const once = figures.flips === 0 && !rimCrosses(given.rim, uv);
+  return {
+    uv: uv.length > (2 * given.points.length) / 3 ? uv.slice(0, (2 * given.points.length) / 3) : uv,
+    rest: own,
+    figures,
+    good: once && fits(),
+    sound: once,
+  };
+}
+
+/** Flips among triangles from one of them on. */
+function flipsFrom({ triangles }: Patch, rest: Rest, uv: Float64Array, first: number): number {
+  let flips = 0;
+  for (let t = first; t < triangles.length; t += 3) {
+    const [a, b, c] = [2 * triangles[t], 2 * triangles[t + 1], 2 * triangles[t + 2]];
+    const det = (uv[b] - uv[a]) * (uv[c + 1] - uv[a + 1]) - (uv[b + 1] - uv[a + 1]) * (uv[c] - uv[a]);
+    if (rest.area[t / 3] > 0 && !(det > 0)) flips++;
+  }
+  return flips;
+}
+
+/** The same patch with its holes filled: each by triangles round a place in its middle. What is left is its longest border. */
+function filled(patch: Patch): Patch {
+  if (patch.borders < 2 || patch.euler !== 2 - patch.borders) return patch;
+  const { rim, points } = patch;
+  const n = points.length / 3;
+  const next = new Int32Array(n).fill(-1);
+  for (let i = 0; i < rim.length; i += 2) next[rim[i]] = rim[i + 1];
+  const seen = new Uint8Array(n);
+  const loops: { ring: number[]; long: number }[] = [];
+  for (let i = 0; i < rim.length; i += 2) {
+    if (seen[rim[i]]) continue;
+    const ring: number[] = [];
+    let long = 0;
+    for (let v = rim[i]; v >= 0 && !seen[v]; v = next[v]) {
+      seen[v] = 1;
+      ring.push(v);
+      const to = next[v];
+      if (to >= 0) long += Math.hypot(...[0, 1, 2].map((k) => points[3 * to + k] - points[3 * v + k]));
+    }
+    loops.push({ ring, long });
+  }
+  loops.sort((a, b) => b.long - a.long);
+  const [main, ...holes] = loops;
+  const more = new Float64Array(points.length + 3 * holes.length);
+  more.set(points);
+  const fans: number[] = [];
+  holes.forEach(({ ring }, h) => {
+    for (const v of ring) for (let k = 0; k < 3; k++) more[3 * (n + h) + k] += points[3 * v + k] / ring.length;
+    ring.forEach((v, i) => fans.push(ring[(i + 1) % ring.length], v, n + h));
+  });
+  const triangles = new Uint32Array(patch.triangles.length + fans.length);
+  triangles.set(patch.triangles);
+  triangles.set(fans, patch.triangles.length);
+  const outer = main.ring.flatMap((v, i) => [v, main.ring[(i + 1) % main.ring.length]]);
+  return { ...patch, points: more, triangles, rim: Uint32Array.from(outer), borders: 1, euler: 1 };
 }
 
 /** The plane of the two widest axes. */

@@ -10,7 +10,7 @@
 import { EVERY, pulse } from '../math/pulse';
 import { dissectionOrder, factorHermitian, HermitianBuilder } from '../math/hermitian';
 
-const { hypot } = Math;
+const { hypot, sqrt } = Math;
 
 export interface FlatInput {
   /** 3 per vertex, metres. */
@@ -118,9 +118,13 @@ function cotangents(p: Float64Array, i: number, j: number, k: number): [number, 
     const bx = p[3 * b] - p[3 * o];
     const by = p[3 * b + 1] - p[3 * o + 1];
     const bz = p[3 * b + 2] - p[3 * o + 2];
-    const cross = hypot(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx);
+    const x = ay * bz - az * by;
+    const y = az * bx - ax * bz;
+    const z = ax * by - ay * bx;
+    // Plain roots: `hypot` took a third of the time of the whole.
+    const cross = sqrt(x * x + y * y + z * z);
     const dot = ax * bx + ay * by + az * bz;
-    return cross > 1e-9 * hypot(ax, ay, az) * hypot(bx, by, bz) ? dot / cross : NaN;
+    return cross > 1e-9 * sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz)) ? dot / cross : NaN;
   };
   const a = cot(i, j, k);
   const b = cot(j, k, i);

@@ -6,7 +6,7 @@ import { nextCorner, topologyOf } from '../mesh/topology';
 import { triangulate, type Triangles } from '../mesh/triangulate';
 import { fillTriangle } from './raster';
 
-const { abs, hypot, max, sqrt } = Math;
+const { abs, hypot, max, min, sqrt } = Math;
 
 export interface UvFigures {
   islands: number;
@@ -17,6 +17,8 @@ export interface UvFigures {
   /** Larger over smaller singular value of the map from surface to sheet; 1 keeps angles. Mean weighted by surface area. */
   stretchMean: number;
   stretchMax: number;
+  /** Triangles with area that lie on their face: against the most of their island. */
+  flips: number;
   /** UV units per metre, of faces. */
   texelDensityMin: number;
   texelDensityMax: number;
@@ -53,14 +55,35 @@ export function uvFigures(mesh: Mesh, uv: Float32Array | Int32Array, resolution 
     if (d > hi) hi = d;
   }
   const cover = coverageOf(uv, t, resolution);
+  const islands = islandsOf(mesh, uv);
   return {
-    islands: islandsOf(mesh, uv).count,
+    islands: islands.count,
     ...cover,
     stretchMean: area > 0 ? sum / area : 1,
     stretchMax: max,
+    flips: flipsOf(islands.ofFace, t, each),
     texelDensityMin: Number.isFinite(lo) ? lo : 0,
     texelDensityMax: hi,
   };
+}
+
+/** An island may be mirrored as a whole; what lies the other way round than most of it is flipped. */
+function flipsOf(
+  ofFace: Uint32Array,
+  t: Triangles,
+  { area, uvArea }: { area: Float64Array; uvArea: Float64Array },
+): number {
+  const sides = new Map<number, [number, number]>();
+  for (let i = 0; i < t.face.length; i++) {
+    if (!(area[i] > 1e-14) || uvArea[i] === 0) continue;
+    const k = ofFace[t.face[i]];
+    let count = sides.get(k);
+    if (!count) sides.set(k, (count = [0, 0]));
+    count[uvArea[i] > 0 ? 0 : 1]++;
+  }
+  let flips = 0;
+  for (const [up, down] of sides.values()) flips += min(up, down);
+  return flips;
 }
 
 /** Surface area (m²), signed UV area and stretch of each triangle. Stretch is Infinity where the sheet has no area but the surface has. */

@@ -215,6 +215,10 @@ function smoothed(
   }
 }
 
+/** Curvature that a hole may have, were it filled, and be let be; radians. A third of that for one that is large against the largest border. */
+const TURNS = 1;
+const HOLE = 0.2;
+
 /**
  * Marks as cut the shortest ways along edges from one border of a patch to the next, until it has one. Answers whether anything was cut. `weigh`: what it
  * costs to cut an edge.
@@ -253,11 +257,17 @@ export function slit(parting: Parting, patch: Patch, weigh: (edge: number) => nu
       to[fill[a]] = b;
       via[fill[a]++] = sides[i + 2];
     }
-  const joined = new Set<number>([0]);
+  // Holes that are flat, were they filled, are let be: they lie on the sheet with what is round them.
+  const main = loop.long.indexOf(Math.max(...loop.long));
+  const wanted = loop.long.map(
+    (x, i) => i === main || abs(loop.turns[i]) > (x >= HOLE * loop.long[main] ? TURNS / 3 : TURNS),
+  );
+  const left = wanted.filter((w) => w).length;
+  const joined = new Set<number>([main]);
   const from: number[] = [];
-  for (let v = 0; v < n; v++) if (loop.of[v] === 0) from.push(v);
+  for (let v = 0; v < n; v++) if (loop.of[v] === main) from.push(v);
   let any = false;
-  while (joined.size < loop.count) {
+  while (joined.size < left) {
     const dist = new Float64Array(n).fill(Infinity);
     const back = new Int32Array(n).fill(-1);
     const queue = new Queue();
@@ -269,7 +279,7 @@ export function slit(parting: Parting, patch: Patch, weigh: (edge: number) => nu
     while (queue.size > 0 && hit < 0) {
       const [v, d] = queue.pop();
       if (d > dist[v]) continue;
-      if (loop.of[v] >= 0 && !joined.has(loop.of[v])) {
+      if (loop.of[v] >= 0 && wanted[loop.of[v]] && !joined.has(loop.of[v])) {
         hit = v;
         break;
       }
@@ -298,17 +308,45 @@ export function slit(parting: Parting, patch: Patch, weigh: (edge: number) => nu
   return any;
 }
 
-/** Which loop of the rim each vertex is on, −1 within; the loop with the longest way round is the first. */
-function loopOf({ rim, points }: Patch): { of: Int32Array; count: number } {
+/** Which loop of the rim each vertex is on, −1 within; how long each is, and what curvature it would have, were it filled. */
+function loopOf({ rim, points, triangles }: Patch): { of: Int32Array; long: number[]; turns: number[] } {
   const n = points.length / 3;
   const next = new Int32Array(n).fill(-1);
   for (let i = 0; i < rim.length; i += 2) next[rim[i]] = rim[i + 1];
   const of = new Int32Array(n).fill(-1);
-  let count = 0;
+  const long: number[] = [];
+  const turns: number[] = [];
+  const inside = anglesOf(points, triangles);
   for (let i = 0; i < rim.length; i += 2) {
     if (of[rim[i]] >= 0) continue;
-    for (let v = rim[i]; v >= 0 && of[v] < 0; v = next[v]) of[v] = count;
-    count++;
+    let sum = 0;
+    let turn = 2 * Math.PI;
+    for (let v = rim[i]; v >= 0 && of[v] < 0; v = next[v]) {
+      of[v] = long.length;
+      turn += Math.PI - inside[v];
+      if (next[v] >= 0) sum += hypot(...[0, 1, 2].map((k) => points[3 * next[v] + k] - points[3 * v + k]));
+    }
+    long.push(sum);
+    turns.push(turn);
   }
-  return { of, count };
+  return { of, long, turns };
+}
+
+/** The angles of all triangles round each vertex. */
+function anglesOf(p: Float64Array, triangles: Uint32Array): Float64Array {
+  const out = new Float64Array(p.length / 3);
+  for (let t = 0; t < triangles.length; t += 3)
+    for (let k = 0; k < 3; k++) {
+      const [o, a, b] = [0, 1, 2].map((q) => 3 * triangles[t + ((k + q) % 3)]);
+      let [dot, aa, bb] = [0, 0, 0];
+      for (let q = 0; q < 3; q++) {
+        const x = p[a + q] - p[o + q];
+        const y = p[b + q] - p[o + q];
+        dot += x * y;
+        aa += x * x;
+        bb += y * y;
+      }
+      if (aa > 0 && bb > 0) out[o / 3] += Math.acos(max(-1, min(1, dot / sqrt(aa * bb))));
+    }
+  return out;
 }

@@ -138,6 +138,19 @@ export class Parting {
           rim.push(local[c], local[this.next(c)]);
           sides += 2;
         } else sides++;
+    // A cut one side long, whose ends are whole, opens nothing: it is no border.
+    const there = new Set<number>();
+    for (let i = 0; i < rim.length; i += 2) there.add(rim[i] * n + rim[i + 1]);
+    let kept = 0;
+    for (let i = 0; i < rim.length; i += 2) {
+      if (there.has(rim[i + 1] * n + rim[i])) {
+        sides--;
+        continue;
+      }
+      rim[kept++] = rim[i];
+      rim[kept++] = rim[i + 1];
+    }
+    rim.length = kept;
     const tri = new Uint32Array(3 * triTotal);
     let q = 0;
     for (const f of faces)

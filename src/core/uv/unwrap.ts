@@ -5,6 +5,9 @@ import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { triangulate } from '../mesh/triangulate';
+import { faceNormals } from '../mesh/normals';
+import { nextCorner, topologyOf, type Topology } from '../mesh/topology';
+import { autoIslands } from './auto';
 import { charts, chartShapes, facesByChart, linkBorders, partByDirection, seamEdges, type Charts } from './charts';
 import { conformal } from './lscm';
 import { pack, tooNear, type PackIsland } from './pack';
@@ -23,6 +26,12 @@ export interface UnwrapOptions {
   /** Texels per metre; 0 for the largest that fits. */
   density: number;
   turn: boolean;
+  /** No place is drawn more than this one way against the other, nor larger or smaller by more than that; 0 for cutting along seams alone. */
+  stretch?: number;
+  /** Islands wanted: they are joined over bends until there are no more, as far as they lie flat. 0 for as few as lie flat without that. */
+  islands?: number;
+  /** 0 to 1: how much cuts keep to creases and to what looks down. */
+  hide?: number;
   /** Places on the sheet fixed by hand, by corner. */
   pins?: ReadonlyMap<number, readonly [number, number]>;
   /** Islands placed by hand keep their shape, but are packed with the rest, all at one density. */
@@ -35,26 +44,31 @@ export interface Unwrapped {
   islands: number;
   /** Texels per metre reached. */
   density: number;
+  /** Share of the area that is stretched beyond the bound, where one was asked for. */
+  beyond: number;
   /** The wanted density did not fit. */
   tooDense: boolean;
 }
 
 export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
-  const seam = seamEdges(mesh, { cut: o.cut, hold: o.hold, angle: o.seamAngle });
+  const marked = seamEdges(mesh, { cut: o.cut, hold: o.hold, angle: o.seamAngle });
+  const auto = o.stretch ? parted(mesh, marked, o, o.stretch) : undefined;
+  const seam = auto ? auto.seam : marked;
+  if (auto && o.pins) keptTogether(mesh, seam, marked, o.pins);
   let ch = charts(mesh, seam);
   // Parting by direction leaves only patches with a border: one pass is enough, a second could not find anything.
   const shapes = chartShapes(mesh, ch);
   const chosen = Uint8Array.from(shapes, (s) => (s.borders === 0 || s.euler < 2 - s.borders ? 1 : 0));
-  if (chosen.some((c) => c === 1)) {
+  if (!auto && chosen.some((c) => c === 1)) {
     partByDirection(mesh, ch, chosen, o.hold);
     ch = charts(mesh, ch.seam);
   }
-  let flat = unfoldAll(mesh, ch, o.pins, o.progress);
-  const uneven = flat.filter((f) => f.needsLink);
+  let flat = unfoldAll(mesh, ch, o.pins, o.progress, auto);
+  const uneven = flat.filter((f) => f.needsLink && !f.solvedBefore);
   if (uneven.length) {
     for (const f of uneven) linkBorders(mesh, ch, f.faces);
     ch = charts(mesh, ch.seam);
-    flat = unfoldAll(mesh, ch, o.pins, o.progress);
+    flat = unfoldAll(mesh, ch, o.pins, o.progress, auto);
   }
   if (o.repack)
     for (const f of flat)
@@ -99,6 +113,7 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     mesh: mesh.withAttribute(UV, { domain: 'corner', width: 2, data: uv }),
     islands: ch.count,
     density: (free.length ? packed.scale : heldDensity) * o.size,
+    beyond: auto?.beyond ?? 0,
     tooDense: !packed.fits,
   };
 }
@@ -114,6 +129,8 @@ interface Flat extends PackIsland {
   scaleOfHeld: number;
   /** Lies flat only with very uneven density: a sleeve that wants to be slit. */
   needsLink: boolean;
+  /** As it was found to lie flat when the surface was parted. */
+  solvedBefore: boolean;
 }
 
 function localNumbers(mesh: Mesh, ch: Charts, flat: Flat[]): { number: Int32Array; chart: Int32Array } {
@@ -128,7 +145,131 @@ function localNumbers(mesh: Mesh, ch: Charts, flat: Flat[]): { number: Int32Arra
   return { number, chart };
 }
 
-function unfoldAll(mesh: Mesh, ch: Charts, pins: UnwrapOptions['pins'], progress?: (share: number) => void): Flat[] {
+interface AutoParted {
+  seam: Uint8Array;
+  /** Island of each face, and how many faces each has. */
+  of: Int32Array;
+  faces: Int32Array;
+  /** Share of the area beyond the bound. */
+  beyond: number;
+  /** 2 per corner: where it lies within its island. */
+  uv: Float64Array;
+}
+
+/** How much less a crease, and what looks down, costs to be cut, at most. */
+const HIDDEN = 0.85;
+
+function parted(mesh: Mesh, marked: Uint8Array, o: UnwrapOptions, bound: number): AutoParted {
+  const hard = seamEdges(mesh, { cut: o.cut, hold: o.hold, angle: Infinity });
+  const soft = Uint8Array.from(marked, (x, e) => (x && !hard[e] ? 1 : 0));
+  const t = topologyOf(mesh);
+  withoutLooseEnds(t, soft, hard);
+  const normals = faceNormals(mesh);
+  const hide = o.hide ?? 0.5;
+  const p = mesh.positions;
+  const weigh = (e: number): number => {
+    const [a, b] = [3 * t.edgeVertex[2 * e], 3 * t.edgeVertex[2 * e + 1]];
+    const long = hypot(p[a] - p[b], p[a + 1] - p[b + 1], p[a + 2] - p[b + 2]);
+    const s = t.edgeCornerStart[e];
+    if (t.edgeCornerStart[e + 1] - s !== 2) return long;
+    const [f, g] = [3 * t.cornerFace[t.edgeCorner[s]], 3 * t.cornerFace[t.edgeCorner[s + 1]]];
+    const dot = normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2];
+    const crease = min(1, max(0, 1 - dot));
+    const down = max(0, -(normals[f + 1] + normals[g + 1]) / 2);
+    return long * (1 - HIDDEN * hide * max(crease, 0.7 * down));
+  };
+  const { islands, seam } = autoIslands(mesh, {
+    seam: hard,
+    soft,
+    hold: o.hold,
+    bound,
+    bend: min(o.seamAngle, Math.PI),
+    islands: o.islands ?? 0,
+    weigh,
+    progress: o.progress && ((share) => o.progress!(0.8 * share)),
+  });
+  const of = new Int32Array(mesh.faceCount).fill(-1);
+  const uv = new Float64Array(2 * mesh.cornerCount);
+  islands.forEach(({ patch, laid }, k) => {
+    let at = 0;
+    for (const f of patch.faces) {
+      of[f] = k;
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++, at++) {
+        uv[2 * c] = laid.uv[2 * patch.corners[at]];
+        uv[2 * c + 1] = laid.uv[2 * patch.corners[at] + 1];
+      }
+    }
+  });
+  let area = 0;
+  let off = 0;
+  for (const { laid } of islands) {
+    area += laid.rest.total;
+    off += laid.rest.total * laid.figures.beyond;
+  }
+  const faces = Int32Array.from(islands, (i) => i.patch.faces.length);
+  return { seam, of, faces, uv, beyond: area > 0 ? off / area : 0 };
+}
+
+/** Bends that lead nowhere part nothing: on what is rough there are thousands of them. What is left goes round, or from one cut to another. */
+function withoutLooseEnds(t: Topology, soft: Uint8Array, hard: Uint8Array): void {
+  const ends = new Map<number, number[]>();
+  const note = (v: number, e: number): void => {
+    const list = ends.get(v);
+    if (list) list.push(e);
+    else ends.set(v, [e]);
+  };
+  const fixed = new Set<number>();
+  for (let e = 0; e < t.edgeCount; e++)
+    for (let k = 0; k < 2; k++) {
+      if (soft[e]) note(t.edgeVertex[2 * e + k], e);
+      if (hard[e]) fixed.add(t.edgeVertex[2 * e + k]);
+    }
+  const left = new Map([...ends].map(([v, list]) => [v, list.length]));
+  const loose = [...left].filter(([v, n]) => n === 1 && !fixed.has(v)).map(([v]) => v);
+  for (let v = loose.pop(); v !== undefined; v = loose.pop()) {
+    const e = ends.get(v)!.find((x) => soft[x]);
+    if (e === undefined) continue;
+    soft[e] = 0;
+    const other = t.edgeVertex[2 * e] === v ? t.edgeVertex[2 * e + 1] : t.edgeVertex[2 * e];
+    const n = left.get(other)! - 1;
+    left.set(other, n);
+    if (n === 1 && !fixed.has(other)) loose.push(other);
+  }
+}
+
+/** Faces whose corners were all placed by hand are cut from each other where the hand's places say so, and nowhere else. */
+function keptTogether(
+  mesh: Mesh,
+  seam: Uint8Array,
+  marked: Uint8Array,
+  pins: ReadonlyMap<number, readonly [number, number]>,
+): void {
+  const t = topologyOf(mesh);
+  const whole = new Uint8Array(mesh.faceCount).fill(1);
+  for (let c = 0; c < mesh.cornerCount; c++) if (!pins.has(c)) whole[t.cornerFace[c]] = 0;
+  const same = (a: number, b: number): boolean => {
+    const [p, q] = [pins.get(a)!, pins.get(b)!];
+    return abs(p[0] - q[0]) < 1e-6 && abs(p[1] - q[1]) < 1e-6;
+  };
+  for (let e = 0; e < t.edgeCount; e++) {
+    const s = t.edgeCornerStart[e];
+    if (t.edgeCornerStart[e + 1] - s !== 2) continue;
+    const [a, b] = [t.edgeCorner[s], t.edgeCorner[s + 1]];
+    const [f, g] = [t.cornerFace[a], t.cornerFace[b]];
+    if (!whole[f] || !whole[g] || mesh.cornerVertex[a] === mesh.cornerVertex[b]) continue;
+    const joined = same(a, nextCorner(mesh, g, b)) && same(nextCorner(mesh, f, a), b);
+    if (!joined) seam[e] = 1;
+    else if (!marked[e]) seam[e] = 0;
+  }
+}
+
+function unfoldAll(
+  mesh: Mesh,
+  ch: Charts,
+  pins: UnwrapOptions['pins'],
+  progress?: (share: number) => void,
+  auto?: AutoParted,
+): Flat[] {
   const t = triangulate(mesh);
   const triStart = new Uint32Array(mesh.faceCount + 1);
   for (const f of t.face) triStart[f + 1]++;
@@ -181,10 +322,13 @@ function unfoldAll(mesh: Mesh, ch: Charts, pins: UnwrapOptions['pins'], progress
       return p;
     };
     const solved = held ? scaled(conformal({ points: p3, triangles: tri }) ?? projected(p3)) : new Float64Array(0);
+    const before = held ? undefined : laidBefore(mesh, ch, faces, uvs, auto, number);
     const points =
+      before ??
       (held && pinAt.size === uvs.length
         ? fromPins(pinAt)
-        : conformal({ points: p3, triangles: tri, pins: held ? pinAt : undefined })) ?? projected(p3);
+        : conformal({ points: p3, triangles: tri, pins: held ? pinAt : undefined })) ??
+      projected(p3);
     const sums = areas(p3, points, tri);
     if (!held && sums.uv > 0) {
       const s = sqrt(sums.surface / sums.uv);
@@ -198,9 +342,33 @@ function unfoldAll(mesh: Mesh, ch: Charts, pins: UnwrapOptions['pins'], progress
       uvVertices: Uint32Array.from(uvs),
       held,
       scaleOfHeld: held && sums.surface > 0 ? sqrt(sums.uv / sums.surface) : 0,
+      solvedBefore: before !== undefined,
       needsLink: !held && shapes[k].borders > 1 && sums.spread > 2,
     });
     progress?.((k + 1) / ch.count);
+  }
+  return out;
+}
+
+/** As the island lay when the surface was parted; undefined where it is another one now. */
+function laidBefore(
+  mesh: Mesh,
+  ch: Charts,
+  faces: Uint32Array,
+  uvs: readonly number[],
+  auto: AutoParted | undefined,
+  number: Int32Array,
+): Float64Array | undefined {
+  const island = auto?.of[faces[0]] ?? -1;
+  if (!auto || island < 0 || auto.faces[island] !== faces.length) return undefined;
+  const out = new Float64Array(2 * uvs.length);
+  for (const f of faces) {
+    if (auto.of[f] !== island) return undefined;
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const v = number[ch.cornerUv[c]];
+      out[2 * v] = auto.uv[2 * c];
+      out[2 * v + 1] = auto.uv[2 * c + 1];
+    }
   }
   return out;
 }
