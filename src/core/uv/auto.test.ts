@@ -47,7 +47,7 @@ const SHAPES: readonly (readonly [string, () => Mesh, number])[] = [
   ['a lumpy ball', () => lumpyBall(16), 6],
   ['an animal', () => animal(26), 70],
   ['rings grown together', () => rings(28), 16],
-  ['a coral', () => coral(34), 150],
+  ['a coral', () => coral(34), 180],
   ['rough stones', () => rocks(30), 120],
   ['gears', () => gears(20), 200],
   ['a broken scan', () => scanned(lumpyBall(18), 3, 0.002, 0.02), 260],

@@ -10,6 +10,7 @@ import { cellsOf, planned, type Cells } from './cells';
 import { layFlat, type Laid } from './layflat';
 import { faceFacts, inTwo, normalSpread, slit, type FaceFacts } from './part';
 import { Parting, type Patch } from './patch';
+import { smoothBorders } from './smooth';
 
 export interface AutoOptions {
   /** Edges that are cut whatever comes: marked by hand, open, on three faces. */
@@ -65,6 +66,9 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   const plan = planned(cells, { spread: o.bound * o.bound, bend: o.bend, islands: o.islands });
   for (let f = 0; f < mesh.faceCount; f++) parting.label[f] = plan.label[cells.of[f]];
   labels = plan.count;
+  // As far as a cell is wide; over what is to be a seam, belonging does not go.
+  const rounds = Math.min(40, Math.max(12, Math.ceil((4 * mesh.faceCount) / cells.count)));
+  smoothBorders(parting, rounds, (e) => (o.soft[e] ? 0.02 : 1) * (o.weigh(e) + 1e-12));
   const stack = parts(all);
   const firstParted = labels;
   const islands = new Map<number, Island>();
@@ -106,11 +110,9 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
     const whole = patch.borders > 0 && patch.euler === 2 - patch.borders;
     let laid: Laid | undefined;
     if (whole) {
+      // A border that would not be flat, were it filled, has to be opened: no try without is needed.
+      if (patch.borders > 1 && slit(parting, patch, o.weigh)) patch = parting.patch(faces);
       laid = layFlat(patch, o.bound);
-      if (!laid.good && patch.borders > 1 && slit(parting, patch, o.weigh)) {
-        patch = parting.patch(faces);
-        laid = layFlat(patch, o.bound);
-      }
       if (laid.good) {
         settle(patch, laid);
         continue;
@@ -235,7 +237,7 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
   const total = Math.max(1, queue.size);
   let tried = 0;
   // As much work as all that was done before, about; what is likeliest comes first.
-  let budget = 2 * mesh.faceCount + 4000;
+  let budget = mesh.faceCount + 6000;
   while (queue.size > 0 && budget > 0) {
     const b = waiting[queue.pop()[0]];
     const [x, y] = [islands.get(b.a), islands.get(b.b)];
@@ -310,11 +312,8 @@ function tryJoin(parting: Parting, x: Island, y: Island, facts: FaceFacts, o: Au
   let laid: Laid | undefined;
   const cut = patch.borders > 1 && patch.euler === 2 - patch.borders;
   if (patch.borders > 0 && patch.euler === 2 - patch.borders) {
+    if (cut && slit(parting, patch, o.weigh)) patch = parting.patch(faces);
     laid = layFlat(patch, o.bound);
-    if (!laid.good && cut && slit(parting, patch, o.weigh)) {
-      patch = parting.patch(faces);
-      laid = layFlat(patch, o.bound);
-    }
   }
   if (laid?.good) return { patch, laid };
   for (const f of faces)

@@ -60,6 +60,11 @@ class Bits {
   }
 }
 
+const HEAVY = 60_000;
+const FEW = 100;
+/** The largest scale that fits is found to within this. */
+const STEP = 0.985;
+
 export function pack(islands: readonly PackIsland[], options: PackOptions): Packed {
   if (islands.length === 0) return { scale: options.scale || 1, fits: true, placed: [] };
   const boxed = islands.map(tightest);
@@ -74,9 +79,30 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   const order = boxed
     .map((_, i) => i)
     .sort((a, b) => max(boxed[b].width, boxed[b].height) - max(boxed[a].width, boxed[a].height) || a - b);
-  const fine = min(options.size, 256);
-  const coarse = min(fine, 64);
-  const attempt = (scale: number, cells: number) => place(boxed, order, scale, cells, options);
+  let triangles = 0;
+  for (const b of boxed) triangles += b.triangles.length / 3;
+  // Of many triangles each try takes long: fewer turns, and fewer cells.
+  const heavy = triangles > HEAVY;
+  const fine = min(options.size, heavy ? 256 : 512);
+  const coarse = min(fine, boxed.length > 400 ? 128 : 64);
+  // Few islands are worth several tries: the tallest first, the largest first, the widest for its height last.
+  const sums = boxed.map((b) => b.width + b.height);
+  const orders =
+    boxed.length > FEW || heavy
+      ? [order]
+      : [
+          order,
+          [...order].sort((a, b) => boxed[b].area - boxed[a].area || a - b),
+          [...order].sort((a, b) => sums[b] - sums[a] || a - b),
+        ];
+  const attempt = (scale: number, cells: number) => {
+    const turns = heavy || cells === coarse || boxed.length > 150 ? 4 : 8;
+    for (const own of cells === coarse ? [order] : orders) {
+      const placed = place(boxed, own, scale, cells, options, turns);
+      if (placed) return placed;
+    }
+    return undefined;
+  };
   if (options.scale > 0) {
     const placed = attempt(options.scale, fine);
     if (placed) return { scale: options.scale, fits: true, placed };
@@ -104,7 +130,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
     else hi = mid;
   }
   // The fine grid wastes less: somewhat more than the coarse result fits.
-  for (let s = min(highest, (lo || highest * 1e-3) * 1.06); s > highest * 1e-5; s *= s > lo ? 0.965 : 0.9) {
+  for (let s = min(highest, (lo || highest * 1e-3) * 1.16); s > highest * 1e-5; s *= s > lo ? STEP : 0.93) {
     const placed = attempt(s, fine);
     if (placed) return { scale: s, fits: options.scale <= 0, placed };
   }
@@ -226,26 +252,40 @@ function convexHull(p: Float64Array): number[] {
   return hull;
 }
 
-const TURNS: readonly (readonly [number, number, number, number])[] = [
-  [1, 0, 0, 1],
-  [0, -1, 1, 0],
-  [-1, 0, 0, -1],
-  [0, 1, -1, 0],
+/** Turns that are tried, as cosine and sine: quarters of the tightest box, then what lies between. */
+const DIAGONAL = Math.SQRT1_2;
+const TURNS: readonly (readonly [number, number])[] = [
+  [1, 0],
+  [0, 1],
+  [-1, 0],
+  [0, -1],
+  [DIAGONAL, DIAGONAL],
+  [-DIAGONAL, DIAGONAL],
+  [-DIAGONAL, -DIAGONAL],
+  [DIAGONAL, -DIAGONAL],
 ];
 
-/** The island in one of its quarter turns, scaled, lower left at the origin. */
+/** The island in one of its turns, scaled, lower left at the origin. */
 function turned(b: Boxed, turn: number, scale: number): { points: Float64Array; width: number; height: number } {
-  const [c, s, s2, c2] = TURNS[turn];
-  const width = (turn & 1 ? b.height : b.width) * scale;
-  const height = (turn & 1 ? b.width : b.height) * scale;
-  const ox = turn === 1 || turn === 2 ? width : 0;
-  const oy = turn >= 2 ? height : 0;
-  const points = new Float64Array(b.points.length);
-  for (let k = 0; k < points.length; k += 2) {
-    points[k] = (b.points[k] * c + b.points[k + 1] * s) * scale + ox;
-    points[k + 1] = (b.points[k] * s2 + b.points[k + 1] * c2) * scale + oy;
+  const [c, s] = TURNS[turn];
+  const n = b.points.length;
+  const points = new Float64Array(n);
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let k = 0; k < n; k += 2) {
+    const x = (b.points[k] * c - b.points[k + 1] * s) * scale;
+    const y = (b.points[k] * s + b.points[k + 1] * c) * scale;
+    points[k] = x;
+    points[k + 1] = y;
+    if (x < x0) x0 = x;
+    if (x > x1) x1 = x;
+    if (y < y0) y0 = y;
+    if (y > y1) y1 = y;
   }
-  return { points, width, height };
+  for (let k = 0; k < n; k += 2) {
+    points[k] -= x0;
+    points[k + 1] -= y0;
+  }
+  return { points, width: x1 - x0, height: y1 - y0 };
 }
 
 /** The mask's or outline's first cell stands half a padding outside the island's box. */
@@ -265,6 +305,7 @@ function place(
   scale: number,
   cells: number,
   o: PackOptions,
+  turns: number,
 ): Float64Array[] | undefined {
   const pad = (o.padding / o.size) * cells; // in cells
   const sheet = new Bits(cells, cells);
@@ -279,8 +320,9 @@ function place(
     const b = boxed[i];
     let best: { top: number; x: number; y: number; bits: Bits; points: Float64Array } | undefined;
     const seen: Bits[] = [];
-    for (let turn = 0; turn < (o.turn ? 4 : 1); turn++) {
-      if (turn > 1 && b.even) break;
+    for (let turn = 0; turn < (o.turn ? turns : 1); turn++) {
+      // Half turns of what looks alike both ways are none.
+      if (b.even && (turn === 2 || turn === 3 || turn > 5)) continue;
       const t = turned(b, turn, scale);
       if (t.width * cells + pad > cells + 1e-9 || t.height * cells + pad > cells + 1e-9) continue;
       const { bits } = maskOf(t.points, b.triangles, cells, pad / 2, false);

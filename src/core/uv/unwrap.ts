@@ -167,9 +167,10 @@ function parted(mesh: Mesh, marked: Uint8Array, o: UnwrapOptions, bound: number)
   const normals = faceNormals(mesh);
   const hide = o.hide ?? 0.5;
   const p = mesh.positions;
-  const weigh = (e: number): number => {
+  const cost = new Float64Array(t.edgeCount).fill(-1);
+  const weighed = (e: number): number => {
     const [a, b] = [3 * t.edgeVertex[2 * e], 3 * t.edgeVertex[2 * e + 1]];
-    const long = hypot(p[a] - p[b], p[a + 1] - p[b + 1], p[a + 2] - p[b + 2]);
+    const long = sqrt((p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2);
     const s = t.edgeCornerStart[e];
     if (t.edgeCornerStart[e + 1] - s !== 2) return long;
     const [f, g] = [3 * t.cornerFace[t.edgeCorner[s]], 3 * t.cornerFace[t.edgeCorner[s + 1]]];
@@ -178,6 +179,7 @@ function parted(mesh: Mesh, marked: Uint8Array, o: UnwrapOptions, bound: number)
     const down = max(0, -(normals[f + 1] + normals[g + 1]) / 2);
     return long * (1 - HIDDEN * hide * max(crease, 0.7 * down));
   };
+  const weigh = (e: number): number => (cost[e] >= 0 ? cost[e] : (cost[e] = weighed(e)));
   const { islands, seam } = autoIslands(mesh, {
     seam: hard,
     soft,

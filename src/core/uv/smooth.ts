@@ -1,0 +1,95 @@
+/**
+ * Borders between patches drawn smooth: each face's belonging is spread to its neighbours some rounds, and goes to what it has most of then (the
+ * threshold dynamics of Merriman, Bence & Osher, 1994). It spreads less over edges that are cheap to cut, so borders stay in creases.
+ */
+import { EVERY, pulse } from '../math/pulse';
+import type { Parting } from './patch';
+
+/** Patches that a face may belong to in part. */
+const SLOTS = 3;
+
+/** Changes the labels of faces near borders. `share`: how well belonging goes over an edge, by its length. */
+export function smoothBorders(parting: Parting, rounds: number, share: (edge: number) => number): void {
+  const { mesh, t, label } = parting;
+  const { faceStart, faceCount } = mesh;
+  const band = bandOf(parting, Math.ceil(1.5 * Math.sqrt(rounds)) + 1);
+  if (band.length === 0) return;
+  const names = new Int32Array(SLOTS * faceCount).fill(-1);
+  const values = new Float32Array(SLOTS * faceCount);
+  for (let f = 0; f < faceCount; f++) {
+    names[SLOTS * f] = label[f];
+    values[SLOTS * f] = 1;
+  }
+  const nextNames = names.slice();
+  const nextValues = values.slice();
+  const found = new Int32Array(64);
+  const sums = new Float64Array(64);
+  for (let round = 0; round < rounds; round++) {
+    for (let i = 0; i < band.length; i++) {
+      if ((i & EVERY) === 0) pulse();
+      const f = band[i];
+      let n = 0;
+      let all = 0;
+      const add = (g: number, w: number): void => {
+        all += w;
+        for (let k = SLOTS * g; k < SLOTS * g + SLOTS && names[k] >= 0; k++) {
+          let at = 0;
+          while (at < n && found[at] !== names[k]) at++;
+          if (at === n) {
+            if (n === found.length) continue;
+            found[n] = names[k];
+            sums[n++] = 0;
+          }
+          sums[at] += w * values[k];
+        }
+      };
+      for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
+        const o = parting.across(c);
+        if (o >= 0) add(t.cornerFace[o], share(t.cornerEdge[c]));
+      }
+      add(f, all > 0 ? all : 1);
+      for (let k = 0; k < SLOTS; k++) {
+        let best = -1;
+        for (let at = 0; at < n; at++) if (sums[at] > 0 && (best < 0 || sums[at] > sums[best])) best = at;
+        nextNames[SLOTS * f + k] = best < 0 ? -1 : found[best];
+        nextValues[SLOTS * f + k] = best < 0 ? 0 : sums[best] / all;
+        if (best >= 0) sums[best] = 0;
+      }
+    }
+    for (const f of band)
+      for (let k = SLOTS * f; k < SLOTS * f + SLOTS; k++) {
+        names[k] = nextNames[k];
+        values[k] = nextValues[k];
+      }
+  }
+  for (const f of band) label[f] = names[SLOTS * f];
+}
+
+/** Faces within so many steps of a border between patches. */
+function bandOf(parting: Parting, steps: number): number[] {
+  const { mesh, t, label } = parting;
+  const seen = new Uint8Array(mesh.faceCount);
+  const out: number[] = [];
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1] && !seen[f]; c++) {
+      const o = parting.across(c);
+      if (o >= 0 && label[t.cornerFace[o]] !== label[f]) {
+        seen[f] = 1;
+        out.push(f);
+      }
+    }
+  let from = 0;
+  for (let step = 1; step < steps; step++) {
+    const end = out.length;
+    for (; from < end; from++)
+      for (let c = mesh.faceStart[out[from]]; c < mesh.faceStart[out[from] + 1]; c++) {
+        const o = parting.across(c);
+        const g = o < 0 ? -1 : t.cornerFace[o];
+        if (g >= 0 && !seen[g]) {
+          seen[g] = 1;
+          out.push(g);
+        }
+      }
+  }
+  return out;
+}
