@@ -25,6 +25,7 @@ import { procedures } from './procedures';
 import { formulas } from './formulas';
 import { movesBench } from './moves';
 import { zooBench } from './zoo';
+import { unwrapBench } from './unwrap';
 import { house } from './house';
 import { links, openBench, picking, tree } from './browser';
 
@@ -147,6 +148,7 @@ const plain = (name: string, value: number, bar: number, unit = 'ms'): Result =>
 
 export const all: Benchmark[] = [
   ...house,
+  unwrapBench,
   ...fuzz,
   saves,
   survivalBench,

@@ -247,7 +247,7 @@ describe('exact', () => {
           fc.pre(Math.abs(cx) < 2 ** 52 && Math.abs(cy) < 2 ** 52);
           const [a, b, c, d] = [ax, ay, bx, by].map(BigInt);
           const exact = (a - BigInt(cx)) * (d - BigInt(cy)) - (b - BigInt(cy)) * (c - BigInt(cx));
-          expect(Math.sign(turn(ax, ay, bx, by, cx, cy)) + 0).toBe(exact > 0n ? 1 : exact < 0n ? -1 : 0);
+          expect(Math.sign(turn(ax, ay, bx, by, cx, cy)) + 0).toBe(Number(exact > 0n) - Number(exact < 0n));
         },
       ),
       { numRuns: 400 },

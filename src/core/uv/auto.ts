@@ -185,7 +185,7 @@ interface Border {
 /** Patches put back together with their neighbours where both lie flat as one; the sharpest bends last. */
 function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts, cells: Cells, o: AutoOptions): void {
   const { mesh, t, label } = parting;
-  const { cornerFace, cornerEdge, edgeCount, edgeCorner, edgeCornerStart } = t;
+  const { cornerFace, edgeCount, edgeCorner, edgeCornerStart } = t;
   const areaOf = (i: Island): number => i.laid.rest.total;
   const around = wholes(parting, islands, o);
   const near = new Map<number, Map<number, Border>>();

@@ -587,6 +587,7 @@ export function Sheet() {
               name="Texels"
               value={`${Math.round((density[0] + density[1]) / 2)} / m ± ${density[1] > 0 ? Math.round((100 * (density[1] - density[0])) / (density[1] + density[0])) : 0} %`}
             />
+            {f.flips > 0 && <Figure name="Flipped" value={f.flips.toLocaleString('en')} wrong />}
             <Figure
               name="Overlaps"
               value={f.overlap === 0 ? '0' : `${(100 * f.overlap).toFixed(2)} %`}
