@@ -31,7 +31,7 @@ function drawnMore(mesh: Mesh): number {
 }
 
 /** What the peer makes of it: time, and the same figures of its sheet. */
-async function theirs(mesh: Mesh): Promise<{ ms: number; figures: UvFigures }> {
+export async function byPeer(mesh: Mesh): Promise<{ ms: number; figures: UvFigures }> {
   const { Atlas, Initialize } = await import('watlas');
   await Initialize();
   const t = triangulate(mesh);
@@ -95,7 +95,7 @@ export const unwrapBench: Benchmark = {
       }).mesh;
       const ms = performance.now() - start;
       const f = uvFigures(made, made.attributes.uv.data as Float32Array);
-      const peer = await theirs(mesh);
+      const peer = await byPeer(mesh);
       const off = drawnMore(made);
       const n = mesh.faceCount.toLocaleString('en');
       if (name.startsWith('lumpy')) times.push([mesh.faceCount, ms]);

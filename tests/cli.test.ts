@@ -1,6 +1,6 @@
 /** The command line as a person calls it: files in, files out, exit codes, standard input and output. */
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as validator from 'gltf-validator';
@@ -60,6 +60,7 @@ test('inspect: every promised name, in JSON and in words, from a file and from s
     'outside',
     'stretchMean',
     'stretchMax',
+    'flips',
     'texelDensityMin',
     'texelDensityMax',
   ]);
@@ -86,6 +87,19 @@ test('unfold and convert: UVs inside the sheet, there and back through GLB, a va
         .text,
     ),
   ).toMatchObject([{ islands: 6, overlap: 0 }]);
+  mkdirSync(join(dir, 'models'));
+  copyFileSync(join(dir, 'cube.obj'), join(dir, 'models', 'one.obj'));
+  copyFileSync(join(dir, 'cube.obj'), join(dir, 'models', 'two.obj'));
+  writeFileSync(join(dir, 'models', 'bad.obj'), 'f 1 2 3');
+  writeFileSync(join(dir, 'models', 'notes.txt'), 'not a model');
+  const folder = glypta(['unfold', 'models', 'sheets', '--islands', '1', '--json']);
+  // The broken one is told, and the others are made all the same.
+  expect([folder.code, folder.err]).toEqual([1, expect.stringContaining('bad.obj')]);
+  expect(JSON.parse(folder.text)).toMatchObject([
+    { file: 'one.obj', flips: 0, overlap: 0 },
+    { file: 'two.obj', flips: 0, overlap: 0 },
+  ]);
+  expect(inspect('sheets/two.obj').uv).toMatchObject({ sets: 1, overlap: 0, outside: 0 });
   expect(inspect('flat.obj').uv).toMatchObject({ sets: 1, islands: 6, overlap: 0, outside: 0 });
   expect(glypta(['convert', 'flat.obj', 'flat.glb']).code).toBe(0);
   expect((await validator.validateBytes(new Uint8Array(readFileSync(join(dir, 'flat.glb'))))).issues).toMatchObject({

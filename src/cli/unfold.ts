@@ -1,51 +1,83 @@
-import { unwrapMesh, uvFigures } from '../core/uv';
+import { existsSync, mkdirSync, readdirSync, statSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import { unwrapMesh, uvFigures, type UnwrapOptions } from '../core/uv';
+import { kindByEnding } from '../core/formats/kinds';
 import { UV } from '../core/mesh';
 import { readModel, writeModel } from './files';
 import { numberOption, parseArgs, Usage } from './usage';
 
-/** `unfold IN OUT [--seam-angle DEG] [--padding PX] [--size PX] [--stretch 1.3] [--islands N] [--hide 0..1] [--json]`: every piece gets a sheet of its own. */
+/**
+ * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--padding PX] [--size PX] [--json]`: every piece gets a sheet of its
+ * own. Several files, or a folder of them, go into the folder OUT under their names; what cannot be read is told and passed over.
+ */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide'], ['json']);
-  if (o.positional.length !== 2) throw new Usage('unfold needs IN and OUT.');
+  if (o.positional.length < 2) throw new Usage('unfold needs IN and OUT.');
   const angle = numberOption(o, 'seam-angle', 60, 0, 180);
   const size = numberOption(o, 'size', 1024, 16, 16384);
   const padding = numberOption(o, 'padding', 8, 0, size / 4);
   const stretch = numberOption(o, 'stretch', 1.3, 0, 100);
   if (stretch !== 0 && stretch < 1.01) throw new Usage('--stretch is 0 (whatever comes) or from 1.01 on.');
-  const islands = numberOption(o, 'islands', 0, 0, 1e6);
-  const hide = numberOption(o, 'hide', 0.5, 0, 1);
-  const scene = await readModel(o.positional[0]);
+  const options: UnwrapOptions = {
+    cut: new Set(),
+    hold: new Set(),
+    seamAngle: angle >= 180 ? Infinity : (angle * Math.PI) / 180,
+    stretch,
+    islands: numberOption(o, 'islands', 0, 0, 1e6),
+    hide: numberOption(o, 'hide', 0.5, 0, 1),
+    size,
+    padding,
+    density: 0,
+    turn: true,
+  };
+  const ins = o.positional.slice(0, -1);
+  const out = o.positional[o.positional.length - 1];
+  const many = ins.length > 1 || isFolder(ins[0]);
   const figures: Record<string, unknown>[] = [];
-  for (const piece of scene.pieces) {
-    if (!piece.mesh || piece.mesh.faceCount === 0) continue;
-    const out = unwrapMesh(piece.mesh, {
-      cut: new Set(),
-      hold: new Set(),
-      seamAngle: angle >= 180 ? Infinity : (angle * Math.PI) / 180,
-      stretch,
-      islands,
-      hide,
-      size,
-      padding,
-      density: 0,
-      turn: true,
-    });
-    scene.pieces[scene.pieces.indexOf(piece)] = { ...piece, mesh: out.mesh };
-    figures.push({
-      piece: piece.name,
-      ...uvFigures(out.mesh, out.mesh.attributes[UV].data),
-      texelsPerMetre: out.density,
-    });
+  let failed = 0;
+  if (!many) figures.push(...(await unfoldFile(ins[0], out, options)));
+  else {
+    if (out === '-') throw new Usage('Several files go into a folder.');
+    const files = ins.flatMap((path) => (isFolder(path) ? modelsIn(path) : [path]));
+    if (files.length === 0) throw new Usage(`There is no model in ${ins.join(', ')}.`);
+    mkdirSync(out, { recursive: true });
+    for (const file of files)
+      try {
+        const made = await unfoldFile(file, join(out, basename(file)), options);
+        figures.push(...made.map((f) => ({ file: basename(file), ...f })));
+      } catch (e) {
+        failed++;
+        console.error(`${basename(file)}: ${(e as Error).message}`);
+      }
   }
-  for (const w of scene.warnings) console.error(w);
-  await writeModel(scene, o.positional[1]);
-  if (o.positional[1] !== '-') {
-    if (o.flags.has('json')) console.log(JSON.stringify(figures, null, 2));
-    else
-      for (const f of figures)
-        console.log(
-          `${String(f.piece)}: ${String(f.islands)} islands, fill ${(100 * Number(f.coverage)).toFixed(1)} %, stretch ${Number(f.stretchMean).toFixed(3)} mean, ${Number(f.stretchMax).toFixed(3)} most`,
-        );
-  }
-  return 0;
+  if (out === '-') return 0;
+  if (o.flags.has('json')) console.log(JSON.stringify(figures, null, 2));
+  else for (const f of figures) console.log(told(f));
+  return failed > 0 ? 1 : 0;
 }
+
+const isFolder = (path: string): boolean => existsSync(path) && statSync(path).isDirectory();
+
+const modelsIn = (folder: string): string[] =>
+  readdirSync(folder)
+    .filter((name) => kindByEnding(name) !== undefined && statSync(join(folder, name)).isFile())
+    .sort()
+    .map((name) => join(folder, name));
+
+async function unfoldFile(from: string, to: string, options: UnwrapOptions): Promise<Record<string, unknown>[]> {
+  const scene = await readModel(from);
+  const figures: Record<string, unknown>[] = [];
+  scene.pieces.forEach((piece, i) => {
+    if (!piece.mesh || piece.mesh.faceCount === 0) return;
+    const out = unwrapMesh(piece.mesh, options);
+    scene.pieces[i] = { ...piece, mesh: out.mesh };
+    const sheet = uvFigures(out.mesh, out.mesh.attributes[UV].data);
+    figures.push({ piece: piece.name, ...sheet, beyond: out.beyond, texelsPerMetre: out.density });
+  });
+  for (const w of scene.warnings) console.error(w);
+  await writeModel(scene, to);
+  return figures;
+}
+
+const told = (f: Record<string, unknown>): string =>
+  `${f.file === undefined ? '' : `${String(f.file)}: `}${String(f.piece)}: ${String(f.islands)} islands, fill ${(100 * Number(f.coverage)).toFixed(1)} %, stretch ${Number(f.stretchMean).toFixed(3)} mean, ${Number(f.stretchMax).toFixed(3)} most, ${String(f.flips)} flipped`;

@@ -150,7 +150,7 @@ describe('the evaluator', () => {
       if (/^Choose|no attribute/.test(out.error ?? '')) continue;
       if (d.kind === 'texture') expect(out.error).toMatch(/unwrap/);
       else expect(out.error).toBeUndefined();
-      expect(out.mesh.faceCount + (out.geometry.curves?.closed.length ?? 0)).toBeGreaterThan(0);
+      expect(out.mesh.vertexCount + (out.geometry.curves?.closed.length ?? 0)).toBeGreaterThan(0);
     }
   });
   test('an empty recipe, and a step with nothing before it', async () => {

@@ -68,7 +68,7 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   labels = plan.count;
   // As far as a cell is wide; over what is to be a seam, belonging does not go.
   const rounds = Math.min(40, Math.max(12, Math.ceil((4 * mesh.faceCount) / cells.count)));
-  smoothBorders(parting, rounds, (e) => (o.soft[e] ? 0.02 : 1) * (o.weigh(e) + 1e-12));
+  smoothBorders(parting, rounds, (e) => o.weigh(e) + 1e-12, o.soft);
   const stack = parts(all);
   const firstParted = labels;
   const islands = new Map<number, Island>();

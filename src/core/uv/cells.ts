@@ -304,10 +304,13 @@ function curvatureOf(parting: Parting, of: Int32Array, count: number): Curvature
 
 const SWEEPS = 60;
 const SETTLED = 0.01;
+/** So little curvature in all, radians, makes no scale worth looking at. */
+const FLAT = 0.12;
 
 /** Solves for the scales of patches of cells. Arrays are as long as there are cells, and used again. */
 export class Foretelling {
   private readonly u: Float64Array;
+  private readonly kept: Float64Array;
   private readonly patch: Int32Array;
   /** Curvature of each cell as a part of the patch that is asked for. */
   private readonly load: Float64Array;
@@ -315,19 +318,25 @@ export class Foretelling {
 
   constructor(private readonly cells: Cells) {
     this.u = new Float64Array(cells.count);
+    this.kept = new Float64Array(cells.count);
     this.patch = new Int32Array(cells.count);
     this.load = new Float64Array(cells.count);
+  }
+
+  /** What was found last of a patch is where the next one that it is a part of begins. */
+  keep(list: ArrayLike<number>): void {
+    for (let i = 0; i < list.length; i++) this.kept[list[i]] = this.u[list[i]];
   }
 
   /** Largest over smallest scale that a patch of cells will have; infinite for what is closed. */
   spread(list: ArrayLike<number>): number {
     const { start, to, lead, rim, bent, ridge, joints } = this.cells;
-    const { u, patch, load } = this;
+    const { u, kept, patch, load } = this;
     const own = ++this.stamp;
     const n = list.length;
     for (let i = 0; i < n; i++) {
       patch[list[i]] = own;
-      u[list[i]] = 0;
+      u[list[i]] = kept[list[i]];
     }
     let open = false;
     for (let i = 0; i < n && !open; i++) {
@@ -336,6 +345,7 @@ export class Foretelling {
       for (let k = start[c]; k < start[c + 1] && !open; k++) if (patch[to[k]] !== own) open = true;
     }
     if (!open) return Infinity;
+    let all = 0;
     for (let i = 0; i < n; i++) {
       const c = list[i];
       let sum = bent[c];
@@ -348,7 +358,9 @@ export class Foretelling {
         if (whole) sum += joints.bent[j] / (end - from);
       }
       load[c] = sum;
+      all += abs(sum);
     }
+    if (all < FLAT) return 1;
     let [lo, hi] = [0, 0];
     // Over-relaxed, forward and back.
     const over = n > 30 ? 1.7 : 1.3;
@@ -437,6 +449,7 @@ export function planned(cells: Cells, o: PlanOptions): CellPlan {
     const most = CORNERED * o.bend * border[0];
     if (o.islands > 0 && left <= o.islands && border[1] > most) continue;
     if (fore.spread(both) > o.spread) continue;
+    fore.keep(both);
     const [keep, gone] = members[a].length >= members[b].length ? [a, b] : [b, a];
     members[keep] = both;
     members[gone] = undefined;

@@ -1,4 +1,4 @@
 /** Unwrapping: seams, charts, unfolding, packing and figures of the sheet. What other parts of the program use of it. */
 export { type UvFigures, triangleFigures, uvFigures } from './measure';
 export { type HandPlaces, pinsOf } from './placed';
-export { unwrapMesh } from './unwrap';
+export { unwrapMesh, type UnwrapOptions } from './unwrap';

@@ -50,6 +50,35 @@ class Bits {
     this.words = (width + 31) >> 5;
     this.data = new Int32Array(this.words * height);
   }
+  private found: { row: number; long: number } | undefined;
+  /** The row with the longest run of cells, and how long that is. */
+  widest(): { row: number; long: number } {
+    if (this.found) return this.found;
+    let best = { row: 0, long: 0 };
+    for (let y = 0; y < this.height; y++) {
+      const long = this.run(y, 1);
+      if (long > best.long) best = { row: y, long };
+    }
+    this.found = best;
+    return best;
+  }
+  /** The longest run of cells in a row that are taken (1) or free (0). */
+  run(y: number, taken: 0 | 1): number {
+    let best = 0;
+    let now = 0;
+    const row = y * this.words;
+    for (let x = 0; x < this.width; x++) {
+      const word = this.data[row + (x >> 5)];
+      if ((x & 31) === 0 && x + 32 <= this.width && (word === 0 || word === -1)) {
+        if ((word === -1) === (taken === 1)) now += 32;
+        else now = 0;
+        x += 31;
+      } else if (((word >>> (x & 31)) & 1) === taken) now++;
+      else now = 0;
+      if (now > best) best = now;
+    }
+    return best;
+  }
   fill(y: number, x0: number, x1: number): void {
     const row = y * this.words;
     for (let w = x0 >> 5; w <= x1 >> 5; w++) {
@@ -62,8 +91,8 @@ class Bits {
 
 const HEAVY = 60_000;
 const FEW = 100;
-/** The largest scale that fits is found to within this. */
-const STEP = 0.985;
+/** The largest scale that fits is found to within less than a hundredth. */
+const HALVINGS = 5;
 
 export function pack(islands: readonly PackIsland[], options: PackOptions): Packed {
   if (islands.length === 0) return { scale: options.scale || 1, fits: true, placed: [] };
@@ -96,9 +125,11 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
           [...order].sort((a, b) => sums[b] - sums[a] || a - b),
         ];
   const attempt = (scale: number, cells: number) => {
-    const turns = heavy || cells === coarse || boxed.length > 150 ? 4 : 8;
+    let turns = heavy || cells === coarse || boxed.length > 150 ? 4 : 8;
+    if (boxed.length > 600) turns = 2;
+    const masks: Masks = new Map();
     for (const own of cells === coarse ? [order] : orders) {
-      const placed = place(boxed, own, scale, cells, options, turns);
+      const placed = place(boxed, own, scale, cells, options, turns, masks);
       if (placed) return placed;
     }
     return undefined;
@@ -130,10 +161,22 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
     else hi = mid;
   }
   // The fine grid wastes less: somewhat more than the coarse result fits.
-  for (let s = min(highest, (lo || highest * 1e-3) * 1.16); s > highest * 1e-5; s *= s > lo ? STEP : 0.93) {
-    const placed = attempt(s, fine);
-    if (placed) return { scale: s, fits: options.scale <= 0, placed };
+  const from = lo || highest * 1e-3;
+  let best: { scale: number; placed: Float64Array[] } | undefined;
+  let [below, above] = [from * 0.97, min(highest * 1.0001, from * 1.22)];
+  for (let i = 0; i < HALVINGS; i++) {
+    const mid = (below + above) / 2;
+    const placed = attempt(mid, fine);
+    if (placed) {
+      best = { scale: mid, placed };
+      below = mid;
+    } else above = mid;
   }
+  for (let s = from * 0.985; !best && s > highest * 1e-5; s *= 0.93) {
+    const placed = attempt(s, fine);
+    if (placed) best = { scale: s, placed };
+  }
+  if (best) return { scale: best.scale, fits: options.scale <= 0, placed: best.placed };
   return { scale: 0, fits: false, placed: boxed.map((b) => b.points.map(() => 0)) };
 }
 
@@ -299,6 +342,9 @@ function shifted(points: Float64Array, x: number, y: number, pad: number, cells:
   return points;
 }
 
+/** Islands in their turns at one scale: the same for whatever order they are laid in. */
+type Masks = Map<number, { t: { points: Float64Array; width: number; height: number }; bits: Bits } | null>;
+
 function place(
   boxed: Boxed[],
   order: number[],
@@ -306,6 +352,7 @@ function place(
   cells: number,
   o: PackOptions,
   turns: number,
+  masks: Masks,
 ): Float64Array[] | undefined {
   const pad = (o.padding / o.size) * cells; // in cells
   const sheet = new Bits(cells, cells);
@@ -314,28 +361,48 @@ function place(
     stamp(sheet, bits, x, y);
   }
   const placed = new Array<Float64Array>(boxed.length);
+  const runs = Int32Array.from({ length: cells }, (_, y) => sheet.run(y, 0));
+  let free = 0;
+  for (let y = 0; y < cells; y++) free += freeIn(sheet, y);
+  // What is still to come takes no less than its area.
+  let wanted = 0;
+  for (const b of boxed) wanted += b.area * (scale * cells) ** 2;
   let lowest = 0; // the first row with a free cell
   for (const i of order) {
     pulse();
     const b = boxed[i];
+    if (wanted > free) return undefined;
     let best: { top: number; x: number; y: number; bits: Bits; points: Float64Array } | undefined;
     const seen: Bits[] = [];
     for (let turn = 0; turn < (o.turn ? turns : 1); turn++) {
       // Half turns of what looks alike both ways are none.
       if (b.even && (turn === 2 || turn === 3 || turn > 5)) continue;
-      const t = turned(b, turn, scale);
-      if (t.width * cells + pad > cells + 1e-9 || t.height * cells + pad > cells + 1e-9) continue;
-      const { bits } = maskOf(t.points, b.triangles, cells, pad / 2, false);
+      const name = 8 * i + turn;
+      let made = masks.get(name);
+      if (made === undefined) {
+        const t = turned(b, turn, scale);
+        const fits = t.width * cells + pad <= cells + 1e-9 && t.height * cells + pad <= cells + 1e-9;
+        made = fits ? { t, bits: maskOf(t.points, b.triangles, cells, pad / 2, false).bits } : null;
+        masks.set(name, made);
+      }
+      if (!made) continue;
+      const { t, bits } = made;
       if (bits.width > cells || bits.height > cells) continue;
       if (seen.some((other) => sameBits(other, bits))) continue;
       seen.push(bits);
-      const at = findPlace(sheet, bits, lowest, best ? best.top - bits.height : cells - bits.height);
+      const at = findPlace(sheet, bits, lowest, best ? best.top - bits.height : cells - bits.height, runs);
       if (at && (!best || at.y + bits.height < best.top))
         best = { top: at.y + bits.height, x: at.x, y: at.y, bits, points: t.points };
     }
     if (!best) return undefined;
+    for (let y = best.y; y < best.y + best.bits.height; y++) free -= freeIn(sheet, y);
     stamp(sheet, best.bits, best.x, best.y);
-    placed[i] = shifted(best.points, best.x, best.y, pad, cells);
+    for (let y = best.y; y < best.y + best.bits.height; y++) {
+      free += freeIn(sheet, y);
+      runs[y] = sheet.run(y, 0);
+    }
+    wanted -= b.area * (scale * cells) ** 2;
+    placed[i] = shifted(best.points.slice(), best.x, best.y, pad, cells);
     while (lowest < cells && rowFull(sheet, lowest)) lowest++;
   }
   return placed;
@@ -379,6 +446,17 @@ function sameBits(a: Bits, b: Bits): boolean {
   if (a.width !== b.width || a.height !== b.height) return false;
   for (let i = 0; i < a.data.length; i++) if (a.data[i] !== b.data[i]) return false;
   return true;
+}
+
+function freeIn(sheet: Bits, y: number): number {
+  let taken = 0;
+  for (let w = 0; w < sheet.words; w++) {
+    let x = sheet.data[y * sheet.words + w];
+    x -= (x >>> 1) & 0x55555555;
+    x = (x & 0x33333333) + ((x >>> 2) & 0x33333333);
+    taken += (((x + (x >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
+  }
+  return sheet.width - taken;
 }
 
 function rowFull(sheet: Bits, y: number): boolean {
@@ -488,9 +566,18 @@ function stamp(sheet: Bits, bits: Bits, x: number, y: number): void {
 }
 
 /** Lowest, then leftmost, place without collision; top row at most `last`. After a collision x skips past the run that was hit. */
-function findPlace(sheet: Bits, bits: Bits, first: number, last: number): { x: number; y: number } | undefined {
+function findPlace(
+  sheet: Bits,
+  bits: Bits,
+  first: number,
+  last: number,
+  runs: Int32Array,
+): { x: number; y: number } | undefined {
   const maxX = sheet.width - bits.width;
+  const { row, long } = bits.widest();
   for (let y = first; y <= last; y++) {
+    // Where the row for its widest has no such run free, nothing need be tried.
+    if (runs[y + row] < long) continue;
     let x = 0;
     while (x <= maxX) {
       const skip = collision(sheet, bits, x, y);

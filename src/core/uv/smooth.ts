@@ -8,8 +8,13 @@ import type { Parting } from './patch';
 /** Patches that a face may belong to in part. */
 const SLOTS = 3;
 
-/** Changes the labels of faces near borders. `share`: how well belonging goes over an edge, by its length. */
-export function smoothBorders(parting: Parting, rounds: number, share: (edge: number) => number): void {
+/** Changes the labels of faces near borders. `weigh`: how well belonging goes over an edge, for its length; none goes over `shut` ones. */
+export function smoothBorders(
+  parting: Parting,
+  rounds: number,
+  weigh: (edge: number) => number,
+  shut: Uint8Array,
+): void {
   const { mesh, t, label } = parting;
   const { faceStart, faceCount } = mesh;
   const band = bandOf(parting, Math.ceil(1.5 * Math.sqrt(rounds)) + 1);
@@ -45,7 +50,9 @@ export function smoothBorders(parting: Parting, rounds: number, share: (edge: nu
       };
       for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
         const o = parting.across(c);
-        if (o >= 0) add(t.cornerFace[o], share(t.cornerEdge[c]));
+        const e = t.cornerEdge[c];
+        // What does not go out stays.
+        if (o >= 0) add(shut[e] ? f : t.cornerFace[o], weigh(e));
       }
       add(f, all > 0 ? all : 1);
       for (let k = 0; k < SLOTS; k++) {
