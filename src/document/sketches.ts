@@ -9,10 +9,13 @@ import type { ProjectDocument, Step } from './types';
 
 const CLAY = fromHex('#b3b9ac');
 
-/** Without textures, and subdivided no further than can be seen at such a size. */
+/** Formulas that ask where a place lies on the sheet. */
+const asksSheet = (steps: readonly Step[]): boolean => /\buv\b/.test(JSON.stringify(steps.map((s) => s.values)));
+
+/** Without sheets and textures, and subdivided no further than can be seen at such a size. */
 export const lighter = (steps: readonly Step[]): Step[] =>
   steps
-    .filter((s) => s.kind !== 'texture')
+    .filter((s) => s.kind !== 'texture' && (s.kind !== 'unwrap' || asksSheet(steps)))
     .map((s) =>
       s.kind === 'subdivide' && Number(s.values.levels) > 2 ? { ...s, values: { ...s.values, levels: 2 } } : s,
     );

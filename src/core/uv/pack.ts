@@ -93,6 +93,9 @@ const HEAVY = 60_000;
 const FEW = 100;
 /** The largest scale that fits is found to within less than a hundredth. */
 const HALVINGS = 5;
+const BETTER = 1.02;
+/** So many large islands lose little to coarser cells; small ones do. */
+const MEDIUM = 60;
 
 export function pack(islands: readonly PackIsland[], options: PackOptions): Packed {
   if (islands.length === 0) return { scale: options.scale || 1, fits: true, placed: [] };
@@ -112,7 +115,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   for (const b of boxed) triangles += b.triangles.length / 3;
   // Of many triangles each try takes long: fewer turns, and fewer cells.
   const heavy = triangles > HEAVY;
-  const fine = min(options.size, heavy ? 256 : 512);
+  const fine = min(options.size, heavy || boxed.length <= MEDIUM ? 256 : 512);
   const coarse = min(fine, boxed.length > 400 ? 128 : 64);
   // Few islands are worth several tries: the tallest first, the largest first, the widest for its height last.
   const sums = boxed.map((b) => b.width + b.height);
@@ -124,16 +127,10 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
           [...order].sort((a, b) => boxed[b].area - boxed[a].area || a - b),
           [...order].sort((a, b) => sums[b] - sums[a] || a - b),
         ];
-  const attempt = (scale: number, cells: number) => {
-    let turns = heavy || cells === coarse || boxed.length > 150 ? 4 : 8;
-    if (boxed.length > 600) turns = 2;
-    const masks: Masks = new Map();
-    for (const own of cells === coarse ? [order] : orders) {
-      const placed = place(boxed, own, scale, cells, options, turns, masks);
-      if (placed) return placed;
-    }
-    return undefined;
-  };
+  let turns = heavy || boxed.length > 150 ? 4 : 8;
+  if (boxed.length > 600) turns = 2;
+  const attempt = (scale: number, cells: number, own = order) =>
+    place(boxed, own, scale, cells, options, cells === coarse ? min(4, turns) : turns);
   if (options.scale > 0) {
     const placed = attempt(options.scale, fine);
     if (placed) return { scale: options.scale, fits: true, placed };
@@ -176,6 +173,14 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
     const placed = attempt(s, fine);
     if (placed) best = { scale: s, placed };
   }
+  // Other orders have to do better than that by something to speak of.
+  for (const own of orders.slice(1))
+    for (let placed: Float64Array[] | undefined, k = 0; best && k < 3; k++) {
+      const more: number = min(highest, best.scale * BETTER);
+      placed = more > best.scale ? attempt(more, fine, own) : undefined;
+      if (!placed) break;
+      best = { scale: more, placed };
+    }
   if (best) return { scale: best.scale, fits: options.scale <= 0, placed: best.placed };
   return { scale: 0, fits: false, placed: boxed.map((b) => b.points.map(() => 0)) };
 }
@@ -342,9 +347,6 @@ function shifted(points: Float64Array, x: number, y: number, pad: number, cells:
   return points;
 }
 
-/** Islands in their turns at one scale: the same for whatever order they are laid in. */
-type Masks = Map<number, { t: { points: Float64Array; width: number; height: number }; bits: Bits } | null>;
-
 function place(
   boxed: Boxed[],
   order: number[],
@@ -352,7 +354,6 @@ function place(
   cells: number,
   o: PackOptions,
   turns: number,
-  masks: Masks,
 ): Float64Array[] | undefined {
   const pad = (o.padding / o.size) * cells; // in cells
   const sheet = new Bits(cells, cells);
@@ -377,16 +378,9 @@ function place(
     for (let turn = 0; turn < (o.turn ? turns : 1); turn++) {
       // Half turns of what looks alike both ways are none.
       if (b.even && (turn === 2 || turn === 3 || turn > 5)) continue;
-      const name = 8 * i + turn;
-      let made = masks.get(name);
-      if (made === undefined) {
-        const t = turned(b, turn, scale);
-        const fits = t.width * cells + pad <= cells + 1e-9 && t.height * cells + pad <= cells + 1e-9;
-        made = fits ? { t, bits: maskOf(t.points, b.triangles, cells, pad / 2, false).bits } : null;
-        masks.set(name, made);
-      }
-      if (!made) continue;
-      const { t, bits } = made;
+      const t = turned(b, turn, scale);
+      if (t.width * cells + pad > cells + 1e-9 || t.height * cells + pad > cells + 1e-9) continue;
+      const { bits } = maskOf(t.points, b.triangles, cells, pad / 2, false);
       if (bits.width > cells || bits.height > cells) continue;
       if (seen.some((other) => sameBits(other, bits))) continue;
       seen.push(bits);
@@ -402,7 +396,7 @@ function place(
       runs[y] = sheet.run(y, 0);
     }
     wanted -= b.area * (scale * cells) ** 2;
-    placed[i] = shifted(best.points.slice(), best.x, best.y, pad, cells);
+    placed[i] = shifted(best.points, best.x, best.y, pad, cells);
     while (lowest < cells && rowFull(sheet, lowest)) lowest++;
   }
   return placed;
