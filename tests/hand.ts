@@ -145,6 +145,7 @@ const canRelease = () =>
 
 /** Finds an island on the sheet by trying places (`from` one of 64 on), picks it and drags it a little; the answer is where it then is on the page. */
 export async function dragIsland(from = 0): Promise<[number, number]> {
+  await until('the sheet', () => page.$('[aria-label="Figures of the sheet"]'));
   await click('[aria-label="Sheet tools"] button[title="Island on the sheet"]');
   const sheet = await page.$eval('[data-testid=sheet]', (e) => {
     const r = e.getBoundingClientRect();
@@ -158,7 +159,8 @@ export async function dragIsland(from = 0): Promise<[number, number]> {
     const found = await page.evaluate(
       () => !(document.querySelector('[aria-label="Sheet tools"] button[title^="Cut"]') as HTMLButtonElement).disabled,
     );
-    if (!found) continue;
+    // One that was placed already is not placed again.
+    if (!found || (await canRelease())) continue;
     await page.mouse.move(x, y);
     await page.mouse.down();
     await page.mouse.move(x + 30, y + 20, { steps: 5 });
