@@ -163,10 +163,10 @@ export async function dragIsland(from = 0): Promise<[number, number]> {
     if (!found || (await canRelease())) continue;
     await page.mouse.move(x, y);
     await page.mouse.down();
-    await page.mouse.move(x + 30, y + 20, { steps: 5 });
+    await page.mouse.move(x + 8, y + 6, { steps: 5 });
     await page.mouse.up();
     await until('the island can be released', canRelease);
-    return [x + 30, y + 20];
+    return [x + 8, y + 6];
   }
   throw new Error('There is no island on the sheet.');
 }
