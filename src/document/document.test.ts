@@ -156,7 +156,7 @@ describe('history', () => {
 describe('what may be in a document', () => {
   test.each([
     ['not an object', () => 7],
-    ['a newer format', (d: ProjectDocument) => ({ ...d, format: 4 })],
+    ['a newer format', (d: ProjectDocument) => ({ ...d, format: 5 })],
     ['unknown fields', (d: ProjectDocument) => ({ ...d, extra: 1 })],
     ['two pieces of one id', (d: ProjectDocument) => ({ ...d, pieces: [...d.pieces, ...d.pieces] })],
     ['a parent that is not there', (d: ProjectDocument) => ({ ...d, pieces: [{ ...d.pieces[0], parent: 'nobody' }] })],
@@ -256,4 +256,23 @@ describe('the lamp', () => {
 
 test('a patch may set nothing: a link taken back, a marker put at the end', () => {
   expect(checkPatches([{ op: 'replace', path: ['pieces', 0, 'link'], value: null }])).toHaveLength(1);
+});
+
+test('an unwrap of a day before there was a bound keeps none; one of today keeps its own', () => {
+  const doc = withBox();
+  changes.addStep(doc, doc.pieces[0].id, 'unwrap', 'today');
+  const old = structuredClone(doc) as unknown as { format: number; pieces: { recipe: { values: object }[] }[] };
+  old.format = 3;
+  const before = { ...old.pieces[0].recipe[2], id: 'before', values: { padding: 8 } };
+  old.pieces[0].recipe.push(before, {
+    ...{ id: 'm', kind: 'merged', on: true },
+    values: { parts: [{ id: 'q', name: 'q', place: [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0], recipe: [before] }] },
+  } as never);
+  const now = checkDocument(old).pieces[0].recipe.slice(1);
+  expect([now[1].values.stretch, now[2].values.stretch]).toEqual([1.3, 0]);
+  expect((now[3].values.parts as { recipe: { values: object }[] }[])[0].recipe[0].values).toEqual({
+    padding: 8,
+    stretch: 0,
+  });
+  expect(checkDocument(doc).format).toBe(4);
 });

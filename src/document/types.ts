@@ -7,7 +7,7 @@ import type { Material, Step, LengthUnit } from '../core/recipe';
 export type { Blueprint, LengthUnit, Material, Place, Station, Step };
 
 /** 2: pieces have a place in their parent, pictures and settings came in. */
-export const FORMAT = 3;
+export const FORMAT = 4;
 
 export type Purpose = 'render' | 'game' | 'print';
 
@@ -129,7 +129,7 @@ export interface Dial {
 
 /** How a project leaves and enters the shelf: the document and the files behind it, as one JSON. */
 export interface ProjectExport {
-  glypta: 1 | 2 | typeof FORMAT;
+  glypta: 1 | 2 | 3 | typeof FORMAT;
   document: ProjectDocument;
   /** Base64 by SHA-256. */
   blobs: Record<string, string>;

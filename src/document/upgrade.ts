@@ -18,8 +18,11 @@ const pieceNow = (p: Piece): Piece =>
     ? p
     : { ...p, link: p.link ?? null, ghost: p.ghost ?? false, place: p.place ?? NO_PLACE };
 
-/** Formats there were. In the third, elements of grids and loop cuts are named by shares; before, by ranks, and steps did not say so. */
-export const FORMATS: readonly number[] = [1, 2, FORMAT];
+/**
+ * Formats there were. In the third, elements of grids and loop cuts are named by shares; before, by ranks, and steps did not say so. In the fourth,
+ * an unwrap that says nothing of it keeps a bound on stretch; before, surfaces were cut along seams alone, and sheets of those days stay as they were.
+ */
+export const FORMATS: readonly number[] = [1, 2, 3, FORMAT];
 
 /** With all that a document has to have, and nothing else changed: patches of earlier days fit it. */
 export function complete(value: unknown): ProjectDocument {
@@ -43,28 +46,36 @@ export function upgrade(value: unknown): ProjectDocument {
   const doc = complete(value) as Omit<ProjectDocument, 'format'> & { format: number };
   if (typeof doc !== 'object' || doc === null || !FORMATS.includes(doc.format) || doc.format === FORMAT)
     return value === doc ? (value as ProjectDocument) : (doc as ProjectDocument);
-  const pieces = doc.pieces.map((p) => (p && Array.isArray(p.recipe) ? { ...p, recipe: p.recipe.map(byRanks) } : p));
+  const pieces = doc.pieces.map((p) =>
+    p && Array.isArray(p.recipe) ? { ...p, recipe: p.recipe.map((s) => earlier(s, doc.format)) } : p,
+  );
   return { ...doc, format: FORMAT, pieces };
 }
 
 const GRIDS = ['box', 'cylinder', 'plane', 'sphere'];
 
-/** A step that does not say how it names things, made when all named them by ranks. */
-function byRanks(step: Step): Step {
+/** A step that does not say what it does, made when all did it in another way. */
+function earlier(step: Step, format: number): Step {
   const values = step?.values;
   if (!values) return step;
+  if (step.kind === 'unwrap') return { ...step, values: { stretch: 0, ...values } };
+  if (Array.isArray(values.parts)) {
+    const parts = (values.parts as { recipe?: Step[] }[]).map((p) =>
+      Array.isArray(p?.recipe) ? { ...p, recipe: p.recipe.map((s) => earlier(s, format)) } : p,
+    );
+    return { ...step, values: { ...values, parts } };
+  }
+  return format < 3 ? byRanks(step) : step;
+}
+
+function byRanks(step: Step): Step {
+  const { values } = step;
   if (GRIDS.includes(step.kind)) return { ...step, values: { names: 'ranks', ...values } };
   if (Array.isArray(values.moves)) {
     const moves = (values.moves as Move[]).map((m) =>
       m?.tool === 'loop' ? { ...m, values: { names: 'ranks', ...m.values } } : m,
     );
     return { ...step, values: { ...values, moves } };
-  }
-  if (Array.isArray(values.parts)) {
-    const parts = (values.parts as { recipe?: Step[] }[]).map((p) =>
-      Array.isArray(p?.recipe) ? { ...p, recipe: p.recipe.map(byRanks) } : p,
-    );
-    return { ...step, values: { ...values, parts } };
   }
   return step;
 }

@@ -447,7 +447,7 @@ describe('projects of the first format', () => {
     await db.snapshots.update({ document: first as never }, { where: { project: p.id } });
     const { document } = await documentAt(db, p.id);
     expect(document).toMatchObject({
-      format: 3,
+      format: 4,
       settings: { up: 'y' },
       pieces: [{ link: null, ghost: false, place: { size: [1, 1, 1] } }],
     });
