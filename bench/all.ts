@@ -318,7 +318,8 @@ export const all: Benchmark[] = [
   {
     name: 'blueprint',
     async run() {
-      // Drawings of known size, scanned 0.3° askew, trued up by clicks on whole pixels; the worst error over the sheet, per cent of its length.
+      // Drawings of known size, scanned 0.3° askew, trued up by clicks on whole pixels; the worst error over the sheet,
+      // per cent of its length.
       let worst = 0;
       for (const skew of [0.3, -0.3])
         for (let k = 0; k < 200; k++) {

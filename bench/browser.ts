@@ -164,7 +164,10 @@ interface Profile {
   timeDeltas: number[];
 }
 
-/** Milliseconds that the page's own code took while something was done: what the graphics driver in software takes is not counted. */
+/**
+ * Milliseconds that the page's own code took while something was done: what the graphics driver in software takes is
+ * not counted.
+ */
 async function ownTime(cdp: CDPSession, work: () => Promise<void>, wait: number): Promise<number> {
   await cdp.send('Profiler.start');
   await work();
@@ -176,7 +179,10 @@ async function ownTime(cdp: CDPSession, work: () => Promise<void>, wait: number)
   return profile.samples.reduce((sum, id, i) => sum + (own.has(id) ? profile.timeDeltas[i] / 1000 : 0), 0);
 }
 
-/** Picking in a million triangles: what the page's own code takes for a click, a growth, all that is flat around, other kinds; milliseconds. */
+/**
+ * Picking in a million triangles: what the page's own code takes for a click, a growth, all that is flat around, other
+ * kinds; milliseconds.
+ */
 export const picking = (): Promise<{ what: string; took: number }[]> =>
   inBrowser(async (page, app) => {
     const doc = changes.newProject('Block', 'game', 'm');

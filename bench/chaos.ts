@@ -1,6 +1,6 @@
 /**
- * Kills at random moments while saves go on, and saves while all that is hostile is thrown at the server. `GLYPTA_KILLS` sets how many
- * (200), `GLYPTA_SIEGE` for how many seconds (60).
+ * Kills at random moments while saves go on, and saves while all that is hostile is thrown at the server.
+ * `GLYPTA_KILLS` sets how many (200), `GLYPTA_SIEGE` for how many seconds (60).
  */
 import { randomUUID } from 'node:crypto';
 import { connect as tcp } from 'node:net';

@@ -12,7 +12,9 @@ const ball = (): Scene => ({
   pieces: [{ name: 'ball', parent: -1, mesh: cubeSphere({ radius: 0.5, cuts: 289 }, keyOf('files')) }],
 });
 
-/** What the process holds at most while work goes on, above what it held before, MB: asked for every few milliseconds. */
+/**
+ * What the process holds at most while work goes on, above what it held before, MB: asked for every few milliseconds.
+ */
 async function memoryOf(work: () => unknown): Promise<number> {
   (globalThis as { gc?: () => void }).gc?.();
   const before = process.memoryUsage.rss();

@@ -1,4 +1,7 @@
-/** Formulas over a million vertices, beside a peer that is compiled once and called for each; noise; a hundred thousand random texts. */
+/**
+ * Formulas over a million vertices, beside a peer that is compiled once and called for each; noise; a hundred thousand
+ * random texts.
+ */
 import { compile as peerCompile } from 'mathjs';
 import { compile, elementScope, evaluate, FormulaError } from '../src/core/formula';
 import { FUNCTIONS } from '../src/core/formula/functions';
@@ -92,7 +95,8 @@ function sound(roll: Roll, want: 'number' | 'truth' | 'vector', deep: number): s
 }
 
 function texts(): Result[] {
-  // Of three texts one is of bits thrown together, one sound, one sound but for a place where something was put in or taken out.
+  // Of three texts one is of bits thrown together, one sound, one sound but for a place where something was put in or
+  // taken out.
   const bits = [
     '1',
     '2.5',

@@ -1,4 +1,7 @@
-/** Mutants of every kind of file, each taken as bringing it in takes it: what is said, what comes in, how long and with how much memory. */
+/**
+ * Mutants of every kind of file, each taken as bringing it in takes it: what is said, what comes in, how long and with
+ * how much memory.
+ */
 import { fork, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { dice, fuzzSeeds, mutant } from '../src/core/testing/mutants';

@@ -1,4 +1,7 @@
-/** One vertex of a large mesh is dragged: what a frame costs the worker, and what it sends. The mesh is triangles, as from a scan. */
+/**
+ * One vertex of a large mesh is dragged: what a frame costs the worker, and what it sends. The mesh is triangles, as
+ * from a scan.
+ */
 import { emptyScene, writeGlb } from '../src/core/formats';
 import { cubeSphere } from '../src/core/make';
 import { keyOf } from '../src/core/math';

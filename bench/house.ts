@@ -1,4 +1,6 @@
-/** The bars of the issue on one declaration each: long recipes by hand, files of many objects, work that is overtaken. */
+/**
+ * The bars of the issue on one declaration each: long recipes by hand, files of many objects, work that is overtaken.
+ */
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { readObj } from '../src/core/formats';
 import { displayBuffers } from '../src/core/display/buffers';

@@ -1,4 +1,7 @@
-/** `./glypta bench [--only NAME] [--json]`: medians of several runs, each beside a peer where a library does the same job. */
+/**
+ * `./glypta bench [--only NAME] [--json]`: medians of several runs, each beside a peer where a library does the same
+ * job.
+ */
 import { spawnSync } from 'node:child_process';
 import { parseArgs } from '../src/cli/usage';
 import type { Result } from './measure';

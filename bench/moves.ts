@@ -1,4 +1,7 @@
-/** Every tool on a piece of 100,000 faces for a local pick, beveling, checks, picking; beside libraries that do the same. */
+/**
+ * Every tool on a piece of 100,000 faces for a local pick, beveling, checks, picking; beside libraries that do the
+ * same.
+ */
 import { ANOTHER } from '../src/core/testing/anyvalues';
 import { aroundOf } from '../src/core/testing/around';
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three';

@@ -1,6 +1,6 @@
 /**
- * Procedures: what turning a dial costs, in copies and as one mesh; a thousand placements of a kit; two hundred steps; and picks through random
- * changes of dials, counts and order in the demo's recipes.
+ * Procedures: what turning a dial costs, in copies and as one mesh; a thousand placements of a kit; two hundred steps;
+ * and picks through random changes of dials, counts and order in the demo's recipes.
  */
 import { freeze, produce } from 'immer';
 import { displayGeometry, whole, sizeOf, type Geometry } from '../src/core/geometry';

@@ -1,4 +1,7 @@
-/** Saves over HTTP against the whole application, client and server on one machine: one client, fifty at once, a hundred saves a second. */
+/**
+ * Saves over HTTP against the whole application, client and server on one machine: one client, fifty at once, a hundred
+ * saves a second.
+ */
 import { randomUUID } from 'node:crypto';
 import { Agent, request } from 'node:http';
 import { addPiece, newProject } from '../src/document/changes';

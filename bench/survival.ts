@@ -1,10 +1,12 @@
 /**
- * Survival: picks through random changes upstream. Recipes of all bodies, moves by hand, mirror and subdivision are made at random; elements
- * are picked after the moves, after the mirror and after the subdivision; then one thing upstream changes, and each pick is looked for.
+ * Survival: picks through random changes upstream. Recipes of all bodies, moves by hand, mirror and subdivision are
+ * made at random; elements are picked after the moves, after the mirror and after the subdivision; then one thing
+ * upstream changes, and each pick is looked for.
  *
- * The judge is geometry alone, which the following of picks knows nothing of. Right: what is found lies where the picked element lay, within
- * half a cell, looks the same way within 30°, and covers it (faces: between half and twice its area); or nothing is found and nothing is
- * there. Lost: nothing is found although something is there. Near: within a cell and a half. Elsewhere: any other find.
+ * The judge is geometry alone, which the following of picks knows nothing of. Right: what is found lies where the
+ * picked element lay, within half a cell, looks the same way within 30°, and covers it (faces: between half and twice
+ * its area); or nothing is found and nothing is there. Lost: nothing is found although something is there. Near: within
+ * a cell and a half. Elsewhere: any other find.
  */
 import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
@@ -270,7 +272,8 @@ export function groundAt(mesh: Mesh, at: P): P {
 }
 
 /**
- * `spot`: where on the new surface the place lies that the old one was at, for fewer cells round what is round draw the whole of it in.
+ * `spot`: where on the new surface the place lies that the old one was at, for fewer cells round what is round draw the
+ * whole of it in.
  */
 export function judge(
   was: Seen,

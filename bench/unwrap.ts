@@ -1,4 +1,7 @@
-/** Unwrapping beside a peer: organic, branching, rough, broken shapes and many loose parts. Islands, stretch, fill, flips and overlaps of both. */
+/**
+ * Unwrapping beside a peer: organic, branching, rough, broken shapes and many loose parts. Islands, stretch, fill,
+ * flips and overlaps of both.
+ */
 import { meshFrom, type Mesh } from '../src/core/mesh';
 import { triangulate } from '../src/core/mesh/triangulate';
 import { animal, coral, gears, lumpyBall, rings, scanned } from '../src/core/testing/organic';

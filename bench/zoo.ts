@@ -1,4 +1,7 @@
-/** 30,000 random moves on a zoo of nasty meshes: by every tool with any values, mirrored and refined now and then, up to eight on one another. */
+/**
+ * 30,000 random moves on a zoo of nasty meshes: by every tool with any values, mirrored and refined now and then, up to
+ * eight on one another.
+ */
 import { mirrorMesh } from '../src/core/edit/mirror';
 import { subdivide } from '../src/core/subdivide/catmullclark';
 import { keyOf } from '../src/core/math';

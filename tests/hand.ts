@@ -27,7 +27,10 @@ export function hold(onPage: Page, inApp: App): void {
   app = inApp;
 }
 
-/** The tests of a file have one application, a browser and a page, and a folder of files if they say so; all of it ends with them. */
+/**
+ * The tests of a file have one application, a browser and a page, and a folder of files if they say so; all of it ends
+ * with them.
+ */
 export function atHand(take: (opened: { app: App; page: Page }) => void, files?: string): void {
   let running: App | undefined;
   let browser: Browser | undefined;
@@ -143,7 +146,10 @@ export async function addBox(): Promise<void> {
 const canRelease = () =>
   page.evaluate(() => !(document.querySelector('button[title^="Release"]') as HTMLButtonElement).disabled);
 
-/** Finds an island on the sheet by trying places (`from` one of 64 on), picks it and drags it a little; the answer is where it then is on the page. */
+/**
+ * Finds an island on the sheet by trying places (`from` one of 64 on), picks it and drags it a little; the answer is
+ * where it then is on the page.
+ */
 export async function dragIsland(from = 0): Promise<[number, number]> {
   await until('the sheet', () => page.$('[aria-label="Figures of the sheet"]'));
   await click('[aria-label="Sheet tools"] button[title="Island on the sheet"]');

@@ -1,4 +1,7 @@
-/** What comes in cannot stop it: names no database takes, changes no project can be, hosts that are not ours, pictures that cannot be drawn. */
+/**
+ * What comes in cannot stop it: names no database takes, changes no project can be, hosts that are not ours, pictures
+ * that cannot be drawn.
+ */
 import { request } from 'node:http';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -34,8 +37,8 @@ const write = (name: string, bytes: Uint8Array | string) => {
 };
 const cube = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: true }, 1);
 /**
- * A server closes connections that were still for a while, and what keeps this process busy keeps it from noticing: asked again then, after a
- * breath in which it does.
+ * A server closes connections that were still for a while, and what keeps this process busy keeps it from noticing:
+ * asked again then, after a breath in which it does.
  */
 async function ask(path: string, init: RequestInit): Promise<Response> {
   for (let tries = 0; tries < 4; tries++) {
@@ -196,7 +199,8 @@ test(
     const lamp = (
       (await (await fetch(`${app.address}/api/projects`)).json()) as { projects: { id: string; name: string }[] }
     ).projects.find((p) => p.name === 'Signal lamp')!;
-    // Drawing gives way to all else: on a busy machine the endless one is given up late. Asked again, as the shelf does.
+    // Drawing gives way to all else: on a busy machine the endless one is given up late. Asked again, as the shelf
+    // does.
     await until(
       'the picture of the lamp',
       async () => {

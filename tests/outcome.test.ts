@@ -1,6 +1,7 @@
 /**
- * The whole outcome in a real browser: a person models a lamp from a box, unwraps it, colours it, takes it home, the database dies in the
- * middle, another window interferes, the browser is closed, and everything is there and still editable.
+ * The whole outcome in a real browser: a person models a lamp from a box, unwraps it, colours it, takes it home, the
+ * database dies in the middle, another window interferes, the browser is closed, and everything is there and still
+ * editable.
  */
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';

@@ -1,4 +1,7 @@
-/** Procedures as a person makes them: a float from an empty project, its dials, placements of it as a kit, and its map by pointer and keys. */
+/**
+ * Procedures as a person makes them: a float from an empty project, its dials, placements of it as a kit, and its map
+ * by pointer and keys.
+ */
 import type { Page } from 'puppeteer-core';
 import {
   addBox,
@@ -53,7 +56,10 @@ async function turn(name: string, words: string): Promise<void> {
   await page.$eval(`[data-value="${name}"]`, (e) => (e as HTMLElement).click());
   await typeOver('input.value-input', words);
 }
-/** A button among the dials. Sections above it come and grow meanwhile: it is clicked itself, not the place where it was. */
+/**
+ * A button among the dials. Sections above it come and grow meanwhile: it is clicked itself, not the place where it
+ * was.
+ */
 const press = (label: string) =>
   page.$$eval(
     '[aria-label="Dials"] button',

@@ -1,4 +1,7 @@
-/** Every screen in a real browser: WCAG 2.2 AA in both themes, eight sizes and double zoom without overlap, and a newcomer's first minutes. */
+/**
+ * Every screen in a real browser: WCAG 2.2 AA in both themes, eight sizes and double zoom without overlap, and a
+ * newcomer's first minutes.
+ */
 import { readFileSync } from 'node:fs';
 import type { Page } from 'puppeteer-core';
 import { chord, atHand, sleep, stage, text, until } from './hand';
@@ -116,7 +119,8 @@ test('nothing overlaps, in eight sizes and zoomed to twice', async () => {
   await openLamp();
   for (const name of STAGES) {
     await toStage(name);
-    // Every stage in the smallest, the largest and twice as large; the sizes between on the stage with the most controls.
+    // Every stage in the smallest, the largest and twice as large; the sizes between on the stage with the most
+    // controls.
     for (const [width, height, zoom] of SIZES.filter((_, k) => name === 'Shape' || k === 0 || k >= 7)) {
       await page.setViewport({ width: width / zoom, height: height / zoom, deviceScaleFactor: zoom });
       await sleep(250);

@@ -1,4 +1,7 @@
-/** Modelling by pointer and keys, as a person would: a small figure from a cube, a cart over its wheels; picks, checks, moves as a list. */
+/**
+ * Modelling by pointer and keys, as a person would: a small figure from a cube, a cart over its wheels; picks, checks,
+ * moves as a list.
+ */
 import type { Page } from 'puppeteer-core';
 import type { Move } from '../src/core/recipe/values';
 import {

@@ -1,4 +1,6 @@
-/** What whole-application tests and the browser benchmark share: an application on its own data, and a browser on it. */
+/**
+ * What whole-application tests and the browser benchmark share: an application on its own data, and a browser on it.
+ */
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { chmodSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -27,7 +29,10 @@ async function quietPort(): Promise<number> {
   }
 }
 
-/** A fresh data folder: a copy of one with the demo in it where the tests made one beforehand (`template.ts`), which spares its making. */
+/**
+ * A fresh data folder: a copy of one with the demo in it where the tests made one beforehand (`template.ts`), which
+ * spares its making.
+ */
 function freshData(demo: boolean): string {
   const data = mkdtempSync(join(tmpdir(), 'glypta-test-'));
   const template = process.env.GLYPTA_TEMPLATE;
@@ -81,7 +86,8 @@ export async function openBrowser(profile = mkdtempSync(join(tmpdir(), 'glypta-b
     executablePath: chromiumPath(),
     headless: true,
     userDataDir: profile,
-    // Half as many pixels each way: all is laid out and picked as ever, and drawing without a graphics card costs a quarter.
+    // Half as many pixels each way: all is laid out and picked as ever, and drawing without a graphics card costs a
+    // quarter.
     defaultViewport: { width: 1280, height: 800, deviceScaleFactor: 0.5 },
     args: [
       '--no-sandbox',

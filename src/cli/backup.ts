@@ -7,8 +7,9 @@ import { withDatabase } from './stored';
 import { parseArgs, Usage } from './usage';
 
 /**
- * `backup FILE [--data DIR | --database URL]`: everything as it is at one moment, written as it is read, while the bench is in use. Pictures
- * are left out: they are drawn anew. The file has its name only once it has been read back whole.
+ * `backup FILE [--data DIR | --database URL]`: everything as it is at one moment, written as it is read, while the
+ * bench is in use. Pictures are left out: they are drawn anew. The file has its name only once it has been read back
+ * whole.
  */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, ['data', 'database'], []);

@@ -4,7 +4,10 @@ import { parseArgs, Usage } from './usage';
 
 const PURPOSES = ['render', 'game', 'print'];
 
-/** `check FILE [--for render|game|print] [--json]`: what may be wrong with a model. Ends with 1 where something is, for what it is for. */
+/**
+ * `check FILE [--for render|game|print] [--json]`: what may be wrong with a model. Ends with 1 where something is, for
+ * what it is for.
+ */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, ['for'], ['json']);
   if (o.positional.length !== 1) throw new Usage('check needs one FILE.');

@@ -1,4 +1,7 @@
-/** PostgreSQL's own tools for copies of a database. Secrets go through the environment, which other users do not see, not the command. */
+/**
+ * PostgreSQL's own tools for copies of a database. Secrets go through the environment, which other users do not see,
+ * not the command.
+ */
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { postgresBin, SetupError } from './setup';

@@ -15,7 +15,10 @@ export interface Lock {
   packages: Readonly<Record<string, LockedPackage>>;
 }
 
-/** Licences under which a part may be used in a product and handed on with it; LGPL for libraries that stay apart from it. */
+/**
+ * Licences under which a part may be used in a product and handed on with it; LGPL for libraries that stay apart from
+ * it.
+ */
 const ACCEPTED = new Set([
   '0BSD',
   'Apache-2.0',
@@ -42,7 +45,9 @@ export const isAccepted = (expression: string): boolean =>
 const nameOf = (path: string): string => path.slice(path.lastIndexOf('node_modules/') + 'node_modules/'.length);
 const parts = (lock: Lock): [string, LockedPackage][] => Object.entries(lock.packages).filter(([path]) => path !== '');
 
-/** What is wrong with a lock file, and with what is installed by it: a sentence each. Nothing is asked of the network. */
+/**
+ * What is wrong with a lock file, and with what is installed by it: a sentence each. Nothing is asked of the network.
+ */
 export function problemsOf(lock: Lock, installed: Lock): string[] {
   const out: string[] = [];
   for (const [path, p] of parts(lock)) {

@@ -22,8 +22,8 @@ const asUsage = <T>(work: () => T): T => {
 };
 
 /**
- * `make PROJECT --out DIR --formats glb,obj [--set dial=value …] [--sweep dial=a..b/n …]`: PROJECT is a project's ZIP, or JSON of an earlier
- * version. Of several sweeps each value of one is made with each of the others.
+ * `make PROJECT --out DIR --formats glb,obj [--set dial=value …] [--sweep dial=a..b/n …]`: PROJECT is a project's ZIP,
+ * or JSON of an earlier version. Of several sweeps each value of one is made with each of the others.
  */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, ['out', 'formats'], [], ['set', 'sweep']);

@@ -10,7 +10,10 @@ import { makeFolder, root, SetupError } from './setup';
 import { withDatabase } from './stored';
 import { parseArgs, Usage } from './usage';
 
-/** `restore FILE [--data DIR | --database URL]`: only where there are no projects yet; every project is opened and every file checked. */
+/**
+ * `restore FILE [--data DIR | --database URL]`: only where there are no projects yet; every project is opened and every
+ * file checked.
+ */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, ['data', 'database'], []);
   if (o.positional.length !== 1) throw new Usage('restore needs one FILE.');

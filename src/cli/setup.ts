@@ -68,7 +68,10 @@ function isBuilt(): boolean {
   return spawnSync('find', [...sources, ...newer], { cwd: root, encoding: 'utf8' }).stdout.trim() === '';
 }
 
-/** Builds the web application where its sources are newer than the last build. Of several that find so, one builds and the others wait. */
+/**
+ * Builds the web application where its sources are newer than the last build. Of several that find so, one builds and
+ * the others wait.
+ */
 export async function buildApplication(): Promise<void> {
   if (isBuilt()) return;
   const lock = join(root, '.build/web.lock');
@@ -141,7 +144,9 @@ export const portIsFree = (port: number): Promise<boolean> =>
 
 const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
 
-/** A PostgreSQL cluster of Glypta's own, in the data folder, owned by a user that is not root, on a free loopback port. */
+/**
+ * A PostgreSQL cluster of Glypta's own, in the data folder, owned by a user that is not root, on a free loopback port.
+ */
 export class Cluster {
   readonly folder: string;
   private readonly bin: string;
@@ -180,7 +185,10 @@ export class Cluster {
       : spawnSync(command, args, { encoding: 'utf8', cwd: '/', env });
   }
 
-  /** Made beside its place and put there when it is whole: a kill half-way leaves nothing that would be taken for a database. */
+  /**
+   * Made beside its place and put there when it is whole: a kill half-way leaves nothing that would be taken for a
+   * database.
+   */
   private create(): void {
     if (existsSync(join(this.folder, 'global/pg_control'))) return;
     const making = `${this.folder}.making`;
@@ -254,13 +262,19 @@ export class Cluster {
     }
   }
 
-  /** Made, and with a port: its address is known before it runs. Another may have taken the port by then; `start` then finds another. */
+  /**
+   * Made, and with a port: its address is known before it runs. Another may have taken the port by then; `start` then
+   * finds another.
+   */
   async prepare(): Promise<void> {
     this.create();
     if (this.pid() === undefined) this.port ||= await freePort();
   }
 
-  /** Starts it, or takes over one that a launcher that was killed left behind. No shell is involved: paths may hold anything. */
+  /**
+   * Starts it, or takes over one that a launcher that was killed left behind. No shell is involved: paths may hold
+   * anything.
+   */
   async start(): Promise<void> {
     this.create();
     if (await this.running()) return;
@@ -327,8 +341,8 @@ export class Cluster {
 }
 
 /**
- * A small process that outlives us if we are killed, and then stops what we left running, unless a new launcher has taken it over: that one
- * ends the process first. Paths are handed to it, never written into it.
+ * A small process that outlives us if we are killed, and then stops what we left running, unless a new launcher has
+ * taken it over: that one ends the process first. Paths are handed to it, never written into it.
  */
 export function watchdog(data: string, cluster: string): void {
   endWatchdog(data);
@@ -380,8 +394,8 @@ export function makeFolder(data: string): void {
 }
 
 /**
- * Holds a data folder for this process alone, by a name that the system gives to one process at a time and takes back when it ends, however
- * that happens. Where another has it, answers the address that one serves at, as soon as it does.
+ * Holds a data folder for this process alone, by a name that the system gives to one process at a time and takes back
+ * when it ends, however that happens. Where another has it, answers the address that one serves at, as soon as it does.
  */
 export async function holdFolder(data: string): Promise<{ tell(address: string): void } | { other: string }> {
   // The folder itself, by whatever path it is reached.

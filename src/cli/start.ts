@@ -30,8 +30,9 @@ function hostNames(text: string): string {
 const LEVELS = ['debug', 'info', 'warn', 'error'];
 
 /**
- * `start [--port N] [--data DIR] [--host NAME,…] [--no-demo] [--database URL] [--connections N] [--behind-proxy] [--log LEVEL]`. With --host,
- * other machines are answered too, by these names. With --database there is no database of our own, and no demo: several servers may use one.
+ * `start [--port N] [--data DIR] [--host NAME,…] [--no-demo] [--database URL] [--connections N] [--behind-proxy] [--log
+ * LEVEL]`. With --host, other machines are answered too, by these names. With --database there is no database of our
+ * own, and no demo: several servers may use one.
  */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, ['port', 'data', 'host', 'database', 'connections', 'log'], ['no-demo', 'behind-proxy']);
@@ -128,7 +129,8 @@ export async function run(args: string[]): Promise<number> {
 
   try {
     watchdog(data, cluster?.folder ?? data);
-    // The server needs a second to begin, and so do the database and its tables: all at once. It says that it is starting until it has them.
+    // The server needs a second to begin, and so do the database and its tables: all at once. It says that it is
+    // starting until it has them.
     await cluster?.prepare();
     serve();
     const [{ connect }, { migrate }] = await Promise.all([
@@ -211,7 +213,10 @@ async function reached(sequelize: { authenticate(): Promise<void> }, elsewhere: 
   }
 }
 
-/** Milliseconds of a round of the watch; rounds between two looks at whether the server answers, and looks in vain before it is ended. */
+/**
+ * Milliseconds of a round of the watch; rounds between two looks at whether the server answers, and looks in vain
+ * before it is ended.
+ */
 const ROUND = 250;
 const HEALTH_EVERY = 17;
 const MOST_SILENT = 3;

@@ -2,7 +2,10 @@ import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { buildApplication, debianPackages, root } from './setup';
 
-/** `test`: format, types, lint, import boundaries and dead code, then Jest: unit tests and whole-application tests in headless Chromium. */
+/**
+ * `test`: format, types, lint, import boundaries and dead code, then Jest: unit tests and whole-application tests in
+ * headless Chromium.
+ */
 export async function run(args: string[]): Promise<number> {
   debianPackages({ postgres: true, chromium: true });
   const bin = (name: string) => join(root, 'node_modules/.bin', name);
@@ -35,7 +38,8 @@ export async function run(args: string[]): Promise<number> {
   const failed = checks.find((code) => typeof code === 'number' && code !== 0);
   if (typeof failed === 'number') return failed;
   console.error('\nTests');
-  // Types after the build, which writes those of its own routes. Tests in a browser wait more than they work: more of them than cores.
+  // Types after the build, which writes those of its own routes. Tests in a browser wait more than they work: more of
+  // them than cores.
   const ends = await Promise.all([
     step('Types', bin('tsc'), ['--noEmit'], true),
     step('Tests', bin('jest'), ['--testTimeout=180000', '--maxWorkers=3', ...args], false),

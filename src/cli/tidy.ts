@@ -4,7 +4,9 @@ import { KEPT_DAYS, tidyBlobs } from '../server/tidy';
 import { withDatabase } from './stored';
 import { numberOption, parseArgs } from './usage';
 
-/** `tidy [--data DIR | --database URL] [--days N]`: takes away files that nothing refers to. Workers do it every night. */
+/**
+ * `tidy [--data DIR | --database URL] [--days N]`: takes away files that nothing refers to. Workers do it every night.
+ */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, ['data', 'database', 'days'], []);
   const days = numberOption(o, 'days', KEPT_DAYS, 0, 3650);

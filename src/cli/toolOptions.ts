@@ -54,7 +54,10 @@ export function readPick(
   return { kind, indices };
 }
 
-/** Elements that fit a rule as it is typed: `rule:sharp,angle=40deg`. Throws `Usage` where there is no such rule, or nothing fits. */
+/**
+ * Elements that fit a rule as it is typed: `rule:sharp,angle=40deg`. Throws `Usage` where there is no such rule, or
+ * nothing fits.
+ */
 export function readRule(words: string, kind: PickKind, mesh: Mesh): Picked {
   const [id, ...values] = words.replace(/^rule:/, '').split(',');
   const def = ruleDef(id);

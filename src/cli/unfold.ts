@@ -7,8 +7,9 @@ import { readModel, writeModel } from './files';
 import { numberOption, parseArgs, Usage } from './usage';
 
 /**
- * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--padding PX] [--size PX] [--json]`: every piece gets a sheet of its
- * own. Several files, or a folder of them, go into the folder OUT under their names; what cannot be read is told and passed over.
+ * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--padding PX] [--size PX] [--json]`:
+ * every piece gets a sheet of its own. Several files, or a folder of them, go into the folder OUT under their names;
+ * what cannot be read is told and passed over.
  */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(args, ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide'], ['json']);

@@ -1,4 +1,7 @@
-/** The quay cart: a hard little object. Loops cut, faces taken out, edges bridged over the wheels, a tray inset, every sharp edge broken. Centimetres. */
+/**
+ * The quay cart: a hard little object. Loops cut, faces taken out, edges bridged over the wheels, a tray inset, every
+ * sharp edge broken. Centimetres.
+ */
 import type { Triple } from '../core/math';
 import * as changes from '../document/changes';
 import { newProject } from '../document/changes';

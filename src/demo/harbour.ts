@@ -1,6 +1,6 @@
 /**
- * The harbour: things made once and changed by their dials. A striped float whose panels run from 1 to 12, a signal tower whose storeys are one
- * number, and bollards along a quay. Metres.
+ * The harbour: things made once and changed by their dials. A striped float whose panels run from 1 to 12, a signal
+ * tower whose storeys are one number, and bollards along a quay. Metres.
  */
 import * as changes from '../document/changes';
 import { addDial } from '../document/dials';

@@ -1,4 +1,7 @@
-/** The heron automaton: a concept picture, and its body blocked out as a rig of groups, one side mirrored from the other. Metres. */
+/**
+ * The heron automaton: a concept picture, and its body blocked out as a rig of groups, one side mirrored from the
+ * other. Metres.
+ */
 import { newBlueprint, sideTurn } from '../core/blueprint';
 import type { Triple } from '../core/math';
 import { railOf } from '../core/curve/rail';
@@ -175,8 +178,8 @@ interface Metals {
 }
 
 /**
- * The body, shaped from a box: half of it is drawn out and bent, the other half is its live mirror. Wing beds, flanks and breast are plates with
- * creased rims; the neck's collar is drawn out of the shoulder, the tail out of the rump.
+ * The body, shaped from a box: half of it is drawn out and bent, the other half is its live mirror. Wing beds, flanks
+ * and breast are plates with creased rims; the neck's collar is drawn out of the shoulder, the tail out of the rump.
  */
 async function shapeBody(m: Maker, trunk: string, { plate, brass }: Metals): Promise<void> {
   const body = m.piece('body', trunk);

@@ -1,4 +1,6 @@
-/** The signal lamp of Saltmere Station: a base, a hood mirrored from one half, a lens, and a bail handle. Millimetres. */
+/**
+ * The signal lamp of Saltmere Station: a base, a hood mirrored from one half, a lens, and a bail handle. Millimetres.
+ */
 import * as changes from '../document/changes';
 import { newProject } from '../document/changes';
 import type { ProjectDocument } from '../document/types';

@@ -1,4 +1,7 @@
-/** Builds a demo project the way a person would: through the document's own changes, picking what the recipe shows at that point. */
+/**
+ * Builds a demo project the way a person would: through the document's own changes, picking what the recipe shows at
+ * that point.
+ */
 import { createHash } from 'node:crypto';
 import { writePng } from '../core/formats';
 import type { Triple } from '../core/math';

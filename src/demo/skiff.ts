@@ -1,4 +1,7 @@
-/** The pilot skiff: three plan drawings, scanned a little askew, trued up, with stations and the sections that belong there. Metres. */
+/**
+ * The pilot skiff: three plan drawings, scanned a little askew, trued up, with stations and the sections that belong
+ * there. Metres.
+ */
 import {
   fitCircle,
   fitEllipse,

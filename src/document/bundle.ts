@@ -1,6 +1,6 @@
 /**
- * A project as one ZIP: `project.json`, the document with its keys in order, and `files/`, each stored file under its SHA-256. The same
- * project gives the same bytes, so what is exported, imported and exported again is the same file.
+ * A project as one ZIP: `project.json`, the document with its keys in order, and `files/`, each stored file under its
+ * SHA-256. The same project gives the same bytes, so what is exported, imported and exported again is the same file.
  */
 import { isZip, readZipPaths, writeZip } from '../core/formats';
 import { cleanValue } from './clean';

@@ -1,6 +1,6 @@
 /**
- * All changes to a document. Each takes a draft and alters it; the interface, the demo and tests call these and nothing else.
- * Where a change is already so, it does nothing, and no undo entry is made.
+ * All changes to a document. Each takes a draft and alters it; the interface, the demo and tests call these and nothing
+ * else. Where a change is already so, it does nothing, and no undo entry is made.
  */
 import type { ElementPick } from '../core/mesh';
 import type { HandPlaces } from '../core/uv';

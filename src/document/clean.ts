@@ -1,14 +1,14 @@
 /**
- * What cannot be kept is taken out where it comes in: characters that no database takes (NUL, halves of surrogate pairs, control
- * characters), names that are too long or empty, numbers that are none.
+ * What cannot be kept is taken out where it comes in: characters that no database takes (NUL, halves of surrogate
+ * pairs, control characters), names that are too long or empty, numbers that are none.
  */
 import { cleanName, cleanText, isClean, MOST_NAME } from '../core/formats/words';
 
 export { cleanName, cleanText, isClean };
 
 /**
- * A value as it can be kept, deep: texts clean, names short, numbers finite (0 where not). The very same value where nothing had to be
- * done. Only plain values: what JSON has.
+ * A value as it can be kept, deep: texts clean, names short, numbers finite (0 where not). The very same value where
+ * nothing had to be done. Only plain values: what JSON has.
  */
 export function cleanValue<T>(value: T, key = ''): T {
   return cleaned(value, key) as T;

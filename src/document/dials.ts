@@ -1,4 +1,7 @@
-/** Dials: named values of a project that formulas go by. Where a recipe is followed its formulas are worked out first, so only what uses a dial runs again. */
+/**
+ * Dials: named values of a project that formulas go by. Where a recipe is followed its formulas are worked out first,
+ * so only what uses a dial runs again.
+ */
 import { answerOf, FormulaError, knownOfDial, typeOfDial, type Scope } from '../core/formula';
 import { unitSize } from '../core/recipe/quantity';
 import { isFormula, type Expression, type Move, type ValueDef, type ValueDefs } from '../core/recipe/values';
@@ -25,7 +28,10 @@ function pieceIn(pieces: readonly Piece[]): (id: string | null | undefined) => P
   return (id) => known.get(id ?? '');
 }
 
-/** Whose dials a piece's formulas may name: its own, those of the groups it is in, the project's. The nearest of a name is meant. */
+/**
+ * Whose dials a piece's formulas may name: its own, those of the groups it is in, the project's. The nearest of a name
+ * is meant.
+ */
 function holdersOf(doc: WithDials, piece: string | undefined): Holder[] {
   const out: Holder[] = [];
   const of = pieceIn(doc.pieces ?? []);
@@ -111,8 +117,8 @@ const within = (d: Dial, value: number): number => {
 };
 
 /**
- * The same steps with numbers in the place of formulas. What cannot be worked out says why when it is read. `piece`: whose steps they are; `own`:
- * what its dials are turned to.
+ * The same steps with numbers in the place of formulas. What cannot be worked out says why when it is read. `piece`:
+ * whose steps they are; `own`: what its dials are turned to.
  */
 export function resolved(steps: readonly Step[], doc: WithDials, piece?: string, own?: OwnValues): readonly Step[] {
   const dials = turned(dialsFor(doc, piece), own ?? {});

@@ -1,7 +1,7 @@
 /**
- * What changed between two versions of a document, found by identity: versions share all that did not change, so the work is in proportion
- * to the change. The bench worker is kept up to date by this, and its copy shares what did not change too, so that what is known of a value
- * (its hash, above all) stays known.
+ * What changed between two versions of a document, found by identity: versions share all that did not change, so the
+ * work is in proportion to the change. The bench worker is kept up to date by this, and its copy shares what did not
+ * change too, so that what is known of a value (its hash, above all) stays known.
  */
 import { freeze } from 'immer';
 

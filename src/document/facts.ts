@@ -52,7 +52,10 @@ function sharpest(mesh: Mesh): number {
 }
 
 const MOST_RAYS = 20_000;
-/** How far it is at least from the middle of a face straight through to the other side. Not a number where nothing lies behind any face. */
+/**
+ * How far it is at least from the middle of a face straight through to the other side. Not a number where nothing lies
+ * behind any face.
+ */
 function thinnestWall(mesh: Mesh): number {
   const rays = raysOf(mesh);
   const normals = faceNormals(mesh);
@@ -130,8 +133,8 @@ function rangeOf(d: Dial): [number, number] {
 const SAME = 1e-6;
 
 /**
- * What dials that are kept by a rule have to stand at now; those that stand there already are not among them. They are looked for one after the
- * other, each with those before it turned.
+ * What dials that are kept by a rule have to stand at now; those that stand there already are not among them. They are
+ * looked for one after the other, each with those before it turned.
  */
 export async function dialsByRule(
   doc: ProjectDocument,

@@ -1,4 +1,7 @@
-/** Documents followed: pieces that take in others, wherever they stand; and what steps name, by the kinds of their values. */
+/**
+ * Documents followed: pieces that take in others, wherever they stand; and what steps name, by the kinds of their
+ * values.
+ */
 import { volumeOf } from '../core/mesh';
 import { boundsOfGeometry } from '../core/geometry';
 import { Memory } from '../core/recipe';

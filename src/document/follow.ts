@@ -1,6 +1,6 @@
 /**
- * A document followed to what its pieces show. The bench worker, exports and thumbnails all follow a document by this, so that pieces which
- * take in others, linked copies and the marker "showing up to here" mean the same everywhere.
+ * A document followed to what its pieces show. The bench worker, exports and thumbnails all follow a document by this,
+ * so that pieces which take in others, linked copies and the marker "showing up to here" mean the same everywhere.
  */
 import { transformGeometry, type Geometry } from '../core/geometry';
 import { textHash } from '../core/math/hash';
@@ -62,9 +62,13 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     return at < 0 ? steps : steps.slice(0, at + 1);
   };
 
-  /** Whether following one piece comes, by whatever way, to another. Told from what recipes name, so every order gives the same answer. */
+  /**
+   * Whether following one piece comes, by whatever way, to another. Told from what recipes name, so every order gives
+   * the same answer.
+   */
   const comesTo = (from: Piece, to: string, step?: string): boolean => {
-    // What names no other piece comes to none: of a kit that stands in a thousand places that is asked a thousand times.
+    // What names no other piece comes to none: of a kit that stands in a thousand places that is asked a thousand
+    // times.
     if (from.id !== to && namesNone(from)) return false;
     const seen = new Set<string>();
     const next: [Piece, string | undefined][] = [[from, step]];

@@ -1,6 +1,6 @@
 /**
- * The document as it is being edited: changes as patches, undo and redo, and live changes (a value being dragged) that count as one when
- * they settle. Views are not in it. No React here: the interface subscribes.
+ * The document as it is being edited: changes as patches, undo and redo, and live changes (a value being dragged) that
+ * count as one when they settle. Views are not in it. No React here: the interface subscribes.
  */
 import { enablePatches, freeze, produceWithPatches } from 'immer';
 import { cleanName, cleanValue } from './clean';
@@ -65,7 +65,10 @@ export class History {
     return this.live !== undefined;
   }
 
-  /** Makes a change. With a `live` key, later calls with the same key start again from where the first began, until `settle`. */
+  /**
+   * Makes a change. With a `live` key, later calls with the same key start again from where the first began, until
+   * `settle`.
+   */
   change(label: string, edit: (draft: ProjectDocument) => void, live?: string): void {
     if (this.live && this.live.key !== live) this.settle();
     const base = this.live?.base ?? this.current;
@@ -83,7 +86,10 @@ export class History {
     this.push({ label, at: Date.now(), patches, inverse: inverse as Patch[] });
   }
 
-  /** Writes down what is known of what is there already: nothing to be undone, and kept like a change. Not while one is live. */
+  /**
+   * Writes down what is known of what is there already: nothing to be undone, and kept like a change. Not while one is
+   * live.
+   */
   note(label: string, edit: (draft: ProjectDocument) => void): void {
     if (this.live) return;
     const [next, patches] = produceWithPatches(this.current, (d) => {

@@ -1,4 +1,7 @@
-/** Kits in a document: a piece that others are made of. Placing one, taking its values over, and making a placement a piece of its own. */
+/**
+ * Kits in a document: a piece that others are made of. Placing one, taking its values over, and making a placement a
+ * piece of its own.
+ */
 import { turned, type OwnValues } from './dials';
 import { addPiece, pieceOf, stepOf } from './changes';
 import { stepDef } from '../core/steps';
@@ -40,8 +43,8 @@ export function setOwn(doc: ProjectDocument, piece: string, step: string, name: 
 }
 
 /**
- * The kit's steps in the place of a step that starts with it, its dials as they stand there among the piece's own. Steps keep their ids, so what
- * was picked of what they make stays picked. Throws one sentence where that cannot be.
+ * The kit's steps in the place of a step that starts with it, its dials as they stand there among the piece's own.
+ * Steps keep their ids, so what was picked of what they make stays picked. Throws one sentence where that cannot be.
  */
 export function unpackKit(doc: ProjectDocument, piece: string, step: string): void {
   const into = pieceOf(doc, piece);

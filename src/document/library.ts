@@ -33,7 +33,10 @@ export interface LibraryEntry {
 
 const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
-/** Pieces with all in them, and the materials and pictures they need. Copies linked to what stays behind get recipes of their own. */
+/**
+ * Pieces with all in them, and the materials and pictures they need. Copies linked to what stays behind get recipes of
+ * their own.
+ */
 export function contentOfPieces(doc: ProjectDocument, ids: readonly string[]): LibraryContent {
   const tops = changes.topmost(doc, ids);
   const tree = changes.withChildren(doc, tops);
@@ -67,7 +70,10 @@ const namedBy = (doc: ProjectDocument, p: Piece): Reference[] => [
   ...referencesOfDials(dialsNamed(doc, p)),
 ];
 
-/** Adds the pieces that recipes name, by whatever way: kits, what is stacked or joined. They come along unseen. Answers which were added. */
+/**
+ * Adds the pieces that recipes name, by whatever way: kits, what is stacked or joined. They come along unseen. Answers
+ * which were added.
+ */
 function takenIn(doc: ProjectDocument, inside: Set<string>): Set<string> {
   const by = new Map(doc.pieces.map((p) => [p.id, p]));
   const added = new Set<string>();
@@ -128,8 +134,8 @@ export const checkContent = (name: string, value: LibraryContent): LibraryConten
 };
 
 /**
- * Puts an item into a document. Pictures and materials that are there already, the same in all but their id, are used again. Answers the
- * ids of the top pieces.
+ * Puts an item into a document. Pictures and materials that are there already, the same in all but their id, are used
+ * again. Answers the ids of the top pieces.
  */
 export function insertContent(doc: Draft, content: LibraryContent, makeId: () => string = changes.newId): string[] {
   const to = new Map<string, string>();

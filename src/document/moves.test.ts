@@ -1,4 +1,7 @@
-/** Moves of a shape by hand as a list, and picks that are kept: what a document holds of them, and what following it gives. */
+/**
+ * Moves of a shape by hand as a list, and picks that are kept: what a document holds of them, and what following it
+ * gives.
+ */
 import { Memory } from '../core/recipe';
 import type { Move } from '../core/recipe/values';
 import { followRecipe } from '../core/steps';

@@ -1,4 +1,6 @@
-/** Side words in names: left and right as words, as a last letter after a dot, a dash, a line or a space, in any case. */
+/**
+ * Side words in names: left and right as words, as a last letter after a dot, a dash, a line or a space, in any case.
+ */
 
 const PAIRS: readonly (readonly [string, string])[] = [
   ['left', 'right'],

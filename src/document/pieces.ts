@@ -1,4 +1,7 @@
-/** Changes to the tree of pieces: adding, ordering, copying, mirroring, merging, splitting, placing. Each takes a draft and alters it. */
+/**
+ * Changes to the tree of pieces: adding, ordering, copying, mirroring, merging, splitting, placing. Each takes a draft
+ * and alters it.
+ */
 import { holdingOf, sumOf, type Seen } from '../core/recipe';
 import { dialsFor, withFreshIds, worked } from './dials';
 import { renameInDials, renameReferences } from './references';
@@ -135,7 +138,10 @@ export function topmost(doc: Draft, ids: Iterable<string>): string[] {
     .map((p) => p.id);
 }
 
-/** Removes pieces with all in them. What is linked to a removed piece inherits its recipe: the first becomes what the others follow. */
+/**
+ * Removes pieces with all in them. What is linked to a removed piece inherits its recipe: the first becomes what the
+ * others follow.
+ */
 export function removePieces(doc: Draft, ids: readonly string[]): void {
   const gone = withChildren(doc, ids);
   const heir = new Map<string, string>();
@@ -232,7 +238,10 @@ export function turnPivot(doc: Draft, id: string, by: Affine, now = worlds(doc))
 export const pivotOf = (doc: Pick2<Draft, 'pieces'>, piece: Piece, now = worlds(doc)): [number, number, number] =>
   applyPoint(now.get(piece.id) ?? IDENTITY, piece.place.pivot);
 
-/** Puts several pieces on one plane: their pivots come to a value along an axis of the world. With `pivots` the pivots move and the pieces stay. */
+/**
+ * Puts several pieces on one plane: their pivots come to a value along an axis of the world. With `pivots` the pivots
+ * move and the pieces stay.
+ */
 export function alignPieces(doc: Draft, ids: readonly string[], axis: Axis, value: number, pivots = false): void {
   const k = 'xyz'.indexOf(axis);
   const now = worlds(doc);
@@ -301,7 +310,10 @@ export function bakePlacement(doc: Draft, id: string, stepId: string): void {
 
 // Order
 
-/** Puts pieces into a group (null: the top), before another piece or at the end. They stay where they stand in the world. */
+/**
+ * Puts pieces into a group (null: the top), before another piece or at the end. They stay where they stand in the
+ * world.
+ */
 export function movePieces(
   doc: Draft,
   ids: readonly string[],
@@ -354,7 +366,10 @@ export interface CopyOptions {
   rename?: (name: string) => string;
 }
 
-/** Copies pieces with all in them. Linked copies follow the recipe of what they were copied from. Answers the ids of the new tops, in order. */
+/**
+ * Copies pieces with all in them. Linked copies follow the recipe of what they were copied from. Answers the ids of the
+ * new tops, in order.
+ */
 export function copyPieces(doc: Draft, ids: readonly string[], o: CopyOptions = {}): string[] {
   const makeId = o.makeId ?? newId;
   const tops = topmost(doc, ids);
@@ -411,7 +426,10 @@ export interface MirrorOptions extends CopyOptions {
   /** Front and rear are swapped in names too. */ frontRear?: boolean;
 }
 
-/** Copies of pieces and their groups on the other side of a plane; side words in their names are swapped. Answers the new tops. */
+/**
+ * Copies of pieces and their groups on the other side of a plane; side words in their names are swapped. Answers the
+ * new tops.
+ */
 export function mirrorPieces(doc: Draft, ids: readonly string[], o: MirrorOptions): string[] {
   const tops = topmost(doc, ids);
   const made = copyPieces(doc, tops, { linked: o.linked, makeId: o.makeId, rename: (n) => swapSides(n, o.frontRear) });
@@ -511,7 +529,10 @@ export interface SplitPart {
   set?: string;
 }
 
-/** A piece becomes several, each the whole recipe and a last step that keeps its part. They stand in a group of the old name. */
+/**
+ * A piece becomes several, each the whole recipe and a last step that keeps its part. They stand in a group of the old
+ * name.
+ */
 export function splitPiece(
   doc: Draft,
   id: string,
@@ -547,8 +568,8 @@ const keepStep = (id: string, part: SplitPart): Step => ({
 });
 
 /**
- * Picked faces as a piece of their own: the recipe as far as `step`, and a last step that keeps them. Unless copied, they are deleted from
- * the old piece by a move in `step` (its "shape by hand").
+ * Picked faces as a piece of their own: the recipe as far as `step`, and a last step that keeps them. Unless copied,
+ * they are deleted from the old piece by a move in `step` (its "shape by hand").
  */
 export function detachPiece(
   doc: Draft,
@@ -581,7 +602,10 @@ export function detachPiece(
 export const toOwn = (doc: Pick2<Draft, 'pieces'>, id: string, at: Triple): [number, number, number] =>
   applyPoint(invert(worlds(doc).get(id) ?? IDENTITY), at);
 
-/** A part of a blueprint's picture as a blueprint of its own, beside it, with the same calibration; its origin at the frame's middle, low. */
+/**
+ * A part of a blueprint's picture as a blueprint of its own, beside it, with the same calibration; its origin at the
+ * frame's middle, low.
+ */
 export function cutBlueprint(doc: Draft, id: string, made: string, frame: [number, number, number, number]): void {
   const p = pieceOf(doc, id);
   const b = p.blueprint;
@@ -605,7 +629,9 @@ export function setSide(doc: Draft, id: string, side: Blueprint['side']): void {
   if (side !== 'free') p.place = { ...plain(p.place), turn: sideTurn(side) };
 }
 
-/** Puts pieces with their pivots at a station of a blueprint, square to it: on the drawing where it is free to choose. */
+/**
+ * Puts pieces with their pivots at a station of a blueprint, square to it: on the drawing where it is free to choose.
+ */
 export function placeAtStation(doc: Draft, blueprint: string, station: string, ids: readonly string[]): void {
   const p = pieceOf(doc, blueprint);
   const q = p.blueprint?.stations.find((s) => s.id === station);

@@ -1,4 +1,7 @@
-/** Steps as plain text: sentences for people, and below them the same for Glypta, so that they go by mail and come back whole. */
+/**
+ * Steps as plain text: sentences for people, and below them the same for Glypta, so that they go by mail and come back
+ * whole.
+ */
 import { InvalidDocument, checkSteps } from './schema';
 import { tellStep } from './telling';
 import type { ProjectDocument, Step } from './types';

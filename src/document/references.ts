@@ -5,7 +5,9 @@ import { toolDef } from '../core/tools';
 import type { Move, Reference, Rename, ValueDef, ValueDefs } from '../core/recipe';
 import type { Dial, ProjectDocument, Step } from './types';
 
-/** Every value of some steps that has a definition: of the steps, of the moves in them, and of the recipes within them. */
+/**
+ * Every value of some steps that has a definition: of the steps, of the moves in them, and of the recipes within them.
+ */
 function* valuesIn(steps: readonly Step[]): Generator<[ValueDef<unknown>, unknown]> {
   for (const step of steps) yield* valuesOf(stepDef(step.kind)?.values, step.values);
 }

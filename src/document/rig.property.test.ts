@@ -1,4 +1,7 @@
-/** Whatever is done to the tree, in whatever order: the document stays one that would be accepted, and undo leads all the way back. */
+/**
+ * Whatever is done to the tree, in whatever order: the document stays one that would be accepted, and undo leads all
+ * the way back.
+ */
 import fc from 'fast-check';
 import { compose, rotation, scaling, translation } from '../core/math';
 import { newBlueprint } from '../core/blueprint';

@@ -304,8 +304,8 @@ export class InvalidDocument extends Error {}
 const options = { strict: true, abortEarly: true } as const;
 
 /**
- * Checks a whole document: its shape, the values of every step and move it knows, and that references lead somewhere. What is the very
- * same as in a document that was found good (`before`) is not looked at again.
+ * Checks a whole document: its shape, the values of every step and move it knows, and that references lead somewhere.
+ * What is the very same as in a document that was found good (`before`) is not looked at again.
  */
 export function checkDocument(value: unknown, before?: ProjectDocument): ProjectDocument {
   let doc: ProjectDocument;

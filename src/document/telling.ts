@@ -1,4 +1,7 @@
-/** Recipes in words: every step as its sentence, with what the sentence does not say after it. The same document gives the same text, line by line. */
+/**
+ * Recipes in words: every step as its sentence, with what the sentence does not say after it. The same document gives
+ * the same text, line by line.
+ */
 import { stepDef } from '../core/steps';
 import { toolDef } from '../core/tools';
 import { formatNumber, formatQuantity, type QuantityKind } from '../core/recipe/quantity';
@@ -19,7 +22,10 @@ const readingOf = (doc: ProjectDocument): Reading => ({
 
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
-/** A title and a sentence with the values put in, and those that differ from how they begin though the sentence does not name them. */
+/**
+ * A title and a sentence with the values put in, and those that differ from how they begin though the sentence does not
+ * name them.
+ */
 function told(
   title: string,
   sentence: string,

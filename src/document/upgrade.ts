@@ -19,8 +19,9 @@ const pieceNow = (p: Piece): Piece =>
     : { ...p, link: p.link ?? null, ghost: p.ghost ?? false, place: p.place ?? NO_PLACE };
 
 /**
- * Formats there were. In the third, elements of grids and loop cuts are named by shares; before, by ranks, and steps did not say so. In the fourth,
- * an unwrap that says nothing of it keeps a bound on stretch; before, surfaces were cut along seams alone, and sheets of those days stay as they were.
+ * Formats there were. In the third, elements of grids and loop cuts are named by shares; before, by ranks, and steps
+ * did not say so. In the fourth, an unwrap that says nothing of it keeps a bound on stretch; before, surfaces were cut
+ * along seams alone, and sheets of those days stay as they were.
  */
 export const FORMATS: readonly number[] = [1, 2, 3, FORMAT];
 

@@ -1,4 +1,7 @@
-/** The address of a database as a person writes it, taken apart for the drivers: how safe the connection must be is part of it. */
+/**
+ * The address of a database as a person writes it, taken apart for the drivers: how safe the connection must be is part
+ * of it.
+ */
 import { readFileSync } from 'node:fs';
 
 export interface Tls {

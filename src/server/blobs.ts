@@ -9,7 +9,10 @@ import { Refusal } from './refusal';
 export const MAX_BLOB = 512 * 1024 * 1024;
 const PART = 1024 * 1024;
 
-/** Keeps what arrives, part by part, never all of it in memory. Refuses what is larger than the limit as soon as that is known. */
+/**
+ * Keeps what arrives, part by part, never all of it in memory. Refuses what is larger than the limit as soon as that is
+ * known.
+ */
 export async function writeBlob(
   db: Database,
   source: AsyncIterable<Uint8Array> | Iterable<Uint8Array>,

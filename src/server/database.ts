@@ -1,4 +1,7 @@
-/** The connection to PostgreSQL, one per process, and the tables as Sequelize sees them. The schema itself comes from migrations only. */
+/**
+ * The connection to PostgreSQL, one per process, and the tables as Sequelize sees them. The schema itself comes from
+ * migrations only.
+ */
 import { DataTypes, Sequelize, type Model, type ModelStatic } from 'sequelize';
 import { databaseAddress } from './address';
 import type { LibraryContent } from '../document/library';
@@ -81,7 +84,10 @@ export interface Database {
   pictures: Table<PictureRow>;
 }
 
-/** `connections`: how many at the most. With `schema`, the name of a migration, it is of use only when that one has been done. */
+/**
+ * `connections`: how many at the most. With `schema`, the name of a migration, it is of use only when that one has been
+ * done.
+ */
 export function connect(url: string, connections = 6, schema?: string): Database {
   const { url: plain, ssl } = databaseAddress(url);
   const sequelize = new Sequelize(plain, {
@@ -204,7 +210,10 @@ interface Connection {
   end(): Promise<void>;
 }
 
-/** The server begins while its tables are still brought up: until they are, no connection is handed out, and who asks is told to wait. */
+/**
+ * The server begins while its tables are still brought up: until they are, no connection is handed out, and who asks is
+ * told to wait.
+ */
 function awaitSchema(sequelize: Sequelize, name: string): void {
   let up = false;
   sequelize.addHook('afterConnect', async (made: unknown) => {

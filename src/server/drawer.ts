@@ -1,6 +1,6 @@
 /**
- * A process that draws, with limits of time and memory: whatever a document or a file in it does, only that process ends. Memory is read
- * off the system, since arrays lie outside of what the engine limits itself.
+ * A process that draws, with limits of time and memory: whatever a document or a file in it does, only that process
+ * ends. Memory is read off the system, since arrays lie outside of what the engine limits itself.
  */
 import { fork, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';

@@ -13,7 +13,10 @@ export const MAX_JSON = 64 * 1024 * 1024;
 
 const headers = { 'Cache-Control': 'no-store' };
 
-/** Runs a handler and answers with JSON, or with whatever Response it made; every failure becomes a status and one sentence. */
+/**
+ * Runs a handler and answers with JSON, or with whatever Response it made; every failure becomes a status and one
+ * sentence.
+ */
 export async function answer(request: Request, work: () => Promise<unknown>): Promise<Response> {
   const began = performance.now();
   const id = requestId(request);

@@ -1,6 +1,6 @@
 /**
- * Pictures of projects and library items: drawn by workers, in processes with limits of time and memory, and kept. What cannot be drawn is
- * remembered too, so that nothing is tried at every look at the shelf.
+ * Pictures of projects and library items: drawn by workers, in processes with limits of time and memory, and kept. What
+ * cannot be drawn is remembered too, so that nothing is tried at every look at the shelf.
  */
 import { Op } from 'sequelize';
 import type { Database } from './database';
@@ -19,7 +19,10 @@ async function kept(db: Database, key: string): Promise<Picture | undefined> {
   return row.png ? { png: row.png } : { failed: row.failed ?? '' };
 }
 
-/** The picture of a job: the kept one, or a new one as soon as a worker has drawn it. Undefined where that takes too long. */
+/**
+ * The picture of a job: the kept one, or a new one as soon as a worker has drawn it. Undefined where that takes too
+ * long.
+ */
 export async function pictureOf(
   db: Database,
   job: Omit<PictureJob, 'key'>,

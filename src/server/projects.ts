@@ -1,6 +1,6 @@
 /**
- * Projects: a row for the shelf, an append-only log of changes, and a snapshot now and then. A change is accepted only on the revision it
- * was made from; the same change sent twice (an answer that got lost) counts once.
+ * Projects: a row for the shelf, an append-only log of changes, and a snapshot now and then. A change is accepted only
+ * on the revision it was made from; the same change sent twice (an answer that got lost) counts once.
  */
 import { randomUUID } from 'node:crypto';
 import { Op, Transaction, UniqueConstraintError } from 'sequelize';
@@ -135,7 +135,10 @@ export interface IncomingChange {
   id: string;
 }
 
-/** Accepts a change and answers the new revision. Refuses with 409 where another window was faster, 422 where the result is no document. */
+/**
+ * Accepts a change and answers the new revision. Refuses with 409 where another window was faster, 422 where the result
+ * is no document.
+ */
 export async function acceptChange(db: Database, id: string, change: IncomingChange): Promise<number> {
   const { revision, next } = (await acceptAtOnce(db, id, change)) ?? (await acceptLocked(db, id, change));
   if (next) {
@@ -161,9 +164,9 @@ const SAVE = `
   SELECT id, $2::int + 1, $6, $7, $8, $9::jsonb, now() FROM moved RETURNING revision`;
 
 /**
- * What nearly every save is: it begins from the newest revision, which was read or saved here, and brings no file. One statement, which
- * does all or nothing, in place of a transaction of six: 8.0 ms became 6.1, fifty clients 175 saves a second 317 (`bench --only saves`, two
- * cores). Undefined where it is not so: the long way tells why.
+ * What nearly every save is: it begins from the newest revision, which was read or saved here, and brings no file. One
+ * statement, which does all or nothing, in place of a transaction of six: 8.0 ms became 6.1, fifty clients 175 saves a
+ * second 317 (`bench --only saves`, two cores). Undefined where it is not so: the long way tells why.
  */
 async function acceptAtOnce(db: Database, id: string, change: IncomingChange): Promise<Accepted | undefined> {
   const near = UUID.test(id) ? recent.get(id, change.base) : undefined;

@@ -1,6 +1,6 @@
 /**
- * What is sent to be kept is received into a passing file first: a slow or stalled sender holds no connection to the database, and what is
- * too large, too slow or broken off leaves nothing.
+ * What is sent to be kept is received into a passing file first: a slow or stalled sender holds no connection to the
+ * database, and what is too large, too slow or broken off leaves nothing.
  */
 import { createReadStream } from 'node:fs';
 import { mkdtemp, open, rm } from 'node:fs/promises';

@@ -1,6 +1,7 @@
 /**
- * Documents as they were last read or saved, by project and revision: a save applies its patches to what is here instead of reading the
- * whole anew. What a revision holds never changes, so this can never be out of date; several servers may each keep their own.
+ * Documents as they were last read or saved, by project and revision: a save applies its patches to what is here
+ * instead of reading the whole anew. What a revision holds never changes, so this can never be out of date; several
+ * servers may each keep their own.
  */
 import type { ProjectDocument } from '../document/types';
 

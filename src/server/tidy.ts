@@ -10,8 +10,8 @@ export interface Tidied {
 }
 
 /**
- * Takes away files that came in more than so many days ago and that nothing refers to. A save or a new library item at the same moment is
- * safe: it holds what it refers to, or finds it gone and says so before anything is kept.
+ * Takes away files that came in more than so many days ago and that nothing refers to. A save or a new library item at
+ * the same moment is safe: it holds what it refers to, or finds it gone and says so before anything is kept.
  */
 export async function tidyBlobs(db: Database, days = KEPT_DAYS): Promise<Tidied> {
   return db.sequelize.transaction(async (transaction) => {

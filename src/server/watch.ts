@@ -1,4 +1,7 @@
-/** What operators see of requests: figures for Prometheus, and one line of JSON each in the log. Neither holds anything of a project. */
+/**
+ * What operators see of requests: figures for Prometheus, and one line of JSON each in the log. Neither holds anything
+ * of a project.
+ */
 import { randomUUID } from 'node:crypto';
 import pino, { type Logger } from 'pino';
 import { collectDefaultMetrics, Counter, Histogram, Registry } from 'prom-client';
@@ -41,7 +44,10 @@ export function watch(): Watch {
   return holder.glyptaWatch;
 }
 
-/** A path as its route: what names one project, item or file becomes `:id`, so that there are as many routes as there are files for them. */
+/**
+ * A path as its route: what names one project, item or file becomes `:id`, so that there are as many routes as there
+ * are files for them.
+ */
 export const routeOf = (path: string): string =>
   path.replace(/\/(projects|library|blobs)\/(?!import(?:\/|$))[^/]+/, '/$1/:id');
 

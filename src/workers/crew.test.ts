@@ -1,4 +1,7 @@
-/** Page and worker joined by a wire of this test: what crosses is cloned, as in the browser, and the worker runs in its own turn. */
+/**
+ * Page and worker joined by a wire of this test: what crosses is cloned, as in the browser, and the worker runs in its
+ * own turn.
+ */
 import { addMove, addPiece, addStep, newProject } from '../document/changes';
 import { History } from '../document/history';
 import type { ProjectDocument } from '../document/types';

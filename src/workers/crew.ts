@@ -1,11 +1,20 @@
-/** The workers of an open project: one follows what is seen, where the newest request wins; a few do long jobs, one at a time each. */
+/**
+ * The workers of an open project: one follows what is seen, where the newest request wins; a few do long jobs, one at a
+ * time each.
+ */
 import type { ProjectDocument } from '../document/types';
 import type { Answer, CallName, Query } from './calls';
 import { makeWorker, WorkCancelled, WorkerLink, type AskOptions, type WorkerLike } from './link';
 
-/** How long work that was overtaken may go on, ms: pictures of a value being dragged that come within it are always shown. */
+/**
+ * How long work that was overtaken may go on, ms: pictures of a value being dragged that come within it are always
+ * shown.
+ */
 const GRACE = 120;
-/** Each time work was stopped the next may take longer, up to this, so that something is seen even of slow steps that are dragged. */
+/**
+ * Each time work was stopped the next may take longer, up to this, so that something is seen even of slow steps that
+ * are dragged.
+ */
 const MOST_GRACE = 4000;
 const MOST_HELPERS = 2;
 
@@ -42,7 +51,10 @@ export class Crew {
     this.front.onNote = take;
   }
 
-  /** Shows a document. While one request is worked on only the newest other waits, and the one that is worked on is told to stop. */
+  /**
+   * Shows a document. While one request is worked on only the newest other waits, and the one that is worked on is told
+   * to stop.
+   */
   show(request: ShowRequest): void {
     this.next = request;
     if (!this.running) {

@@ -1,4 +1,7 @@
-/** What the intake worker answers: models whose stored file gives the same mesh again, their pictures and materials, pictures, heights, refusals. */
+/**
+ * What the intake worker answers: models whose stored file gives the same mesh again, their pictures and materials,
+ * pictures, heights, refusals.
+ */
 import {
   writeGltf,
   writeGlb,

@@ -1,4 +1,7 @@
-/** What was dropped, read: models with their reports, pictures ready to be shown, heights. Shared by the intake worker and its tests. */
+/**
+ * What was dropped, read: models with their reports, pictures ready to be shown, heights. Shared by the intake worker
+ * and its tests.
+ */
 import {
   planDrop,
   intakeOf,

@@ -6,7 +6,10 @@ import type { Marks } from '../core/mesh/marks';
 import type { Warning } from '../core/recipe';
 import type { Difference } from '../document/diff';
 
-/** From the page. The document is sent once and then kept up to date by differences, always before the requests that need it. */
+/**
+ * From the page. The document is sent once and then kept up to date by differences, always before the requests that
+ * need it.
+ */
 export type ToWorker =
   | { sync: Difference[] }
   /** Shared with the page where the browser allows: a request whose number stands in its place is to stop. */
@@ -122,7 +125,10 @@ export interface Facts {
   flat: number;
 }
 
-/** An element that something is tied to; the answer is where it is now, in the piece's own space, or null when it is gone. */
+/**
+ * An element that something is tied to; the answer is where it is now, in the piece's own space, or null when it is
+ * gone.
+ */
 export interface AskedAnchor {
   name: string;
   piece: string;

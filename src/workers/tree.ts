@@ -1,4 +1,7 @@
-/** Bounding-volume trees for picking, by three-mesh-bvh: made in a worker, used on the page. The triangles keep their order. */
+/**
+ * Bounding-volume trees for picking, by three-mesh-bvh: made in a worker, used on the page. The triangles keep their
+ * order.
+ */
 import { BufferAttribute, BufferGeometry } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 

@@ -1,6 +1,6 @@
 /**
- * Blueprints: pictures made true to scale. A picture's pixels (from its top left corner, y downwards) are mapped to the plane of its piece
- * (u to the right, v up, metres) by an origin, a turn that levels it, and metres for a pixel.
+ * Blueprints: pictures made true to scale. A picture's pixels (from its top left corner, y downwards) are mapped to the
+ * plane of its piece (u to the right, v up, metres) by an origin, a turn that levels it, and metres for a pixel.
  */
 
 export type Side = 'front' | 'back' | 'left' | 'right' | 'top' | 'bottom' | 'free';
@@ -86,7 +86,10 @@ export function toPixel(b: Calibration, [u, v]: Point): [number, number] {
   return [b.origin[0] + (c * u + s * v) / b.scale, b.origin[1] - (c * v - s * u) / b.scale];
 }
 
-/** The level that makes the line through two pixels run exactly across, or upright where it is nearer to that. Undefined for one point. */
+/**
+ * The level that makes the line through two pixels run exactly across, or upright where it is nearer to that. Undefined
+ * for one point.
+ */
 export function levelBy(p: Point, q: Point): number | undefined {
   const dx = q[0] - p[0];
   const dy = p[1] - q[1]; // up is positive
@@ -96,7 +99,10 @@ export function levelBy(p: Point, q: Point): number | undefined {
   return Math.round(angle / quarter) * quarter - angle;
 }
 
-/** Metres for a pixel, from two pixels and what lies between them in reality. Undefined where they are one point or nothing. */
+/**
+ * Metres for a pixel, from two pixels and what lies between them in reality. Undefined where they are one point or
+ * nothing.
+ */
 export function scaleBy(p: Point, q: Point, metres: number): number | undefined {
   const pixels = Math.hypot(p[0] - q[0], p[1] - q[1]);
   return pixels > 1e-9 && metres > 0 ? metres / pixels : undefined;
@@ -131,7 +137,10 @@ const AXES: Readonly<Record<Exclude<Side, 'free'>, readonly ['x' | 'y' | 'z', 'x
   bottom: ['x', 'z'],
 };
 
-/** The dimension that two views share, with the direction it has in each. Undefined where one is free or both show the same plane. */
+/**
+ * The dimension that two views share, with the direction it has in each. Undefined where one is free or both show the
+ * same plane.
+ */
 export function sharedAxis(a: Side, b: Side): { axis: 'x' | 'y' | 'z'; inA: 'u' | 'v'; inB: 'u' | 'v' } | undefined {
   if (a === 'free' || b === 'free') return undefined;
   const p = AXES[a];

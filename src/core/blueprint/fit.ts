@@ -17,8 +17,8 @@ export interface FittedEllipse {
 }
 
 /**
- * The circle through three or more points: Kåsa's algebraic fit for a start, then Gauss–Newton on the true distances. Undefined where the
- * points are too few or lie on one line.
+ * The circle through three or more points: Kåsa's algebraic fit for a start, then Gauss–Newton on the true distances.
+ * Undefined where the points are too few or lie on one line.
  */
 export function fitCircle(points: readonly Point[]): FittedCircle | undefined {
   if (points.length < 3) return undefined;
@@ -57,8 +57,9 @@ export function fitCircle(points: readonly Point[]): FittedCircle | undefined {
 }
 
 /**
- * The ellipse through five points, or through three or four with axes along u and v (four: a general middle; three need the circle).
- * The conic A u² + B uv + C v² + D u + E v = 1 is fitted by least squares. Undefined where it is no ellipse.
+ * The ellipse through five points, or through three or four with axes along u and v (four: a general middle; three need
+ * the circle). The conic A u² + B uv + C v² + D u + E v = 1 is fitted by least squares. Undefined where it is no
+ * ellipse.
  */
 export function fitEllipse(points: readonly Point[]): FittedEllipse | undefined {
   if (points.length < 4) {

@@ -1,4 +1,7 @@
-/** Calibrated reference pictures: their frame, level and scale, and what is fitted on them. What other parts of the program use of it. */
+/**
+ * Calibrated reference pictures: their frame, level and scale, and what is fitted on them. What other parts of the
+ * program use of it.
+ */
 export {
   type Blueprint,
   SIDES,

@@ -1,4 +1,7 @@
-/** Checks: each finds what was put wrong on purpose, says nothing of what is sound, and what mends it leaves nothing to find. */
+/**
+ * Checks: each finds what was put wrong on purpose, says nothing of what is sound, and what mends it leaves nothing to
+ * find.
+ */
 import fc from 'fast-check';
 import { box, cubeSphere, cylinder, plane } from '../make/primitives';
 import { keyOf } from '../math/hash';

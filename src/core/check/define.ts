@@ -1,6 +1,6 @@
 /**
- * Checks: what may be wrong with a mesh, found and pointed at. A check is declared once; the panel, the project's list, the command line and
- * their tests follow from the declaration. A new one is an entry in a file beside this one.
+ * Checks: what may be wrong with a mesh, found and pointed at. A check is declared once; the panel, the project's list,
+ * the command line and their tests follow from the declaration. A new one is an entry in a file beside this one.
  */
 import type { Mesh } from '../mesh/mesh';
 import type { PickKind } from '../mesh/picks';

@@ -1,8 +1,10 @@
 /**
- * Faces that nobody can ever see: from no point outside is there a free way to any of their places. From a few places of each face rays go out
- * to all sides, the way it looks first; one that meets nothing is enough. Rays are spread evenly over the ball (Fibonacci lattice, Vogel 1979).
+ * Faces that nobody can ever see: from no point outside is there a free way to any of their places. From a few places
+ * of each face rays go out to all sides, the way it looks first; one that meets nothing is enough. Rays are spread
+ * evenly over the ball (Fibonacci lattice, Vogel 1979).
  *
- * A face inside a closed part needs no such proof. 100,000 faces of a ball with another inside it: 2.4 s; by rays alone over a minute.
+ * A face inside a closed part needs no such proof. 100,000 faces of a ball with another inside it: 2.4 s; by rays alone
+ * over a minute.
  */
 import type { Triple } from '../math/affine';
 import { EVERY, pulse } from '../math/pulse';
@@ -30,7 +32,8 @@ export function hiddenFaces(mesh: Mesh): number[] {
   const crossed = mask(mesh.faceCount, crossingFaces(mesh));
   let size = 0;
   for (let i = 0; i < p.length; i++) size = Math.max(size, Math.abs(p[i]));
-  // Far enough from the face that rounding does not meet it again; a face is passed over anyway, its neighbours in its plane are not.
+  // Far enough from the face that rounding does not meet it again; a face is passed over anyway, its neighbours in its
+  // plane are not.
   const off = 2 ** -20 * size;
   const out: number[] = [];
   const from: [number, number, number] = [0, 0, 0];
@@ -63,8 +66,8 @@ export function hiddenFaces(mesh: Mesh): number[] {
 }
 
 /**
- * Whether a place on a face lies inside a closed part other than the face's own: a ray from it passes that part's surface an odd number of times.
- * Two ways must agree; where a ray meets an edge one of them may count wrongly.
+ * Whether a place on a face lies inside a closed part other than the face's own: a ray from it passes that part's
+ * surface an odd number of times. Two ways must agree; where a ray meets an edge one of them may count wrongly.
  */
 function insideOf(mesh: Mesh): (at: Triple, face: number) => boolean {
   const { of, count } = components(mesh);

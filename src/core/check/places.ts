@@ -1,4 +1,7 @@
-/** Places that are hardly meant: corners on edges, bent polygons, slivers, regions that look the wrong way, many faces where it is flat. */
+/**
+ * Places that are hardly meant: corners on edges, bent polygons, slivers, regions that look the wrong way, many faces
+ * where it is flat.
+ */
 import { EVERY, pulse } from '../math/pulse';
 import { UnionFind } from '../math/unionfind';
 import type { Mesh } from '../mesh/mesh';
@@ -83,8 +86,9 @@ export function bentFaces(mesh: Mesh, share = 0.02): number[] {
 }
 
 /**
- * Faces that look the other way than most of what they hang together with, or that close a body inside out. Neighbours that pass their edge
- * the same way look opposite ways; of the two sides of a part the smaller is the flipped one, of a closed part the one that encloses less than nothing.
+ * Faces that look the other way than most of what they hang together with, or that close a body inside out. Neighbours
+ * that pass their edge the same way look opposite ways; of the two sides of a part the smaller is the flipped one, of a
+ * closed part the one that encloses less than nothing.
  */
 export function flippedFaces(mesh: Mesh): number[] {
   const t = topologyOf(mesh);

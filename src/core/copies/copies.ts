@@ -1,6 +1,6 @@
 /**
- * Copies: things that stand in many places without being there many times. Each has a key of its own, made of what it stands on, so that the
- * seventh stays itself when the third is gone. Copies of copies are kept as one list.
+ * Copies: things that stand in many places without being there many times. Each has a key of its own, made of what it
+ * stands on, so that the seventh stays itself when the third is gone. Copies of copies are kept as one list.
  */
 import { transformCurves, mergeCurves, type Curves } from '../curve/curves';
 import { compose, type Affine } from '../math/affine';
@@ -154,7 +154,9 @@ export function boundsOfCopies(c: Copies): Bounds | null {
   return out;
 }
 
-/** How far all of it truly reaches along an axis, point by point: boxes round turned boxes would leave gaps in a stack. */
+/**
+ * How far all of it truly reaches along an axis, point by point: boxes round turned boxes would leave gaps in a stack.
+ */
 export function reachOf(g: Given, axis: 0 | 1 | 2, map?: Affine): [number, number] | null {
   let lo = Infinity;
   let hi = -Infinity;

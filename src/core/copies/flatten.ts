@@ -1,8 +1,9 @@
 /**
- * Copies made into one mesh, and curves. Sets and materials keep their names, so all copies share them; the face attribute `copy` tells which is
- * which. Keys are made of the copy's and the element's own.
+ * Copies made into one mesh, and curves. Sets and materials keep their names, so all copies share them; the face
+ * attribute `copy` tells which is which. Keys are made of the copy's and the element's own.
  *
- * 60 storeys of 680 faces in one pass over flat arrays; by transforming and merging mesh by mesh it took three times as long (see `./glypta bench --only copies`).
+ * 60 storeys of 680 faces in one pass over flat arrays; by transforming and merging mesh by mesh it took three times as
+ * long (see `./glypta bench --only copies`).
  */
 import { transformMesh } from '../edit/transform';
 import { determinant, IDENTITY, type Affine } from '../math/affine';

@@ -1,4 +1,7 @@
-/** Places for copies: in a row, in a grid, round a centre, along a curve, on elements of a mesh. What stands on something has its key of that. */
+/**
+ * Places for copies: in a row, in a grid, round a centre, along a curve, on elements of a mesh. What stands on
+ * something has its key of that.
+ */
 import { railOf, type Rail, type Stop } from '../curve/rail';
 import type { Curves } from '../curve/curves';
 import {
@@ -53,7 +56,10 @@ export function gridSites(counts: Triple, step: Triple, seed: number, middle: bo
   return out;
 }
 
-/** Round the axis through a centre: a whole turn is shared out, of a part of one both ends are taken. `turned`: each looks the same way out. */
+/**
+ * Round the axis through a centre: a whole turn is shared out, of a part of one both ends are taken. `turned`: each
+ * looks the same way out.
+ */
 export function roundSites(
   count: number,
   axis: Axis,
@@ -141,8 +147,8 @@ function waysOf(mesh: Mesh, kind: PickKind): (i: number) => Vector {
 export const ALIGNED = ['normal', 'along', 'free'] as const;
 
 /**
- * On elements of a mesh, with y the way each looks (`normal`), with x along its first side as well (`along`), or as it is (`free`). What
- * looks along x has no x of its own: then it takes the nearest axis that is square to it.
+ * On elements of a mesh, with y the way each looks (`normal`), with x along its first side as well (`along`), or as it
+ * is (`free`). What looks along x has no x of its own: then it takes the nearest axis that is square to it.
  */
 export function elementSites(
   mesh: Mesh,

@@ -14,7 +14,9 @@ export interface Tier {
 
 const AXES: readonly Axis[] = ['x', 'y', 'z'];
 
-/** From the origin upwards. `gap`: between each and the next, metres; `turn`: of each against the one below, radians. */
+/**
+ * From the origin upwards. `gap`: between each and the next, metres; `turn`: of each against the one below, radians.
+ */
 export function stacked(
   tiers: readonly Tier[],
   axis: 0 | 1 | 2,

@@ -1,4 +1,7 @@
-/** Curves as chains of cubic Béziers: drawn paths, section circles and ellipses. Points in metres, exact until they are shown. */
+/**
+ * Curves as chains of cubic Béziers: drawn paths, section circles and ellipses. Points in metres, exact until they are
+ * shown.
+ */
 import { applyPoint, type Affine } from '../math/affine';
 import { key2 } from '../math/hash';
 import { countedKeys } from '../mesh/keys';
@@ -40,7 +43,10 @@ export function curvesFrom(
   };
 }
 
-/** The circle of radius 1 as four cubic Béziers: each point on it followed by two handles, the first point again at the end. */
+/**
+ * The circle of radius 1 as four cubic Béziers: each point on it followed by two handles, the first point again at the
+ * end.
+ */
 export const UNIT_CIRCLE: readonly (readonly [number, number])[] = [
   [1, 0],
   [1, QUARTER],
@@ -114,7 +120,10 @@ function at(p: Float32Array, o: number, t: number): [number, number, number] {
   ];
 }
 
-/** Straight parts for each cubic piece, so that none is off by more than `tolerance`: from the second differences (Wang's bound). */
+/**
+ * Straight parts for each cubic piece, so that none is off by more than `tolerance`: from the second differences
+ * (Wang's bound).
+ */
 const parts = (p: Float32Array, o: number, tolerance: number): number => {
   let most = 0;
   for (const q of [0, 3]) {

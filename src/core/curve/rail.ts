@@ -1,6 +1,7 @@
 /**
- * A curve as a way to go along: places by length, with axes that turn as little as they can from one to the next (the double reflection of Wang,
- * Jüttler, Zheng and Liu, 2008). Round a closed curve what they are off by at the end is spread over the whole, so that they meet.
+ * A curve as a way to go along: places by length, with axes that turn as little as they can from one to the next (the
+ * double reflection of Wang, Jüttler, Zheng and Liu, 2008). Round a closed curve what they are off by at the end is
+ * spread over the whole, so that they meet.
  */
 import type { Affine, Triple } from '../math/affine';
 import { along, apart, between, cross, dot, minus, size, square, unit, type Vector } from '../math/vector';
@@ -10,7 +11,10 @@ export interface Rail {
   /** Metres. */
   readonly length: number;
   readonly closed: boolean;
-  /** The place so far along, and axes there: x and y square to the way, z along it. Beyond an open end it goes straight on. */
+  /**
+   * The place so far along, and axes there: x and y square to the way, z along it. Beyond an open end it goes straight
+   * on.
+   */
   at(length: number): Stop;
   /** How far along the place of it is that is nearest to a point. */
   nearest(p: Triple): number;
@@ -23,7 +27,10 @@ export interface Stop {
   readonly z: Vector;
 }
 
-/** The longest of some curves; undefined where none has any length. `fine`: how near its straight parts lie to it, as a share of its size. */
+/**
+ * The longest of some curves; undefined where none has any length. `fine`: how near its straight parts lie to it, as a
+ * share of its size.
+ */
 export function railOf(curves: Curves | undefined, fine = 1e-4): Rail | undefined {
   if (!curves || curves.closed.length === 0) return undefined;
   let extent = 0;
@@ -126,7 +133,10 @@ const turnedAbout = (v: Vector, axis: Vector, angle: number): Vector => {
   return along([v[0] * c, v[1] * c, v[2] * c], side, Math.sin(angle));
 };
 
-/** The map that carries what stands at one stop to another: its axes go into those, and it is turned and sized on the way. */
+/**
+ * The map that carries what stands at one stop to another: its axes go into those, and it is turned and sized on the
+ * way.
+ */
 export function fromTo(a: Stop, b: Stop, turn = 0, size = 1): Affine {
   const x = turnedAbout(b.x, b.z, turn);
   const y = turnedAbout(b.y, b.z, turn);

@@ -1,4 +1,7 @@
-/** A curve through points: straight from one to the next, or smooth (centripetal Catmull–Rom, as cubic Béziers; Yuksel, Schaefer and Keyser 2011). */
+/**
+ * A curve through points: straight from one to the next, or smooth (centripetal Catmull–Rom, as cubic Béziers; Yuksel,
+ * Schaefer and Keyser 2011).
+ */
 import type { Triple } from '../math/affine';
 import { along, apart, between, minus, type Vector } from '../math/vector';
 import { curvesFrom, type Curves } from './curves';

@@ -1,6 +1,6 @@
 /**
- * Display buffers: what the view needs of a mesh, ready for the graphics card. One display vertex per corner, so that normals and UVs may
- * differ between faces without a search for shared ones.
+ * Display buffers: what the view needs of a mesh, ready for the graphics card. One display vertex per corner, so that
+ * normals and UVs may differ between faces without a search for shared ones.
  */
 import type { Bounds } from '../mesh/bounds';
 import type { Mesh } from '../mesh/mesh';

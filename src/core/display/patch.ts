@@ -1,9 +1,11 @@
 /**
- * What changes in display buffers when some vertices of a mesh move: a drag sends and uploads the corners, triangles and edges around them
- * and leaves the rest, which is the same to the bit as making the buffers anew (`patch.test.ts` holds it to that).
+ * What changes in display buffers when some vertices of a mesh move: a drag sends and uploads the corners, triangles
+ * and edges around them and leaves the rest, which is the same to the bit as making the buffers anew (`patch.test.ts`
+ * holds it to that).
  *
- * 48,600 quads, 200 moves of up to 800 faces: 3 to 7 ms for a patch, 45 ms for all buffers (`./glypta bench --only drag`). One vertex of 1 M
- * triangles: 31 ms for the whole frame of the worker, 103 ms while every array was cleared and gone through (`--only heavy`).
+ * 48,600 quads, 200 moves of up to 800 faces: 3 to 7 ms for a patch, 45 ms for all buffers (`./glypta bench --only
+ * drag`). One vertex of 1 M triangles: 31 ms for the whole frame of the worker, 103 ms while every array was cleared
+ * and gone through (`--only heavy`).
  */
 import { GrowInt } from '../math/grow';
 import { UV, type Mesh } from '../mesh/mesh';
@@ -52,7 +54,9 @@ export function movedVertices(before: Mesh, after: Mesh): Uint32Array | null {
   return out.slice(0, n);
 }
 
-/** Numbers that are marked here and there: the bytes are cleared by the list of those that were set, never as a whole. */
+/**
+ * Numbers that are marked here and there: the bytes are cleared by the list of those that were set, never as a whole.
+ */
 class Marks {
   private bytes = new Uint8Array(0);
   private list = new GrowInt(256);
@@ -86,8 +90,8 @@ class Marks {
 }
 
 /**
- * Room that is used again by the next patch: making and clearing it for 1 M triangles took 40 ms of a frame. Normals of other meshes may be left
- * in it; those that are read have been written before.
+ * Room that is used again by the next patch: making and clearing it for 1 M triangles took 40 ms of a frame. Normals of
+ * other meshes may be left in it; those that are read have been written before.
  */
 const scratch = {
   changed: new Marks(),

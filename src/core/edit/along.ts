@@ -1,4 +1,7 @@
-/** Along curves: faces drawn out along one, vertices laid along one as if on a straight line before, chains of edges brought onto one. */
+/**
+ * Along curves: faces drawn out along one, vertices laid along one as if on a straight line before, chains of edges
+ * brought onto one.
+ */
 import { axisIndex, type Affine, type Axis } from '../math/affine';
 import { along, apart, at, minus, type Vector } from '../math/vector';
 import { boundsOfPoints } from '../mesh/bounds';

@@ -1,7 +1,7 @@
 /**
- * Work on both sides at once: what was done to a pick is done to what lies at its mirror image too. Where vertices only moved, those on the other
- * side move as the image of theirs; where faces were made, the tool takes both sides for its pick. No step stands between the halves, so they may
- * differ elsewhere.
+ * Work on both sides at once: what was done to a pick is done to what lies at its mirror image too. Where vertices only
+ * moved, those on the other side move as the image of theirs; where faces were made, the tool takes both sides for its
+ * pick. No step stands between the halves, so they may differ elsewhere.
  */
 import { axisIndex, type Axis } from '../math/affine';
 import type { Mesh } from '../mesh/mesh';

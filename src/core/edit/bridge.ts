@@ -1,6 +1,7 @@
 /**
- * Bridge: faces between two borders, or between two groups of faces, which go. Borders of unequal counts are joined by triangles where one has more.
- * Closed borders are turned so that the sum of the squares of all lengths across is least; of open ones the nearer ends are joined.
+ * Bridge: faces between two borders, or between two groups of faces, which go. Borders of unequal counts are joined by
+ * triangles where one has more. Closed borders are turned so that the sum of the squares of all lengths across is
+ * least; of open ones the nearer ends are joined.
  */
 import { key2, key3, key4, keyOf } from '../math/hash';
 import { at, cross, dot, minus, unit, type Vector } from '../math/vector';

@@ -1,9 +1,11 @@
 /**
- * Bent by a cage: what lies in or near a closed cage follows its vertices, by mean value coordinates (Ju, Schaefer and Warren 2005). A cage that is as
- * it was moves nothing, and one that is moved, turned or sized as a whole carries all with it.
+ * Bent by a cage: what lies in or near a closed cage follows its vertices, by mean value coordinates (Ju, Schaefer and
+ * Warren 2005). A cage that is as it was moves nothing, and one that is moved, turned or sized as a whole carries all
+ * with it.
  *
- * 99,848 vertices in a cage of 56 (108 triangles): coordinates 1.3 s, once (3.4 s with angles for every triangle, 2.4 s with angles for every edge
- * but short-lived arrays); then 36 ms each time the cage is shaped (`./glypta bench --only moves`).
+ * 99,848 vertices in a cage of 56 (108 triangles): coordinates 1.3 s, once (3.4 s with angles for every triangle, 2.4 s
+ * with angles for every edge but short-lived arrays); then 36 ms each time the cage is shaped (`./glypta bench --only
+ * moves`).
  */
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
@@ -198,7 +200,10 @@ function coordinates(cage: Cage, x: number, y: number, z: number, out: Float64Ar
   for (let j = 0; j < n; j++) out[j] /= total;
 }
 
-/** Angles of all edges between unit directions: by the chord where it is short or nearly a whole turn, by the cosine elsewhere. */
+/**
+ * Angles of all edges between unit directions: by the chord where it is short or nearly a whole turn, by the cosine
+ * elsewhere.
+ */
 function seen({ u, ends, angle, cos, sin }: Cage): void {
   for (let e = 0; e < angle.length; e++) {
     const a = 3 * ends[2 * e];

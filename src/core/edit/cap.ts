@@ -1,4 +1,6 @@
-/** Cap: open borders closed by one face, by a fan round their middle, or by a grid of quads between four sides of them. */
+/**
+ * Cap: open borders closed by one face, by a fan round their middle, or by a grid of quads between four sides of them.
+ */
 import { key2, key3, key4, keyOf } from '../math/hash';
 import { at, type Vector } from '../math/vector';
 import { MeshDraft } from '../mesh/draft';
@@ -11,8 +13,8 @@ const CAP = keyOf('cap');
 export type CapRule = 'face' | 'fan' | 'grid';
 
 /**
- * The open borders that edges are part of, each as corners in the order of the faces beside it. Where borders meet in a vertex they are parted
- * there, so none passes a vertex twice; what does not close is left out.
+ * The open borders that edges are part of, each as corners in the order of the faces beside it. Where borders meet in a
+ * vertex they are parted there, so none passes a vertex twice; what does not close is left out.
  */
 export function openBorders(mesh: Mesh, edges: ArrayLike<number>): number[][] {
   const t = topologyOf(mesh);
@@ -184,7 +186,10 @@ function sharpest(mesh: Mesh, ring: readonly number[]): number {
   return best;
 }
 
-/** How many edges on the next corner is: of those that leave both sides of the grid at least one, where it turns most there and across. */
+/**
+ * How many edges on the next corner is: of those that leave both sides of the grid at least one, where it turns most
+ * there and across.
+ */
 function widthFrom(mesh: Mesh, ring: readonly number[], start: number): number {
   const n = ring.length;
   const half = n / 2;

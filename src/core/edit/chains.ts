@@ -12,7 +12,10 @@ export interface Chain {
   closed: boolean;
 }
 
-/** Chains of picked edges; they end where more than two of them meet. From the lowest end, so the same however edges are numbered. */
+/**
+ * Chains of picked edges; they end where more than two of them meet. From the lowest end, so the same however edges are
+ * numbered.
+ */
 export function chainsOf(mesh: Mesh, edges: ArrayLike<number>): Chain[] {
   const t = topologyOf(mesh);
   const beside = new Map<number, { edge: number; to: number }[]>();
@@ -131,8 +134,9 @@ export function spaceEvenly(mesh: Mesh, chains: readonly Chain[]): Mesh {
 }
 
 /**
- * Closed chains to circles round their middle in the plane that fits them, at equal turns from where the first is; open ones to arcs of the
- * circle through their ends and, as near as can be, the rest. `radius` in metres, 0 for the mean of what it is.
+ * Closed chains to circles round their middle in the plane that fits them, at equal turns from where the first is; open
+ * ones to arcs of the circle through their ends and, as near as can be, the rest. `radius` in metres, 0 for the mean of
+ * what it is.
  */
 export function toCircle(mesh: Mesh, chains: readonly Chain[], radius: number, share: number): Mesh {
   const places = new Map<number, Vector>();
@@ -209,8 +213,9 @@ function arcOf(flat: readonly number[][]): number[][] {
 }
 
 /**
- * Slid along the edges that cross a chain, by a share of each, towards its left side (over 0) or its right. Left is as one goes along the chain
- * looking at its faces from outside; a chain goes the way of the axis it runs along most, so that neither numbering nor earlier moves turn it round.
+ * Slid along the edges that cross a chain, by a share of each, towards its left side (over 0) or its right. Left is as
+ * one goes along the chain looking at its faces from outside; a chain goes the way of the axis it runs along most, so
+ * that neither numbering nor earlier moves turn it round.
  */
 export function slide(mesh: Mesh, chains: readonly Chain[], share: number): Mesh {
   const t = topologyOf(mesh);
@@ -228,7 +233,8 @@ export function slide(mesh: Mesh, chains: readonly Chain[], share: number): Mesh
         const f = t.cornerFace[c];
         const a = mesh.cornerVertex[nextCorner(mesh, f, c)];
         const b = mesh.cornerVertex[previousCorner(mesh, f, c)];
-        // A face that the chain goes along has its own inside on the left; the edge that leaves it there is the one to slide on.
+        // A face that the chain goes along has its own inside on the left; the edge that leaves it there is the one to
+        // slide on.
         if (share > 0 && a === next && b !== before) goals.push(at(p, b));
         if (share > 0 && b === before && a !== next) goals.push(at(p, a));
         if (share < 0 && b === next && a !== before) goals.push(at(p, a));
@@ -243,7 +249,10 @@ export function slide(mesh: Mesh, chains: readonly Chain[], share: number): Mesh
   return put(mesh, places);
 }
 
-/** Each vertex along that of its edges which runs most along an axis (against it for a share below 0), by a share of its length. */
+/**
+ * Each vertex along that of its edges which runs most along an axis (against it for a share below 0), by a share of its
+ * length.
+ */
 export function slideVertices(mesh: Mesh, vertices: ArrayLike<number>, axis: Axis, share: number): Mesh {
   const t = topologyOf(mesh);
   const { positions: p, cornerVertex: cv } = mesh;

@@ -1,6 +1,7 @@
 /**
- * Cleaning up what came from elsewhere: borders that nearly touch are joined, faces without area, doubled and inner faces go, corners on open
- * edges are taken in, small holes closed, loose vertices removed. Each is a pass of its own, in the order in which one makes work for the next.
+ * Cleaning up what came from elsewhere: borders that nearly touch are joined, faces without area, doubled and inner
+ * faces go, corners on open edges are taken in, small holes closed, loose vertices removed. Each is a pass of its own,
+ * in the order in which one makes work for the next.
  */
 import { key2, keyOf } from '../math/hash';
 import { EVERY, pulse } from '../math/pulse';
@@ -112,8 +113,8 @@ export function innerFaces(mesh: Mesh): number[] {
 }
 
 /**
- * Faces without area go. One that is all in a line hands its corners to the face over its longest edge, so what was closed stays closed; one of
- * which nothing is over that edge just goes. Corners that are one place are joined before.
+ * Faces without area go. One that is all in a line hands its corners to the face over its longest edge, so what was
+ * closed stays closed; one of which nothing is over that edge just goes. Corners that are one place are joined before.
  */
 function withoutFlat(mesh: Mesh): { mesh: Mesh; count: number } {
   let now = mesh;

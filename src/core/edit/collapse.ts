@@ -4,7 +4,10 @@ import type { Mesh } from '../mesh/mesh';
 import { partsOf, type PickKind } from '../mesh/picks';
 import { joinVertices } from './weld';
 
-/** `into`: all of the pick into one, or each part of it that hangs together. The vertex stands in their middle, with the lowest key. */
+/**
+ * `into`: all of the pick into one, or each part of it that hangs together. The vertex stands in their middle, with the
+ * lowest key.
+ */
 export function collapse(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>, into: 'one' | 'each'): Mesh {
   const parts = into === 'each' ? partsOf(mesh, kind, indices) : [allOf(partsOf(mesh, kind, indices))];
   const to = new Uint32Array(mesh.vertexCount);

@@ -1,7 +1,7 @@
 /**
- * Detach: the picked faces get vertices of their own along their border, or are copied out whole. Also: keeping only some faces, and
- * finding the loose parts of a mesh.
- * Keys: detached faces keep theirs, border vertices take theirs from the old ones; a copy's faces and vertices from their originals.
+ * Detach: the picked faces get vertices of their own along their border, or are copied out whole. Also: keeping only
+ * some faces, and finding the loose parts of a mesh. Keys: detached faces keep theirs, border vertices take theirs from
+ * the old ones; a copy's faces and vertices from their originals.
  */
 import { EVERY, pulse } from '../math/pulse';
 import { key2, keyOf } from '../math/hash';

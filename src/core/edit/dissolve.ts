@@ -1,6 +1,7 @@
 /**
- * Dissolve: edges, faces or vertices go and what lay round them becomes one face. Faces to be joined are found first, then the outline of each
- * such region is walked; a region with a hole in it, or that touches itself, cannot be one polygon and is left as it is, and told.
+ * Dissolve: edges, faces or vertices go and what lay round them becomes one face. Faces to be joined are found first,
+ * then the outline of each such region is walked; a region with a hole in it, or that touches itself, cannot be one
+ * polygon and is left as it is, and told.
  */
 import { key2, key3, keyOf } from '../math/hash';
 import { EVERY, pulse } from '../math/pulse';
@@ -159,8 +160,8 @@ function joinRegions(
 }
 
 /**
- * An edge that would close the gap of vertices left out may be there already, or be made by another outline: four faces would meet on it.
- * Such vertices stay, and are given back.
+ * An edge that would close the gap of vertices left out may be there already, or be made by another outline: four faces
+ * would meet on it. Such vertices stay, and are given back.
  */
 function keepApart(
   mesh: Mesh,
@@ -219,7 +220,10 @@ function isLoneMiddle(mesh: Mesh, v: number, rings: ReadonlyMap<number, number[]
   return besides[0][0] === besides[1][1] && besides[0][1] === besides[1][0];
 }
 
-/** The one outline of faces joined over inner edges, as corners in order; undefined where there are several or it passes a vertex twice. */
+/**
+ * The one outline of faces joined over inner edges, as corners in order; undefined where there are several or it passes
+ * a vertex twice.
+ */
 function outline(mesh: Mesh, faces: readonly number[], inner: (c: number) => boolean): number[] | undefined {
   const { cornerVertex: cv, faceStart } = mesh;
   const from = new Map<number, number>();

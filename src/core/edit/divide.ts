@@ -62,8 +62,9 @@ export function divideEdges(mesh: Mesh, edges: ArrayLike<number>, parts: number,
 }
 
 /**
- * Picked vertices of one face are joined across it, each with the next round its outline; two make one edge, more cut their corners off. What
- * lies side by side already is joined. A cut that would run outside a face that turns in is left out, and told.
+ * Picked vertices of one face are joined across it, each with the next round its outline; two make one edge, more cut
+ * their corners off. What lies side by side already is joined. A cut that would run outside a face that turns in is
+ * left out, and told.
  */
 export function connect(mesh: Mesh, vertices: ArrayLike<number>, id: number, tell?: Tell): Mesh {
   const t = topologyOf(mesh);
@@ -126,7 +127,10 @@ export function connect(mesh: Mesh, vertices: ArrayLike<number>, id: number, tel
   return draft.finish();
 }
 
-/** Whether the straight way between two corners of a face lies within it: in its own plane, crossing no side, and inside at its middle. */
+/**
+ * Whether the straight way between two corners of a face lies within it: in its own plane, crossing no side, and inside
+ * at its middle.
+ */
 function runsInside(mesh: Mesh, f: number, i: number, j: number): boolean {
   const { positions: p, cornerVertex: cv, faceStart } = mesh;
   const s = faceStart[f];
@@ -178,7 +182,10 @@ export function flatten(p: Float32Array, ring: readonly number[]): number[][] {
   });
 }
 
-/** An edge between two faces comes to stand between the next corners of both, as if the two were one polygon and it were turned in it. */
+/**
+ * An edge between two faces comes to stand between the next corners of both, as if the two were one polygon and it were
+ * turned in it.
+ */
 export function spinEdges(mesh: Mesh, edges: ArrayLike<number>, backwards: boolean, id: number, tell?: Tell): Mesh {
   const t = topologyOf(mesh);
   const { cornerVertex: cv, faceStart } = mesh;

@@ -1,4 +1,7 @@
-/** Drawn faces: an outline of places becomes a face. Places on vertices take those; others make new ones. Of new edges it follows its neighbours. */
+/**
+ * Drawn faces: an outline of places becomes a face. Places on vertices take those; others make new ones. Of new edges
+ * it follows its neighbours.
+ */
 import type { Triple } from '../math/affine';
 import { key2, keyOf } from '../math/hash';
 import { cross, dot, minus, type Vector } from '../math/vector';

@@ -1,7 +1,8 @@
 /**
  * Extrude: picked faces move off their place and walls close the gap. As one region, or each face alone.
  *
- * Invariants: the caps keep their keys; a closed mesh stays closed; the Euler characteristic of a region that is a disc is kept.
+ * Invariants: the caps keep their keys; a closed mesh stays closed; the Euler characteristic of a region that is a disc
+ * is kept.
  */
 import { applyPoint, type Affine, type Triple } from '../math/affine';
 import { UnionFind } from '../math/unionfind';
@@ -22,7 +23,10 @@ export interface ExtrudeOptions {
   each: boolean;
   /** How far the cap's outline moves inwards, metres. */
   inset: number;
-  /** How far a vertex goes instead of `by`, from where it is and along a unit direction; undefined for as far as the others. */
+  /**
+   * How far a vertex goes instead of `by`, from where it is and along a unit direction; undefined for as far as the
+   * others.
+   */
   until?: (place: Triple, way: Triple) => number | undefined;
   /** The places it passes and, last, where it ends, as maps of where it was: instead of `by`, `along` and `inset`. */
   stations?: readonly Affine[];
@@ -242,8 +246,8 @@ export function extrude(mesh: Mesh, faces: ArrayLike<number>, options: ExtrudeOp
 }
 
 /**
- * How many of the faces that were drawn in have an edge that runs backwards now: the inset was wider than there is room. Faces of the source keep
- * their indices through `extrude`.
+ * How many of the faces that were drawn in have an edge that runs backwards now: the inset was wider than there is
+ * room. Faces of the source keep their indices through `extrude`.
  */
 export function turnedOver(before: Mesh, after: Mesh, faces: ArrayLike<number>): number {
   const p = before.positions;
@@ -272,7 +276,9 @@ export function turnedOver(before: Mesh, after: Mesh, faces: ArrayLike<number>):
   return count;
 }
 
-/** How much farther a vertex must go along the mean normal so that its faces move by the full distance; at most 4 times. */
+/**
+ * How much farther a vertex must go along the mean normal so that its faces move by the full distance; at most 4 times.
+ */
 function evenness(
   t: Topology,
   vertex: number,

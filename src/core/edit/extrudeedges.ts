@@ -1,4 +1,7 @@
-/** Extrude edges: each picked edge draws a face out, joined to those of its neighbours. On open borders the sheet goes on; elsewhere a fin stands up. */
+/**
+ * Extrude edges: each picked edge draws a face out, joined to those of its neighbours. On open borders the sheet goes
+ * on; elsewhere a fin stands up.
+ */
 import { key2, key3, keyOf } from '../math/hash';
 import { EVERY, pulse } from '../math/pulse';
 import { cross, minus, unit, at, type Vector } from '../math/vector';

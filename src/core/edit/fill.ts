@@ -1,6 +1,6 @@
 /**
- * Fill or join: a face over the open border that runs through a picked edge; over three or more picked vertices; between two
- * picked edges. The new face looks the way its neighbours do.
+ * Fill or join: a face over the open border that runs through a picked edge; over three or more picked vertices;
+ * between two picked edges. The new face looks the way its neighbours do.
  */
 import { key2, key3, keyOf } from '../math/hash';
 import { MeshDraft } from '../mesh/draft';
@@ -93,8 +93,9 @@ function borderLoop(mesh: Mesh, edge: number): { vertices: number[]; edges: Set<
 }
 
 /**
- * Outlines over picked vertices. Where open edges run between them, these say the order, whatever the shape: closed borders are filled each on
- * its own, pieces of borders are joined end to end. Of vertices without such edges the order is that around their middle.
+ * Outlines over picked vertices. Where open edges run between them, these say the order, whatever the shape: closed
+ * borders are filled each on its own, pieces of borders are joined end to end. Of vertices without such edges the order
+ * is that around their middle.
  */
 function overVertices(mesh: Mesh, list: number[]): number[][] {
   if (list.length < 3) throw new Error('Pick three or more vertices to make a face.');

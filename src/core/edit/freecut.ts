@@ -1,7 +1,8 @@
 /**
- * Free cut: a line drawn over a surface becomes edges. Its points lie on vertices, on edges and inside faces; between two that share no face it goes
- * on straight over the faces between, in the plane of the line and of the way the surface looks. New vertices first, all at once; then every face
- * that was crossed is parted, way by way. A way that ends inside a face goes on to nothing: it is left out, and told.
+ * Free cut: a line drawn over a surface becomes edges. Its points lie on vertices, on edges and inside faces; between
+ * two that share no face it goes on straight over the faces between, in the plane of the line and of the way the
+ * surface looks. New vertices first, all at once; then every face that was crossed is parted, way by way. A way that
+ * ends inside a face goes on to nothing: it is left out, and told.
  */
 import { edgeKey, key2, key3, keyOf } from '../math/hash';
 import { cross, dot, minus, unit, type Vector } from '../math/vector';
@@ -93,8 +94,9 @@ function onOutline(mesh: Mesh, node: Node): Node {
 }
 
 /**
- * A shape drawn wholly inside a face: two edges tie it to the outline, at the places where it is nearest, so no face has a hole. The first way
- * comes from the outline along one half of the shape and goes back to the outline; the second closes the other half.
+ * A shape drawn wholly inside a face: two edges tie it to the outline, at the places where it is nearest, so no face
+ * has a hole. The first way comes from the outline along one half of the shape and goes back to the outline; the second
+ * closes the other half.
  */
 function islandIn(mesh: Mesh, face: number, points: readonly Node[]): ReadonlyMap<number, Node[][]> {
   const { positions: p, cornerVertex: cv, faceStart } = mesh;
@@ -139,7 +141,9 @@ function facesAt(mesh: Mesh, { on, index }: Node): number[] {
   return out;
 }
 
-/** The points with the crossings of all edges between them. Parts between which there is no way are told, and parted. */
+/**
+ * The points with the crossings of all edges between them. Parts between which there is no way are told, and parted.
+ */
 function wayOver(mesh: Mesh, points: readonly Node[], tell?: (text: string) => void): Node[][] {
   const out: Node[][] = [[points[0]]];
   let missing = 0;
@@ -398,7 +402,9 @@ function parted(
   return rings;
 }
 
-/** Weights of corners for a place between them: the nearer the more (inverse square of the distance), which sum to 1. */
+/**
+ * Weights of corners for a place between them: the nearer the more (inverse square of the distance), which sum to 1.
+ */
 function nearness(mesh: Mesh, ring: ArrayLike<number>, at: Vector): number[] {
   const { positions: p } = mesh;
   const w = Array.from(ring, (v) => {

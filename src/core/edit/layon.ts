@@ -1,4 +1,7 @@
-/** Laid on: vertices brought onto the surface of another mesh, to its nearest place or along a way; off it by a distance along its normal. */
+/**
+ * Laid on: vertices brought onto the surface of another mesh, to its nearest place or along a way; off it by a distance
+ * along its normal.
+ */
 import { EVERY, pulse } from '../math/pulse';
 import type { Triple } from '../math/affine';
 import { at, unit } from '../math/vector';

@@ -1,6 +1,6 @@
 /**
- * Loop cuts: rings of quads are cut across, `count` times, evenly, shifted by `slide`. Faces at the ends of a ring that are not
- * quads take the new vertices into their outline, so nothing cracks open.
+ * Loop cuts: rings of quads are cut across, `count` times, evenly, shifted by `slide`. Faces at the ends of a ring that
+ * are not quads take the new vertices into their outline, so nothing cracks open.
  */
 import { edgeKey, key2, key3, keyOf } from '../math/hash';
 import { share, type Names } from '../make/naming';
@@ -11,11 +11,19 @@ import { nextCorner, topologyOf } from '../mesh/topology';
 
 export interface LoopCutOptions {
   count: number;
-  /** -1 .. 1: how far each cut moves towards its neighbour; more than 0 along the axis that the cut edges run along most. */
+  /**
+   * -1 .. 1: how far each cut moves towards its neighbour; more than 0 along the axis that the cut edges run along
+   * most.
+   */
   slide: number;
-  /** 0 .. 1: how much new vertices follow the curve that the edges before and after theirs run along, rather than their own straight edge. */
+  /**
+   * 0 .. 1: how much new vertices follow the curve that the edges before and after theirs run along, rather than their
+   * own straight edge.
+   */
   curve?: number;
-  /** `low`, `high`: as far from that side on every edge, as they are on the shortest; by shares of each where not said. */
+  /**
+   * `low`, `high`: as far from that side on every edge, as they are on the shortest; by shares of each where not said.
+   */
   spacing?: 'share' | 'low' | 'high';
   /** How what is made is named, see `Names`; by ranks also the slide goes as it did then. */
   names?: Names;
@@ -37,8 +45,9 @@ export function loopCut(mesh: Mesh, edges: ArrayLike<number>, options: LoopCutOp
 }
 
 /**
- * Whether the ring's edges, from their left end (as the ring passes) to their right, run against the axis they run along most. Told from where
- * things belong, not from where they are or how faces are numbered: neither an earlier move nor another tool's order turns a cut round.
+ * Whether the ring's edges, from their left end (as the ring passes) to their right, run against the axis they run
+ * along most. Told from where things belong, not from where they are or how faces are numbered: neither an earlier move
+ * nor another tool's order turns a cut round.
  */
 function runsBackwards(mesh: Mesh, corners: readonly number[]): boolean {
   const t = topologyOf(mesh);
@@ -64,8 +73,8 @@ function edgeLength(mesh: Mesh, e: number): number {
 }
 
 /**
- * How far from its chord the curve through an edge and those straight on from it lies at a share of it (Catmull and Rom 1974). Where nothing goes
- * straight on the curve leaves that end as the edge does.
+ * How far from its chord the curve through an edge and those straight on from it lies at a share of it (Catmull and Rom
+ * 1974). Where nothing goes straight on the curve leaves that end as the edge does.
  */
 function awayFromChord(mesh: Mesh, e: number, left: number, right: number, s: number, much: number): number[] {
   const { edgeVertex: ev } = topologyOf(mesh);
@@ -156,7 +165,10 @@ function cutRing(mesh: Mesh, edge: number, options: LoopCutOptions, id: number):
     cut(t.cornerEdge[c], cornerVertex[c], cornerVertex[c1]);
     cut(t.cornerEdge[c2], cornerVertex[c3], cornerVertex[c2]);
   }
-  /** Vertices put on the edge that leaves corner c, in the direction of the face, each with its place between the corners. */
+  /**
+   * Vertices put on the edge that leaves corner c, in the direction of the face, each with its place between the
+   * corners.
+   */
   const along = (c: number): { vertex: number; at: number }[] => {
     const cutEdge = onEdge.get(t.cornerEdge[c]);
     if (!cutEdge) return [];

@@ -1,7 +1,7 @@
 /**
- * Mirror across a plane through the origin: what lies behind the plane is cut away (if asked), the rest is copied to the other
- * side, and vertices within the weld distance of the plane are put on it and shared.
- * Keys: originals keep theirs; a mirrored element's is made from its original's.
+ * Mirror across a plane through the origin: what lies behind the plane is cut away (if asked), the rest is copied to
+ * the other side, and vertices within the weld distance of the plane are put on it and shared. Keys: originals keep
+ * theirs; a mirrored element's is made from its original's.
  */
 import { EVERY, pulse } from '../math/pulse';
 import { edgeKey, key2, keyOf } from '../math/hash';

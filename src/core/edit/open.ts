@@ -1,6 +1,6 @@
 /**
- * Open along edges: the faces on both sides let go of each other, and each side has vertices of its own. Where picked edges end inside, their end
- * stays joined. With vertices picked, every face round them gets its own.
+ * Open along edges: the faces on both sides let go of each other, and each side has vertices of its own. Where picked
+ * edges end inside, their end stays joined. With vertices picked, every face round them gets its own.
  */
 import { key2, key3, keyOf } from '../math/hash';
 import { EVERY, pulse } from '../math/pulse';

@@ -1,6 +1,6 @@
 /**
- * Which way faces look. Turned round as picked; or made to agree with their neighbours and look outwards: a part that is closed encloses a
- * volume over 0, of one that is open most of its area looks away from its middle.
+ * Which way faces look. Turned round as picked; or made to agree with their neighbours and look outwards: a part that
+ * is closed encloses a volume over 0, of one that is open most of its area looks away from its middle.
  */
 import { EVERY, pulse } from '../math/pulse';
 import { gatherAttributes } from '../mesh/gather';
@@ -32,8 +32,8 @@ export function turnRound(mesh: Mesh, marked: Uint8Array): Mesh {
 export const flip = (mesh: Mesh, faces: ArrayLike<number>): Mesh => turnRound(mesh, mask(mesh.faceCount, faces));
 
 /**
- * Which faces have to be turned round for a part to agree with itself and look outwards. `twisted` counts edges at which that cannot be: a strip
- * with one side only.
+ * Which faces have to be turned round for a part to agree with itself and look outwards. `twisted` counts edges at
+ * which that cannot be: a strip with one side only.
  */
 export function wrongWay(mesh: Mesh, faces?: ArrayLike<number>): { marked: Uint8Array; twisted: number } {
   const t = topologyOf(mesh);

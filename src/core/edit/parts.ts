@@ -1,4 +1,7 @@
-/** A mesh parted along borders of values, parts pushed apart, and brought onto plain forms. Keys stay, but for vertices that were shared. */
+/**
+ * A mesh parted along borders of values, parts pushed apart, and brought onto plain forms. Keys stay, but for vertices
+ * that were shared.
+ */
 import { key2, keyOf } from '../math/hash';
 import { EVERY, pulse } from '../math/pulse';
 import type { Axis, Triple } from '../math/affine';
@@ -32,7 +35,10 @@ export function partAlong(mesh: Mesh, values: ArrayLike<number>, width: number, 
 }
 const PART = keyOf('part along');
 
-/** Each part moved away from a centre (the middle of all, where not said), by so far, and by a share of how far its middle is from there. */
+/**
+ * Each part moved away from a centre (the middle of all, where not said), by so far, and by a share of how far its
+ * middle is from there.
+ */
 export function pushedApart(mesh: Mesh, by: number, share: number, from?: Triple): Mesh {
   const { of, count } = components(mesh);
   const { positions: p } = mesh;

@@ -1,6 +1,7 @@
 /**
- * Cut by a plane: faces across it fall apart along it; one side may go, and the cut may be closed. Where outlines lie within one another (a pipe
- * cut across) the closing faces leave the inner ones open, in triangles, for one polygon cannot have a hole.
+ * Cut by a plane: faces across it fall apart along it; one side may go, and the cut may be closed. Where outlines lie
+ * within one another (a pipe cut across) the closing faces leave the inner ones open, in triangles, for one polygon
+ * cannot have a hole.
  */
 import earcut from 'earcut';
 import type { Triple } from '../math/affine';
@@ -88,7 +89,8 @@ function closed(
       return { corners, flat, front: lean > 0, area: Math.abs(areaOf(flat)) };
     })
     .sort((a, b) => b.area - a.area);
-  // Rings of one half lie within one another or apart; each that lies in an odd number of others is a hole in the smallest of them.
+  // Rings of one half lie within one another or apart; each that lies in an odd number of others is a hole in the
+  // smallest of them.
   const holes = rings.map(() => [] as number[]);
   const isHole = rings.map((ring, i) => {
     const around = rings.flatMap((r, j) => (j < i && r.front === ring.front && holds(r.flat, ring.flat[0]) ? [j] : []));

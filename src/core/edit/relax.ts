@@ -1,14 +1,15 @@
 /**
- * Relax: vertices go towards the middle of their neighbours, round after round. With the volume kept, each round is taken back a little
- * (Taubin 1995: a step in, a longer one out), so that noise goes and size stays. Vertices on open borders go along the border only, or are held.
+ * Relax: vertices go towards the middle of their neighbours, round after round. With the volume kept, each round is
+ * taken back a little (Taubin 1995: a step in, a longer one out), so that noise goes and size stays. Vertices on open
+ * borders go along the border only, or are held.
  */
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { topologyOf } from '../mesh/topology';
 
 /**
- * The longest step that settles when it is taken back each time: of the roughest pattern there is (every neighbour on the other side) the two steps
- * leave (1 − 2λ)(1 − 2μ), which is under 1 up to here. Longer ones grew without end.
+ * The longest step that settles when it is taken back each time: of the roughest pattern there is (every neighbour on
+ * the other side) the two steps leave (1 − 2λ)(1 − 2μ), which is under 1 up to here. Longer ones grew without end.
  */
 const LONGEST = 0.69;
 

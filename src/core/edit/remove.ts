@@ -1,4 +1,6 @@
-/** Delete: faces go; with vertices or edges picked, every face that uses one. Vertices left without a face go with them. */
+/**
+ * Delete: faces go; with vertices or edges picked, every face that uses one. Vertices left without a face go with them.
+ */
 import { MeshDraft, keepVertices } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
 import { mask, type PickKind } from '../mesh/picks';

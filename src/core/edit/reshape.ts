@@ -1,6 +1,6 @@
 /**
- * Vertices to shapes: onto planes and balls, out along their normals, bent, twisted, tapered and stretched. All are one map of places, put on the
- * picked vertices in full and, where asked for, on what is near them by a fading share.
+ * Vertices to shapes: onto planes and balls, out along their normals, bent, twisted, tapered and stretched. All are one
+ * map of places, put on the picked vertices in full and, where asked for, on what is near them by a fading share.
  */
 import { axisIndex, type Axis } from '../math/affine';
 import { frameOf } from '../math/fit';
@@ -106,8 +106,8 @@ export function ontoBall(mesh: Mesh, vertices: ArrayLike<number>, radius = 0): P
 }
 
 /**
- * The normal of a vertex: that of the faces round it, of each by its angle there (Thürmer and Wüthrich 1998); its length is what a vertex must go
- * for its faces to go 1, at most 4.
+ * The normal of a vertex: that of the faces round it, of each by its angle there (Thürmer and Wüthrich 1998); its
+ * length is what a vertex must go for its faces to go 1, at most 4.
  */
 export function evenNormal(mesh: Mesh, vertex: number): Vector {
   const t = topologyOf(mesh);
@@ -205,7 +205,10 @@ export function tapered(s: Stretch, end: number): PlaceMap {
   };
 }
 
-/** Longer along the axis by a factor, from the foot on; with `keep`, thinner in the middle so that about as much is held. */
+/**
+ * Longer along the axis by a factor, from the foot on; with `keep`, thinner in the middle so that about as much is
+ * held.
+ */
 export function stretched(s: Stretch, factor: number, keep: boolean): PlaceMap {
   const [i, j] = [(s.k + 1) % 3, (s.k + 2) % 3];
   const thin = keep && factor > 0 ? 1 / Math.sqrt(factor) : 1;
@@ -221,8 +224,8 @@ export function stretched(s: Stretch, factor: number, keep: boolean): PlaceMap {
 }
 
 /**
- * Bent to an arc: what lies along the axis comes to lie along part of a circle that turns by `angle` (radians) towards another axis. Lengths
- * along the middle are kept; what is beyond the ends goes on straight.
+ * Bent to an arc: what lies along the axis comes to lie along part of a circle that turns by `angle` (radians) towards
+ * another axis. Lengths along the middle are kept; what is beyond the ends goes on straight.
  */
 export function bent(s: Stretch, angle: number, towards: Axis): PlaceMap {
   const j = axisIndex(towards) === s.k ? (s.k + 1) % 3 : axisIndex(towards);

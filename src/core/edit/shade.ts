@@ -1,6 +1,7 @@
 /**
- * Normals that are kept: smooth up to an angle, hard along picked edges, or by area, so that large faces stay flat and what rounds them off takes the
- * bend. They are written to the corners of chosen faces; what moves vertices later lets go of them, as of normals from files.
+ * Normals that are kept: smooth up to an angle, hard along picked edges, or by area, so that large faces stay flat and
+ * what rounds them off takes the bend. They are written to the corners of chosen faces; what moves vertices later lets
+ * go of them, as of normals from files.
  */
 import { EVERY, pulse } from '../math/pulse';
 import { UnionFind } from '../math/unionfind';

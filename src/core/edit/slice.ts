@@ -1,9 +1,11 @@
 /**
- * Cutting by a plane, and keeping one side or both. Faces across the plane are cut; one that goes through it several times, as a U does
- * through both prongs, falls into its pieces, so nothing is joined along the plane that was not joined before.
+ * Cutting by a plane, and keeping one side or both. Faces across the plane are cut; one that goes through it several
+ * times, as a U does through both prongs, falls into its pieces, so nothing is joined along the plane that was not
+ * joined before.
  *
- * A polygon's pieces: its corners on the kept side are runs that come in and go out through the plane. Along the line in which its plane meets
- * the cut, the ends of runs lie in pairs between which the polygon is (Sutherland and Hodgman's way, 1974, leaves the runs joined).
+ * A polygon's pieces: its corners on the kept side are runs that come in and go out through the plane. Along the line
+ * in which its plane meets the cut, the ends of runs lie in pairs between which the polygon is (Sutherland and
+ * Hodgman's way, 1974, leaves the runs joined).
  */
 import type { Triple } from '../math/affine';
 import { edgeKey, key2, key3, key4, keyOf } from '../math/hash';
@@ -136,7 +138,10 @@ function besideTheCut(mesh: Mesh, draft: MeshDraft, faces: Uint8Array, made: Rea
   }
 }
 
-/** The parts of a face's outline on the kept side, each from where it comes in to where it goes out, plane points included. */
+/**
+ * The parts of a face's outline on the kept side, each from where it comes in to where it goes out, plane points
+ * included.
+ */
 function runsOf(
   mesh: Mesh,
   f: number,
@@ -171,7 +176,10 @@ function runsOf(
   return runs;
 }
 
-/** Closes runs to rings by the pairs in which their ends lie along the cut; one ring of all where that leads nowhere (a face that crosses itself). */
+/**
+ * Closes runs to rings by the pairs in which their ends lie along the cut; one ring of all where that leads nowhere (a
+ * face that crosses itself).
+ */
 function joinRuns(
   mesh: Mesh,
   f: number,

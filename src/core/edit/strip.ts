@@ -1,6 +1,7 @@
 /**
- * Strips: a row of quads along a line that was drawn over another surface. Its corners lie on that surface; those near vertices that are there on an
- * open border take these, so strips join where they meet. Rounds of relaxing move only what was drawn and what touches it, and keep it on the surface.
+ * Strips: a row of quads along a line that was drawn over another surface. Its corners lie on that surface; those near
+ * vertices that are there on an open border take these, so strips join where they meet. Rounds of relaxing move only
+ * what was drawn and what touches it, and keep it on the surface.
  */
 import type { Triple } from '../math/affine';
 import { key2, keyOf } from '../math/hash';
@@ -108,7 +109,10 @@ function takeable(mesh: Mesh, within: number): (p: Vector) => number {
   };
 }
 
-/** What was drawn, and what it was joined to, relaxed on the surface. Vertices that were there before and lie inside stay. */
+/**
+ * What was drawn, and what it was joined to, relaxed on the surface. Vertices that were there before and lie inside
+ * stay.
+ */
 function settled(mesh: Mesh, drawn: ReadonlySet<number>, old: number, rounds: number, ground?: Mesh): Mesh {
   const vertices = [...drawn].filter((v) => v >= old);
   let out = mesh;

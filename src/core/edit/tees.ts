@@ -1,6 +1,6 @@
 /**
- * T-vertices: a corner of one border that lies on the middle of another's edge, so that the surface looks closed and is not. Open edges are
- * held against the vertices of borders through a grid of cells as wide as a usual open edge.
+ * T-vertices: a corner of one border that lies on the middle of another's edge, so that the surface looks closed and is
+ * not. Open edges are held against the vertices of borders through a grid of cells as wide as a usual open edge.
  */
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';

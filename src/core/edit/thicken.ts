@@ -1,6 +1,7 @@
 /**
- * Thicken: a sheet becomes a body. The picked faces are laid a second time, turned round, at a distance, and rims close the gap along their
- * border. Even: every face goes the full distance, so walls are as thick as they are said to be also round corners (up to 4 times at a sharp one).
+ * Thicken: a sheet becomes a body. The picked faces are laid a second time, turned round, at a distance, and rims close
+ * the gap along their border. Even: every face goes the full distance, so walls are as thick as they are said to be
+ * also round corners (up to 4 times at a sharp one).
  */
 import { key2, key3, key4, keyOf } from '../math/hash';
 import { EVERY, pulse } from '../math/pulse';

@@ -23,7 +23,10 @@ function quality(a: Vector, b: Vector, c: Vector): number {
   return sum > 0 ? (2 * Math.sqrt(3) * Math.sqrt(dot(n, n))) / sum : 0;
 }
 
-/** `short`: along the shortest way across; `even`: so that the worst triangle is as good as can be; `fan`: all from the first corner. */
+/**
+ * `short`: along the shortest way across; `even`: so that the worst triangle is as good as can be; `fan`: all from the
+ * first corner.
+ */
 export function toTriangles(mesh: Mesh, faces: ArrayLike<number>, rule: TriangleRule, id: number): Mesh {
   const draft = new MeshDraft(mesh);
   const seed = key2(id, CUT);
@@ -41,7 +44,8 @@ export function toTriangles(mesh: Mesh, faces: ArrayLike<number>, rule: Triangle
       const [a, b, c, d] = [0, 1, 2, 3].map((k) => at(p, cv[s + k]));
       const one = Math.min(quality(a, b, c), quality(a, c, d));
       const other = Math.min(quality(a, b, d), quality(b, c, d));
-      // A quad with a corner that turns in can be cut at that corner only: there the other cut's triangles look different ways.
+      // A quad with a corner that turns in can be cut at that corner only: there the other cut's triangles look
+      // different ways.
       const folds = (x: Vector, y: Vector, z: Vector, u: Vector, v: Vector, w: Vector) =>
         dot(cross(minus(y, x), minus(z, x)), cross(minus(v, u), minus(w, u))) <= 0;
       const first = folds(a, b, c, a, c, d) ? -1 : one;
@@ -67,8 +71,9 @@ export function toTriangles(mesh: Mesh, faces: ArrayLike<number>, rule: Triangle
 }
 
 /**
- * Triangles that lie side by side become quads: the pairs that make the best come first (square corners, flat), as long as they bend less than
- * `bend` (radians) and are of one material and group. Corners whose attributes differ across the edge (a seam, a hard edge of UVs) hold it.
+ * Triangles that lie side by side become quads: the pairs that make the best come first (square corners, flat), as long
+ * as they bend less than `bend` (radians) and are of one material and group. Corners whose attributes differ across the
+ * edge (a seam, a hard edge of UVs) hold it.
  */
 export function toQuads(mesh: Mesh, faces: ArrayLike<number>, bend: number, id: number): Mesh {
   const t = topologyOf(mesh);

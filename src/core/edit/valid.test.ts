@@ -15,7 +15,10 @@ import { loopCut } from './loopcut';
 import { mirrorMesh } from './mirror';
 import { weld } from './weld';
 
-/** Soup: few vertices, some at one place, faces of three to six of them in any order, so that edges have many faces and fans meet. */
+/**
+ * Soup: few vertices, some at one place, faces of three to six of them in any order, so that edges have many faces and
+ * fans meet.
+ */
 const soup: fc.Arbitrary<Mesh> = fc
   .record({
     places: fc.array(

@@ -53,7 +53,10 @@ export function joinVertices(mesh: Mesh, to: Uint32Array): Mesh {
 
 const PINCHED = keyOf('pinched');
 
-/** A face whose corners meet falls into faces that pass each vertex once; what has no three corners left is gone. The largest comes first. */
+/**
+ * A face whose corners meet falls into faces that pass each vertex once; what has no three corners left is gone. The
+ * largest comes first.
+ */
 function simpleRings(mesh: Mesh, to: Uint32Array, start: number, end: number): number[][] {
   const out: number[][] = [];
   const open: number[] = [];
@@ -67,7 +70,10 @@ function simpleRings(mesh: Mesh, to: Uint32Array, start: number, end: number): n
   return out.filter((ring) => ring.length >= 3).sort((a, b) => b.length - a.length);
 }
 
-/** For each vertex the first vertex within the distance. Clusters chain only through their first member, so long rows do not collapse. */
+/**
+ * For each vertex the first vertex within the distance. Clusters chain only through their first member, so long rows do
+ * not collapse.
+ */
 export function nearest(positions: Float32Array, distance: number, among?: ArrayLike<number>): Uint32Array {
   const count = positions.length / 3;
   const to = new Uint32Array(count);

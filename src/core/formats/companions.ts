@@ -1,6 +1,6 @@
 /**
- * The files that a model names. Lines are cut up by hand: patterns with two hungry parts beside each other take the square of a line's
- * length, and lines from outside may be as long as the file.
+ * The files that a model names. Lines are cut up by hand: patterns with two hungry parts beside each other take the
+ * square of a line's length, and lines from outside may be as long as the file.
  */
 
 /** The lines that begin with one of these words, and what stands after it. */

@@ -1,4 +1,7 @@
-/** Whether JSON is nested deeper than anything of ours, told without reading it: readers and checks go down by calling themselves. */
+/**
+ * Whether JSON is nested deeper than anything of ours, told without reading it: readers and checks go down by calling
+ * themselves.
+ */
 const MOST = 120;
 
 export function tooDeep(json: Uint8Array, most = MOST): boolean {

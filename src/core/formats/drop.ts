@@ -1,6 +1,6 @@
 /**
- * What was dropped, sorted out: models with the files that belong to them, drawings and pictures that stand alone, heights, and what
- * nobody knows. Order does not matter, and neither does whether it came in a ZIP.
+ * What was dropped, sorted out: models with the files that belong to them, drawings and pictures that stand alone,
+ * heights, and what nobody knows. Order does not matter, and neither does whether it came in a ZIP.
  */
 import { addressesOf, librariesOf, picturesOf } from './companions';
 import { kindByEnding, KINDS, kindTitles } from './kinds';

@@ -1,6 +1,7 @@
 /**
- * The one gate for what comes out of a reader: what is not fit for the rest of the program is mended, counted and said. After it every
- * coordinate is finite and in reach, every index leads somewhere, no face meets a vertex twice, and every name can be kept.
+ * The one gate for what comes out of a reader: what is not fit for the rest of the program is mended, counted and said.
+ * After it every coordinate is finite and in reach, every index leads somewhere, no face meets a vertex twice, and
+ * every name can be kept.
  */
 import { EVERY, pulse } from '../math/pulse';
 import type { Affine } from '../math/affine';

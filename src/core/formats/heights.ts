@@ -1,4 +1,7 @@
-/** Height pictures: one channel, 8 or 16 bits (PNG), 16 or 32 bits (TIFF), or raw 16-bit samples of a square. Values 0..1, or metres where they are floats. */
+/**
+ * Height pictures: one channel, 8 or 16 bits (PNG), 16 or 32 bits (TIFF), or raw 16-bit samples of a square. Values
+ * 0..1, or metres where they are floats.
+ */
 import { decode as decodePng, encode as encodePng } from 'fast-png';
 import { decode as decodeTiff } from 'tiff';
 import { pictureInfo } from './pictures';

@@ -1,4 +1,7 @@
-/** Files that are damaged, or made to harm: read, mended and told, or refused in one sentence; never NaN, never the engine's own words. */
+/**
+ * Files that are damaged, or made to harm: read, mended and told, or refused in one sentence; never NaN, never the
+ * engine's own words.
+ */
 import fc from 'fast-check';
 import { keyOf } from '../math/hash';
 import { box } from '../make/primitives';

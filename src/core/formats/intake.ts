@@ -1,4 +1,7 @@
-/** What is said of a file that comes in: what it holds, how large it is, what is wrong with it, and guesses of what it does not say. */
+/**
+ * What is said of a file that comes in: what it holds, how large it is, what is wrong with it, and guesses of what it
+ * does not say.
+ */
 import { boundsOfGeometry } from '../geometry';
 import { joinBounds, type Bounds } from '../mesh/bounds';
 import { shapeOf } from '../mesh/measure';
@@ -70,8 +73,8 @@ export function intakeOf(scene: Scene, file: string): Intake {
 }
 
 /**
- * A guess at the unit of a file that does not say. What is made for printing is nearly always in millimetres; other models in metres when
- * they are of a size one meets in metres, else in centimetres or millimetres.
+ * A guess at the unit of a file that does not say. What is made for printing is nearly always in millimetres; other
+ * models in metres when they are of a size one meets in metres, else in centimetres or millimetres.
  */
 export function guessUnit(longest: number, kind: string): number {
   if (!(longest > 0)) return 1;
@@ -80,7 +83,10 @@ export function guessUnit(longest: number, kind: string): number {
   return longest <= 300 ? 0.01 : 0.001;
 }
 
-/** A guess at the up axis: what stands on the plane z = 0 and not on y = 0 has z up; with no such sign, as its kind mostly has it. */
+/**
+ * A guess at the up axis: what stands on the plane z = 0 and not on y = 0 has z up; with no such sign, as its kind
+ * mostly has it.
+ */
 export function guessUp(lo: readonly number[], hi: readonly number[], kind: string): 'y' | 'z' {
   const near = (k: number) => Math.abs(lo[k]) < 1e-3 * Math.max(hi[k] - lo[k], 1e-30);
   if (near(2) !== near(1)) return near(2) ? 'z' : 'y';

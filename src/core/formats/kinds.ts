@@ -1,6 +1,6 @@
 /**
- * The kinds of files that models come in and go out as: one entry each. Reading, writing, the command line and the file pickers all go by
- * this list. Readers and writers are loaded when first used.
+ * The kinds of files that models come in and go out as: one entry each. Reading, writing, the command line and the file
+ * pickers all go by this list. Readers and writers are loaded when first used.
  */
 import type { Scene } from './scene';
 

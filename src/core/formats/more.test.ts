@@ -184,7 +184,8 @@ describe('round trips', () => {
         };
         const back = readSvg(writeSvg(scene), 'line.svg').pieces[0].curves!;
         expect(back.points.length).toBe(c.points.length);
-        // The page puts its corner at the origin, and a curve along a straight line may become the line: ends and length are what is kept.
+        // The page puts its corner at the origin, and a curve along a straight line may become the line: ends and
+        // length are what is kept.
         const [ox, oy] = [back.points[0] - c.points[0], back.points[1] - c.points[1]];
         for (let i = 0; i < c.points.length; i += 9) {
           expect(back.points[i] - ox).toBeCloseTo(c.points[i], 5);

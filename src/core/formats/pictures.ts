@@ -1,4 +1,7 @@
-/** What a picture is, from the first bytes of its file, before anything is unpacked: its kind, its size, how fine its samples are. */
+/**
+ * What a picture is, from the first bytes of its file, before anything is unpacked: its kind, its size, how fine its
+ * samples are.
+ */
 import { FileError } from './scene';
 
 export type PictureKind = 'png' | 'jpeg' | 'webp' | 'tiff' | 'svg' | 'pdf';

@@ -19,7 +19,9 @@ export async function readAny(
   }
 }
 
-/** Text that says which bytes it is written in before its first line: without that, which would spoil the first word. */
+/**
+ * Text that says which bytes it is written in before its first line: without that, which would spoil the first word.
+ */
 const unmarked = (bytes: Uint8Array): Uint8Array =>
   bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? bytes.subarray(3) : bytes;
 const mapped = (files: ReadonlyMap<string, Uint8Array>): ReadonlyMap<string, Uint8Array> =>

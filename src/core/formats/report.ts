@@ -9,7 +9,9 @@ import { UV, uvSets, type Mesh } from '../mesh/mesh';
 import { uvFigures, type UvFigures } from '../uv/measure';
 import { flatten, type Scene } from './scene';
 
-/** Loose vertices and doubled faces are for the bench to point at; here they would be two more numbers without a place. */
+/**
+ * Loose vertices and doubled faces are for the bench to point at; here they would be two more numbers without a place.
+ */
 export interface Report extends Omit<Shape, 'looseVertices' | 'doubledFaces'> {
   area: number;
   /** Of what is closed; what is open encloses nothing. */

@@ -1,4 +1,7 @@
-/** What files hold, between core and any format: pieces with meshes in a tree, materials, pictures, and a report of what came in. */
+/**
+ * What files hold, between core and any format: pieces with meshes in a tree, materials, pictures, and a report of what
+ * came in.
+ */
 import { transformGeometry, type Geometry } from '../geometry';
 import type { Look, Maps } from '../material';
 import { compose, IDENTITY, type Affine } from '../math/affine';

@@ -1,9 +1,9 @@
 /**
- * STL, both kinds. It knows loose triangles only; corners that stand at exactly the same place are joined, so that a closed model comes
- * back closed. It has no unit: the report guesses one.
+ * STL, both kinds. It knows loose triangles only; corners that stand at exactly the same place are joined, so that a
+ * closed model comes back closed. It has no unit: the report guesses one.
  *
- * Joining is an open-addressed table over the bits of the coordinates, sized for the worst case at once. Measured on 1,002,252 triangles (median of 9,
- * reading included): a table that grows from 4,096 as it fills 575 ms, this 425 ms.
+ * Joining is an open-addressed table over the bits of the coordinates, sized for the worst case at once. Measured on
+ * 1,002,252 triangles (median of 9, reading included): a table that grows from 4,096 as it fills 575 ms, this 425 ms.
  */
 import { keyOf } from '../math/hash';
 import { COLOR, countedKeys, Mesh } from '../mesh/mesh';
@@ -54,8 +54,9 @@ interface Solid {
 const MOST_MATERIALS = 32;
 
 /**
- * Colours of triangles, in the two bytes the format leaves free, by either convention: where the head says COLOR=, five bits each from red up,
- * the highest bit for triangles that take the head's colour; else five bits each from blue up, the highest bit for those that have one.
+ * Colours of triangles, in the two bytes the format leaves free, by either convention: where the head says COLOR=, five
+ * bits each from red up, the highest bit for triangles that take the head's colour; else five bits each from blue up,
+ * the highest bit for those that have one.
  */
 function coloursOf(bytes: Uint8Array, count: number): string[] | undefined {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -183,7 +184,10 @@ function readText(bytes: Uint8Array, name: string, scene: Scene, progress?: (sha
   return solids.filter((s) => s.count);
 }
 
-/** Triangles by the bits of their coordinates as a mesh with shared vertices. Triangles that collapse are skipped, and said. */
+/**
+ * Triangles by the bits of their coordinates as a mesh with shared vertices. Triangles that collapse are skipped, and
+ * said.
+ */
 export function weldTriangles(at: Int32Array, count: number, name: string, scene: Scene, seed: number): Mesh {
   let size = 1 << 12;
   let n = 0;

@@ -1,6 +1,6 @@
 /**
- * SVG drawings as curves: paths, lines, rectangles, circles, ellipses and polygons, with the transforms above them, as cubic Béziers in the
- * plane of x and y. Scripts, outside links and pictures in it are left aside, and said.
+ * SVG drawings as curves: paths, lines, rectangles, circles, ellipses and polygons, with the transforms above them, as
+ * cubic Béziers in the plane of x and y. Scripts, outside links and pictures in it are left aside, and said.
  */
 import { SVGPathData } from 'svg-pathdata';
 import { curvesFrom, UNIT_CIRCLE } from '../curve/curves';

@@ -25,8 +25,8 @@ export function cleanName(name: string, otherwise = 'unnamed'): string {
 }
 
 /**
- * One sentence for whatever went wrong while a file was read. What we say ourselves stays; what the engine or a library says is not for
- * people.
+ * One sentence for whatever went wrong while a file was read. What we say ourselves stays; what the engine or a library
+ * says is not for people.
  */
 export function readingError(e: unknown, name: string): FileError {
   if (e instanceof FileError) return new FileError(cleanText(e.message).slice(0, 400));

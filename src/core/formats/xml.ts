@@ -1,4 +1,7 @@
-/** XML as it streams by, through saxes. Documents that declare entities of their own are refused: none of our formats needs them. */
+/**
+ * XML as it streams by, through saxes. Documents that declare entities of their own are refused: none of our formats
+ * needs them.
+ */
 import { SaxesParser } from 'saxes';
 import { FileError } from './scene';
 

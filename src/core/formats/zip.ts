@@ -13,14 +13,16 @@ export function writeZip(files: ReadonlyMap<string, Uint8Array>): Uint8Array {
   return zipSync(tree);
 }
 
-/** Head and tail of what the platform packs: ten bytes, and at the end the sum of what was packed and how much it was. */
+/**
+ * Head and tail of what the platform packs: ten bytes, and at the end the sum of what was packed and how much it was.
+ */
 const GZIP_HEAD = 10;
 const GZIP_TAIL = 8;
 const AHEAD = 4;
 
 /**
- * An archive of files that are made while they are packed, by the platform's own packer, which works beside us: 80 MB of text 1.9 s, through
- * fflate 3.4 s.
+ * An archive of files that are made while they are packed, by the platform's own packer, which works beside us: 80 MB
+ * of text 1.9 s, through fflate 3.4 s.
  */
 export async function packStream(files: Iterable<[string, Iterable<Uint8Array>]>): Promise<Uint8Array> {
   const out: Uint8Array[] = [];
@@ -84,7 +86,10 @@ type Most = (path: string) => number | undefined;
 export const isZip = (b: Uint8Array): boolean =>
   b.length >= 4 && b[0] === 0x50 && b[1] === 0x4b && (b[2] === 3 || b[2] === 5) && (b[3] === 4 || b[3] === 6);
 
-/** All files of an archive by their paths, as they are written there: for archives of our own, where paths are looked up and never written to. */
+/**
+ * All files of an archive by their paths, as they are written there: for archives of our own, where paths are looked up
+ * and never written to.
+ */
 export function readZipPaths(
   bytes: Uint8Array,
   name = 'file.zip',

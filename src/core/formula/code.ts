@@ -1,4 +1,7 @@
-/** Parts of formulas that are ready to run: columns of values, made one block after another, in one measure or brought into one. */
+/**
+ * Parts of formulas that are ready to run: columns of values, made one block after another, in one measure or brought
+ * into one.
+ */
 import { FormulaError } from './parse';
 import { PLAIN, told, widthOf, type Type } from './types';
 
@@ -32,14 +35,20 @@ export interface Scope {
   asked?(name: string, text: string): Known | undefined;
 }
 
-/** A part of a formula: values for `count` elements from `from` on, in an array of its own that the next call overwrites. */
+/**
+ * A part of a formula: values for `count` elements from `from` on, in an array of its own that the next call
+ * overwrites.
+ */
 export interface Code {
   readonly type: Type;
   readonly constant: boolean;
   run(from: number, count: number): Float64Array;
 }
 
-/** Arrays are as long as what is asked of them first, a block at most: of few elements and of constants there is little to make. */
+/**
+ * Arrays are as long as what is asked of them first, a block at most: of few elements and of constants there is little
+ * to make.
+ */
 export const fixed = (type: Type, values: ArrayLike<number>): Code => {
   const width = widthOf(type);
   let out = new Float64Array(0);
@@ -93,7 +102,10 @@ export function scaled(code: Code, by: number, type: Type): Code {
 export const isMeasured = (t: Type): boolean => t.kind === 'number' || t.kind === 'vector' || t.kind === 'colour';
 const sameMeasure = (a: Type, b: Type): boolean => a.length === b.length && a.angle === b.angle;
 
-/** Both in one measure: a plain number takes that of the other, in the project's unit. Undefined where they do not go together. */
+/**
+ * Both in one measure: a plain number takes that of the other, in the project's unit. Undefined where they do not go
+ * together.
+ */
 export function together(a: Code, b: Code, unit: number): [Code, Code] | undefined {
   if (sameMeasure(a.type, b.type)) return [a, b];
   const into = (x: Code, t: Type): Code | undefined => {

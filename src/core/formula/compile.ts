@@ -1,9 +1,9 @@
 /**
- * Formulas made ready: names looked up, dimensions checked, constant parts worked out once; what is left runs over columns, a block at a time, in
- * plain loops over typed arrays. Nothing is evaluated as code.
+ * Formulas made ready: names looked up, dimensions checked, constant parts worked out once; what is left runs over
+ * columns, a block at a time, in plain loops over typed arrays. Nothing is evaluated as code.
  *
- * 1 M vertices, position.y + 0.1 * sin(3 * position.x): see `./glypta bench --only formulas`. Blocks of 1,024 stay in the first cache; whole columns
- * took twice as long.
+ * 1 M vertices, position.y + 0.1 * sin(3 * position.x): see `./glypta bench --only formulas`. Blocks of 1,024 stay in
+ * the first cache; whole columns took twice as long.
  */
 import { pow } from '../math/exact';
 import { as, BLOCK, column, fixed, isMeasured, over, scaled, together, type Code, type Scope } from './code';

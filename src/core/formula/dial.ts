@@ -1,4 +1,7 @@
-/** What a dial is to a formula: a number with its measure, a yes or no, a word, a colour, or a ramp that is called like a function. */
+/**
+ * What a dial is to a formula: a number with its measure, a yes or no, a word, a colour, or a ramp that is called like
+ * a function.
+ */
 import { toLinear } from '../math/colour';
 import { rampThrough, type RampPoints } from '../math/ramp';
 import type { Known } from './code';

@@ -1,4 +1,7 @@
-/** The functions that formulas know. A new one is an entry here: how many values it takes, what they have to be, what it comes to. */
+/**
+ * The functions that formulas know. A new one is an entry here: how many values it takes, what they have to be, what it
+ * comes to.
+ */
 import * as exact from '../math/exact';
 import { over, together, type Code } from './code';
 import { cells, gradientNoise, gradientRow, layered, random, valueNoise } from './noise';

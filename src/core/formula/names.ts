@@ -1,4 +1,7 @@
-/** What formulas may name of the elements of a mesh, by domain. Columns that have to be worked out are made when a formula first names them. */
+/**
+ * What formulas may name of the elements of a mesh, by domain. Columns that have to be worked out are made when a
+ * formula first names them.
+ */
 import { UV, type Mesh } from '../mesh/mesh';
 import { distancesTo, meanCurvatures, opennessOf } from '../mesh/fields';
 import { boundsOfMesh } from '../mesh/moved';

@@ -1,6 +1,7 @@
 /**
- * Noise in three dimensions, the same on every machine: gradients and values by hashes of whole numbers. Gradient noise after Perlin (2002), cellular
- * after Worley (1996). All answer from −1 to 1, but for cells: the distance to the nearest point, in cells.
+ * Noise in three dimensions, the same on every machine: gradients and values by hashes of whole numbers. Gradient noise
+ * after Perlin (2002), cellular after Worley (1996). All answer from −1 to 1, but for cells: the distance to the
+ * nearest point, in cells.
  */
 const { floor, imul, sqrt } = Math;
 

@@ -1,6 +1,7 @@
 /**
- * Formulas as text: infix arithmetic with units, comparisons, `and or not`, `if … then … else …`, functions and names with members. Read by hand into
- * a small tree; every part knows where in the text it stands, so that what is wrong is shown at its place.
+ * Formulas as text: infix arithmetic with units, comparisons, `and or not`, `if … then … else …`, functions and names
+ * with members. Read by hand into a small tree; every part knows where in the text it stands, so that what is wrong is
+ * shown at its place.
  */
 export class FormulaError extends Error {
   constructor(

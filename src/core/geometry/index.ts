@@ -1,6 +1,6 @@
 /**
- * What flows between the steps of a recipe: one value of each kind of geometry, or none. Steps say which kinds they take; what they do not
- * take goes past them untouched, so no step can lose what it does not know.
+ * What flows between the steps of a recipe: one value of each kind of geometry, or none. Steps say which kinds they
+ * take; what they do not take goes past them untouched, so no step can lose what it does not know.
  */
 import type { Copies } from '../copies/copies';
 import { sizeOfCopies, withFlattened } from '../copies/flatten';

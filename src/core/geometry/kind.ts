@@ -30,7 +30,10 @@ export interface GeometryKind<T> {
   keys(value: T): Float64Array;
   /** Its part of the buffers for the graphics card. `smooth` in radians. */
   display(value: T, smooth: number): Partial<DisplayBuffers>;
-  /** What differs in them from those of `before`; null where they have to be made anew, as for kinds without it unless nothing changed. */
+  /**
+   * What differs in them from those of `before`; null where they have to be made anew, as for kinds without it unless
+   * nothing changed.
+   */
   patch?(before: T, after: T, smooth: number): DisplayPatch | null;
   /** Its part of a small picture of something of this size. */
   sketch(value: T, radius: number): Drawn;

@@ -1,6 +1,7 @@
 /**
- * The convex hull of a mesh: triangles over its outermost vertices, which keep their keys. Quickhull (Barber, Dobkin & Huhdanpaa, ACM TOMS 22,
- * 1996): the farthest place outside a face goes in, the faces it sees go out. What lies on the hull within rounding is left out of it.
+ * The convex hull of a mesh: triangles over its outermost vertices, which keep their keys. Quickhull (Barber, Dobkin &
+ * Huhdanpaa, ACM TOMS 22, 1996): the farthest place outside a face goes in, the faces it sees go out. What lies on the
+ * hull within rounding is left out of it.
  *
  * 100,000 points in a ball: 0.7 s; on a sphere, where all are of the hull: 5.3 s.
  */
@@ -36,7 +37,9 @@ export function hullOf(mesh: Mesh): Mesh {
   });
 }
 
-/** One face while the hull grows: its corners, what lies over each of its sides, its plane, and the places outside it. */
+/**
+ * One face while the hull grows: its corners, what lies over each of its sides, its plane, and the places outside it.
+ */
 interface Facet {
   v: [number, number, number];
   /** Over the side from corner k to the next. */

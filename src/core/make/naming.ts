@@ -1,7 +1,8 @@
 /**
- * How elements of grids are named. By `shares`: a line by its share of the whole in lowest terms, so that the middle of four cells is the
- * middle of eight; a cell by its number of how many: what has the same name is at the same place whatever the counts. By `ranks`, as the
- * first versions did it and documents of that time still mean it: by the place from the nearer end.
+ * How elements of grids are named. By `shares`: a line by its share of the whole in lowest terms, so that the middle of
+ * four cells is the middle of eight; a cell by its number of how many: what has the same name is at the same place
+ * whatever the counts. By `ranks`, as the first versions did it and documents of that time still mean it: by the place
+ * from the nearer end.
  */
 export type Names = 'shares' | 'ranks';
 

@@ -1,6 +1,6 @@
 /**
- * Points: vertices without faces, to copy onto. On a surface each has its key of the face it lies on and its number there, and its place of that
- * key: where a face stays, so do its points, whatever else changes.
+ * Points: vertices without faces, to copy onto. On a surface each has its key of the face it lies on and its number
+ * there, and its place of that key: where a face stays, so do its points, whatever else changes.
  */
 import { key2, key3, keyOf } from '../math/hash';
 import { EVERY, pulse } from '../math/pulse';
@@ -48,7 +48,8 @@ export function pointsOn(mesh: Mesh, { count, density, seed, apart }: Spread): M
   }
   if (!(total > 0))
     throw new Error('There is no surface to lay points on: it has no area, or its density is 0 everywhere.');
-  // Each face its share, rounded down; what is left goes to those that were nearest to one more, as thrown for each by its key.
+  // Each face its share, rounded down; what is left goes to those that were nearest to one more, as thrown for each by
+  // its key.
   const own = new Uint32Array(faceCount);
   const rest: [number, number][] = [];
   let given = 0;
@@ -92,7 +93,10 @@ export function pointsOn(mesh: Mesh, { count, density, seed, apart }: Spread): M
   return apart > 0 ? thinned(out, apart) : out;
 }
 
-/** None nearer to another than `apart`: in the order of their keys, which nothing upstream changes, each stays that has room. */
+/**
+ * None nearer to another than `apart`: in the order of their keys, which nothing upstream changes, each stays that has
+ * room.
+ */
 export function thinned(points: Mesh, apart: number): Mesh {
   const { positions: p, vertexKey: keys } = points;
   const order = [...keys.keys()].sort((a, b) => keys[a] - keys[b]);
@@ -126,7 +130,10 @@ export function thinned(points: Mesh, apart: number): Mesh {
   );
 }
 
-/** Rows of points about the origin, standing on the ground. Each has its key of its place from the first: more rows at the end move none. */
+/**
+ * Rows of points about the origin, standing on the ground. Each has its key of its place from the first: more rows at
+ * the end move none.
+ */
 export function pointsInGrid(counts: Triple, apart: number, id: number): Mesh {
   affordable(counts[0] * counts[1] * counts[2], 1, 'points');
   const total = counts[0] * counts[1] * counts[2];

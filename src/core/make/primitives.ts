@@ -1,4 +1,7 @@
-/** Simple bodies. Keys come from shares of their sides and of the turn, so that they mean the same place whatever the counts. */
+/**
+ * Simple bodies. Keys come from shares of their sides and of the turn, so that they mean the same place whatever the
+ * counts.
+ */
 import { EVERY, pulse } from '../math/pulse';
 import { key2, key3, key4, keyOf } from '../math/hash';
 import type { Triple } from '../math/affine';

@@ -1,11 +1,20 @@
-/** How a surface looks: what the materials of projects and those of files have in common. What is absent is as it usually is. */
+/**
+ * How a surface looks: what the materials of projects and those of files have in common. What is absent is as it
+ * usually is.
+ */
 
-/** Pictures a material may show. Surface: green roughness, blue metalness. Shade: red, how much light of the surroundings comes in. */
+/**
+ * Pictures a material may show. Surface: green roughness, blue metalness. Shade: red, how much light of the
+ * surroundings comes in.
+ */
 export const MAPS = ['color', 'surface', 'normal', 'shade', 'glow'] as const;
 export type MapName = (typeof MAPS)[number];
 export type Maps<T> = { [K in MapName]?: T };
 
-/** How a picture lies on the UVs: as they are where nothing is said. UVs are first sized, then turned (radians), then shifted. */
+/**
+ * How a picture lies on the UVs: as they are where nothing is said. UVs are first sized, then turned (radians), then
+ * shifted.
+ */
 export interface Laid {
   /** Which UV set, from 0. */
   set?: number;

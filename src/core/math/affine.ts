@@ -153,8 +153,9 @@ export const fromMatrix4 = (m: ArrayLike<number>): Affine => [
 ];
 
 /**
- * Where a piece stands in its parent: p ↦ at + Turn · Lean · Size · (p − pivot). Every affine map that does not flatten can be written so
- * (Gram–Schmidt), so a piece that changes its parent keeps its place exactly, whatever was sized unevenly above it.
+ * Where a piece stands in its parent: p ↦ at + Turn · Lean · Size · (p − pivot). Every affine map that does not flatten
+ * can be written so (Gram–Schmidt), so a piece that changes its parent keeps its place exactly, whatever was sized
+ * unevenly above it.
  */
 export interface Place {
   /** Of the pivot, in the parent's space, metres. */

@@ -9,7 +9,10 @@ export interface Frame {
   readonly axes: readonly [Vector, Vector, Vector];
 }
 
-/** Least squares over the points (their own middle, the eigenvectors of their covariance). Points of no extent have the axes of space. */
+/**
+ * Least squares over the points (their own middle, the eigenvectors of their covariance). Points of no extent have the
+ * axes of space.
+ */
 export function frameOf(points: readonly Triple[]): Frame {
   const centre = mean(points);
   const m = [0, 0, 0, 0, 0, 0];

@@ -1,4 +1,6 @@
-/** Typed arrays that grow by doubling, where the size is known only at the end: files being read, meshes being edited. */
+/**
+ * Typed arrays that grow by doubling, where the size is known only at the end: files being read, meshes being edited.
+ */
 export class GrowFloat {
   data: Float64Array;
   length = 0;

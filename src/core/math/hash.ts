@@ -1,7 +1,7 @@
 /**
- * Hashes for lasting keys. A key is a 53-bit non-negative integer held in a double, so it survives JSON, typed arrays and
- * structured clone unchanged. Two 32-bit lanes are mixed with the finaliser of MurmurHash3 (Appleby, public domain) and folded
- * to 21 + 32 bits. With a million elements the chance of any clash is about 5e-5.
+ * Hashes for lasting keys. A key is a 53-bit non-negative integer held in a double, so it survives JSON, typed arrays
+ * and structured clone unchanged. Two 32-bit lanes are mixed with the finaliser of MurmurHash3 (Appleby, public domain)
+ * and folded to 21 + 32 bits. With a million elements the chance of any clash is about 5e-5.
  */
 
 const { imul } = Math;

@@ -1,7 +1,8 @@
 /**
- * A sparse direct solver for Hermitian positive definite systems: L D Lᴴ, up-looking, after Davis ("Direct Methods for Sparse Linear
- * Systems", 2006, and his LDL package's algorithm, written anew for complex numbers). The conformal energy of a mesh is such a
- * matrix, with one complex unknown per vertex: half the unknowns and a quarter of the entries of the real form.
+ * A sparse direct solver for Hermitian positive definite systems: L D Lᴴ, up-looking, after Davis ("Direct Methods for
+ * Sparse Linear Systems", 2006, and his LDL package's algorithm, written anew for complex numbers). The conformal
+ * energy of a mesh is such a matrix, with one complex unknown per vertex: half the unknowns and a quarter of the
+ * entries of the real form.
  *
  * Order: geometric nested dissection, for the unknowns of a mesh know where they are.
  */
@@ -13,7 +14,10 @@ const { max } = Math;
 /** Columns are dear: overtaken work looks every 256 of them whether it is to stop. */
 const SOME = 0xff;
 
-/** Entries of the lower or upper triangle, each pair once: row, column, real, imaginary; diagonal real. Repeats are summed. */
+/**
+ * Entries of the lower or upper triangle, each pair once: row, column, real, imaginary; diagonal real. Repeats are
+ * summed.
+ */
 export class HermitianBuilder {
   readonly n: number;
   readonly diagonal: Float64Array;
@@ -78,7 +82,10 @@ export interface Factor {
   solve(re: Float64Array, im: Float64Array): void;
 }
 
-/** Factors the matrix with unknowns in the given order (order[i] is the i-th to be eliminated). Returns undefined if it is not positive definite. */
+/**
+ * Factors the matrix with unknowns in the given order (order[i] is the i-th to be eliminated). Returns undefined if it
+ * is not positive definite.
+ */
 export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Factor | undefined {
   const n = matrix.n;
   const position = new Int32Array(n);
@@ -184,8 +191,8 @@ export function factorHermitian(matrix: HermitianBuilder, order: Int32Array): Fa
 }
 
 /**
- * Nested dissection by coordinates (George 1973; Miller et al. 1997 for geometric separators): halve along the widest axis, the
- * vertices of one half that touch the other come last.
+ * Nested dissection by coordinates (George 1973; Miller et al. 1997 for geometric separators): halve along the widest
+ * axis, the vertices of one half that touch the other come last.
  */
 export function dissectionOrder(
   n: number,

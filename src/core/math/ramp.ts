@@ -1,6 +1,6 @@
 /**
- * A curve through points, straight or smooth between them; beyond its ends it stays. The smooth one never runs over the values of the two points
- * it goes between: monotone cubics (Fritsch & Carlson, SIAM J. Numer. Anal. 17, 1980).
+ * A curve through points, straight or smooth between them; beyond its ends it stays. The smooth one never runs over the
+ * values of the two points it goes between: monotone cubics (Fritsch & Carlson, SIAM J. Numer. Anal. 17, 1980).
  */
 export type RampPoints = readonly (readonly [number, number])[];
 
@@ -31,7 +31,10 @@ function slopes(p: RampPoints): number[] {
   return out;
 }
 
-/** A ramp made ready: points sorted along x; of two at one place the later is where it jumps to. No points: 0 everywhere. */
+/**
+ * A ramp made ready: points sorted along x; of two at one place the later is where it jumps to. No points: 0
+ * everywhere.
+ */
 export function rampThrough(points: RampPoints, smooth: boolean): (x: number) => number {
   const p = [...points].sort((a, b) => a[0] - b[0]);
   const n = p.length;

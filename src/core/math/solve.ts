@@ -1,6 +1,7 @@
 /**
- * Where a function of one number takes a wanted value: a bracket is looked for over the whole range first, then narrowed by Brent's method
- * (R. P. Brent, Algorithms for Minimization without Derivatives, 1973, chapter 4). Whole numbers are halved instead.
+ * Where a function of one number takes a wanted value: a bracket is looked for over the whole range first, then
+ * narrowed by Brent's method (R. P. Brent, Algorithms for Minimization without Derivatives, 1973, chapter 4). Whole
+ * numbers are halved instead.
  */
 
 export interface Solved {

@@ -1,4 +1,7 @@
-/** Eigenvectors of symmetric 3 × 3 matrices by Jacobi's rotations (Golub and Van Loan, 8.5): exact to rounding for any of them. */
+/**
+ * Eigenvectors of symmetric 3 × 3 matrices by Jacobi's rotations (Golub and Van Loan, 8.5): exact to rounding for any
+ * of them.
+ */
 import type { Vector } from './vector';
 
 export const hypot3 = (v: readonly number[]): number => Math.hypot(v[0], v[1], v[2]);

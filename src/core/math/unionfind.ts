@@ -1,6 +1,7 @@
 /**
- * Which things hang together: a disjoint-set forest with path halving (Tarjan and van Leeuwen 1984), on one flat array. Joining keeps the
- * second one's root, so the order of joins decides the roots and the same input gives the same numbers.
+ * Which things hang together: a disjoint-set forest with path halving (Tarjan and van Leeuwen 1984), on one flat array.
+ * Joining keeps the second one's root, so the order of joins decides the roots and the same input gives the same
+ * numbers.
  */
 import { EVERY, pulse } from './pulse';
 

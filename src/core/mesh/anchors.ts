@@ -1,6 +1,7 @@
 /**
- * Something that holds on to a point of an element: a pinned measure. Beside the element's key it keeps the element's spot and where the point is
- * in natural coordinates, so that it is found on whatever covers that place now: the same point, not the middle of another cell.
+ * Something that holds on to a point of an element: a pinned measure. Beside the element's key it keeps the element's
+ * spot and where the point is in natural coordinates, so that it is found on whatever covers that place now: the same
+ * point, not the middle of another cell.
  */
 import { elementPoint } from './elements';
 import type { Mesh } from './mesh';
@@ -22,7 +23,10 @@ export interface Held {
 
 const POINT = 5;
 
-/** The spot of an element, and that of a point of it: its place (4) and role. As two texts with a space between, of 101 signs at most. */
+/**
+ * The spot of an element, and that of a point of it: its place (4) and role. As two texts with a space between, of 101
+ * signs at most.
+ */
 export function anchorSpots(mesh: Mesh, kind: PickKind, index: number, t: number): string {
   const spot = spotOf(mesh, kind, index);
   const place = placeOn(mesh, kind, index, t);

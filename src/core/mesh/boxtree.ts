@@ -1,6 +1,6 @@
 /**
- * A tree of boxes over triangles: along a curve that fills space, halved again and again, so it is made in one sort and one pass. What asks it
- * walks its nodes by hand: crossings, rays, nearest places.
+ * A tree of boxes over triangles: along a curve that fills space, halved again and again, so it is made in one sort and
+ * one pass. What asks it walks its nodes by hand: crossings, rays, nearest places.
  */
 import { EVERY, pulse } from '../math/pulse';
 
@@ -39,7 +39,10 @@ export interface BoxTree {
   order: Uint32Array;
   /** 6 per node. */
   boxes: Float32Array;
-  /** Per node: from which to which triangle of the order, and its second child (the first is the next node); 0 for a leaf. */
+  /**
+   * Per node: from which to which triangle of the order, and its second child (the first is the next node); 0 for a
+   * leaf.
+   */
   nodes: Int32Array;
 }
 
@@ -80,8 +83,8 @@ function alongCurve(own: Float32Array): Uint32Array {
 export const treeOf = (own: Float32Array): BoxTree => treeIn(own, alongCurve(own));
 
 /**
- * A tree whose boxes overlap less, for rays and nearest places: each node is halved at the middle of its triangles along the longest side of
- * their middles. Takes longer to make, and a fifth of the time to ask.
+ * A tree whose boxes overlap less, for rays and nearest places: each node is halved at the middle of its triangles
+ * along the longest side of their middles. Takes longer to make, and a fifth of the time to ask.
  */
 export function splitTreeOf(own: Float32Array): BoxTree {
   const n = own.length / 6;

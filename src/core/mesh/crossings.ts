@@ -1,7 +1,8 @@
 /**
- * Faces that pass through one another. Triangles are put in a tree of boxes along a curve that fills space, and each of its leaves is held against
- * those behind it whose boxes meet its own; an edge of one must go through the inside of the other (signed volumes, as in Segura and Feito 2001).
- * What only touches, shares an edge or lies in the same plane does not cross.
+ * Faces that pass through one another. Triangles are put in a tree of boxes along a curve that fills space, and each of
+ * its leaves is held against those behind it whose boxes meet its own; an edge of one must go through the inside of the
+ * other (signed volumes, as in Segura and Feito 2001). What only touches, shares an edge or lies in the same plane does
+ * not cross.
  *
  * 1 M triangles of a ball: 4.6 s; halving at the middle of the boxes took 5.6 s, asking triangle by triangle 10 s.
  */
@@ -11,7 +12,10 @@ import { boxesOf, meets, treeOf } from './boxtree';
 import { triangulate } from './triangulate';
 
 const { abs, max, min, sqrt } = Math;
-/** What passes through by less than this share of the farthest coordinate may be rounding: eight steps of a 32-bit number. */
+/**
+ * What passes through by less than this share of the farthest coordinate may be rounding: eight steps of a 32-bit
+ * number.
+ */
 const ROUNDING = 2 ** -21;
 /** Counted up to here: a heap of loose paper has more pairs than anyone reads. */
 const MOST = 1_000_000;

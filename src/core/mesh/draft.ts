@@ -1,6 +1,7 @@
 /**
- * A mesh being edited. Tools drop faces, point corners at other vertices, add vertices and faces, and say where each new corner
- * takes its attributes from; `finish` copies what is kept in bulk and carries every attribute along. Kept elements keep their keys.
+ * A mesh being edited. Tools drop faces, point corners at other vertices, add vertices and faces, and say where each
+ * new corner takes its attributes from; `finish` copies what is kept in bulk and carries every attribute along. Kept
+ * elements keep their keys.
  */
 import { EVERY, pulse } from '../math/pulse';
 import { GrowFloat, GrowInt } from '../math/grow';
@@ -44,8 +45,8 @@ export class MeshDraft {
   }
 
   /**
-   * Something between many: to be given as `v0` or `c0` of what takes from these vertices or corners. Weights are shares that sum to 1; evenly
-   * where not said.
+   * Something between many: to be given as `v0` or `c0` of what takes from these vertices or corners. Weights are
+   * shares that sum to 1; evenly where not said.
    */
   blend(from: ArrayLike<number>, weights?: ArrayLike<number>): number {
     const of = Array.from(from);
@@ -66,8 +67,8 @@ export class MeshDraft {
   }
 
   /**
-   * Says that a vertex, new or old, was drawn out of the surface by a move (its id): it belongs beyond the place it comes from, and, where a
-   * face of the source is given, a little towards the middle of that.
+   * Says that a vertex, new or old, was drawn out of the surface by a move (its id): it belongs beyond the place it
+   * comes from, and, where a face of the source is given, a little towards the middle of that.
    */
   lift(vertex: number, move: number, towards = -1): void {
     this.liftedVertex.push(vertex);
@@ -280,7 +281,10 @@ function blended(from: Float32Array | Int32Array, width: number, k: number, { of
   return sum;
 }
 
-/** How far what each face draws out for itself belongs towards that face's middle: no count of faces changes which one it is of. */
+/**
+ * How far what each face draws out for itself belongs towards that face's middle: no count of faces changes which one
+ * it is of.
+ */
 const TOWARDS = 0.25;
 
 function pull(at: Float32Array, vertex: number, from: Float32Array, ring: Uint32Array): void {

@@ -5,7 +5,9 @@ import { topologyOf } from './topology';
 
 type P3 = [number, number, number];
 
-/** A vertex's place, a point along an edge (t from 0 to 1, from the end with the lower key), or the middle of a face. */
+/**
+ * A vertex's place, a point along an edge (t from 0 to 1, from the end with the lower key), or the middle of a face.
+ */
 export function elementPoint(mesh: Mesh, kind: PickKind, index: number, t = 0.5): P3 {
   const p = mesh.positions;
   const at = (v: number): P3 => [p[3 * v], p[3 * v + 1], p[3 * v + 2]];
@@ -31,7 +33,9 @@ function ends(mesh: Mesh, edge: number): [number, number] {
   return mesh.vertexKey[a] <= mesh.vertexKey[b] ? [a, b] : [b, a];
 }
 
-/** The element of a kind nearest to a point of the mesh's space: its key, how far along it (edges), and where that is. */
+/**
+ * The element of a kind nearest to a point of the mesh's space: its key, how far along it (edges), and where that is.
+ */
 export function nearestElement(
   mesh: Mesh,
   kind: PickKind,

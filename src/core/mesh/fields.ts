@@ -1,4 +1,7 @@
-/** Values that the form of a surface gives each vertex: how it bends, how much sky it sees, how far it is to some of its faces. */
+/**
+ * Values that the form of a surface gives each vertex: how it bends, how much sky it sees, how far it is to some of its
+ * faces.
+ */
 import { EVERY, pulse } from '../math/pulse';
 import type { Triple } from '../math/affine';
 import { boundsOfMesh } from './moved';
@@ -26,8 +29,9 @@ function vertexNormals(mesh: Mesh): Float64Array {
 
 const bends = new WeakMap<Mesh, Float64Array>();
 /**
- * Mean curvature, 1 per metre: by the cotangents of opposite angles over the area round each vertex (Meyer, Desbrun, Schroeder and Barr, 2003), with
- * a sign: above 0 where the surface stands out. On a ball of radius r it is 1 / r. 0 on borders, where there is no whole ring.
+ * Mean curvature, 1 per metre: by the cotangents of opposite angles over the area round each vertex (Meyer, Desbrun,
+ * Schroeder and Barr, 2003), with a sign: above 0 where the surface stands out. On a ball of radius r it is 1 / r. 0 on
+ * borders, where there is no whole ring.
  */
 export function meanCurvatures(mesh: Mesh): Float64Array {
   const had = bends.get(mesh);
@@ -92,7 +96,10 @@ const WAYS = 48;
 const GOLDEN = PI * (3 - sqrt(5));
 
 const skies = new WeakMap<Mesh, Float64Array>();
-/** How much of the sky over each vertex its own mesh leaves open, 0 to 1: rays over the half of a ball that its normal points into. */
+/**
+ * How much of the sky over each vertex its own mesh leaves open, 0 to 1: rays over the half of a ball that its normal
+ * points into.
+ */
 export function opennessOf(mesh: Mesh): Float64Array {
   const had = skies.get(mesh);
   if (had) return had;
@@ -126,7 +133,9 @@ export function opennessOf(mesh: Mesh): Float64Array {
   return out;
 }
 
-/** How far each vertex is from some faces, straight; the longest way through the bounds where there are none. Metres. */
+/**
+ * How far each vertex is from some faces, straight; the longest way through the bounds where there are none. Metres.
+ */
 export function distancesTo(mesh: Mesh, faces: readonly number[]): Float64Array {
   const out = new Float64Array(mesh.vertexCount);
   const { min: lo, max: hi } = boundsOfMesh(mesh);

@@ -1,4 +1,6 @@
-/** Carrying attributes when elements are chosen, doubled or put in another order: the one place where that is written. */
+/**
+ * Carrying attributes when elements are chosen, doubled or put in another order: the one place where that is written.
+ */
 import { EVERY, pulse } from '../math/pulse';
 import type { Attribute, Attributes } from './mesh';
 

@@ -1,4 +1,6 @@
-/** The polygon mesh: arrays, topology, attributes, keys, picks and measures. What other parts of the program use of it. */
+/**
+ * The polygon mesh: arrays, topology, attributes, keys, picks and measures. What other parts of the program use of it.
+ */
 export { anchorSpots, findAnchor } from './anchors';
 export { nearestElement } from './elements';
 export { gatherAttributes } from './gather';

@@ -1,4 +1,7 @@
-/** Polygons cut up by a sweep: whole, without overlap, whatever their shape; what is no simple polygon is left to others. */
+/**
+ * Polygons cut up by a sweep: whole, without overlap, whatever their shape; what is no simple polygon is left to
+ * others.
+ */
 import earcut, { deviation } from 'earcut';
 import fc from 'fast-check';
 import { longPolygon } from './longpolygon';

@@ -1,16 +1,17 @@
 /**
- * Triangles of polygons of thousands of corners, in n log n: cut into monotone pieces by a sweep from top to bottom, each of which is then cut up as
- * it goes down (Garey, Johnson, Preparata and Tarjan 1978; de Berg et al., Computational Geometry, chapter 3). Cutting ears looks at more and
- * more of what is left: 40,000 corners took it 2 to 5 s, and take this 20 to 60 ms. A constrained Delaunay library took 0.2 to 3 s: corners on
- * circles are its worst case.
+ * Triangles of polygons of thousands of corners, in n log n: cut into monotone pieces by a sweep from top to bottom,
+ * each of which is then cut up as it goes down (Garey, Johnson, Preparata and Tarjan 1978; de Berg et al.,
+ * Computational Geometry, chapter 3). Cutting ears looks at more and more of what is left: 40,000 corners took it 2 to
+ * 5 s, and take this 20 to 60 ms. A constrained Delaunay library took 0.2 to 3 s: corners on circles are its worst
+ * case.
  */
 import { EVERY, pulse } from '../math/pulse';
 
 const { abs, atan2, PI } = Math;
 
 /**
- * `flat`: 2 per corner, counter-clockwise. 3 corner numbers per triangle, n − 2 of them, counter-clockwise or of no area; undefined for an outline
- * that crosses itself, turns the other way, or is too degenerate to be sure.
+ * `flat`: 2 per corner, counter-clockwise. 3 corner numbers per triangle, n − 2 of them, counter-clockwise or of no
+ * area; undefined for an outline that crosses itself, turns the other way, or is too degenerate to be sure.
  */
 export function longPolygon(flat: ArrayLike<number>): Uint32Array | undefined {
   const cuts = diagonals(flat);

@@ -1,6 +1,7 @@
 /**
- * What is said of edges for good: how sharp a subdivision keeps them, and whether shading breaks there. Kept by lasting keys, so it costs nothing
- * where nothing is said, and follows edges through what is made of their corners: halves of a split edge, copies, walls drawn out of it.
+ * What is said of edges for good: how sharp a subdivision keeps them, and whether shading breaks there. Kept by lasting
+ * keys, so it costs nothing where nothing is said, and follows edges through what is made of their corners: halves of a
+ * split edge, copies, walls drawn out of it.
  */
 import { edgeKey } from '../math/hash';
 import { EVERY, pulse } from '../math/pulse';
@@ -9,7 +10,9 @@ import type { Mesh } from './mesh';
 import { Later } from './places';
 import { topologyOf } from './topology';
 
-/** `crease`: levels of subdivision, `ALWAYS` and more for good. `hard`: 1 where shading breaks, −1 where it never does. */
+/**
+ * `crease`: levels of subdivision, `ALWAYS` and more for good. `hard`: 1 where shading breaks, −1 where it never does.
+ */
 export type MarkName = 'crease' | 'hard';
 export type Marks = Readonly<Partial<Record<MarkName, ReadonlyMap<number, number>>>>;
 
@@ -91,8 +94,8 @@ export function marksAs(
 }
 
 /**
- * Marks of a mesh made from another corner by corner: an edge takes over what is said of the old edge it lies along. `from`: for each corner the
- * two old ones it lies between, the same twice for one; −1 for none.
+ * Marks of a mesh made from another corner by corner: an edge takes over what is said of the old edge it lies along.
+ * `from`: for each corner the two old ones it lies between, the same twice for one; −1 for none.
  */
 export function marksAlong(
   mesh: Mesh,

@@ -1,4 +1,7 @@
-/** What a body of even density weighs: volume, centre of mass, moments of inertia; and vertices where two sheets meet in one point. */
+/**
+ * What a body of even density weighs: volume, centre of mass, moments of inertia; and vertices where two sheets meet in
+ * one point.
+ */
 import { UnionFind } from '../math/unionfind';
 import { EVERY, pulse } from '../math/pulse';
 import { boundsOf, centreOfBounds } from './bounds';
@@ -9,13 +12,17 @@ import { triangulate } from './triangulate';
 export interface Mass {
   volume: number;
   centre: [number, number, number];
-  /** Ixx, Iyy, Izz, Ixy, Ixz, Iyz about the centre of mass, for a density of 1; products with their sign, as in the matrix. */
+  /**
+   * Ixx, Iyy, Izz, Ixy, Ixz, Iyz about the centre of mass, for a density of 1; products with their sign, as in the
+   * matrix.
+   */
   inertia: [number, number, number, number, number, number];
 }
 
 /**
- * Of a closed mesh: sums over the cones from the middle of the bounds to each triangle (Tonon 2004, explicit integrals over a tetrahedron), in
- * doubles about that middle, so that a body far from the origin loses nothing. Nothing for what encloses no volume.
+ * Of a closed mesh: sums over the cones from the middle of the bounds to each triangle (Tonon 2004, explicit integrals
+ * over a tetrahedron), in doubles about that middle, so that a body far from the origin loses nothing. Nothing for what
+ * encloses no volume.
  */
 export function massOf(mesh: Mesh): Mass | undefined {
   const { positions: p, cornerVertex } = mesh;

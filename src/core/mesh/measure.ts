@@ -1,4 +1,6 @@
-/** Measures of a mesh: area, volume, bounds, components, Euler characteristic, borders and places that are not manifold. */
+/**
+ * Measures of a mesh: area, volume, bounds, components, Euler characteristic, borders and places that are not manifold.
+ */
 import { UnionFind } from '../math/unionfind';
 import { EVERY, pulse } from '../math/pulse';
 import { boundsOf } from './bounds';
@@ -57,7 +59,10 @@ export function volumeOf(mesh: Mesh): number {
   return sum / 6;
 }
 
-/** Number of each vertex's component (joined through faces), and how many there are. A vertex no face uses is a component of its own. */
+/**
+ * Number of each vertex's component (joined through faces), and how many there are. A vertex no face uses is a
+ * component of its own.
+ */
 export function components(mesh: Mesh): { of: Uint32Array; count: number } {
   const { faceStart, cornerVertex, faceCount, vertexCount } = mesh;
   const joined = new UnionFind(vertexCount);

@@ -1,6 +1,7 @@
 /**
- * The polygon mesh: polygons of any size in flat arrays, immutable once made. A tool returns a new mesh that shares every array
- * it did not change. Keys may be handed over as a function: dense results compute them when first asked for.
+ * The polygon mesh: polygons of any size in flat arrays, immutable once made. A tool returns a new mesh that shares
+ * every array it did not change. Keys may be handed over as a function: dense results compute them when first asked
+ * for.
  */
 
 import { countedKeys } from './keys';
@@ -151,8 +152,9 @@ export class Mesh {
   }
 
   /**
-   * With other places for its vertices. Normals that a file brought told how the old surface looked: they go, and are worked out from the new
-   * one where they are wanted. Whoever turns them along puts them back. `vertices`: those that are elsewhere, where that is known.
+   * With other places for its vertices. Normals that a file brought told how the old surface looked: they go, and are
+   * worked out from the new one where they are wanted. Whoever turns them along puts them back. `vertices`: those that
+   * are elsewhere, where that is known.
    */
   moved(positions: Float32Array, vertices?: ArrayLike<number>): Mesh {
     if (vertices) noteMoved(this.positions, positions, vertices);
@@ -190,7 +192,10 @@ const KNOWN = new Set([UV, NORMAL, COLOR, COPY, 'material', 'group', 'facing']);
 /** An attribute that a person noted: it is listed, shown and exported under its name. */
 export const isOwn = (name: string): boolean => !KNOWN.has(name) && name[0] !== '_' && !/^uv\d*$/.test(name);
 
-/** Names of the UV sets, first the main one. A UV set is a corner attribute two wide; names from `_` on are a file's own data. */
+/**
+ * Names of the UV sets, first the main one. A UV set is a corner attribute two wide; names from `_` on are a file's own
+ * data.
+ */
 export function uvSets(mesh: Mesh): string[] {
   return Object.keys(mesh.attributes)
     .filter((n) => mesh.attributes[n].domain === 'corner' && mesh.attributes[n].width === 2 && n[0] !== '_')
@@ -206,7 +211,10 @@ export const emptyMesh = (): Mesh =>
     faceKey: new Float64Array(0),
   });
 
-/** A mesh from plain lists, with keys from running numbers under a seed: for imports and tests, where there are no parents. */
+/**
+ * A mesh from plain lists, with keys from running numbers under a seed: for imports and tests, where there are no
+ * parents.
+ */
 export function meshFrom(positions: ArrayLike<number>, faces: readonly (readonly number[])[], seed = 1): Mesh {
   const faceStart = new Uint32Array(faces.length + 1);
   let n = 0;

@@ -1,4 +1,7 @@
-/** Normals: of faces (Newell's method, exact for planar polygons, area-weighted otherwise) and of corners, smooth up to an angle. */
+/**
+ * Normals: of faces (Newell's method, exact for planar polygons, area-weighted otherwise) and of corners, smooth up to
+ * an angle.
+ */
 import { EVERY, pulse } from '../math/pulse';
 import { marksOf } from './marks';
 import type { Mesh } from './mesh';
@@ -48,8 +51,8 @@ export function faceNormal(mesh: Mesh, f: number, out: Float32Array, at: number,
 }
 
 /**
- * 3 per corner, unit. Corners around a vertex share a normal as long as neighbouring faces meet at less than `angle` (radians);
- * weighted by each face's corner angle (Thürmer and Wüthrich 1998). `angle` 0 gives flat shading.
+ * 3 per corner, unit. Corners around a vertex share a normal as long as neighbouring faces meet at less than `angle`
+ * (radians); weighted by each face's corner angle (Thürmer and Wüthrich 1998). `angle` 0 gives flat shading.
  */
 export function cornerNormals(mesh: Mesh, angle: number, normals = faceNormals(mesh)): Float32Array {
   const out = new Float32Array(3 * mesh.cornerCount);
@@ -74,8 +77,8 @@ function cornerAngle(mesh: Mesh, f: number, c: number): number {
 }
 
 /**
- * The same, written to their places in `out`, for the corners at `vertices` only where these are given: `normals` then needs the faces
- * around them only.
+ * The same, written to their places in `out`, for the corners at `vertices` only where these are given: `normals` then
+ * needs the faces around them only.
  */
 export function cornerNormalsInto(
   mesh: Mesh,
@@ -88,7 +91,9 @@ export function cornerNormalsInto(
   const { cornerFace, cornerEdge, edgeCornerStart, edgeCorner, vertexCornerStart, vertexCorner } = topologyOf(mesh);
   const cosLimit = cos(angle) - 1e-6;
   const hard = marksOf(mesh, 'hard');
-  /** The corner across the edge that leaves a corner, where the two faces smooth into one another; −1 where they do not. */
+  /**
+   * The corner across the edge that leaves a corner, where the two faces smooth into one another; −1 where they do not.
+   */
   const over = (c: number): number => {
     const e = cornerEdge[c];
     const s = edgeCornerStart[e];
@@ -101,7 +106,8 @@ export function cornerNormalsInto(
       ? -1
       : d;
   };
-  // Corners of one vertex that smooth together form a run: walked once, round the vertex one way, then, if it did not close, the other.
+  // Corners of one vertex that smooth together form a run: walked once, round the vertex one way, then, if it did not
+  // close, the other.
   const done = new Uint8Array(mesh.cornerCount);
   let run = new Int32Array(64);
   const total = vertices ? vertices.length : mesh.vertexCount;

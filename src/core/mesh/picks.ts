@@ -1,6 +1,6 @@
 /**
- * Picks: elements named by lasting keys. A pick is resolved against a mesh each time it is used; a key that was split upstream is
- * followed to its parts, and keys that are gone are counted, never removed from the pick.
+ * Picks: elements named by lasting keys. A pick is resolved against a mesh each time it is used; a key that was split
+ * upstream is followed to its parts, and keys that are gone are counted, never removed from the pick.
  */
 import { UnionFind } from '../math/unionfind';
 import { EVERY, pulse } from '../math/pulse';
@@ -18,7 +18,10 @@ export type PickKind = 'vertex' | 'edge' | 'face';
 export interface ElementPick {
   readonly kind: PickKind;
   readonly keys: readonly number[];
-  /** Where each was when it was picked (`packSpots`), in the order of the keys; absent or of another length until it was first followed. */
+  /**
+   * Where each was when it was picked (`packSpots`), in the order of the keys; absent or of another length until it was
+   * first followed.
+   */
   readonly spots?: string;
   /** Besides the keys: all that fits a rule, found anew each time. */
   readonly rule?: Rule;
@@ -61,8 +64,9 @@ export function countOf(mesh: Mesh, kind: PickKind): number {
 }
 
 /**
- * The elements that a pick means in a mesh. A key that is there is right: it means one place for good. One that was split is followed to its
- * parts; one that is gone is followed by its spot, where there is a witness of that: the pick's own, or what was seen before.
+ * The elements that a pick means in a mesh. A key that is there is right: it means one place for good. One that was
+ * split is followed to its parts; one that is gone is followed by its spot, where there is a witness of that: the
+ * pick's own, or what was seen before.
  */
 export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resolved {
   if (witness) return resolved(mesh, pick, witness);
@@ -74,13 +78,19 @@ export function resolve(mesh: Mesh, pick: ElementPick, witness?: Witness): Resol
   return found;
 }
 
-/** Says what a pick means in a mesh, where that is known: its keys were made of these elements (ascending, without repeats). */
+/**
+ * Says what a pick means in a mesh, where that is known: its keys were made of these elements (ascending, without
+ * repeats).
+ */
 export const remember = (mesh: Mesh, pick: ElementPick, indices: Uint32Array): void => {
   remembered.set(pick, { mesh, found: { ...NOTHING, indices } });
 };
 
 const remembered = new WeakMap<ElementPick, { mesh: Mesh; found: Resolved }>();
-/** So few keys are looked for one by one: a search through a flat array for each is quicker than asking a map for every element. */
+/**
+ * So few keys are looked for one by one: a search through a flat array for each is quicker than asking a map for every
+ * element.
+ */
 const FEW = 12;
 /** Vertices of so few elements are gathered by themselves. */
 const SOME = 500;
@@ -207,8 +217,8 @@ export function verticesOf(mesh: Mesh, kind: PickKind, indices: ArrayLike<number
 }
 
 /**
- * The edge loop through an edge: onwards through vertices of four edges, straight across; along borders, from border edge to
- * border edge. Ends where the mesh is not regular.
+ * The edge loop through an edge: onwards through vertices of four edges, straight across; along borders, from border
+ * edge to border edge. Ends where the mesh is not regular.
  */
 export function edgeLoop(mesh: Mesh, edge: number): number[] {
   const t = topologyOf(mesh);
@@ -275,7 +285,9 @@ export interface Ring {
   closed: boolean;
 }
 
-/** The ring of edges that face each other across quads, through `edge`. Ends at faces that are not quads and at borders. */
+/**
+ * The ring of edges that face each other across quads, through `edge`. Ends at faces that are not quads and at borders.
+ */
 export function edgeRing(mesh: Mesh, edge: number): Ring {
   const t = topologyOf(mesh);
   const quad = (c: number) => mesh.faceStart[t.cornerFace[c] + 1] - mesh.faceStart[t.cornerFace[c]] === 4;
@@ -379,7 +391,9 @@ export function shrink(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): 
   return Uint32Array.from(indices).filter((i) => !grown[i]);
 }
 
-/** The same place picked as another kind: faces to their edges, vertices to the faces they wholly surround, and so on. */
+/**
+ * The same place picked as another kind: faces to their edges, vertices to the faces they wholly surround, and so on.
+ */
 export function convert(mesh: Mesh, from: PickKind, indices: ArrayLike<number>, to: PickKind): Uint32Array {
   if (from === to) return Uint32Array.from(indices);
   const v = verticesOf(mesh, from, indices);

@@ -1,8 +1,9 @@
 /**
- * Where elements belong: for every vertex its place in the natural coordinates of what made it, which neither sizes nor counts nor moves by
- * hand change: shares of a box from −1 to 1 along its sides, points of the unit cylinder and sphere, places in its own bounds for what came
- * from a file. A fourth number tells how many times it was drawn out of the surface, and a role which move or copy it comes from. Vertices
- * made between others lie between them. Worked out only when a pick has to be followed; until then a mesh holds how.
+ * Where elements belong: for every vertex its place in the natural coordinates of what made it, which neither sizes nor
+ * counts nor moves by hand change: shares of a box from −1 to 1 along its sides, points of the unit cylinder and
+ * sphere, places in its own bounds for what came from a file. A fourth number tells how many times it was drawn out of
+ * the surface, and a role which move or copy it comes from. Vertices made between others lie between them. Worked out
+ * only when a pick has to be followed; until then a mesh holds how.
  */
 import { EVERY, pulse } from '../math/pulse';
 import { key2 } from '../math/hash';
@@ -10,7 +11,10 @@ import { key2 } from '../math/hash';
 export interface Places {
   /** 4 per vertex: natural coordinates, and the lift. */
   readonly at: Float32Array;
-  /** Per vertex: the copy it belongs to in the upper 16 bits, the move that drew it out in the lower; 0 for what a maker made. */
+  /**
+   * Per vertex: the copy it belongs to in the upper 16 bits, the move that drew it out in the lower; 0 for what a maker
+   * made.
+   */
   readonly role: Uint32Array;
 }
 
@@ -84,7 +88,10 @@ export function heaviest(weights: readonly number[]): number {
   return best;
 }
 
-/** New vertices after the old ones: each between two old ones (−1 for none, from −2 down a blend), at a share of the way. */
+/**
+ * New vertices after the old ones: each between two old ones (−1 for none, from −2 down a blend), at a share of the
+ * way.
+ */
 export function extendPlaces(
   { at, role }: Places,
   from: ArrayLike<number>,

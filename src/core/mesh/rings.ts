@@ -1,6 +1,6 @@
 /**
- * Faces in natural coordinates (`places.ts`): the frame of one, and where something lies in it, as shares of its corners, so that what its corners
- * have (places on the sheet, places in space) can be had there too.
+ * Faces in natural coordinates (`places.ts`): the frame of one, and where something lies in it, as shares of its
+ * corners, so that what its corners have (places on the sheet, places in space) can be had there too.
  */
 import type { Mesh } from './mesh';
 
@@ -26,7 +26,9 @@ export function ringOf(mesh: Mesh, f: number): Float64Array {
   return out;
 }
 
-/** Writes a face's middle and its two half directions: of a quad from its sides, of others from how its corners spread. */
+/**
+ * Writes a face's middle and its two half directions: of a quad from its sides, of others from how its corners spread.
+ */
 export function ringFrame(ring: Float64Array, out: Float64Array): void {
   const n = ring.length / 4;
   out.fill(0, 0, 12);
@@ -72,7 +74,9 @@ export function ringFrame(ring: Float64Array, out: Float64Array): void {
   if (n >= 3 && looks(ring, out) < 0) for (let k = 8; k < 12; k++) out[k] = -out[k];
 }
 
-/** A triangle as a quad whose far side has no length: its base is its shortest edge, as at the poles of what is round. */
+/**
+ * A triangle as a quad whose far side has no length: its base is its shortest edge, as at the poles of what is round.
+ */
 function triangleAsQuad(ring: Float64Array): readonly number[] {
   let base = 0;
   let shortest = Infinity;
@@ -118,9 +122,9 @@ export interface InRing {
 }
 
 /**
- * A face taken as a fan of triangles round its middle: straight along its edges, so what neighbours say on a common edge is the same. `ring`: 4 per
- * corner. `near`: a place a little farther in, which says which triangle of the fan is meant. Undefined for a ring that has no
- * width.
+ * A face taken as a fan of triangles round its middle: straight along its edges, so what neighbours say on a common
+ * edge is the same. `ring`: 4 per corner. `near`: a place a little farther in, which says which triangle of the fan is
+ * meant. Undefined for a ring that has no width.
  */
 export function sharesIn(
   ring: ArrayLike<number>,

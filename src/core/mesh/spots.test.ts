@@ -1,4 +1,7 @@
-/** Picks followed by where they were: through counts, copies, extrusions and levels; and what is lost rather than put somewhere else. */
+/**
+ * Picks followed by where they were: through counts, copies, extrusions and levels; and what is lost rather than put
+ * somewhere else.
+ */
 import fc from 'fast-check';
 import { extrude } from '../edit/extrude';
 import { loopCut } from '../edit/loopcut';

@@ -1,8 +1,9 @@
 /**
- * Spots: where a picked element was, kept beside its key as a second witness. When a key has no element any more (a count changed, a step
- * came in between), the spot finds what covers its place now: for faces the faces whose middle lies in it, or the one that holds its middle;
- * for edges the line at its share; for vertices the nearest. All in natural coordinates (`places.ts`) and within one role, so sizes and
- * moves by hand do not matter, and a pick never jumps to another side, copy or extrusion. What is farther than a cell away is lost.
+ * Spots: where a picked element was, kept beside its key as a second witness. When a key has no element any more (a
+ * count changed, a step came in between), the spot finds what covers its place now: for faces the faces whose middle
+ * lies in it, or the one that holds its middle; for edges the line at its share; for vertices the nearest. All in
+ * natural coordinates (`places.ts`) and within one role, so sizes and moves by hand do not matter, and a pick never
+ * jumps to another side, copy or extrusion. What is farther than a cell away is lost.
  *
  * Ties go to the lower place (x before y before z): all elements of a line that stood in the middle go the same way.
  */
@@ -15,15 +16,19 @@ import type { PickKind } from './picks';
 import { topologyOf } from './topology';
 
 /**
- * Numbers of a spot, by kind, the last its role. Vertex: place (4), reach. Edge: both ends (4 each), reach. Face: middle (4), half its
- * width and half its height as directions (4 each). Reach is half the mean length of the edges around, in natural coordinates.
+ * Numbers of a spot, by kind, the last its role. Vertex: place (4), reach. Edge: both ends (4 each), reach. Face:
+ * middle (4), half its width and half its height as directions (4 each). Reach is half the mean length of the edges
+ * around, in natural coordinates.
  */
 export type Spot = Float64Array;
 export const SPOT_SIZE: Readonly<Record<PickKind, number>> = { vertex: 6, edge: 10, face: 13 };
 
 /** As far as a place may be from the nearest element, in reaches: half the diagonal of a cell, and a little. */
 const VERTEX_REACH = 1.6;
-/** Of vertices that a move drew out: what it drew may be narrower than the cells it was drawn from, so what is half a cell away there is another. */
+/**
+ * Of vertices that a move drew out: what it drew may be narrower than the cells it was drawn from, so what is half a
+ * cell away there is another.
+ */
 const DRAWN_REACH = 0.8;
 /** Edges count as running the same way within about 35°. */
 const SAME_WAY = 0.82;
@@ -195,8 +200,8 @@ export function findSpot(mesh: Mesh, kind: PickKind, spot: ArrayLike<number>, co
 }
 
 /**
- * Where the move that drew something out is gone, what lay on top of it lies on what it was drawn from: one lift lower, at the same place.
- * Walls have nothing to go back to.
+ * Where the move that drew something out is gone, what lay on top of it lies on what it was drawn from: one lift lower,
+ * at the same place. Walls have nothing to go back to.
  */
 function whereDrawnFrom(s: Spots, kind: PickKind, spot: ArrayLike<number>): number[] {
   const lower = Float64Array.from(spot);
@@ -211,10 +216,16 @@ function whereDrawnFrom(s: Spots, kind: PickKind, spot: ArrayLike<number>): numb
 
 /** Where the lifts of a spot stand. */
 const LIFTS: Readonly<Record<PickKind, readonly number[]>> = { vertex: [3], edge: [3, 7], face: [3] };
-/** This near to one lift something lies on top; what is lower is on the way up, what is higher was drawn out of what was drawn out. */
+/**
+ * This near to one lift something lies on top; what is lower is on the way up, what is higher was drawn out of what was
+ * drawn out.
+ */
 const ON_TOP = 0.25;
 
-/** The element whose middle is nearest to where a spot's was, however far that is: of what looks the same way, else of all. −1 for none. */
+/**
+ * The element whose middle is nearest to where a spot's was, however far that is: of what looks the same way, else of
+ * all. −1 for none.
+ */
 export function nearestSpot(mesh: Mesh, kind: PickKind, spot: ArrayLike<number>, count: number): number {
   if (count === 0) return -1;
   const s = spotsOf(mesh, kind, count);
@@ -228,7 +239,9 @@ export function nearestSpot(mesh: Mesh, kind: PickKind, spot: ArrayLike<number>,
   return best(alike.length > 0 ? alike : list)!.index;
 }
 
-/** Lower where a place comes before another in x, then y, then z, then lift; 0 where they are the same but for rounding. */
+/**
+ * Lower where a place comes before another in x, then y, then z, then lift; 0 where they are the same but for rounding.
+ */
 function order(a: ArrayLike<number>, b: ArrayLike<number>): number {
   for (let k = 0; k < 4; k++) if (abs(a[k] - b[k]) > 1e-5) return a[k] - b[k];
   return 0;
@@ -373,7 +386,10 @@ const breadth = (f: ArrayLike<number>, o: number): number =>
 const isWall = (f: ArrayLike<number>, o: number): boolean =>
   hypot(...cross(Array.from({ length: 12 }, (_, k) => f[o + k]))) < 1e-7;
 
-/** Whether faces look the same way; of walls, which have no way to look in these coordinates, whether they stand on the same line. */
+/**
+ * Whether faces look the same way; of walls, which have no way to look in these coordinates, whether they stand on the
+ * same line.
+ */
 function sameSide(a: ArrayLike<number>, o: number, b: ArrayLike<number>, p: number): boolean {
   const x = cross(Array.from({ length: 12 }, (_, k) => a[o + k]));
   const y = cross(Array.from({ length: 12 }, (_, k) => b[p + k]));
@@ -395,15 +411,17 @@ function forward(f: ArrayLike<number>, o: number): boolean {
   return true;
 }
 
-/** A middle that lies on the line between two cells is the lower one's: no place is covered twice, and none left out. */
+/**
+ * A middle that lies on the line between two cells is the lower one's: no place is covered twice, and none left out.
+ */
 const isHeld = (share: number, up: boolean): boolean => {
   const x = up ? share : -share;
   return x > -1 + SLACK && x <= 1 + SLACK;
 };
 
 /**
- * Whether two of some faces lie in one and the same place: walls of two parts that let go of each other, say. Which of them was meant cannot be
- * told: better lost, and told, than the wrong one.
+ * Whether two of some faces lie in one and the same place: walls of two parts that let go of each other, say. Which of
+ * them was meant cannot be told: better lost, and told, than the wrong one.
  */
 function isDoubled(s: Spots, list: readonly number[], own: number): boolean {
   if (list.length < 2 || list.length > 64) return false;

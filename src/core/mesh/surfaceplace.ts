@@ -1,6 +1,6 @@
 /**
- * Places on a mesh, held by lasting keys: a vertex, a share of an edge, a point inside a face as a mix of three of its vertices; or free in space.
- * Tools that are drawn keep these, so what was drawn follows the model.
+ * Places on a mesh, held by lasting keys: a vertex, a share of an edge, a point inside a face as a mix of three of its
+ * vertices; or free in space. Tools that are drawn keep these, so what was drawn follows the model.
  */
 import type { Triple } from '../math/affine';
 import { edgeKey } from '../math/hash';
@@ -35,8 +35,8 @@ const ON_VERTEX = 0.06;
 const ON_EDGE = 0.05;
 
 /**
- * The place of a surface nearest to a point; undefined where there is no surface. Near a vertex or an edge it is on that: `kind` says what is
- * meant where that is known.
+ * The place of a surface nearest to a point; undefined where there is no surface. Near a vertex or an edge it is on
+ * that: `kind` says what is meant where that is known.
  */
 export function placeNear(
   mesh: Mesh,

@@ -1,10 +1,10 @@
 /**
- * Edges and incidence of a mesh, in flat arrays, derived once per connectivity and remembered on it. Non-manifold meshes are
- * legal: an edge lists all its corners, however many.
+ * Edges and incidence of a mesh, in flat arrays, derived once per connectivity and remembered on it. Non-manifold
+ * meshes are legal: an edge lists all its corners, however many.
  *
- * Edges are found by a counting sort on the lower vertex, then a linear search among that vertex's few edges, so memory is touched in
- * order and nothing is hashed: 10.5 ms for 50,784 quads (best of 7). Where a vertex has many edges (a fan of a million triangles), they are
- * found by their other end instead.
+ * Edges are found by a counting sort on the lower vertex, then a linear search among that vertex's few edges, so memory
+ * is touched in order and nothing is hashed: 10.5 ms for 50,784 quads (best of 7). Where a vertex has many edges (a fan
+ * of a million triangles), they are found by their other end instead.
  */
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from './mesh';
@@ -39,7 +39,9 @@ export const keepTopology = (mesh: Mesh, t: Topology): void => {
   known.set(mesh.cornerVertex, t);
 };
 
-/** Turns a list of bucket numbers into (start, items): items of bucket b are items[start[b] .. start[b + 1]], in order. */
+/**
+ * Turns a list of bucket numbers into (start, items): items of bucket b are items[start[b] .. start[b + 1]], in order.
+ */
 export function bucket(of: Uint32Array, buckets: number): { start: Uint32Array; items: Uint32Array } {
   const start = new Uint32Array(buckets + 1);
   for (let i = 0; i < of.length; i++) start[of[i] + 1]++;

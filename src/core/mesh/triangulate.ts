@@ -1,7 +1,8 @@
 /**
- * Triangles of polygons, as corner indices, so that attributes of corners come along. Triangles pass through; convex quads are cut
- * along the shorter diagonal; the rest, concave ones among them, go through earcut in the plane of their Newell normal.
- * A face of n corners always gives n - 2 triangles, so offsets are known beforehand and face ids need no search.
+ * Triangles of polygons, as corner indices, so that attributes of corners come along. Triangles pass through; convex
+ * quads are cut along the shorter diagonal; the rest, concave ones among them, go through earcut in the plane of their
+ * Newell normal. A face of n corners always gives n - 2 triangles, so offsets are known beforehand and face ids need no
+ * search.
  */
 import { EVERY, pulse } from '../math/pulse';
 import earcut from 'earcut';
@@ -74,7 +75,10 @@ export function trianglesOf(mesh: Mesh, f: number, corners: Uint32Array, n: numb
   }
 }
 
-/** 0 to cut from corner 0 to 2, 1 from 1 to 3: whichever leaves both triangles facing the same way; of two good ones the shorter. */
+/**
+ * 0 to cut from corner 0 to 2, 1 from 1 to 3: whichever leaves both triangles facing the same way; of two good ones the
+ * shorter.
+ */
 function quadCut(p: Float32Array, a: number, b: number, c: number, d: number): 0 | 1 {
   const acx = p[c] - p[a];
   const acy = p[c + 1] - p[a + 1];

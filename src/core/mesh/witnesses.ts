@@ -18,8 +18,8 @@ export interface Witness {
 }
 
 /**
- * By what picks them: a face that a move drew out keeps its key and is elsewhere from then on, so what one move picked and what a later one
- * picks by the same key are two places.
+ * By what picks them: a face that a move drew out keeps its key and is elsewhere from then on, so what one move picked
+ * and what a later one picks by the same key are two places.
  */
 export class Witnesses {
   private readonly owners = new Map<string, Map<number, Spot>>();

@@ -1,6 +1,7 @@
 /**
- * Colours of materials written into pictures on the sheet: one for colour, one for roughness and metalness. Pixels beyond an island's
- * edge take the nearest island's colour up to the bleed, so that filtering never mixes in the background.
+ * Colours of materials written into pictures on the sheet: one for colour, one for roughness and metalness. Pixels
+ * beyond an island's edge take the nearest island's colour up to the bleed, so that filtering never mixes in the
+ * background.
  */
 import { EVERY, pulse } from '../math/pulse';
 import { UV, type ImageData8, type Mesh, type MeshTextures } from '../mesh/mesh';

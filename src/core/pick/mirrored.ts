@@ -1,6 +1,6 @@
 /**
- * The other side of a pick: the elements that lie where its mirror image would, by place. An edge or a face is the one whose vertices are all
- * found.
+ * The other side of a pick: the elements that lie where its mirror image would, by place. An edge or a face is the one
+ * whose vertices are all found.
  */
 import type { Axis } from '../math/affine';
 import type { Mesh } from '../mesh/mesh';

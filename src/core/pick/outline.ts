@@ -1,9 +1,10 @@
 /**
- * What lies within an outline drawn on the screen: a lasso, a box. Vertices are projected once; an element is inside when all its vertices
- * are (faces: when their middle is, and two of three corners), so a sloppy lasso takes what one meant.
+ * What lies within an outline drawn on the screen: a lasso, a box. Vertices are projected once; an element is inside
+ * when all its vertices are (faces: when their middle is, and two of three corners), so a sloppy lasso takes what one
+ * meant.
  *
- * The outline is rasterised into rows of crossings, so a point is asked in the few crossings of its row: 100,000 faces, 200 points: 6 ms
- * (asking each point against all sides took 41 ms).
+ * The outline is rasterised into rows of crossings, so a point is asked in the few crossings of its row: 100,000 faces,
+ * 200 points: 6 ms (asking each point against all sides took 41 ms).
  */
 import type { Mesh } from '../mesh/mesh';
 import { topologyOf } from '../mesh/topology';

@@ -1,4 +1,7 @@
-/** The shortest way between two picked elements: along edges by their length (Dijkstra 1959), of faces from middle to middle. */
+/**
+ * The shortest way between two picked elements: along edges by their length (Dijkstra 1959), of faces from middle to
+ * middle.
+ */
 import { Queue } from '../math/queue';
 import type { Mesh } from '../mesh/mesh';
 import { elementPoint } from '../mesh/elements';

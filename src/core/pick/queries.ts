@@ -1,6 +1,6 @@
 /**
- * Every way in which one pick follows from another, by name: asked on the page where a mesh is small, in a worker where it is not, the same answer
- * either way. A new one is an entry here.
+ * Every way in which one pick follows from another, by name: asked on the page where a mesh is small, in a worker where
+ * it is not, the same answer either way. A new one is an entry here.
  */
 import { faceNormals } from '../mesh/normals';
 import { components } from '../mesh/measure';

@@ -1,4 +1,7 @@
-/** Picks that follow from others: what is joined to them, what lies around, what is left. A mesh and element numbers in, element numbers out. */
+/**
+ * Picks that follow from others: what is joined to them, what lies around, what is left. A mesh and element numbers in,
+ * element numbers out.
+ */
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { components } from '../mesh/measure';
@@ -37,7 +40,10 @@ export function joined(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): 
   return listed(out);
 }
 
-/** Edges of faces: those with a picked face on one side only. Of vertices and edges those that have an unpicked neighbour. */
+/**
+ * Edges of faces: those with a picked face on one side only. Of vertices and edges those that have an unpicked
+ * neighbour.
+ */
 export function border(mesh: Mesh, kind: PickKind, indices: ArrayLike<number>): Uint32Array {
   const t = topologyOf(mesh);
   const picked = mask(countOf(mesh, kind), indices);

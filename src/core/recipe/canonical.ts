@@ -3,8 +3,9 @@ import { textHash } from '../math/hash';
 const known = new WeakMap<object, string>();
 
 /**
- * A short text that is the same for equal values, whatever the order of their keys. Values that cannot change any more (frozen) are hashed
- * once: in a recipe of 200 moves with long picks only the one that is being dragged is looked at again.
+ * A short text that is the same for equal values, whatever the order of their keys. Values that cannot change any more
+ * (frozen) are hashed once: in a recipe of 200 moves with long picks only the one that is being dragged is looked at
+ * again.
  */
 export function canonical(value: unknown): string {
   if (typeof value !== 'object' || value === null) return JSON.stringify(value) ?? 'null';

@@ -1,5 +1,6 @@
 /**
- * One definition per kind of step. From it come the schema, the sentence, the form, the command search entry and what the evaluator runs.
+ * One definition per kind of step. From it come the schema, the sentence, the form, the command search entry and what
+ * the evaluator runs.
  */
 import type { Scene } from '../formats/scene';
 import type { Look, Maps } from '../material';
@@ -104,14 +105,20 @@ export interface Kept {
 export interface StepContext {
   /** Seed of the keys this step makes. */
   id: number;
-  /** The elements that a pick means now; what is gone is followed to what is where it was. `owner`: its value's name, or its move's id. */
+  /**
+   * The elements that a pick means now; what is gone is followed to what is where it was. `owner`: its value's name, or
+   * its move's id.
+   */
   find(mesh: Mesh, pick: ElementPick, owner: string): Resolved;
   /** What is remembered of where things were that one of its values names. */
   witness(owner: string): Witness;
   materials: readonly Material[];
   /** Bytes of a blob by its SHA-256. Throws where it is not to be had. */
   blob(sha: string): Promise<Uint8Array>;
-  /** Another piece that its values name (`names`), put where it stands as seen from this one. Throws one sentence where it is not to be had. */
+  /**
+   * Another piece that its values name (`names`), put where it stands as seen from this one. Throws one sentence where
+   * it is not to be had.
+   */
   other(id: string): Named;
   /** What a kit makes of what it is handed, its dials turned. Throws one sentence where it cannot. */
   kit(id: string, own: Readonly<Record<string, unknown>>, handed?: Geometry, round?: string): Promise<Geometry>;

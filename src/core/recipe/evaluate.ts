@@ -1,7 +1,8 @@
 /**
- * The evaluator. A recipe is followed from top to bottom; the result of each step is remembered under the hash of its kind, its values
- * and the hashes of all it takes, so a change runs again only what depends on it. A step that fails passes its input on and keeps its
- * sentence to itself. Which steps there are, how files are read and what other pieces show is handed in: nothing here knows them.
+ * The evaluator. A recipe is followed from top to bottom; the result of each step is remembered under the hash of its
+ * kind, its values and the hashes of all it takes, so a change runs again only what depends on it. A step that fails
+ * passes its input on and keeps its sentence to itself. Which steps there are, how files are read and what other pieces
+ * show is handed in: nothing here knows them.
  */
 import type { Scene } from '../formats/scene';
 import { asGeometry, isEmptyGeometry, NO_GEOMETRY, whole, type Geometry, type KindName } from '../geometry';
@@ -66,7 +67,10 @@ export interface EvaluateOptions {
   piece?: (id: string) => Promise<OtherPiece>;
   /** Kits: pieces whose recipes are followed for others. */
   kits?: Kits;
-  /** What this recipe is handed, with what tells it from other such; `round`: its keys are to be none of another round's. */
+  /**
+   * What this recipe is handed, with what tells it from other such; `round`: its keys are to be none of another
+   * round's.
+   */
   handed?: { readonly geometry: Geometry; readonly hash: string };
   progress?: (step: string, share: number) => void;
   /** Asked often; true stops the work with Cancelled. */

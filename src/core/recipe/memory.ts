@@ -7,8 +7,8 @@ import type { Kept } from './define';
 const OVERHEAD = 200;
 
 /**
- * Results by hash, the least recently used forgotten first once they hold more than the budget. Arrays that several results share (200
- * moves of one mesh share its connectivity) count once.
+ * Results by hash, the least recently used forgotten first once they hold more than the budget. Arrays that several
+ * results share (200 moves of one mesh share its connectivity) count once.
  */
 export class Memory {
   private readonly map = new Map<string, { value: Kept; buffers: Set<ArrayBufferLike> }>();

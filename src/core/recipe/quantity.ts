@@ -1,6 +1,6 @@
 /**
- * Typed quantities: numbers with units and arithmetic, as people write them: "2 cm + 3 mm", "1/3 m", "90 deg / 4". Parsed by jsep, evaluated
- * with dimensions, so that a length times a length is refused where a length is wanted.
+ * Typed quantities: numbers with units and arithmetic, as people write them: "2 cm + 3 mm", "1/3 m", "90 deg / 4".
+ * Parsed by jsep, evaluated with dimensions, so that a length times a length is refused where a length is wanted.
  */
 import type { Triple } from '../math/affine';
 import jsep, { type Expression } from 'jsep';
@@ -43,7 +43,10 @@ export const unitSize = (unit: LengthUnit): number => UNITS[unit][0];
 
 const clean = (x: number): number => (x === 0 ? 0 : Number(x.toPrecision(12)));
 
-/** Reads a quantity for a value of the given kind; bare numbers are in `unit` (lengths) or degrees (angles). Throws one sentence. */
+/**
+ * Reads a quantity for a value of the given kind; bare numbers are in `unit` (lengths) or degrees (angles). Throws one
+ * sentence.
+ */
 export function parseQuantity(text: string, kind: QuantityKind, unit: LengthUnit = 'mm'): number {
   const wanted: Dimension = kind === 'length' || kind === 'angle' ? kind : 'none';
   const source = text
@@ -175,8 +178,8 @@ export function formatQuantity(value: number, kind: QuantityKind, unit: LengthUn
 }
 
 /**
- * A quantity that may go on from the one before: "+ 5 mm", "* 2", "/ 3" change `from` (metres or radians); anything else stands for itself.
- * A leading minus is a sign, as everywhere: "+ -5 mm" takes away.
+ * A quantity that may go on from the one before: "+ 5 mm", "* 2", "/ 3" change `from` (metres or radians); anything
+ * else stands for itself. A leading minus is a sign, as everywhere: "+ -5 mm" takes away.
  */
 export function parseRelative(text: string, kind: QuantityKind, unit: LengthUnit, from: number): number {
   const [sign = ''] = text.trim();

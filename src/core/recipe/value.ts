@@ -1,6 +1,7 @@
 /**
- * What a value of a step or tool is. A kind of value says in one place how a stored one is checked and read, what of the project it names,
- * and which recipes lie within it; documents are checked, followed, copied and bundled by that alone.
+ * What a value of a step or tool is. A kind of value says in one place how a stored one is checked and read, what of
+ * the project it names, and which recipes lie within it; documents are checked, followed, copied and bundled by that
+ * alone.
  */
 import type * as yup from 'yup';
 import { parseQuantity, type QuantityKind } from './quantity';
@@ -37,7 +38,9 @@ export interface Step {
 /** How values of one kind behave. */
 export interface ValueKindDef<T> {
   readonly kind: string;
-  /** The stored value as `run` gets it: what is missing made whole, numbers within their limits. Throws one sentence. */
+  /**
+   * The stored value as `run` gets it: what is missing made whole, numbers within their limits. Throws one sentence.
+   */
   read(stored: unknown, def: ValueDef<T>): T;
   /** What of the project it names. */
   refs?(value: T): readonly Reference[];
@@ -100,7 +103,9 @@ export function readWord(stored: unknown, def: ValueDef<string>): string {
   return typeof stored === 'string' ? stored : def.default;
 }
 
-/** Stored values as they are used: what is missing filled in and numbers kept within their limits. Throws one sentence. */
+/**
+ * Stored values as they are used: what is missing filled in and numbers kept within their limits. Throws one sentence.
+ */
 export function complete<D extends ValueDefs>(defs: D, stored: Readonly<Record<string, unknown>>): ValuesOf<D> {
   const out: Record<string, unknown> = {};
   for (const [name, def] of Object.entries(defs)) out[name] = def.read(stored[name], def);

@@ -104,7 +104,10 @@ export function choice<const O extends readonly (readonly [string, string])[]>(
   return makeChoice({ label, default: value, options, schema }) as ValueDef<O[number][0]>;
 }
 
-/** A formula over elements, with the unit that its plain numbers were typed in: another unit of the project changes nothing. */
+/**
+ * A formula over elements, with the unit that its plain numbers were typed in: another unit of the project changes
+ * nothing.
+ */
 export interface Expression {
   readonly text: string;
   readonly unit: LengthUnit;
@@ -189,7 +192,10 @@ export const setOrMaterial = (label: string): ValueDef<string> => makeSlotName({
 
 // Picks
 
-/** Long lists of keys are checked in one plain loop: element by element through the schema library takes seconds for large picks. */
+/**
+ * Long lists of keys are checked in one plain loop: element by element through the schema library takes seconds for
+ * large picks.
+ */
 const isKeys = (v: unknown): boolean => {
   if (!Array.isArray(v) || v.length > 2_000_000) return false;
   for (const k of v) if (typeof k !== 'number' || !Number.isSafeInteger(k) || k < 0) return false;

@@ -6,7 +6,10 @@ import { CORNER_SPOT, cornerNames } from '../uv/placed';
 import type { Move, Step } from './values';
 
 export interface Seen {
-  /** What holds the pick, by names that stay when things are put in another order: the step, its value, and in that a move or a place. */
+  /**
+   * What holds the pick, by names that stay when things are put in another order: the step, its value, and in that a
+   * move or a place.
+   */
   readonly step: string;
   readonly value: string;
   readonly move?: string;
@@ -28,7 +31,10 @@ interface Holding {
   spots?: string;
 }
 
-/** Everything that picks elements: an object with keys, and a kind (of a colour: faces); or with places on the sheet, by face and vertex. */
+/**
+ * Everything that picks elements: an object with keys, and a kind (of a colour: faces); or with places on the sheet, by
+ * face and vertex.
+ */
 export function holdingOf(value: unknown): Holding | undefined {
   if (typeof value !== 'object' || value === null) return undefined;
   const { kind, keys, material, face, vertex, spots } = value as Record<string, unknown>;

@@ -1,6 +1,6 @@
 /**
- * A small software renderer for pictures where there is no graphics card: shelf thumbnails, first of all. Z-buffer, flat or smooth
- * shading under a soft light from above, four samples a pixel.
+ * A small software renderer for pictures where there is no graphics card: shelf thumbnails, first of all. Z-buffer,
+ * flat or smooth shading under a soft light from above, four samples a pixel.
  */
 import type { ImageData8, Mesh } from '../mesh/mesh';
 import { boundsOfGeometry, sketchGeometry, type Geometry } from '../geometry';
@@ -15,7 +15,10 @@ export interface SketchItem {
   smooth: number;
 }
 
-/** A picture on a plane: its corners in the world from the lower left on, counter-clockwise; paper where it cannot be read. */
+/**
+ * A picture on a plane: its corners in the world from the lower left on, counter-clockwise; paper where it cannot be
+ * read.
+ */
 export interface SketchPicture {
   corners: readonly (readonly [number, number, number])[];
   image?: ImageData8;

@@ -1,4 +1,7 @@
-/** The rules there are: by the way things look, where they are, how large and how sharp they are, and what they belong to. */
+/**
+ * The rules there are: by the way things look, where they are, how large and how sharp they are, and what they belong
+ * to.
+ */
 import { edgeKey, key2, keyOf } from '../math/hash';
 import { ALWAYS, marksOf } from '../mesh/marks';
 import type { Mesh } from '../mesh/mesh';

@@ -1,6 +1,7 @@
 /**
- * Rules: picks that are described rather than enumerated. A rule is declared once; the list of rules, the sentence in hand, the command line
- * and the pick that is kept live in a recipe follow from the declaration. A new one is an entry in a file beside this one.
+ * Rules: picks that are described rather than enumerated. A rule is declared once; the list of rules, the sentence in
+ * hand, the command line and the pick that is kept live in a recipe follow from the declaration. A new one is an entry
+ * in a file beside this one.
  */
 import type { Mesh } from '../mesh/mesh';
 import type { PickKind } from '../mesh/picks';
@@ -24,7 +25,10 @@ export interface RuleDef<D extends ValueDefs = ValueDefs> {
   /** What it can be asked of. */
   readonly picks: readonly PickKind[];
   readonly values: D;
-  /** Answers for each element of the kind, by index, whether it fits. Made once for a mesh, so what is the same for all is worked out first. */
+  /**
+   * Answers for each element of the kind, by index, whether it fits. Made once for a mesh, so what is the same for all
+   * is worked out first.
+   */
   fits(mesh: Mesh, kind: PickKind, values: ValuesOf<D>): (index: number) => boolean;
 }
 

@@ -76,7 +76,10 @@ export function onBorder(mesh: Mesh): (vertex: number) => boolean {
   return (v) => on[v] === 1;
 }
 
-/** The way an element looks: a face's normal, of edges and vertices the mean of those around, by area; 3 numbers, unit or 0. */
+/**
+ * The way an element looks: a face's normal, of edges and vertices the mean of those around, by area; 3 numbers, unit
+ * or 0.
+ */
 export function lookOf(mesh: Mesh, kind: 'vertex' | 'edge' | 'face'): (index: number, out: Float64Array) => void {
   const n = faceNormals(mesh, true);
   const t = topologyOf(mesh);

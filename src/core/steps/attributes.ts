@@ -1,4 +1,7 @@
-/** Steps for attributes of one's own: noted by formulas, handed on between vertices and faces, taken over from another piece. */
+/**
+ * Steps for attributes of one's own: noted by formulas, handed on between vertices and faces, taken over from another
+ * piece.
+ */
 import { whole } from '../geometry';
 import { COLOR, UV, NORMAL, type Mesh } from '../mesh/mesh';
 import { raysOf } from '../mesh/rays';

@@ -1,4 +1,7 @@
-/** A value for every element by a formula, as steps take them: dials that were given to it are known, what cannot be worked out is told. */
+/**
+ * A value for every element by a formula, as steps take them: dials that were given to it are known, what cannot be
+ * worked out is told.
+ */
 import {
   compile,
   elementScope,

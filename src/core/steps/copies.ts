@@ -66,7 +66,9 @@ function pointsAt(sites: Sites): Mesh {
   return pointsFrom(positions, Float64Array.from(sites.key));
 }
 
-/** Copies of what comes before, and of other pieces, at places that are chosen and fashioned by formulas over a mesh. */
+/**
+ * Copies of what comes before, and of other pieces, at places that are chosen and fashioned by formulas over a mesh.
+ */
 function copied(all: Geometry, sites: Sites, mesh: Mesh, domain: Domain, v: Look, c: StepContext): Geometry {
   const column = (code: Code) => columnFor(mesh, domain, code, c);
   const plain = (x: Expression, text: string) => x.text.trim() === text;

@@ -153,7 +153,8 @@ export const each = defineStep({
     const shares = v.by === 'part' ? byPart(mesh) : bySet(mesh);
     c.tell('shares', shares.length);
     const made = await forEach(shares, v, c, true);
-    // As copies that stand where they are: so sets and materials keep their names, and each face knows which share it is of.
+    // As copies that stand where they are: so sets and materials keep their names, and each face knows which share it
+    // is of.
     const copies = copiesAt(
       made.map((m) => m.value),
       { place: made.map(() => IDENTITY), key: made.map((m) => m.seed) },

@@ -1,4 +1,7 @@
-/** What is said of picks that lost what they picked, and what can be done about it; until then they wait for it to come back. */
+/**
+ * What is said of picks that lost what they picked, and what can be done about it; until then they wait for it to come
+ * back.
+ */
 import type { ElementPick, PickKind, Resolved } from '../mesh/picks';
 import { toBePicked, type Remedy, type Warning } from '../recipe/define';
 

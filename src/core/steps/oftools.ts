@@ -1,4 +1,7 @@
-/** Tools that take all there is, as steps of their own: so their values can be dials and formulas, and nothing has to be picked. */
+/**
+ * Tools that take all there is, as steps of their own: so their values can be dials and formulas, and nothing has to be
+ * picked.
+ */
 import { complete, type ValueDefs } from '../recipe/values';
 import { defineStep, input, type StepDef } from '../recipe/define';
 import { toolDef, type ToolDef } from '../tools';

@@ -1,7 +1,7 @@
 /**
- * Shape by hand: direct edits, kept as moves. Every move's result is remembered, so while one is dragged only that one runs: the last
- * remembered result is looked for from the end, and what came before it is not even resolved (48,600 faces, 200 moves: a frame took
- * 570 ms when each move's pick was resolved anew, 3 ms since).
+ * Shape by hand: direct edits, kept as moves. Every move's result is remembered, so while one is dragged only that one
+ * runs: the last remembered result is looked for from the end, and what came before it is not even resolved (48,600
+ * faces, 200 moves: a frame took 570 ms when each move's pick was resolved anew, 3 ms since).
  */
 import { keyOf, textHash } from '../math/hash';
 import type { Mesh } from '../mesh/mesh';

@@ -1,4 +1,7 @@
-/** Steps in their recipes: what their values mean, what they say when something is missing, that picks follow through them. */
+/**
+ * Steps in their recipes: what their values mean, what they say when something is missing, that picks follow through
+ * them.
+ */
 import { keyOf } from '../math/hash';
 import { curveLength } from '../curve/curves';
 import { plane } from '../make/primitives';

@@ -1,9 +1,11 @@
 /**
- * Catmull–Clark subdivision (Catmull and Clark 1978) of polygons of any size, with open borders and semi-sharp creases (DeRose, Kass
- * and Truong 1998). Corner attributes (UVs) are interpolated within each face, so seams stay where they are.
+ * Catmull–Clark subdivision (Catmull and Clark 1978) of polygons of any size, with open borders and semi-sharp creases
+ * (DeRose, Kass and Truong 1998). Corner attributes (UVs) are interpolated within each face, so seams stay where they
+ * are.
  *
- * Connectivity of each level is written down from the one before, never searched: every corner gives one quad, every edge two halves,
- * every corner one inner edge. 3,750 quads to 960,000 with two UV sets: 240 to 440 ms (`bench`). Sums are Float64 beside Float32 results.
+ * Connectivity of each level is written down from the one before, never searched: every corner gives one quad, every
+ * edge two halves, every corner one inner edge. 3,750 quads to 960,000 with two UV sets: 240 to 440 ms (`bench`). Sums
+ * are Float64 beside Float32 results.
  */
 import { edgeKey, key2, keyOf } from '../math/hash';
 import { EVERY, pulse } from '../math/pulse';
@@ -26,8 +28,8 @@ export interface SubdivideOptions {
   /** Vertices are put where they would come to lie after endless levels (Halstead, Kass and DeRose 1993). */
   limit?: boolean;
   /**
-   * UVs: divided within each face (where not said), smoothed but for the borders of islands, or smoothed with them (face-varying data as in
-   * DeRose, Kass and Truong 1998).
+   * UVs: divided within each face (where not said), smoothed but for the borders of islands, or smoothed with them
+   * (face-varying data as in DeRose, Kass and Truong 1998).
    */
   uv?: 'divided' | 'inside' | 'all';
   /** 0..1; may throw to stop the work. */
@@ -408,7 +410,9 @@ function divided({ vertices, faceStart, cornerVertex, edgeVertex }: Level, p: Fl
   return out;
 }
 
-/** All vertices of a level of quads at their limit; along borders and what is still sharp at that of the curve there. */
+/**
+ * All vertices of a level of quads at their limit; along borders and what is still sharp at that of the curve there.
+ */
 function toLimit(
   { vertices, faceStart, cornerVertex, cornerEdge, edgeVertex }: Level,
   p: Float32Array,
@@ -551,7 +555,8 @@ function refineKeys(
   let level = cage(mesh, t);
   let vertex = mesh.vertexKey;
   let face = mesh.faceKey;
-  // An edge may lie anew between vertices whose former edge was halved before: its middle is another than the one that is there.
+  // An edge may lie anew between vertices whose former edge was halved before: its middle is another than the one that
+  // is there.
   const taken = new Set(mesh.vertexKey);
   // Follow only the cage's own edges and faces: their parts at the last level are what picks can mean.
   let edgeParts = Array.from({ length: t.edgeCount }, (_, e) => [e]);

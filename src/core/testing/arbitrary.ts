@@ -1,4 +1,6 @@
-/** Meshes for property tests: closed bodies with by-hand changes on them, named by values that fast-check can shrink. */
+/**
+ * Meshes for property tests: closed bodies with by-hand changes on them, named by values that fast-check can shrink.
+ */
 import fc from 'fast-check';
 import { keyOf } from '../math/hash';
 import type { Mesh } from '../mesh/mesh';

@@ -1,4 +1,7 @@
-/** Damaged files: seeds of every kind that is read, and what happens to files on their way or is done to them on purpose. */
+/**
+ * Damaged files: seeds of every kind that is read, and what happens to files on their way or is done to them on
+ * purpose.
+ */
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS, EXTMeshoptCompression, KHRDracoMeshCompression } from '@gltf-transform/extensions';
 import draco from 'draco3dgltf';

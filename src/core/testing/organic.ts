@@ -1,6 +1,6 @@
 /**
- * Shapes for unwrapping to be tried on: organic, branching, rough and broken. Surfaces of fields are made by marching tetrahedra, which leaves
- * slivers and triangles of all sizes, as scans do.
+ * Shapes for unwrapping to be tried on: organic, branching, rough and broken. Surfaces of fields are made by marching
+ * tetrahedra, which leaves slivers and triangles of all sizes, as scans do.
  */
 import { meshFrom, type Mesh } from '../mesh/mesh';
 
@@ -203,7 +203,10 @@ export const rocks = (n: number, seed = 5): Mesh => {
   }, n);
 };
 
-/** As a scanner leaves it: noise on every vertex, holes, faces turned round, doubled and hung on edges that have two already. */
+/**
+ * As a scanner leaves it: noise on every vertex, holes, faces turned round, doubled and hung on edges that have two
+ * already.
+ */
 export function scanned(mesh: Mesh, seed: number, noise: number, broken: number): Mesh {
   const r = thrown(seed);
   const p = mesh.positions.map((x) => x + noise * (r() - 0.5));

@@ -1,4 +1,7 @@
-/** Everything that is done with a file that comes in, as bringing it in and the command line do it; and what may not come of it. */
+/**
+ * Everything that is done with a file that comes in, as bringing it in and the command line do it; and what may not
+ * come of it.
+ */
 import { intakeOf } from '../formats/intake';
 import { planDrop } from '../formats/drop';
 import { readHeights } from '../formats/heights';

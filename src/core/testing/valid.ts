@@ -1,8 +1,8 @@
 import type { Mesh } from '../mesh/mesh';
 
 /**
- * What is wrong with a mesh, in words; nothing for a valid one: indices in range, no vertex twice in a face, three corners at least, numbers
- * finite, keys unique, attributes as long as what they are of.
+ * What is wrong with a mesh, in words; nothing for a valid one: indices in range, no vertex twice in a face, three
+ * corners at least, numbers finite, keys unique, attributes as long as what they are of.
  */
 export function problemsOf(mesh: Mesh): string[] {
   const out: string[] = [];

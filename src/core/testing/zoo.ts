@@ -1,4 +1,7 @@
-/** A zoo of nasty meshes, by dice: what scans, broken files and careless modelling bring. All are valid; none is pleasant. */
+/**
+ * A zoo of nasty meshes, by dice: what scans, broken files and careless modelling bring. All are valid; none is
+ * pleasant.
+ */
 import { key2 } from '../math/hash';
 import { box, cubeSphere, cylinder } from '../make/primitives';
 import { meshFrom, type Mesh } from '../mesh/mesh';
@@ -9,7 +12,10 @@ type Make = (roll: Roll) => Mesh;
 
 const unit = (roll: Roll): number => roll(2001) / 1000 - 1;
 
-/** Few vertices, some at one place, faces of three to six of them in any order: edges of many faces, fans that meet, any way round. */
+/**
+ * Few vertices, some at one place, faces of three to six of them in any order: edges of many faces, fans that meet, any
+ * way round.
+ */
 const soup: Make = (roll) => {
   const n = 4 + roll(9);
   const places = Array.from({ length: 3 * n }, () => roll(5) - 2);
@@ -55,7 +61,10 @@ const pinched: Make = (roll) => {
   return meshFrom(positions, [...rings, ...rings.map((ring) => ring.map((v) => to[v]))]);
 };
 
-/** A plate with a hole that a slit joins to its rim: one face whose outline passes along the slit twice, by doubled vertices. */
+/**
+ * A plate with a hole that a slit joins to its rim: one face whose outline passes along the slit twice, by doubled
+ * vertices.
+ */
 const bridgedHole: Make = () => {
   const outer = [-2, -2, 2, -2, 2, 2, -2, 2];
   const inner = [-1, -1, -1, 1, 1, 1, 1, -1];

@@ -1,6 +1,7 @@
 /**
- * One declaration per tool. The strip, the menu of a right click, the command search, keys, help, the sentence in hand, the handle in the
- * view and the command line all follow from it: a new tool is a file beside this one and its line in `index.ts`.
+ * One declaration per tool. The strip, the menu of a right click, the command search, keys, help, the sentence in hand,
+ * the handle in the view and the command line all follow from it: a new tool is a file beside this one and its line in
+ * `index.ts`.
  */
 import type { Triple } from '../math/affine';
 import { whole } from '../geometry';
@@ -60,8 +61,8 @@ export interface ToolDef<D extends ValueDefs = ValueDefs> {
   /** It works on all there is, whatever is picked. */
   readonly whole?: true;
   /**
-   * `handles`: taken up by handles with three axes. `at once`: kept as soon as it is made, for it has little to be set. `points`: worked by
-   * clicking points, which the bench collects. `strokes`: by drawing over the surface.
+   * `handles`: taken up by handles with three axes. `at once`: kept as soon as it is made, for it has little to be set.
+   * `points`: worked by clicking points, which the bench collects. `strokes`: by drawing over the surface.
    */
   readonly begins?: 'handles' | 'at once' | 'points' | 'strokes';
   /** What was picked is gone afterwards. */
@@ -76,8 +77,8 @@ export interface ToolDef<D extends ValueDefs = ValueDefs> {
   /** Consecutive moves of one pick by this tool become one; undefined if these two cannot. */
   merge?(a: ValuesOf<D>, b: ValuesOf<D>): ValuesOf<D> | undefined;
   /**
-   * A new mesh. Throws an Error with one sentence where it cannot be done; what was done but is hardly meant is told in a sentence. `id` seeds
-   * the keys of what it makes.
+   * A new mesh. Throws an Error with one sentence where it cannot be done; what was done but is hardly meant is told in
+   * a sentence. `id` seeds the keys of what it makes.
    */
   run(
     mesh: Mesh,

@@ -1,6 +1,7 @@
 /**
- * Islands found by themselves: as few as can be, none flipped, none lying on itself, none stretched beyond a bound. A surface is parted until every
- * patch lies flat within the bound (Sander et al. 2003 and Sorkine et al. 2002 for the idea), then patches go back together wherever they can.
+ * Islands found by themselves: as few as can be, none flipped, none lying on itself, none stretched beyond a bound. A
+ * surface is parted until every patch lies flat within the bound (Sander et al. 2003 and Sorkine et al. 2002 for the
+ * idea), then patches go back together wherever they can.
  */
 import { Queue } from '../math/queue';
 import { UnionFind } from '../math/unionfind';
@@ -19,7 +20,9 @@ export interface AutoOptions {
   soft: Uint8Array;
   /** Patches are not joined over a border that bends by more on the whole, but for small ones. Radians. */
   bend: number;
-  /** As many islands as are wanted: until there are no more, patches are joined over whatever bends. 0 for as it comes. */
+  /**
+   * As many islands as are wanted: until there are no more, patches are joined over whatever bends. 0 for as it comes.
+   */
   islands: number;
   /** Edges that may not be cut. */
   hold: ReadonlySet<number>;
@@ -132,7 +135,9 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   return { islands: [...islands.values()], seam };
 }
 
-/** Of the area of a patch that was parted: less is no part of its own, but goes to what it has its longest border with. */
+/**
+ * Of the area of a patch that was parted: less is no part of its own, but goes to what it has its longest border with.
+ */
 const CRUMB = 0.25;
 
 function withoutCrumbs(parting: Parting, facts: FaceFacts, parts: Uint32Array[]): Uint32Array[] {

@@ -1,8 +1,9 @@
 /**
- * Where islands are to be cut, found on a few thousand cells in place of all faces. How unevenly a patch will lie is foretold from its curvature: the
- * scale of a conformal map with an even rim is e^u, where the Laplacian of u is the Gaussian curvature and u is 0 at the rim (Ben-Chen, Gotsman &
- * Bunin 2008; Sawhney & Crane 2017), solved over the cells by a few sweeps. Patches are parted and joined by that alone; what they come to is
- * looked at afterwards, on the faces themselves.
+ * Where islands are to be cut, found on a few thousand cells in place of all faces. How unevenly a patch will lie is
+ * foretold from its curvature: the scale of a conformal map with an even rim is e^u, where the Laplacian of u is the
+ * Gaussian curvature and u is 0 at the rim (Ben-Chen, Gotsman & Bunin 2008; Sawhney & Crane 2017), solved over the
+ * cells by a few sweeps. Patches are parted and joined by that alone; what they come to is looked at afterwards, on the
+ * faces themselves.
  */
 import { Queue } from '../math/queue';
 import { pulse } from '../math/pulse';
@@ -197,7 +198,9 @@ function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: num
 /** A hole of no more sides than this is as good as filled. */
 const HOLE_SIDES = 16;
 
-/** Sides of small holes, by corner; for each hole a corner at it, and what curvature it would have if it were filled. */
+/**
+ * Sides of small holes, by corner; for each hole a corner at it, and what curvature it would have if it were filled.
+ */
 function smallHoles(parting: Parting): { small: Uint8Array; at: number[]; bent: number[] } {
   const { mesh } = parting;
   const small = new Uint8Array(mesh.cornerCount);

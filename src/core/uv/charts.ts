@@ -1,6 +1,7 @@
 /**
- * Charts: the pieces into which seams cut a surface. Corners that share a place on the sheet are joined into UV vertices. A chart that
- * cannot lie flat without a cut (closed, or with a handle) is parted further by the way its faces look.
+ * Charts: the pieces into which seams cut a surface. Corners that share a place on the sheet are joined into UV
+ * vertices. A chart that cannot lie flat without a cut (closed, or with a handle) is parted further by the way its
+ * faces look.
  */
 import { Queue } from '../math/queue';
 import { UnionFind } from '../math/unionfind';
@@ -179,7 +180,10 @@ export function partByDirection(mesh: Mesh, ch: Charts, chosen: Uint8Array, hold
   }
 }
 
-/** Links the border loops of one chart by shortest paths along edges, marked as seams, so that it can open out like a sleeve. */
+/**
+ * Links the border loops of one chart by shortest paths along edges, marked as seams, so that it can open out like a
+ * sleeve.
+ */
 export function linkBorders(mesh: Mesh, ch: Charts, faces: ArrayLike<number>): void {
   const t = topologyOf(mesh);
   const p = mesh.positions;

@@ -1,10 +1,15 @@
-/** How a patch lies on the sheet, in numbers: flips, how far angles and lengths are off, and whether its rim crosses itself. */
+/**
+ * How a patch lies on the sheet, in numbers: flips, how far angles and lengths are off, and whether its rim crosses
+ * itself.
+ */
 import { EVERY, pulse } from '../math/pulse';
 import type { Patch } from './patch';
 
 const { abs, max, min, sqrt } = Math;
 
-/** Edges of a triangle in its own plane: the second corner at (l, 0), the third at (g, h). Nought for what has no area. */
+/**
+ * Edges of a triangle in its own plane: the second corner at (l, 0), the third at (g, h). Nought for what has no area.
+ */
 export interface Rest {
   l: Float64Array;
   g: Float64Array;
@@ -67,8 +72,8 @@ const REACH = 4;
 const TAIL = 0.0025;
 
 /**
- * A place is stretched beyond `bound` where one way is drawn more than that against the other, or where its scale is farther than that from
- * the middle of the patch's scales, up or down.
+ * A place is stretched beyond `bound` where one way is drawn more than that against the other, or where its scale is
+ * farther than that from the middle of the patch's scales, up or down.
  */
 export function flatnessOf(
   { triangles }: Pick<Patch, 'triangles'>,
@@ -138,7 +143,10 @@ export function flatnessOf(
   return { flips, beyond: total > 0 ? off / total : 0, spread: hi / lo, mean: total > 0 ? mean / total : 1, scale };
 }
 
-/** Twice the signed area of a, b, c: its sign is right even where rounding would hide it (Shewchuk 1997, the first stage, then in doubled precision). */
+/**
+ * Twice the signed area of a, b, c: its sign is right even where rounding would hide it (Shewchuk 1997, the first
+ * stage, then in doubled precision).
+ */
 export function turn(ax: number, ay: number, bx: number, by: number, cx: number, cy: number): number {
   const left = (ax - cx) * (by - cy);
   const right = (ay - cy) * (bx - cx);
@@ -188,8 +196,8 @@ function turnExactly(ax: number, ay: number, bx: number, by: number, cx: number,
 }
 
 /**
- * Whether the rim of a patch crosses or touches itself on the sheet. Where no triangle is flipped and the rim does not, the patch lies once on the
- * sheet and nowhere twice. Exact; sides are looked up through a grid.
+ * Whether the rim of a patch crosses or touches itself on the sheet. Where no triangle is flipped and the rim does not,
+ * the patch lies once on the sheet and nowhere twice. Exact; sides are looked up through a grid.
  */
 export function rimCrosses(rim: Uint32Array, uv: Float64Array): boolean {
   const sides = rim.length / 2;

@@ -1,4 +1,7 @@
-/** One patch laid flat as well as may be: conformal first, mended where it flips, its lengths made even where they are off. Says whether it will do. */
+/**
+ * One patch laid flat as well as may be: conformal first, mended where it flips, its lengths made even where they are
+ * off. Says whether it will do.
+ */
 import { conformal } from './lscm';
 import { flatnessOf, restOf, rimCrosses, type Flatness, type Rest } from './flatness';
 import type { Patch } from './patch';
@@ -88,7 +91,10 @@ function flipsFrom({ triangles }: Patch, rest: Rest, uv: Float64Array, first: nu
   return flips;
 }
 
-/** The same patch with its holes filled: each by triangles round a place in its middle. What is left is its longest border. */
+/**
+ * The same patch with its holes filled: each by triangles round a place in its middle. What is left is its longest
+ * border.
+ */
 function filled(patch: Patch): Patch {
   if (patch.borders < 2 || patch.euler !== 2 - patch.borders) return patch;
   const { rim, points } = patch;

@@ -1,11 +1,12 @@
 /**
- * Least-squares conformal maps (Lévy, Petitjean, Ray, Maillot 2002), in the complex form: the energy is the Dirichlet energy less the
- * signed area (Mullen, Tong, Alliez, Desbrun 2008), a Hermitian matrix with one complex unknown per vertex. Any number of
- * vertices may be pinned; without pins, two far apart are chosen.
+ * Least-squares conformal maps (Lévy, Petitjean, Ray, Maillot 2002), in the complex form: the energy is the Dirichlet
+ * energy less the signed area (Mullen, Tong, Alliez, Desbrun 2008), a Hermitian matrix with one complex unknown per
+ * vertex. Any number of vertices may be pinned; without pins, two far apart are chosen.
  *
- * Tried on the knot of the benchmark, 8 islands, mean stretch 1.0138: solving again with triangles weighted by the inverse of their scale,
- * 1.0145 at 35 % more time; inverse iteration for the free map (spectral conformal), 1.0137 at 40 % more, density more even
- * (0.13 – 0.19 for 0.11 – 0.20) but worse on charts with ragged borders. What is left comes of the triangles' own size: 40 islands 1.0112.
+ * Tried on the knot of the benchmark, 8 islands, mean stretch 1.0138: solving again with triangles weighted by the
+ * inverse of their scale, 1.0145 at 35 % more time; inverse iteration for the free map (spectral conformal), 1.0137 at
+ * 40 % more, density more even (0.13 – 0.19 for 0.11 – 0.20) but worse on charts with ragged borders. What is left
+ * comes of the triangles' own size: 40 islands 1.0112.
  */
 import { EVERY, pulse } from '../math/pulse';
 import { dissectionOrder, factorHermitian, HermitianBuilder } from '../math/hermitian';
@@ -107,8 +108,8 @@ export function conformal(input: FlatInput): Float64Array | undefined {
 }
 
 /**
- * Cotangents at i, j, k. A triangle without area has none; it gets equal small weights and no say in angles, which keeps the
- * system definite. (The area term still runs round it, and 1 ≥ its share keeps the energy non-negative.)
+ * Cotangents at i, j, k. A triangle without area has none; it gets equal small weights and no say in angles, which
+ * keeps the system definite. (The area term still runs round it, and 1 ≥ its share keeps the energy non-negative.)
  */
 function cotangents(p: Float64Array, i: number, j: number, k: number): [number, number, number] {
   const cot = (o: number, a: number, b: number): number => {

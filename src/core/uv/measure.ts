@@ -14,7 +14,9 @@ export interface UvFigures {
   coverage: number;
   overlap: number;
   outside: number;
-  /** Larger over smaller singular value of the map from surface to sheet; 1 keeps angles. Mean weighted by surface area. */
+  /**
+   * Larger over smaller singular value of the map from surface to sheet; 1 keeps angles. Mean weighted by surface area.
+   */
   stretchMean: number;
   stretchMax: number;
   /** Triangles with area that lie on their face: against the most of their island. */
@@ -86,7 +88,10 @@ function flipsOf(
   return flips;
 }
 
-/** Surface area (m²), signed UV area and stretch of each triangle. Stretch is Infinity where the sheet has no area but the surface has. */
+/**
+ * Surface area (m²), signed UV area and stretch of each triangle. Stretch is Infinity where the sheet has no area but
+ * the surface has.
+ */
 export function triangleFigures(
   mesh: Mesh,
   uv: Float32Array | Int32Array,

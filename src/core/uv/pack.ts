@@ -1,11 +1,12 @@
 /**
- * Packing of islands into the unit square: each island is laid in its tightest box, then put, largest first, as low as it goes, in
- * whichever quarter turn ends lowest. The common scale is found by bisection.
+ * Packing of islands into the unit square: each island is laid in its tightest box, then put, largest first, as low as
+ * it goes, in whichever quarter turn ends lowest. The common scale is found by bisection.
  *
- * The place is found on a bitmap of the sheet, in 32-bit words, so that holes are used and islands placed by hand are kept clear.
- * The hood of the lamp, 31 islands: bitmap of 512 cells for every scale tried 1,020 ms (cold) at 67 % fill; a horizon of columns (Lévy,
- * Petitjean, Ray, Maillot 2002) 65 ms (warm) at 58 %; bitmap of 64 cells to find the scale and 256 to place, 65 ms (warm) at 64 %; the same,
- * passing over half turns of islands that look alike both ways and starting nearer the goal, see `bench`.
+ * The place is found on a bitmap of the sheet, in 32-bit words, so that holes are used and islands placed by hand are
+ * kept clear. The hood of the lamp, 31 islands: bitmap of 512 cells for every scale tried 1,020 ms (cold) at 67 % fill;
+ * a horizon of columns (Lévy, Petitjean, Ray, Maillot 2002) 65 ms (warm) at 58 %; bitmap of 64 cells to find the scale
+ * and 256 to place, 65 ms (warm) at 64 %; the same, passing over half turns of islands that look alike both ways and
+ * starting nearer the goal, see `bench`.
  */
 import { pulse } from '../math/pulse';
 
@@ -195,7 +196,10 @@ interface Boxed {
   even: boolean;
 }
 
-/** Turned so that its box is smallest (rotating calipers: one side of the smallest box lies on the hull), lower left at the origin. */
+/**
+ * Turned so that its box is smallest (rotating calipers: one side of the smallest box lies on the hull), lower left at
+ * the origin.
+ */
 function tightest(island: PackIsland): Boxed {
   const hull = convexHull(island.points);
   let best = Infinity;
@@ -459,8 +463,9 @@ function rowFull(sheet: Bits, y: number): boolean {
 }
 
 /**
- * Cells touched by the island grown by `grow` cells on all sides. Conservative: triangles are drawn a cell finer in both directions
- * and rows are spread, so no cell that the grown island touches is missed. `onSheet`: cells are those of the sheet; otherwise they begin at the island.
+ * Cells touched by the island grown by `grow` cells on all sides. Conservative: triangles are drawn a cell finer in
+ * both directions and rows are spread, so no cell that the grown island touches is missed. `onSheet`: cells are those
+ * of the sheet; otherwise they begin at the island.
  */
 function maskOf(
   points: Float64Array,
@@ -486,7 +491,8 @@ function maskOf(
   const w = max(1, min(2 * cells, ceil(x1 * cells + grow - baseX - 1e-9)));
   const h = max(1, min(2 * cells, ceil(y1 * cells + grow - baseY - 1e-9)));
   const bits = new Bits(w, h);
-  // Extents of the triangles in each row of cells, spread by the padding: exact for the outline, and no hole is ever lost to rounding.
+  // Extents of the triangles in each row of cells, spread by the padding: exact for the outline, and no hole is ever
+  // lost to rounding.
   const reach = ceil(grow);
   const row = (y: number, a: number, b: number) => {
     for (let dy = -reach; dy <= reach; dy++) {
@@ -559,7 +565,10 @@ function stamp(sheet: Bits, bits: Bits, x: number, y: number): void {
   }
 }
 
-/** Lowest, then leftmost, place without collision; top row at most `last`. After a collision x skips past the run that was hit. */
+/**
+ * Lowest, then leftmost, place without collision; top row at most `last`. After a collision x skips past the run that
+ * was hit.
+ */
 function findPlace(
   sheet: Bits,
   bits: Bits,

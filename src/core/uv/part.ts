@@ -1,4 +1,7 @@
-/** Where a patch that will not lie flat is cut: in two by the way its faces look and where they are, or open from one border to the next. */
+/**
+ * Where a patch that will not lie flat is cut: in two by the way its faces look and where they are, or open from one
+ * border to the next.
+ */
 import { Queue } from '../math/queue';
 import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
@@ -119,8 +122,8 @@ const LLOYD = 5;
 const SMOOTHINGS = 6;
 
 /**
- * Which of two sides each face of a patch is put to: two means of normals and places, then borders drawn smooth, preferring edges of little weight.
- * `weigh`: what it costs to cut an edge, for its length.
+ * Which of two sides each face of a patch is put to: two means of normals and places, then borders drawn smooth,
+ * preferring edges of little weight. `weigh`: what it costs to cut an edge, for its length.
  */
 export function inTwo(
   faces: Uint32Array,
@@ -178,7 +181,10 @@ export function inTwo(
   return side;
 }
 
-/** Faces at the border go over to the other side where that makes it shorter, as long as they do not lie clearly on their own. */
+/**
+ * Faces at the border go over to the other side where that makes it shorter, as long as they do not lie clearly on
+ * their own.
+ */
 function smoothed(
   faces: Uint32Array,
   side: Uint8Array,
@@ -215,13 +221,16 @@ function smoothed(
   }
 }
 
-/** Curvature that a hole may have, were it filled, and be let be; radians. A third of that for one that is large against the largest border. */
+/**
+ * Curvature that a hole may have, were it filled, and be let be; radians. A third of that for one that is large against
+ * the largest border.
+ */
 const TURNS = 1;
 const HOLE = 0.2;
 
 /**
- * Marks as cut the shortest ways along edges from one border of a patch to the next, until it has one. Answers whether anything was cut. `weigh`: what it
- * costs to cut an edge.
+ * Marks as cut the shortest ways along edges from one border of a patch to the next, until it has one. Answers whether
+ * anything was cut. `weigh`: what it costs to cut an edge.
  */
 export function slit(parting: Parting, patch: Patch, weigh: (edge: number) => number): boolean {
   const { mesh, t } = parting;
@@ -308,7 +317,10 @@ export function slit(parting: Parting, patch: Patch, weigh: (edge: number) => nu
   return any;
 }
 
-/** Which loop of the rim each vertex is on, −1 within; how long each is, and what curvature it would have, were it filled. */
+/**
+ * Which loop of the rim each vertex is on, −1 within; how long each is, and what curvature it would have, were it
+ * filled.
+ */
 function loopOf({ rim, points, triangles }: Patch): { of: Int32Array; long: number[]; turns: number[] } {
   const n = points.length / 3;
   const next = new Int32Array(n).fill(-1);

@@ -1,6 +1,6 @@
 /**
- * Patches: faces that hang together, as a small mesh of their own that is to lie flat. Vertices are those of the sheet: where a seam runs, a vertex
- * of the mesh is several.
+ * Patches: faces that hang together, as a small mesh of their own that is to lie flat. Vertices are those of the sheet:
+ * where a seam runs, a vertex of the mesh is several.
  */
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
@@ -23,7 +23,9 @@ export interface Patch {
   borders: number;
 }
 
-/** Who is cut from whom, while a surface is parted. `label`: faces of one patch have one, and no others next to them. */
+/**
+ * Who is cut from whom, while a surface is parted. `label`: faces of one patch have one, and no others next to them.
+ */
 export class Parting {
   readonly t: Topology;
   readonly triangles: Triangles;
@@ -67,7 +69,10 @@ export class Parting {
     return c === this.mesh.faceStart[f] ? this.mesh.faceStart[f + 1] - 1 : c - 1;
   }
 
-  /** Lists of faces that hang together without crossing a seam or going from one label to another, among some. Relabelled from `first` on. */
+  /**
+   * Lists of faces that hang together without crossing a seam or going from one label to another, among some.
+   * Relabelled from `first` on.
+   */
   components(faces: ArrayLike<number>, first: number): Uint32Array[] {
     const { label, mesh } = this;
     const { cornerFace } = this.t;

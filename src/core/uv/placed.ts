@@ -1,7 +1,8 @@
 /**
- * Places on the sheet fixed by hand, and how they follow the surface. A corner that is still there, by the keys of its face and vertex, keeps its
- * place. Where a face is gone or was cut up, because a count changed or a step came in between, the faces that cover its place now take over:
- * each of their corners gets what the old ones say where it lies, so the island keeps its place and its shape.
+ * Places on the sheet fixed by hand, and how they follow the surface. A corner that is still there, by the keys of its
+ * face and vertex, keeps its place. Where a face is gone or was cut up, because a count changed or a step came in
+ * between, the faces that cover its place now take over: each of their corners gets what the old ones say where it
+ * lies, so the island keeps its place and its shape.
  */
 import { UnionFind } from '../math/unionfind';
 import { key2 } from '../math/hash';
@@ -20,7 +21,9 @@ export interface HandPlaces {
   vertex: readonly number[];
   /** 2 per entry. */
   uv: readonly number[];
-  /** Where each corner was on the surface (`packSpots`), in the order of the entries; absent until it was first seen. */
+  /**
+   * Where each corner was on the surface (`packSpots`), in the order of the entries; absent until it was first seen.
+   */
   spots?: string;
 }
 

@@ -1,6 +1,7 @@
 /**
- * Triangles to pixels, without gaps or double hits: vertices are snapped to 1/256 pixel and coverage is decided by exact integer
- * edge functions with the top-left rule (Pineda 1988), so triangles that share an edge never share a pixel.
+ * Triangles to pixels, without gaps or double hits: vertices are snapped to 1/256 pixel and coverage is decided by
+ * exact integer edge functions with the top-left rule (Pineda 1988), so triangles that share an edge never share a
+ * pixel.
  */
 
 const { ceil, floor, max, min, round } = Math;
@@ -8,7 +9,10 @@ const SUB = 256;
 /** Below this, products of two places are wrong by less than the width of a step. */
 const MOST_REACH = 2 ** 30;
 
-/** Calls `span(y, x0, x1)` for runs of pixels whose centres lie inside. Coordinates in pixels, either winding. Clipped to width × height. */
+/**
+ * Calls `span(y, x0, x1)` for runs of pixels whose centres lie inside. Coordinates in pixels, either winding. Clipped
+ * to width × height.
+ */
 export function fillTriangle(
   ax: number,
   ay: number,
@@ -27,7 +31,8 @@ export function fillTriangle(
   const x2 = round(cx * SUB);
   const y2 = round(cy * SUB);
   const area = (x1 - x0) * (y2 - y0) - (y1 - y0) * (x2 - x0);
-  // Beyond this, whole numbers are not exact any more and steps of one are none: such a triangle covers nothing that could be told.
+  // Beyond this, whole numbers are not exact any more and steps of one are none: such a triangle covers nothing that
+  // could be told.
   const reach = max(x0, x1, x2, y0, y1, y2, -x0, -x1, -x2, -y0, -y1, -y2);
   if (area === 0 || !(reach < MOST_REACH)) return;
   if (area < 0) {
@@ -46,7 +51,8 @@ export function fillTriangle(
     const py = y * SUB + SUB / 2;
     let lo = -Infinity;
     let hi = Infinity; // inclusive range of integer x
-    // Inside edge (p → q), winding positive: E = (qx−px)(py−y_p) − (qy−py)(px−x_p) ≥ 0, strict unless the edge is top or left.
+    // Inside edge (p → q), winding positive: E = (qx−px)(py−y_p) − (qy−py)(px−x_p) ≥ 0, strict unless the edge is top
+    // or left.
     for (let k = 0; k < 3; k++) {
       const px = xs[k];
       const qx = xs[k + 1];

@@ -1,7 +1,8 @@
 /**
- * Lengths and angles made even without a flip: the symmetric Dirichlet energy (Smith & Schaefer 2015), its gradient carried through a fixed
- * Laplacian (Kovalsky, Galun & Lipman, Accelerated Quadratic Proxy, 2016) that is factored once, and a line search that stops before any
- * triangle turns over. It begins where nothing is flipped and never flips anything.
+ * Lengths and angles made even without a flip: the symmetric Dirichlet energy (Smith & Schaefer 2015), its gradient
+ * carried through a fixed Laplacian (Kovalsky, Galun & Lipman, Accelerated Quadratic Proxy, 2016) that is factored
+ * once, and a line search that stops before any triangle turns over. It begins where nothing is flipped and never flips
+ * anything.
  */
 import { cos, sin } from '../math/exact';
 import { pulse } from '../math/pulse';
@@ -155,8 +156,8 @@ function firstRoot(c2: number, c1: number, c0: number): number {
 const HALVINGS = 20;
 
 /**
- * Betters a map without flips, in place, until `enough` says so after a round, or rounds are used up, or nothing is gained. The map is brought to the
- * scale of the surface first. Answers how many rounds were made.
+ * Betters a map without flips, in place, until `enough` says so after a round, or rounds are used up, or nothing is
+ * gained. The map is brought to the scale of the surface first. Answers how many rounds were made.
  */
 export function refine(
   patch: Patch,
@@ -217,8 +218,9 @@ function toScale(triangles: Uint32Array, rest: Rest, uv: Float64Array): void {
 }
 
 /**
- * A map that cannot flip (Tutte 1963; Floater 1997): the rim on a circle, or where it lies in `uv`, all else in the middle of its neighbours by
- * weights above 0. Undefined for what is no disc. On a circle it is free of flips but for rounding; within another rim it mostly is.
+ * A map that cannot flip (Tutte 1963; Floater 1997): the rim on a circle, or where it lies in `uv`, all else in the
+ * middle of its neighbours by weights above 0. Undefined for what is no disc. On a circle it is free of flips but for
+ * rounding; within another rim it mostly is.
  */
 export function tutte(patch: Patch, rest: Rest, uv?: Float64Array): Float64Array | undefined {
   const { points, triangles, rim } = patch;

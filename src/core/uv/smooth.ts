@@ -1,6 +1,7 @@
 /**
- * Borders between patches drawn smooth: each face's belonging is spread to its neighbours some rounds, and goes to what it has most of then (the
- * threshold dynamics of Merriman, Bence & Osher, 1994). It spreads less over edges that are cheap to cut, so borders stay in creases.
+ * Borders between patches drawn smooth: each face's belonging is spread to its neighbours some rounds, and goes to what
+ * it has most of then (the threshold dynamics of Merriman, Bence & Osher, 1994). It spreads less over edges that are
+ * cheap to cut, so borders stay in creases.
  */
 import { EVERY, pulse } from '../math/pulse';
 import type { Parting } from './patch';
@@ -8,7 +9,10 @@ import type { Parting } from './patch';
 /** Patches that a face may belong to in part. */
 const SLOTS = 3;
 
-/** Changes the labels of faces near borders. `weigh`: how well belonging goes over an edge, for its length; none goes over `shut` ones. */
+/**
+ * Changes the labels of faces near borders. `weigh`: how well belonging goes over an edge, for its length; none goes
+ * over `shut` ones.
+ */
 export function smoothBorders(
   parting: Parting,
   rounds: number,

@@ -1,5 +1,6 @@
 /**
- * Unwrap: seams → charts → conformal unfolding → even density → packing. What was placed by hand is held in place; only the rest is unfolded and packed anew.
+ * Unwrap: seams → charts → conformal unfolding → even density → packing. What was placed by hand is held in place; only
+ * the rest is unfolded and packed anew.
  */
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
@@ -26,9 +27,15 @@ export interface UnwrapOptions {
   /** Texels per metre; 0 for the largest that fits. */
   density: number;
   turn: boolean;
-  /** No place is drawn more than this one way against the other, nor larger or smaller by more than that; 0 for cutting along seams alone. */
+  /**
+   * No place is drawn more than this one way against the other, nor larger or smaller by more than that; 0 for cutting
+   * along seams alone.
+   */
   stretch?: number;
-  /** Islands wanted: they are joined over bends until there are no more, as far as they lie flat. 0 for as few as lie flat without that. */
+  /**
+   * Islands wanted: they are joined over bends until there are no more, as far as they lie flat. 0 for as few as lie
+   * flat without that.
+   */
   islands?: number;
   /** 0 to 1: how much cuts keep to creases and to what looks down. */
   hide?: number;
@@ -82,7 +89,8 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   for (const f of held) heldDensity = max(heldDensity, f.scaleOfHeld);
   const wanted = o.density > 0 ? o.density / o.size : 0;
   const packing = { size: o.size, padding: o.padding, turn: o.turn, scale: wanted };
-  // With something placed by hand, the others stay where they would lie without it; only if they are in its way are they packed around it.
+  // With something placed by hand, the others stay where they would lie without it; only if they are in its way are
+  // they packed around it.
   let packed = pack(
     held.length ? [...free, ...held.map((f) => ({ points: f.solved, triangles: f.triangles }))] : free,
     packing,
@@ -212,7 +220,10 @@ function parted(mesh: Mesh, marked: Uint8Array, o: UnwrapOptions, bound: number)
   return { seam, of, faces, uv, beyond: area > 0 ? off / area : 0 };
 }
 
-/** Bends that lead nowhere part nothing: on what is rough there are thousands of them. What is left goes round, or from one cut to another. */
+/**
+ * Bends that lead nowhere part nothing: on what is rough there are thousands of them. What is left goes round, or from
+ * one cut to another.
+ */
 function withoutLooseEnds(t: Topology, soft: Uint8Array, hard: Uint8Array): void {
   const ends = new Map<number, number[]>();
   const note = (v: number, e: number): void => {
@@ -239,7 +250,9 @@ function withoutLooseEnds(t: Topology, soft: Uint8Array, hard: Uint8Array): void
   }
 }
 
-/** Faces whose corners were all placed by hand are cut from each other where the hand's places say so, and nowhere else. */
+/**
+ * Faces whose corners were all placed by hand are cut from each other where the hand's places say so, and nowhere else.
+ */
 function keptTogether(
   mesh: Mesh,
   seam: Uint8Array,

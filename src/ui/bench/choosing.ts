@@ -1,7 +1,7 @@
 /**
- * Picking by sentence: rules, and picks that follow from the one there is, whose values can be typed. What is picked follows them at once;
- * Enter keeps it, Esc goes back to what was picked before. A rule may stay one: then tools that are run on the pick keep the rule, and find anew
- * what fits it each time.
+ * Picking by sentence: rules, and picks that follow from the one there is, whose values can be typed. What is picked
+ * follows them at once; Enter keeps it, Esc goes back to what was picked before. A rule may stay one: then tools that
+ * are run on the pick keep the rule, and find anew what fits it each time.
  */
 import { LIKENESSES, type Likeness, type QueryName } from '../../core/pick';
 import { ruleDefs } from '../../core/rules';

@@ -19,7 +19,10 @@ import { bench, say, workedOn } from './store';
 const MAKERS = { length, angle, number, count } as const;
 const angleDef: typeof length = (label, value, range) => angle(label, value, range) as ReturnType<typeof length>;
 
-/** How the value of a dial is shown and typed, where it is a number, a switch or a word; of other kinds it has its own control. */
+/**
+ * How the value of a dial is shown and typed, where it is a number, a switch or a word; of other kinds it has its own
+ * control.
+ */
 export function dialDef(d: Dial): ValueDef<unknown> {
   if (d.kind === 'toggle') return toggle(d.name, false) as ValueDef<unknown>;
   if (d.kind === 'choice')
@@ -47,7 +50,10 @@ export function storedOf(d: Dial, shown: unknown): Partial<Dial> {
   return at >= 0 ? { value: at } : { options: [...options, shown], value: options.length };
 }
 
-/** A number made a dial of the piece that is worked on, or of the project: it keeps its value, and gets a name that formulas may use. */
+/**
+ * A number made a dial of the piece that is worked on, or of the project: it keeps its value, and gets a name that
+ * formulas may use.
+ */
 export function makeDial(
   def: ValueDef<unknown>,
   value: unknown,

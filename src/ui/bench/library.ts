@@ -44,7 +44,10 @@ export async function keepPicked(): Promise<void> {
   await keepContent(content.pieces.length > 1 ? 'arrangement' : 'piece', first.name, content);
 }
 
-/** What is picked as one file of its own, with the pieces, dials, materials and files it needs. Dropped on a project it goes in there. */
+/**
+ * What is picked as one file of its own, with the pieces, dials, materials and files it needs. Dropped on a project it
+ * goes in there.
+ */
 export async function savePicked(): Promise<void> {
   const doc = bench.get().document;
   const ids = pickedPieces();

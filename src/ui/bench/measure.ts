@@ -1,4 +1,7 @@
-/** Pinned measures and the one in hand, as lines with their values. Ends that hold on to elements stand where those are now. */
+/**
+ * Pinned measures and the one in hand, as lines with their values. Ends that hold on to elements stand where those are
+ * now.
+ */
 import { toPlane } from '../../core/blueprint/blueprint';
 import { applyPoint, IDENTITY, type Affine } from '../../core/math/affine';
 import { angleAt, circleThrough, distance } from '../../core/mesh/span';

@@ -1,4 +1,7 @@
-/** Moving, turning and sizing whole pieces: one live change from where they began, with values that can be dragged or typed. */
+/**
+ * Moving, turning and sizing whole pieces: one live change from where they began, with values that can be dragged or
+ * typed.
+ */
 import {
   about,
   applyVector,
@@ -91,7 +94,10 @@ export function keepPlacing(): void {
   if (p) bench.set({ hand: { ...p, fresh: false, done: p.values } });
 }
 
-/** New values for what is in hand: replayed from where the pieces began, or, once that was kept, from there by the difference. */
+/**
+ * New values for what is in hand: replayed from where the pieces began, or, once that was kept, from there by the
+ * difference.
+ */
 export function setPlacing(values: Partial<Placing['values']>): void {
   const p = handOf(bench.get(), 'placing');
   if (!p) return;

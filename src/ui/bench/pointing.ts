@@ -1,6 +1,6 @@
 /**
- * Tools that are worked by clicking points: one small machine each, with a title for the line over the strip, how many points it takes,
- * and what it does with them. The view only collects points; it knows none of the tools.
+ * Tools that are worked by clicking points: one small machine each, with a title for the line over the strip, how many
+ * points it takes, and what it does with them. The view only collects points; it knows none of the tools.
  */
 import {
   crossCheck,

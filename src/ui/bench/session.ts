@@ -180,7 +180,10 @@ class Session {
 
   private whereaboutsTimer: ReturnType<typeof setTimeout> | undefined;
 
-  /** Picks get to keep where their elements are as soon as that was seen: by that they are followed when a count changes. */
+  /**
+   * Picks get to keep where their elements are as soon as that was seen: by that they are followed when a count
+   * changes.
+   */
   private askWhereabouts(): void {
     clearTimeout(this.whereaboutsTimer);
     this.whereaboutsTimer = setTimeout(() => {

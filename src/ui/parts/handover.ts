@@ -1,4 +1,7 @@
-/** Files taken along: from one screen to the next (dropped on the shelf, brought in on the bench), and out to the person. */
+/**
+ * Files taken along: from one screen to the next (dropped on the shelf, brought in on the bench), and out to the
+ * person.
+ */
 let waiting: File[] = [];
 
 export const handOver = (files: File[]): void => {

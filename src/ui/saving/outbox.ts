@@ -1,6 +1,6 @@
 /**
- * Changes on their way to the server. Each is written to IndexedDB before it is sent and removed when it is acknowledged, so that a crash, a
- * reload or a lost connection loses nothing. Sent one at a time, in order.
+ * Changes on their way to the server. Each is written to IndexedDB before it is sent and removed when it is
+ * acknowledged, so that a crash, a reload or a lost connection loses nothing. Sent one at a time, in order.
  */
 import { openDB, type IDBPDatabase } from 'idb';
 import { dependsOn } from '../../document/patches';
@@ -19,7 +19,10 @@ export interface Unsent {
   aside?: string;
 }
 
-/** Answers after which the same change need not be tried again. What the server did not foresee is tried a few times first. */
+/**
+ * Answers after which the same change need not be tried again. What the server did not foresee is tried a few times
+ * first.
+ */
 const isFinal = (e: unknown, tries: number): e is ServerError =>
   e instanceof ServerError &&
   ((e.status < 500 && ![408, 409, 421, 429].includes(e.status)) || (e.status === 500 && tries >= MOST_TRIES));

@@ -43,8 +43,8 @@ export async function importProject(file: File): Promise<ShelfEntry> {
 }
 
 /**
- * What was dropped on the shelf: an exported project is put on it; anything else begins a project of that name, with the files brought in
- * on its bench. Answers the project to open, if one was begun.
+ * What was dropped on the shelf: an exported project is put on it; anything else begins a project of that name, with
+ * the files brought in on its bench. Answers the project to open, if one was begun.
  */
 export async function takeDropped(files: File[]): Promise<string | null> {
   if (files.length === 1 && /\.(zip|json)$/i.test(files[0].name)) {

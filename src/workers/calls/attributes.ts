@@ -11,7 +11,10 @@ export const attributes = defineCall((host, { piece }: { piece: string }): Attri
   return mesh ? attributesOf(mesh) : [];
 });
 
-/** The values of an attribute at the place of a piece's surface that is nearest to one in its own space; none where it lacks it. */
+/**
+ * The values of an attribute at the place of a piece's surface that is nearest to one in its own space; none where it
+ * lacks it.
+ */
 export const attributeAt = defineCall(
   (host, { piece, name, at }: { piece: string; name: string; at: Triple }): number[] | null => {
     const shown = host.results.get(piece);

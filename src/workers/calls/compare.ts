@@ -24,7 +24,9 @@ export interface Compared {
   drawn: Drawn;
   a: StepNumbers;
   b: StepNumbers;
-  /** Of the vertices that both have: how many are elsewhere, the farthest by how much, and how far on average. Metres. */
+  /**
+   * Of the vertices that both have: how many are elsewhere, the farthest by how much, and how far on average. Metres.
+   */
   shared: number;
   moved: number;
   most: number;

@@ -3,8 +3,8 @@ import { ownerOf } from '../../core/recipe';
 import { defineCall } from './define';
 
 /**
- * Of what is being worked on: faces that took over what was placed on the sheet by hand on others that are gone, by key, with the keys of
- * those.
+ * Of what is being worked on: faces that took over what was placed on the sheet by hand on others that are gone, by
+ * key, with the keys of those.
  */
 export const placed = defineCall(
   ({ doc, edited, memory }, { piece, step }: { piece: string; step: string }): [number, number[]][] => {

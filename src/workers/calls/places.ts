@@ -8,7 +8,10 @@ interface Clicked {
   on: 'vertex' | 'edge' | 'any';
 }
 
-/** Places of the surface that is worked on nearest to points: the tree they are looked up in is made here, not on the page. */
+/**
+ * Places of the surface that is worked on nearest to points: the tree they are looked up in is made here, not on the
+ * page.
+ */
 export const places = defineCall(({ edited }, { points }: { points: readonly Clicked[] }): (SurfacePlace | null)[] =>
   points.map(({ at, on }) => (edited && placeNear(edited, at, on)) ?? null),
 );

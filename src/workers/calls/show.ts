@@ -43,7 +43,8 @@ interface ShowAnswer {
 }
 
 /**
- * What is to be seen now. What was sent is only noted once all of it is done: work that is overtaken half-way has sent nothing.
+ * What is to be seen now. What was sent is only noted once all of it is done: work that is overtaken half-way has sent
+ * nothing.
  */
 export const show = defineCall(async (host, query: ShowQuery, task): Promise<ShowAnswer> => {
   const { doc } = host;
@@ -212,7 +213,10 @@ function editedNow(host: Host, focus: Focus, result: Followed, elements: boolean
   };
 }
 
-/** Where copies are looked at as such, what they would be as one mesh is only counted: making it would cost more than all the rest. */
+/**
+ * Where copies are looked at as such, what they would be as one mesh is only counted: making it would cost more than
+ * all the rest.
+ */
 function ofCopies(focus: Focus, at: Outcome, host: Host): EditedNow | undefined {
   const key = `${focus.piece}/${at.step}/${at.hash}/copies`;
   if (key === host.sentEdited) return undefined;
@@ -250,11 +254,17 @@ function findAnchors(host: Host, asked: readonly AskedAnchor[]): FoundAnchors {
   return out;
 }
 
-/** Above this many faces, arrays of elements go to the page only when elements are picked: taking them apart there would hold it up. */
+/**
+ * Above this many faces, arrays of elements go to the page only when elements are picked: taking them apart there would
+ * hold it up.
+ */
 const LIGHT_FROM = 120000;
 /** Below this a ray over all triangles is quick enough. */
 const TREE_FROM = 20000;
-/** Trees are made after the picture has been sent, one at a time, and only for what is still shown, so not while something is dragged. */
+/**
+ * Trees are made after the picture has been sent, one at a time, and only for what is still shown, so not while
+ * something is dragged.
+ */
 function plantTree(host: Host, piece: string, hash: string, after: number): void {
   const { geometry, smooth } = host.sent.get(piece)!;
   if (!geometry.mesh || triangleCount(geometry.mesh) < TREE_FROM) return;

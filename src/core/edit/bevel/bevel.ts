@@ -1,7 +1,8 @@
 /**
- * Bevel of edges. Every picked edge with two faces becomes a strip of them. Round each vertex the bevelled edges part the faces into sectors, each of
- * which gets a vertex of its own: set in from both edges where it is one face, else slid along the edges between. Where one bevel ends, it ends
- * in the face across (three edges) or in a small face (more); two run into one another; three and more meet in a corner patch.
+ * Bevel of edges. Every picked edge with two faces becomes a strip of them. Round each vertex the bevelled edges part
+ * the faces into sectors, each of which gets a vertex of its own: set in from both edges where it is one face, else
+ * slid along the edges between. Where one bevel ends, it ends in the face across (three edges) or in a small face
+ * (more); two run into one another; three and more meet in a corner patch.
  *
  * 10,000 edges of a block of 100 × 100 × 50 cells: see `./glypta bench --only moves`.
  */
@@ -41,13 +42,18 @@ interface Point {
   name: number;
 }
 
-/** What a corner of a face becomes: new vertices (numbers in `points`) or the old one (−1), in the order of the face. */
+/**
+ * What a corner of a face becomes: new vertices (numbers in `points`) or the old one (−1), in the order of the face.
+ */
 type Entry = readonly number[];
 
 interface Plan {
   points: Point[];
   entries: Map<number, Entry>;
-  /** For the corner at whose vertex a bevelled edge goes out: the points on its own side and on the other (−1: the old vertex). */
+  /**
+   * For the corner at whose vertex a bevelled edge goes out: the points on its own side and on the other (−1: the old
+   * vertex).
+   */
   ends: Map<number, readonly [number, number]>;
   /** How much of each edge is used up from both ends, for a width of 1. */
   used: Map<number, number>;
@@ -191,7 +197,8 @@ function planSector(mesh: Mesh, v: number, s: Sector, plan: Plan): number {
     const sin = dot(normal, cross(u1, u2));
     const cos = dot(u1, u2);
     if (Math.abs(sin) < 0.02) {
-      // Straight on: square to the edge, into the face. A spike has no room at all: it stays where it is as nearly as can be.
+      // Straight on: square to the edge, into the face. A spike has no room at all: it stays where it is as nearly as
+      // can be.
       const side = cos < 0 ? unit(cross(normal, u1)) : u1;
       return newPoint(plan, side, first, name);
     }
@@ -297,7 +304,8 @@ function build(mesh: Mesh, bevelled: Uint8Array, plan: Plan, width: number, o: B
   });
   const real = (point: number, v: number) => (point < 0 ? v : vertexOf[point]);
 
-  // Rows across each strip's ends, by the corner at which the edge goes out; of two bevels that run into one another both have one.
+  // Rows across each strip's ends, by the corner at which the edge goes out; of two bevels that run into one another
+  // both have one.
   const rows = new Map<number, number[]>();
   const twins = new Map<number, number>();
   for (const { fan, sectors, points } of plan.corners) {
@@ -374,7 +382,10 @@ function build(mesh: Mesh, bevelled: Uint8Array, plan: Plan, width: number, o: B
     draft.drop(f);
   }
 
-  /** Adds a face unless it has fallen together; corners take what corner `c` of an old face has at their place, on its side. */
+  /**
+   * Adds a face unless it has fallen together; corners take what corner `c` of an old face has at their place, on its
+   * side.
+   */
   const face = (key: number, ring: readonly number[], c: number): void => {
     const own = ring.filter((v, i) => v !== ring[(i + 1) % ring.length]);
     if (own.length < 3) return;
@@ -397,7 +408,8 @@ function build(mesh: Mesh, bevelled: Uint8Array, plan: Plan, width: number, o: B
     for (let j = 0; j < n; j++) {
       const key = key4(seed, keys[e], j, n);
       parts.push(key);
-      // Each half of the strip goes on from the face on its side, so that UVs run on and a seam stays where the edge was.
+      // Each half of the strip goes on from the face on its side, so that UVs run on and a seam stays where the edge
+      // was.
       const mine = n === 1 || j < n / 2;
       const corner = mine ? c : nextCorner(mesh, t.cornerFace[d], d);
       face(key, [near[j], near[j + 1], far[j + 1], far[j]], corner);

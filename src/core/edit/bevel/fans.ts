@@ -2,7 +2,10 @@
 import type { Mesh } from '../../mesh/mesh';
 import { nextCorner, previousCorner, topologyOf } from '../../mesh/topology';
 
-/** Corners at one vertex, each joined to the next over the edge that comes in at it: counter-clockwise seen from outside. */
+/**
+ * Corners at one vertex, each joined to the next over the edge that comes in at it: counter-clockwise seen from
+ * outside.
+ */
 export interface Fan {
   readonly vertex: number;
   readonly corners: readonly number[];
@@ -18,7 +21,10 @@ export interface Sector {
   readonly to: number;
 }
 
-/** The corner over the edge that comes in at a corner, at the same vertex; −1 at borders, where more than two faces meet, or where they disagree. */
+/**
+ * The corner over the edge that comes in at a corner, at the same vertex; −1 at borders, where more than two faces
+ * meet, or where they disagree.
+ */
 function onward(mesh: Mesh, c: number): number {
   const t = topologyOf(mesh);
   const p = previousCorner(mesh, t.cornerFace[c], c);
@@ -42,7 +48,10 @@ function across(mesh: Mesh, c: number): number {
   return t.edgeCorner[s] === c ? t.edgeCorner[s + 1] : t.edgeCorner[s];
 }
 
-/** The fan that a corner is in. Begins at the border where there is one, else at the corner of the face with the lowest key. */
+/**
+ * The fan that a corner is in. Begins at the border where there is one, else at the corner of the face with the lowest
+ * key.
+ */
 export function fanOf(mesh: Mesh, corner: number): Fan {
   const t = topologyOf(mesh);
   let first = corner;

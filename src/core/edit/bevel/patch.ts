@@ -1,6 +1,6 @@
 /**
- * The corner where three and more bevels meet: a patch within their rows. Each corner of it has a part of its own, half as wide as the rows are long;
- * with an even count these meet in a middle vertex, with an odd one round a middle face.
+ * The corner where three and more bevels meet: a patch within their rows. Each corner of it has a part of its own, half
+ * as wide as the rows are long; with an even count these meet in a middle vertex, with an odd one round a middle face.
  */
 import { along, apart, between, dot, mean, minus, size, unit, type Vector } from '../../math/vector';
 

@@ -2,8 +2,8 @@
 import { apart, between, minus, dot, unit, type Vector } from '../../math/vector';
 
 /**
- * `count` + 1 points from a to b. `shape`: 0 straight, 0.5 an arc of a circle (exactly, where a and b are as far from `corner`), 1 through `corner`.
- * A rational quadratic (Piegl and Tiller, 7.3).
+ * `count` + 1 points from a to b. `shape`: 0 straight, 0.5 an arc of a circle (exactly, where a and b are as far from
+ * `corner`), 1 through `corner`. A rational quadratic (Piegl and Tiller, 7.3).
  */
 export function profile(a: Vector, corner: Vector, b: Vector, count: number, shape: number): Vector[] {
   const cos = dot(unit(minus(a, corner)), unit(minus(b, corner)));

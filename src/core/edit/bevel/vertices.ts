@@ -9,7 +9,10 @@ import { edgeIn, edgeOut, fanOf, type Fan } from './fans';
 
 const OFF = keyOf('bevel vertex');
 
-/** `width` in metres along each edge; never beyond the middle of an edge whose other end is cut off too. `round`: bulges out, 0 to 1. */
+/**
+ * `width` in metres along each edge; never beyond the middle of an edge whose other end is cut off too. `round`: bulges
+ * out, 0 to 1.
+ */
 export function bevelVertices(
   mesh: Mesh,
   vertices: ArrayLike<number>,

@@ -1,6 +1,7 @@
 /**
- * What glTF says of itself, looked at before a library follows it: parts that are lists, indices that lead somewhere, accessors no larger
- * than the file can fill, nodes that are a forest and not too deep. So nothing it asks for can cost more than it brought.
+ * What glTF says of itself, looked at before a library follows it: parts that are lists, indices that lead somewhere,
+ * accessors no larger than the file can fill, nodes that are a forest and not too deep. So nothing it asks for can cost
+ * more than it brought.
  */
 import { tooDeep } from '../depth';
 import { FileError } from '../scene';

@@ -1,4 +1,7 @@
-/** glTF as others write it: made by a library that is not ours, packed by the encoders themselves, and checked by the validator. */
+/**
+ * glTF as others write it: made by a library that is not ours, packed by the encoders themselves, and checked by the
+ * validator.
+ */
 import { Document, WebIO, type Primitive } from '@gltf-transform/core';
 import {
   ALL_EXTENSIONS,

@@ -1,4 +1,7 @@
-/** The library that knows how glTF is packed, with the extensions we read and the decoders they need, which are loaded when asked for. */
+/**
+ * The library that knows how glTF is packed, with the extensions we read and the decoders they need, which are loaded
+ * when asked for.
+ */
 import { Logger, VertexLayout, WebIO } from '@gltf-transform/core';
 import {
   EXTMeshGPUInstancing,

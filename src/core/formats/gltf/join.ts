@@ -1,8 +1,10 @@
 /**
- * The triangles of a glTF mesh as one of ours. glTF has one vertex for each combination of place, normal and UVs; what stands at exactly the
- * same place is joined again, so that a closed model comes back closed, and what differed becomes data of corners.
+ * The triangles of a glTF mesh as one of ours. glTF has one vertex for each combination of place, normal and UVs; what
+ * stands at exactly the same place is joined again, so that a closed model comes back closed, and what differed becomes
+ * data of corners.
  *
- * Numbers are copied from the file's own flat arrays where these are plain. 1,000,000 triangles, `./glypta bench --only glb`.
+ * Numbers are copied from the file's own flat arrays where these are plain. 1,000,000 triangles, `./glypta bench --only
+ * glb`.
  */
 import type { Accessor, Primitive } from '@gltf-transform/core';
 import { EVERY, pulse } from '../../math/pulse';
@@ -191,7 +193,10 @@ function usedOnly(of: Uint32Array, count: number, corners: Uint32Array): { numbe
   return { number, used };
 }
 
-/** Data of the file's vertices as data of corners; colours and data of a file's own as data of vertices, where no place has two. */
+/**
+ * Data of the file's vertices as data of corners; colours and data of a file's own as data of vertices, where no place
+ * has two.
+ */
 function spread(k: Kind, data: Float32Array, corners: Uint32Array, cornerVertex: Uint32Array, used: number): Attribute {
   const { width } = k;
   if (k.name === COLOR || k.name[0] === '_') {

@@ -1,4 +1,6 @@
-/** Materials of glTF and ours. Their UVs run from the top, ours from the bottom; their colours are linear, ours sRGB. */
+/**
+ * Materials of glTF and ours. Their UVs run from the top, ours from the bottom; their colours are linear, ours sRGB.
+ */
 import type { Document, Material, Texture, TextureInfo } from '@gltf-transform/core';
 import {
   KHRMaterialsEmissiveStrength,

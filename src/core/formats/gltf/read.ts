@@ -1,4 +1,7 @@
-/** GLB and glTF (2.0), read through gltf-transform: pieces in their tree, all scenes, materials, pictures; what cannot be kept is told. */
+/**
+ * GLB and glTF (2.0), read through gltf-transform: pieces in their tree, all scenes, materials, pictures; what cannot
+ * be kept is told.
+ */
 import type { Document, Material, Node, PlatformIO } from '@gltf-transform/core';
 import { EXTMeshGPUInstancing, KHRLightsPunctual, type InstancedMesh } from '@gltf-transform/extensions';
 import { fromMatrix4, IDENTITY, type Affine } from '../../math/affine';

@@ -1,9 +1,9 @@
 /**
- * GLB and glTF (2.0), written through gltf-transform. glTF knows triangles only, one vertex for each combination of place, normal, UVs and
- * whatever else corners have.
+ * GLB and glTF (2.0), written through gltf-transform. glTF knows triangles only, one vertex for each combination of
+ * place, normal, UVs and whatever else corners have.
  *
- * Which corners are the same is found by going along the corners written so far at each vertex, in flat lists: with a map of lists for each
- * vertex 1,000,000 triangles took 4.1 s, so 0.5 s (`./glypta bench --only glb`).
+ * Which corners are the same is found by going along the corners written so far at each vertex, in flat lists: with a
+ * map of lists for each vertex 1,000,000 triangles took 4.1 s, so 0.5 s (`./glypta bench --only glb`).
  */
 import { Document, type Accessor, type Node } from '@gltf-transform/core';
 import { compose, IDENTITY, placeOf, toMatrix4, type Affine } from '../../math/affine';
@@ -21,7 +21,9 @@ import { materialTo } from './materials';
 /** Faces that meet at less than this look smooth, where the mesh brings no normals of its own. Radians. */
 export const SMOOTH_ANGLE = 0.7;
 
-/** glTF nodes move, turn and size, but cannot lean: what leans is written into the mesh, or handed on to what is inside. */
+/**
+ * glTF nodes move, turn and size, but cannot lean: what leans is written into the mesh, or handed on to what is inside.
+ */
 function withoutLean(scene: Scene): Scene {
   const rest: Affine[] = [];
   const pieces = scene.pieces.map((p, i) => {
@@ -96,7 +98,8 @@ function documentOf(input: Scene): Document {
       const p = doc.createPrimitive().setIndices(accessor(index, 1));
       for (const { semantic, width, data } of part.data) {
         const a = accessor(data, width);
-        // What the file says of where it is: the library's own way looks each number up by name, 200 ms for 500,000 places.
+        // What the file says of where it is: the library's own way looks each number up by name, 200 ms for 500,000
+        // places.
         if (semantic === 'POSITION') Object.assign(a, boundsOfPlaces(data));
         p.setAttribute(semantic, a);
       }

@@ -90,7 +90,10 @@ export function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<st
 const surfaceLines = (split: SplitSurface | undefined): string[] =>
   split ? [`map_Pr ${split.roughness.name}`, `map_Pm ${split.metalness.name}`] : [];
 
-/** The exponent of a highlight and roughness (Walter, Marschner, Li, Torrance 2007: α = √(2 / (n + 2)), α the square of roughness). */
+/**
+ * The exponent of a highlight and roughness (Walter, Marschner, Li, Torrance 2007: α = √(2 / (n + 2)), α the square of
+ * roughness).
+ */
 const roughnessOf = (sharpness: number): number => (sharpness >= 0 ? Math.min(1, (2 / (sharpness + 2)) ** 0.25) : 0.7);
 const sharpnessOf = (roughness: number): number => Math.min(1000, Math.max(0, 2 / Math.max(1e-3, roughness ** 4) - 2));
 

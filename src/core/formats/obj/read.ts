@@ -1,6 +1,7 @@
 /**
- * OBJ read: the bytes are gone over once; lines are never made into strings except names. Objects become pieces, groups become face groups,
- * materials become slots, lines become curves. A broken line costs that line, never the file, and is told in one sentence.
+ * OBJ read: the bytes are gone over once; lines are never made into strings except names. Objects become pieces, groups
+ * become face groups, materials become slots, lines become curves. A broken line costs that line, never the file, and
+ * is told in one sentence.
  */
 import { curvesFrom, type Curves } from '../../curve/curves';
 import { keyOf } from '../../math/hash';
@@ -395,7 +396,10 @@ class Reader {
     return list.length ? curvesFrom(list, keyOf(`${this.name}/lines`)) : undefined;
   }
 
-  /** Faces in the order of their objects, and where each object's begin: a file of thousands of objects is gone through once. */
+  /**
+   * Faces in the order of their objects, and where each object's begin: a file of thousands of objects is gone through
+   * once.
+   */
   private facesOf = new Uint32Array(0);
   private objectStart = new Uint32Array(1);
   private sortFaces(): void {

@@ -1,6 +1,6 @@
 /**
- * Pictures of roughness and metalness: two grey ones in MTL, one with both (green and blue, as glTF has it) here. As PNG: that is read and written
- * without a page.
+ * Pictures of roughness and metalness: two grey ones in MTL, one with both (green and blue, as glTF has it) here. As
+ * PNG: that is read and written without a page.
  */
 import type { ImageData8 } from '../../mesh/mesh';
 import { pictureInfo } from '../pictures';
@@ -20,7 +20,10 @@ const opened = (bytes: Uint8Array | undefined, name: string): ImageData8 | undef
   }
 };
 
-/** One picture of two, as large as the larger; where one is absent its share stands in for it. Undefined where one cannot be opened. */
+/**
+ * One picture of two, as large as the larger; where one is absent its share stands in for it. Undefined where one
+ * cannot be opened.
+ */
 export function joinSurface(
   rough: Uint8Array | undefined,
   metal: Uint8Array | undefined,

@@ -1,6 +1,7 @@
 /**
- * PLY, text and binary in both byte orders: polygons of any size, colours of vertices or faces, normals, UVs; properties it does not know
- * become data of their own under their names, elements it does not know are passed over and told.
+ * PLY, text and binary in both byte orders: polygons of any size, colours of vertices or faces, normals, UVs;
+ * properties it does not know become data of their own under their names, elements it does not know are passed over and
+ * told.
  */
 import { GrowFloat, GrowInt } from '../../math/grow';
 import { keyOf } from '../../math/hash';

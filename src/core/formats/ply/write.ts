@@ -57,7 +57,10 @@ function columnsOf(mesh: Mesh): { vertex: Column[]; face: Column[] } {
   return { vertex, face };
 }
 
-/** Writes all meshes of a scene as one PLY, in their places, polygons as they are. Binary (little-endian) unless asked for text. */
+/**
+ * Writes all meshes of a scene as one PLY, in their places, polygons as they are. Binary (little-endian) unless asked
+ * for text.
+ */
 export function writePly(input: Scene, text = false): Uint8Array {
   const parts = flatten(input).pieces.flatMap((p, i) =>
     p.mesh && p.mesh.vertexCount ? [{ mesh: p.mesh, name: p.name, seed: i }] : [],

@@ -1,6 +1,7 @@
 /**
- * 3MF (the 3D Manufacturing Format): core specification 1.3, materials and properties 1.2 (colours, gradients, textures), production 1.1
- * (objects in several files). Objects with colours, components within components, items on the bed.
+ * 3MF (the 3D Manufacturing Format): core specification 1.3, materials and properties 1.2 (colours, gradients,
+ * textures), production 1.1 (objects in several files). Objects with colours, components within components, items on
+ * the bed.
  */
 import { fromMatrix4, IDENTITY, type Affine } from '../../math/affine';
 import { keyOf } from '../../math/hash';

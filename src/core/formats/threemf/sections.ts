@@ -1,15 +1,19 @@
 /**
- * The long parts of a 3MF, its lists of vertices and triangles, read straight from their bytes. Through a parser of XML each element becomes
- * an object of texts: 1,000,000 triangles took 7.4 s and 630 MB, so 1.6 s (`./glypta bench --only 3mf`).
+ * The long parts of a 3MF, its lists of vertices and triangles, read straight from their bytes. Through a parser of XML
+ * each element becomes an object of texts: 1,000,000 triangles took 7.4 s and 630 MB, so 1.6 s (`./glypta bench --only
+ * 3mf`).
  *
- * Strict on purpose: whatever is not plainly a list of plain elements (comments, prefixes, entities, other attributes) makes it give up,
- * and the parser reads the whole, as it would any other XML.
+ * Strict on purpose: whatever is not plainly a list of plain elements (comments, prefixes, entities, other attributes)
+ * makes it give up, and the parser reads the whole, as it would any other XML.
  */
 import { GrowFloat, GrowInt } from '../../math/grow';
 import { EVERY, pulse } from '../../math/pulse';
 import { NumberReader } from '../numbers';
 
-/** What stands in one <mesh>: places, corners, and of each triangle its group of properties and three of its members; −1 for none. */
+/**
+ * What stands in one <mesh>: places, corners, and of each triangle its group of properties and three of its members; −1
+ * for none.
+ */
 export class MeshLists {
   // Small at first: a file may hold a million empty ones.
   readonly place = new GrowFloat(16);

@@ -1,6 +1,6 @@
 /**
- * 3MF written as it is made: its text goes to the packer a piece at a time, so that what is held at once is the packed file and little else.
- * 1,000,000 triangles took 12 s and 1.3 GB as one text; `./glypta bench --only 3mf`.
+ * 3MF written as it is made: its text goes to the packer a piece at a time, so that what is held at once is the packed
+ * file and little else. 1,000,000 triangles took 12 s and 1.3 GB as one text; `./glypta bench --only 3mf`.
  */
 import { EVERY, pulse } from '../../math/pulse';
 import { COLOR, UV, type Mesh } from '../../mesh/mesh';
@@ -236,7 +236,9 @@ const P = ['" p1="', '" p2="', '" p3="'];
 const pathOf = (scene: Scene, image: number): string =>
   `/3D/Textures/${image}-${escapeXml(safeName(scene.images[image].name).replace(/[^\w.-]/g, '_'))}`;
 
-/** Writes a scene as 3MF: one object for each mesh, in its place, in the unit asked for (metres where nothing is said). */
+/**
+ * Writes a scene as 3MF: one object for each mesh, in its place, in the unit asked for (metres where nothing is said).
+ */
 export async function write3mf(input: Scene): Promise<Uint8Array> {
   const scene = flatten(input);
   const unit = Object.entries(UNITS).find(([, s]) => s === (input.scale?.unit ?? 1))?.[0] ?? 'meter';

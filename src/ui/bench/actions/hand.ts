@@ -50,7 +50,10 @@ const everything = (kind: PickKind): ElementPick => ({ kind, keys: [], rule: { i
 /** Whether it can be done to whole pieces, as many as are picked. */
 export const onWhole = (def: Pick<ToolDef, 'empty' | 'whole'>): boolean => def.empty === 'all' || def.whole === true;
 
-/** The other picked pieces, where pieces are picked, each with where a move of it goes: its last step by hand, or one after its first step. */
+/**
+ * The other picked pieces, where pieces are picked, each with where a move of it goes: its last step by hand, or one
+ * after its first step.
+ */
 function alsoPicked(main: string): (At & { move: string })[] {
   const { document, picked, mode } = bench.get();
   if (mode !== 'piece' || !document) return [];
@@ -66,7 +69,9 @@ function alsoPicked(main: string): (At & { move: string })[] {
   });
 }
 
-/** What a tool works on now: the pick, in a kind it takes; all of it where nothing is picked and the tool wants that. */
+/**
+ * What a tool works on now: the pick, in a kind it takes; all of it where nothing is picked and the tool wants that.
+ */
 function pickFor(tool: string): ElementPick | null {
   const def = toolDef(tool);
   const { pick, mesh } = bench.get();

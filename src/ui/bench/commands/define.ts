@@ -1,6 +1,6 @@
 /**
- * One declaration per command, in the file of its area. Buttons, keys, menus and the command search all come from it. A new command is an
- * entry in one of the files beside this one.
+ * One declaration per command, in the file of its area. Buttons, keys, menus and the command search all come from it. A
+ * new command is an entry in one of the files beside this one.
  */
 import type { PickMode, BenchState } from '../store';
 

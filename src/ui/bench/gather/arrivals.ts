@@ -1,4 +1,7 @@
-/** Bringing in: what was dropped is read in a worker of its own, kept as blobs, and becomes pieces, blueprints and pictures in one change. */
+/**
+ * Bringing in: what was dropped is read in a worker of its own, kept as blobs, and becomes pieces, blueprints and
+ * pictures in one change.
+ */
 import { newBlueprint, sideTurn } from '../../../core/blueprint/blueprint';
 import { lookOf, mapMaps } from '../../../core/material';
 import { placeOf } from '../../../core/math/affine';

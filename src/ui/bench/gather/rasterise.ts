@@ -1,4 +1,7 @@
-/** Drawings (SVG, the first page of a PDF) as pictures, made by the browser: scripts do not run and links are not followed in either. */
+/**
+ * Drawings (SVG, the first page of a PDF) as pictures, made by the browser: scripts do not run and links are not
+ * followed in either.
+ */
 import type { ReadImage, ReadPicture } from '../../../workers/intake';
 
 const LONG = 3000;

@@ -1,5 +1,8 @@
 'use client';
-/** The map: the recipe as slips of paper joined by threads. A slip dropped on a thread goes in there; one drawn out into the open is a branch. */
+/**
+ * The map: the recipe as slips of paper joined by threads. A slip dropped on a thread goes in there; one drawn out into
+ * the open is a branch.
+ */
 import { IconArrowsMaximize, IconFold, IconGitBranch, IconX } from '@tabler/icons-react';
 import {
   Handle,

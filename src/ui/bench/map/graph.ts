@@ -1,4 +1,6 @@
-/** The recipe as a network: slips for steps, threads for what goes from one to the next, laid out from top to bottom. */
+/**
+ * The recipe as a network: slips for steps, threads for what goes from one to the next, laid out from top to bottom.
+ */
 import { Graph, layout } from '@dagrejs/dagre';
 import { branchOf } from '../../../core/recipe/values';
 import { stepDef } from '../../../core/steps';
@@ -164,8 +166,8 @@ export function mapOf(doc: ProjectDocument, piece: string, open: ReadonlySet<str
 const GAP = 40;
 
 /**
- * From top to bottom; each recipe's own steps stay one below the other. Slips in a row that nothing joins or leaves are laid out as one block: by the
- * layout alone 500 slips in a row took 400 ms, as a block 11 to 37.
+ * From top to bottom; each recipe's own steps stay one below the other. Slips in a row that nothing joins or leaves are
+ * laid out as one block: by the layout alone 500 slips in a row took 400 ms, as a block 11 to 37.
  */
 function arrange(slips: readonly Slip[], threads: readonly Thread[]): void {
   const out = new Map<string, number>();

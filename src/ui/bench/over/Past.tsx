@@ -1,5 +1,8 @@
 'use client';
-/** What was done, the last on top: a click goes back to just after it, or forward again. With small pictures of how it looked. */
+/**
+ * What was done, the last on top: a click goes back to just after it, or forward again. With small pictures of how it
+ * looked.
+ */
 import { formatDistanceToNow } from 'date-fns';
 import { Dialog } from '../../parts/Dialog';
 import { session } from '../session';

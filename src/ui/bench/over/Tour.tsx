@@ -1,5 +1,8 @@
 'use client';
-/** Five things to know, one at a time, beside what they are about. It can be left at any moment, and taken again from the search. */
+/**
+ * Five things to know, one at a time, beside what they are about. It can be left at any moment, and taken again from
+ * the search.
+ */
 import { autoUpdate, flip, FloatingPortal, offset, shift, useFloating, type Placement } from '@floating-ui/react';
 import { useEffect, useState } from 'react';
 import { bench } from '../store';

@@ -46,7 +46,8 @@ function iconOf(p: Piece): typeof IconSquare {
 
 export const TreeRow = memo(function TreeRow(props: RowProps) {
   const { piece: p, depth, open, top, picked, worked, held, dragging, toggle, pick } = props;
-  // Buttons that only matter under the pointer or on the picked row are not made for all the others: scrolling past them stays light.
+  // Buttons that only matter under the pointer or on the picked row are not made for all the others: scrolling past
+  // them stays light.
   const [naming, setNaming] = useState(false);
   const [near, setNear] = useState(false);
   const drag = useDraggable({ id: p.id, disabled: naming });

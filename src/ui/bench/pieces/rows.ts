@@ -44,7 +44,10 @@ export function rowsOf(pieces: readonly Piece[], closed: ReadonlySet<string>, fi
   return out;
 }
 
-/** How many pieces each group holds, and the triangles of each piece and group. Parents stand before children, so one pass from the end is enough. */
+/**
+ * How many pieces each group holds, and the triangles of each piece and group. Parents stand before children, so one
+ * pass from the end is enough.
+ */
 export function heldBy(pieces: readonly Piece[], triangles: (source: string) => number): Map<string, Held> {
   const out = new Map<string, Held>();
   for (let i = pieces.length - 1; i >= 0; i--) {

@@ -1,5 +1,8 @@
 'use client';
-/** The control of a dial, by what it is: a number or a slider, a switch, a word, a thing of the project, a colour, a ramp. */
+/**
+ * The control of a dial, by what it is: a number or a slider, a switch, a word, a thing of the project, a colour, a
+ * ramp.
+ */
 import { hexOf } from '../../../document/telling';
 import type { Dial } from '../../../document/types';
 import { dialDef, shownOf, storedOf } from '../dials';

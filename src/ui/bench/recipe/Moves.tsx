@@ -1,5 +1,8 @@
 'use client';
-/** The moves of a shape by hand as a list: each a sentence with live values; switched off, moved, copied, named, removed, shown. */
+/**
+ * The moves of a shape by hand as a list: each a sentence with live values; switched off, moved, copied, named,
+ * removed, shown.
+ */
 import {
   IconArrowDown,
   IconArrowUp,

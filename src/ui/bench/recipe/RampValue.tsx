@@ -1,5 +1,8 @@
 'use client';
-/** A ramp as a small curve: points are dragged, added by a double click, taken away by Delete; arrows move the one that has the focus. */
+/**
+ * A ramp as a small curve: points are dragged, added by a double click, taken away by Delete; arrows move the one that
+ * has the focus.
+ */
 import { useRef } from 'react';
 import { rampThrough } from '../../../core/math/ramp';
 import { formatNumber } from '../../../core/recipe/quantity';

@@ -59,8 +59,8 @@ const clampTo = (def: ValueDef<unknown>, x: number): number => {
 };
 
 /**
- * A value in a sentence: drag sideways to scrub (Shift fine, Ctrl coarse), click to type with units and arithmetic, Enter keeps, Esc
- * takes it back. Choices go to the next on a click; things of the project are chosen from a list.
+ * A value in a sentence: drag sideways to scrub (Shift fine, Ctrl coarse), click to type with units and arithmetic,
+ * Enter keeps, Esc takes it back. Choices go to the next on a click; things of the project are chosen from a list.
  */
 export function Value(props: ValueProps) {
   const { def, value, typed } = props;

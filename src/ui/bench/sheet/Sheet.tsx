@@ -42,7 +42,10 @@ interface Live {
 
 let placings = 0;
 
-/** The sheet: UVs laid out flat, sharing its picks with the view; islands and vertices are moved, turned and sized here by hand. */
+/**
+ * The sheet: UVs laid out flat, sharing its picks with the view; islands and vertices are moved, turned and sized here
+ * by hand.
+ */
 export function Sheet() {
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);

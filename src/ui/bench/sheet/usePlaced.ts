@@ -7,8 +7,8 @@ import { session } from '../session';
 const NONE: ReadonlyMap<number, readonly number[]> = new Map();
 
 /**
- * Which faces lie where a hand put them: asked by a face's key, the answer is the keys under which that is kept; its own, or those of faces that
- * are gone and whose place it has taken.
+ * Which faces lie where a hand put them: asked by a face's key, the answer is the keys under which that is kept; its
+ * own, or those of faces that are gone and whose place it has taken.
  */
 export function usePlaced(
   piece: string | undefined,

@@ -34,7 +34,10 @@ const KINDS: readonly (readonly [Dial['kind'], string, Partial<Dial> & { value: 
   ],
 ];
 
-/** Dials: named values that formulas go by, of the project and of the piece that is worked on. Turning one follows everything that names it. */
+/**
+ * Dials: named values that formulas go by, of the project and of the piece that is worked on. Turning one follows
+ * everything that names it.
+ */
 export function DialsSection() {
   const document = useBench((s) => s.document);
   const piece = useBench((s) => workedOn(s)?.id ?? null);

@@ -1,6 +1,7 @@
 /**
- * One declaration per stage, in a file beside this one: what is picked there, which step is worked in, how it is shaded, and which panels
- * and tools stand ready. Top bar, strip, sides and commands follow from the list in `index.ts`.
+ * One declaration per stage, in a file beside this one: what is picked there, which step is worked in, how it is
+ * shaded, and which panels and tools stand ready. Top bar, strip, sides and commands follow from the list in
+ * `index.ts`.
  */
 import type { ComponentType } from 'react';
 import type { Piece } from '../../../document/types';
@@ -20,7 +21,10 @@ export interface StageDef {
   readonly about: string;
   /** A few things to try, each with the id of the command that does it. */
   readonly first: readonly string[];
-  /** What may be picked; the first is picked on entering, unless what is picked now is among them. Empty where nothing is. */
+  /**
+   * What may be picked; the first is picked on entering, unless what is picked now is among them. Empty where nothing
+   * is.
+   */
   readonly modes: readonly PickMode[];
   /** The kind of step that is worked in. */
   readonly focusKind: string;

@@ -2,8 +2,8 @@
 import { formatNumber, unitSize, type LengthUnit } from '../../../core/recipe/quantity';
 
 /**
- * A length in a unit with no more digits than tell anything: five that count, so 0.25 stays 0.25 and 9907.33 becomes 9907. What is larger
- * than five digits is told in thousands with a space between.
+ * A length in a unit with no more digits than tell anything: five that count, so 0.25 stays 0.25 and 9907.33 becomes
+ * 9907. What is larger than five digits is told in thousands with a space between.
  */
 export function shortLength(metres: number, unit: LengthUnit, digits: number): string {
   const x = Math.abs(metres) / unitSize(unit);

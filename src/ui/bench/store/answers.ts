@@ -45,7 +45,10 @@ export const answersSlice: AnswersSlice = {
   working: null,
 };
 
-/** The mesh of an answer: whole, or the one before with some vertices elsewhere, which keeps what was derived from its connectivity. */
+/**
+ * The mesh of an answer: whole, or the one before with some vertices elsewhere, which keeps what was derived from its
+ * connectivity.
+ */
 export function meshOf({ mesh, moved }: Edited, before: Mesh | null): Mesh | null {
   if (moved && before) {
     const positions = before.positions.slice();
@@ -72,7 +75,10 @@ function keepCopies(now: DisplayBuffers, before: DisplayBuffers | undefined): vo
   for (const c of now.copies ?? []) c.buffers ??= before?.copies?.find((b) => b.source === c.source)?.buffers;
 }
 
-/** What is shown after an answer. Patches are applied in place: at most one view holds the buffers, and it is told where they changed. */
+/**
+ * What is shown after an answer. Patches are applied in place: at most one view holds the buffers, and it is told where
+ * they changed.
+ */
 export function takeShown(
   had: ReadonlyMap<string, PieceShown>,
   gone: readonly string[],

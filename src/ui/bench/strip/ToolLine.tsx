@@ -1,5 +1,8 @@
 'use client';
-/** The sentence of what is in hand; a message where nothing is. A number typed while something is in hand goes to its main value. */
+/**
+ * The sentence of what is in hand; a message where nothing is. A number typed while something is in hand goes to its
+ * main value.
+ */
 import { useEffect, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { mainValue, toolDef } from '../../../core/tools';
@@ -287,7 +290,10 @@ export function handValues(hand: Hand | null): { names: string[]; main: string |
   return { names: named.filter((n) => typeof defs[n]?.default === 'number'), main };
 }
 
-/** A number begun while something is in hand goes to its main value, rather than to whatever the digit stands for otherwise. */
+/**
+ * A number begun while something is in hand goes to its main value, rather than to whatever the digit stands for
+ * otherwise.
+ */
 export function typeNumber(e: KeyboardEvent): boolean {
   const { hand } = bench.get();
   if (!hand || !('fresh' in hand) || !hand.fresh || e.ctrlKey || e.metaKey || e.altKey) return false;

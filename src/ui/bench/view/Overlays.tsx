@@ -1,5 +1,8 @@
 'use client';
-/** What lies over the picture: the names and settings of the panes, the tripod, labels, and the actions of a right click. */
+/**
+ * What lies over the picture: the names and settings of the panes, the tripod, labels, and the actions of a right
+ * click.
+ */
 import { formatQuantity } from '../../../core/recipe/quantity';
 import * as changes from '../../../document/changes';
 import type { Settings } from '../../../document/types';

@@ -1,4 +1,7 @@
-/** Elements of the mesh that is worked on, by where they are on the screen: what is under the pointer, what lies in an outline. */
+/**
+ * Elements of the mesh that is worked on, by where they are on the screen: what is under the pointer, what lies in an
+ * outline.
+ */
 import * as THREE from 'three';
 import { elementPoint } from '../../../core/mesh/elements';
 import type { Mesh } from '../../../core/mesh/mesh';
@@ -13,7 +16,10 @@ import type { Layer } from './layer';
 import { Picker } from './picker';
 import { nearEdges, nearVertices, project, seenOnly, type Hit } from './picking';
 
-/** Of more faces than this not all vertices and edges are gone through for one pick: what is under the pointer tells which are near. */
+/**
+ * Of more faces than this not all vertices and edges are gone through for one pick: what is under the pointer tells
+ * which are near.
+ */
 export const LARGE = 60_000;
 /** As many triangles may be asked whether they hide something before only the way faces look is. */
 const MOST_EFFORT = 2e7;
@@ -129,7 +135,10 @@ export class Elements {
     return null;
   }
 
-  /** The corner or side of a face that is nearest to the pointer: in a mesh of very many, all others are hidden or farther. */
+  /**
+   * The corner or side of a face that is nearest to the pointer: in a mesh of very many, all others are hidden or
+   * farther.
+   */
   private nearIn(mesh: Mesh, face: number, kind: 'vertex' | 'edge', x: number, y: number): Under | null {
     const { width, height } = this.eye.pane;
     const ring = Array.from(mesh.cornerVertex.subarray(mesh.faceStart[face], mesh.faceStart[face + 1]));
@@ -156,7 +165,10 @@ export class Elements {
     return found;
   }
 
-  /** Where the pointer meets the mesh that is worked on: in the world, in its own space, and the way it looks there in that. */
+  /**
+   * Where the pointer meets the mesh that is worked on: in the world, in its own space, and the way it looks there in
+   * that.
+   */
   surfaceAt(x: number, y: number): { world: THREE.Vector3; own: THREE.Vector3; normal: THREE.Vector3 } | null {
     const { mesh, picker } = this;
     if (!mesh || !picker || !this.eye.ownVisible) return null;

@@ -1,6 +1,6 @@
 /**
- * Handles for move, turn and size, along any three axes: single axes, planes, all three, and the view's own. Drawn over everything at a
- * constant size on the screen, hit by their distance to the pointer.
+ * Handles for move, turn and size, along any three axes: single axes, planes, all three, and the view's own. Drawn over
+ * everything at a constant size on the screen, hit by their distance to the pointer.
  */
 import * as THREE from 'three';
 import type { Handle } from '../store';
@@ -27,7 +27,9 @@ export interface Dragged {
   size: [number, number, number];
 }
 
-/** The value of the tool in hand that an arrow drives, and how far the pointer goes in the world for one metre of it. */
+/**
+ * The value of the tool in hand that an arrow drives, and how far the pointer goes in the world for one metre of it.
+ */
 export interface Arrow {
   drives: string;
   worldPerOwn: number;

@@ -1,6 +1,7 @@
 /**
- * The pieces in the view. What shares a recipe (linked copies) is one mesh on the graphics card drawn in many places by one call for its
- * faces and one for its lines. Mirrored places are kept apart: a graphics card turns their faces inside out otherwise.
+ * The pieces in the view. What shares a recipe (linked copies) is one mesh on the graphics card drawn in many places by
+ * one call for its faces and one for its lines. Mirrored places are kept apart: a graphics card turns their faces
+ * inside out otherwise.
  */
 import * as THREE from 'three';
 import { IDENTITY, toMatrix4, type Affine } from '../../../core/math/affine';

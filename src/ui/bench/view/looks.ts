@@ -1,4 +1,6 @@
-/** Materials and pictures of the view: clay, checker, the project's own materials; all coloured by the theme's tokens. */
+/**
+ * Materials and pictures of the view: clay, checker, the project's own materials; all coloured by the theme's tokens.
+ */
 import * as THREE from 'three';
 import type { Laid, MapName } from '../../../core/material';
 import type { Material, ProjectImage } from '../../../document/types';
@@ -113,7 +115,10 @@ export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial {
 }
 
 let checkerPicture: THREE.CanvasTexture | undefined;
-/** Our checker: paper and moss cells, each with a small wedge that points up, a number at every eighth. 16 × 16 cells to the sheet. */
+/**
+ * Our checker: paper and moss cells, each with a small wedge that points up, a number at every eighth. 16 × 16 cells to
+ * the sheet.
+ */
 export function checker(): THREE.MeshLambertMaterial {
   if (!checkerPicture) {
     const n = 1024;

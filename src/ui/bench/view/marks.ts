@@ -1,4 +1,6 @@
-/** Marks over a mesh: picks, seams, borders, cage lines. Built from the worked-on mesh each time it or the pick changes. */
+/**
+ * Marks over a mesh: picks, seams, borders, cage lines. Built from the worked-on mesh each time it or the pick changes.
+ */
 import * as THREE from 'three';
 import { LineSegments2 } from 'three/addons/lines/LineSegments2.js';
 import { LineSegmentsGeometry } from 'three/addons/lines/LineSegmentsGeometry.js';

@@ -1,6 +1,6 @@
 /**
- * The outline of picked pieces: drawn as a mask, then as a line where the mask ends and a faint wash within. So the shape stays to be seen,
- * whatever its faces are like, and it shows through what stands before it.
+ * The outline of picked pieces: drawn as a mask, then as a line where the mask ends and a faint wash within. So the
+ * shape stays to be seen, whatever its faces are like, and it shows through what stands before it.
  */
 import * as THREE from 'three';
 import { color } from './looks';
@@ -106,7 +106,10 @@ export class Outline {
     return this.scene.children.length > 0;
   }
 
-  /** The part of the pane that what is outlined can touch, as shares of it from the lower left; null where none of it is in sight. */
+  /**
+   * The part of the pane that what is outlined can touch, as shares of it from the lower left; null where none of it is
+   * in sight.
+   */
   private reach(camera: THREE.Camera): THREE.Box2 | null {
     const box = new THREE.Box2();
     const corner = new THREE.Vector3();
@@ -128,8 +131,8 @@ export class Outline {
   }
 
   /**
-   * Over what was drawn in a pane. Only the part that it can touch is gone over: without a graphics card the whole of it took 90 ms a
-   * frame. The renderer's viewport and scissor are the pane's, and are given back.
+   * Over what was drawn in a pane. Only the part that it can touch is gone over: without a graphics card the whole of
+   * it took 90 ms a frame. The renderer's viewport and scissor are the pane's, and are given back.
    */
   draw(renderer: THREE.WebGLRenderer, camera: THREE.Camera, width: number, height: number): void {
     const reach = this.reach(camera);

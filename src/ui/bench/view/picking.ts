@@ -1,4 +1,7 @@
-/** Finding what is under the pointer, on flat arrays: faces by ray, vertices and edges by their distance on the screen, boxes by projection. */
+/**
+ * Finding what is under the pointer, on flat arrays: faces by ray, vertices and edges by their distance on the screen,
+ * boxes by projection.
+ */
 import * as THREE from 'three';
 import type { Mesh } from '../../../core/mesh/mesh';
 import { topologyOf } from '../../../core/mesh/topology';
@@ -128,7 +131,10 @@ export interface ScreenBox {
   y1: number;
 }
 
-/** Those of some elements that turn a face to us. `mirrored`: the piece stands mirrored, so its faces run the other way round. */
+/**
+ * Those of some elements that turn a face to us. `mirrored`: the piece stands mirrored, so its faces run the other way
+ * round.
+ */
 export function seenOnly(
   mesh: Mesh,
   kind: 'vertex' | 'edge' | 'face',

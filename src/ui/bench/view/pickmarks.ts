@@ -19,7 +19,9 @@ const CREASES = [
   [3, Infinity, 3.6],
 ] as const;
 
-/** Edges that are marked whatever is picked: seams where one unwraps, creases where one shapes, the heavier the sharper. */
+/**
+ * Edges that are marked whatever is picked: seams where one unwraps, creases where one shapes, the heavier the sharper.
+ */
 export interface MarkedEdges {
   cut?: ElementPick;
   hold?: ElementPick;

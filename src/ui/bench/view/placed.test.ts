@@ -1,4 +1,7 @@
-/** The view's geometry of placed things: handles along any axes, rays through trees, snapping, linked copies, blueprints. */
+/**
+ * The view's geometry of placed things: handles along any axes, rays through trees, snapping, linked copies,
+ * blueprints.
+ */
 import fc from 'fast-check';
 import * as THREE from 'three';
 import { newBlueprint, sideTurn } from '../../../core/blueprint/blueprint';

@@ -1,4 +1,7 @@
-/** Blueprints in the view: unlit pictures on planes, seen from both sides, with their stations and the circles and ellipses laid on them. */
+/**
+ * Blueprints in the view: unlit pictures on planes, seen from both sides, with their stations and the circles and
+ * ellipses laid on them.
+ */
 import * as THREE from 'three';
 import { toPixel, toPlane, type Blueprint } from '../../../core/blueprint/blueprint';
 import type { Piece, ProjectImage } from '../../../document/types';

@@ -1,4 +1,7 @@
-/** Where a pointer would land: the nearest vertex, middle of an edge, edge, face, pivot, texel or grid point within reach on the screen. */
+/**
+ * Where a pointer would land: the nearest vertex, middle of an edge, edge, face, pivot, texel or grid point within
+ * reach on the screen.
+ */
 import * as THREE from 'three';
 import type { SnapKinds } from '../store';
 import type { Hit } from './picking';

@@ -1,4 +1,7 @@
-/** One recipe's result on the graphics card: its faces and lines, drawn in many places by one call each, in the look of a pane. */
+/**
+ * One recipe's result on the graphics card: its faces and lines, drawn in many places by one call each, in the look of
+ * a pane.
+ */
 import * as THREE from 'three';
 import type { Material, ProjectImage } from '../../../document/types';
 import type { PieceShown } from '../../../workers/protocol';
@@ -222,7 +225,10 @@ export class Source {
     return out;
   }
 
-  /** Triangles in the order of their materials, one draw group for each. Other looks draw them all at once and do not mind. */
+  /**
+   * Triangles in the order of their materials, one draw group for each. Other looks draw them all at once and do not
+   * mind.
+   */
   private sort(): void {
     if (this.order) return;
     const b = this.sent.buffers!;
@@ -266,7 +272,8 @@ export class Source {
     for (const p of this.parts) {
       p.surface.material = this.surfaceOf(look, materials, images, loaded);
       p.surface.visible = look !== 'lines';
-      // Edges closer than a pixel or two would only blacken the surface: they fade, and are not drawn at all when they cannot be told apart.
+      // Edges closer than a pixel or two would only blacken the surface: they fade, and are not drawn at all when they
+      // cannot be told apart.
       const fade = shading === 'lines' ? 1 : Math.min(1, Math.max(0, (this.grain / pixel - 1.5) / 4));
       p.lines.visible = fade > 0 && (!caged || shading === 'lines') && (shading !== 'materials' || focused);
       const u = (p.lines.material as THREE.ShaderMaterial).uniforms;

@@ -1,4 +1,7 @@
-/** Where the handles stand: in the middle of the pick, at a piece's pivot, or, for a tool in hand, as an arrow along what it drives. */
+/**
+ * Where the handles stand: in the middle of the pick, at a piece's pivot, or, for a tool in hand, as an arrow along
+ * what it drives.
+ */
 import { valuesNow } from '../../../document/dials';
 import * as THREE from 'three';
 import { centreOf } from '../../../core/edit/transform';

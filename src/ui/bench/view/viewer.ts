@@ -1,4 +1,7 @@
-/** The view: what the worker sent, drawn on demand with three.js in one pane or four. Knows nothing of React; told everything by calls. */
+/**
+ * The view: what the worker sent, drawn on demand with three.js in one pane or four. Knows nothing of React; told
+ * everything by calls.
+ */
 import * as THREE from 'three';
 import type { LineMaterial } from 'three/addons/lines/LineMaterial.js';
 import { applyPoint, IDENTITY, toMatrix4, type Affine } from '../../../core/math/affine';
@@ -229,7 +232,8 @@ export class Viewer {
     r.clear();
     for (const p of this.panes) {
       const materials = p.shading === 'materials';
-      // Reflections are made when materials are first looked at: clay needs none, and without a graphics card they take seconds.
+      // Reflections are made when materials are first looked at: clay needs none, and without a graphics card they take
+      // seconds.
       if (materials) this.studio ??= studio(r);
       this.scene.environment = materials ? this.studio : null;
       this.scene.environmentIntensity = 0.75;

@@ -7,7 +7,10 @@ import type { MakePointerTool, PointerAt } from './define';
 /** Dabs are at least this share of the radius apart. */
 const STEP = 0.2;
 
-/** Draws strokes over the piece that is worked on. A grab takes hold where it begins, and follows the pointer in the plane of the screen. */
+/**
+ * Draws strokes over the piece that is worked on. A grab takes hold where it begins, and follows the pointer in the
+ * plane of the screen.
+ */
 export const brush: MakePointerTool = (viewer, marks) => {
   let drawing: { values: BrushHand['values']; dabs: Dab[]; last: THREE.Vector3; plane: THREE.Plane } | null = null;
 

@@ -1,7 +1,7 @@
 /**
- * Pointer tools: small machines with the same handlers. A press goes to the first that takes it; that one has every move until the button
- * is let go; while no button is down, the first that hovers has the pointer. A new one (a brush, a lasso) is a file beside this one and its
- * place in the list in `index.ts`.
+ * Pointer tools: small machines with the same handlers. A press goes to the first that takes it; that one has every
+ * move until the button is let go; while no button is down, the first that hovers has the pointer. A new one (a brush,
+ * a lasso) is a file beside this one and its place in the list in `index.ts`.
  */
 import type { Viewer } from '../viewer';
 

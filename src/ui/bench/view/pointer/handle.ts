@@ -40,7 +40,10 @@ function alongPart(part: Part, offset: THREE.Vector3, viewer: Viewer): Size3 {
   return part === 'all' ? on : (on.map((v, i) => (part.includes('xyz'[i]) ? v : 0)) as Size3);
 }
 
-/** A drag as the values of a move, in the space of the piece: what was turned or sized with its group moves as far as the pointer. */
+/**
+ * A drag as the values of a move, in the space of the piece: what was turned or sized with its group moves as far as
+ * the pointer.
+ */
 function elementValues(viewer: Viewer, kind: Handle, part: Part, move: Size3, angle: number, size: Size3) {
   const { soft: radius, falloff, reach, about, document, piece: id } = bench.get();
   const world = fromMatrix4(viewer.ownWorld.elements);
@@ -66,7 +69,9 @@ function placeValues(kind: Handle, move: Size3, angle: number, size: Size3): Par
   return { x, y, z };
 }
 
-/** Dragging a part of the handles: moves elements, places pieces, or drives the value that a tool's arrow stands for. */
+/**
+ * Dragging a part of the handles: moves elements, places pieces, or drives the value that a tool's arrow stands for.
+ */
 export const handle: MakePointerTool = (viewer) => {
   let drag: Drag | null = null;
 

@@ -5,7 +5,10 @@ import type { MakePointerTool, PointerAt } from './define';
 /** Less than this is a click. Pixels. */
 const STILL = 3;
 
-/** Turning and shifting the view: right drag orbits, middle drag (or Shift and right, or Space held) pans; a right click opens the menu. */
+/**
+ * Turning and shifting the view: right drag orbits, middle drag (or Shift and right, or Space held) pans; a right click
+ * opens the menu.
+ */
 export const orbit: MakePointerTool = (viewer, marks) => {
   let last: PointerAt | null = null;
   let panning = false;

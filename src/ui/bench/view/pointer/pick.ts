@@ -30,8 +30,8 @@ const roundOf = ({ x, y }: PointerAt, radius: number): [number, number][] =>
   ]);
 
 /**
- * Clicks pick what is under them; a drag from empty ground picks in a box, with Alt in a lasso drawn from anywhere; with the brush taken up
- * whatever it passes over is picked.
+ * Clicks pick what is under them; a drag from empty ground picks in a box, with Alt in a lasso drawn from anywhere;
+ * with the brush taken up whatever it passes over is picked.
  */
 export const pick: MakePointerTool = (viewer, marks) => {
   let from: { x: number; y: number; onGround: boolean } | null = null;
