@@ -30,7 +30,7 @@ function takesKeys(t: EventTarget | null): boolean {
   if (t instanceof HTMLInputElement) return !['range', 'checkbox', 'radio', 'color', 'file'].includes(t.type);
   return t instanceof HTMLTextAreaElement || t instanceof HTMLSelectElement;
 }
-const CONTROLS = 'button, a, [role=option], [role=menuitem], [role=slider], [role=separator]';
+const CONTROLS = 'button, a, [role=button], [role=option], [role=menuitem], [role=slider], [role=separator]';
 
 function onKey(e: KeyboardEvent): void {
   if (e.defaultPrevented || takesKeys(e.target) || document.querySelector('dialog[open], [role=menu]')) return;

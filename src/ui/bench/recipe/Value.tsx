@@ -60,7 +60,8 @@ const clampTo = (def: ValueDef<unknown>, x: number): number => {
 
 /**
  * A value in a sentence: drag sideways to scrub (Shift fine, Ctrl coarse), click to type with units and arithmetic,
- * Enter keeps, Esc takes it back. Choices go to the next on a click; things of the project are chosen from a list.
+ * Enter keeps, Esc
+ * takes it back. Choices go to the next on a click; things of the project are chosen from a list.
  */
 export function Value(props: ValueProps) {
   const { def, value, typed } = props;
@@ -422,23 +423,44 @@ function Plain({ name, def, value, onChange, onOpen, type }: ValueProps & { type
     } else if (def.kind === 'toggle') onChange(!value, false);
     else if (TYPED.includes(def.kind) || BY_FORMULA.includes(def.kind)) type();
   };
-  const button = (
-    <button
-      type="button"
-      className={`value plain ${def.kind === 'expression' || isFormula(value) ? 'formula' : ''}`}
-      aria-label={`${def.label}: ${shown}${result && result !== shown ? `, now ${result}` : ''}`}
-      title={def.label}
-      data-value={name}
-      onPointerDown={(e) => e.stopPropagation()}
-      onContextMenu={asking.open}
-      onClick={(e) => {
-        click();
-        // After a click by the pointer Enter keeps what is in hand; it does not click this once more.
-        if (e.detail > 0) e.currentTarget.blur();
-      }}
-    >
+  const written = def.kind === 'expression' || isFormula(value);
+  const parts = {
+    'aria-label': `${def.label}: ${shown}${result && result !== shown ? `, now ${result}` : ''}`,
+    title: def.label,
+    'data-value': name,
+    onPointerDown: (e: React.PointerEvent) => e.stopPropagation(),
+    onContextMenu: asking.open,
+    onClick: (e: React.MouseEvent<HTMLElement>) => {
+      click();
+      // After a click by the pointer Enter keeps what is in hand; it does not click this once more.
+      if (e.detail > 0) e.currentTarget.blur();
+    },
+  };
+  const words = (
+    <>
       {shown}
       {result && <span className="formula-result">{result}</span>}
+    </>
+  );
+  // A formula goes over lines as words do, and what follows it stands right after it: a button would be a box.
+  const button = written ? (
+    <span
+      role="button"
+      tabIndex={0}
+      className="value plain formula"
+      {...parts}
+      onKeyDown={(e) => {
+        if (e.key !== 'Enter' && e.key !== ' ') return;
+        e.preventDefault();
+        e.stopPropagation();
+        click();
+      }}
+    >
+      {words}
+    </span>
+  ) : (
+    <button type="button" className="value plain" {...parts}>
+      {words}
     </button>
   );
   return (
