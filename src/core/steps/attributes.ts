@@ -80,6 +80,11 @@ function attributeName(written: string): string {
   return name;
 }
 
+const onEach = choice('on each', 'vertex', [
+  ['vertex', 'vertex'],
+  ['face', 'face'],
+]);
+
 export const note = defineStep({
   kind: 'note',
   title: 'Note',
@@ -89,10 +94,7 @@ export const note = defineStep({
   words: 'attribute formula value per vertex face data custom expression',
   values: {
     name: text('name', 'stripe'),
-    domain: choice('on each', 'vertex', [
-      ['vertex', 'vertex'],
-      ['face', 'face'],
-    ]),
+    domain: onEach,
     formula: expression('formula', 'if mod(floor(share.y * 8), 2) = 0 then 1 else 0'),
     ranked: choice('told', 'plain', [
       ['plain', 'as it comes'],
@@ -220,10 +222,7 @@ export const farOff = defineStep({
   words: 'distance proximity sdf inside attribute near other piece falloff',
   values: {
     name: text('name', 'far'),
-    domain: choice('on each', 'vertex', [
-      ['vertex', 'vertex'],
-      ['face', 'face'],
-    ]),
+    domain: onEach,
   },
   run: ({ mesh, other }, v, c) => {
     const from = whole(other.geometry).mesh;

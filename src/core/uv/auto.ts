@@ -7,10 +7,11 @@ import { Queue } from '../math/queue';
 import { UnionFind } from '../math/unionfind';
 import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
-import { cellsOf, planned, type Cells } from './cells';
+import { cellsOf, type Cells } from './cells';
 import { layFlat, type Laid } from './layflat';
 import { faceFacts, inTwo, normalSpread, slit, type FaceFacts } from './part';
 import { Parting, type Patch } from './patch';
+import { CORNERED, planned, SMALL } from './plan';
 import { smoothBorders } from './smooth';
 
 export interface AutoOptions {
@@ -71,7 +72,7 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   labels = plan.count;
   // As far as a cell is wide; over what is to be a seam, belonging does not go.
   const rounds = Math.min(40, Math.max(12, Math.ceil((4 * mesh.faceCount) / cells.count)));
-  smoothBorders(parting, rounds, (e) => o.weigh(e) + 1e-12, o.soft);
+  smoothBorders(parting, rounds, (e) => o.weigh(e) + 1e-12, firm(parting, facts, o.soft));
   const stack = parts(all);
   const firstParted = labels;
   const islands = new Map<number, Island>();
@@ -135,6 +136,33 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   return { islands: [...islands.values()], seam };
 }
 
+/** What bends part off of a whole, against all of it: less is roughness, and borders go over it as over anything. */
+const ROUGH = 0.001;
+
+/** Those of the bends that have more than a scrap on both their sides. */
+function firm(parting: Parting, facts: FaceFacts, soft: Uint8Array): Uint8Array {
+  const { mesh, t, seam } = parting;
+  const { edgeCount, edgeCorner, edgeCornerStart, cornerFace } = t;
+  const whole = new UnionFind(mesh.faceCount);
+  const part = new UnionFind(mesh.faceCount);
+  const sides = (e: number): [number, number] => {
+    const s = edgeCornerStart[e];
+    return [cornerFace[edgeCorner[s]], cornerFace[edgeCorner[s + 1]]];
+  };
+  for (let e = 0; e < edgeCount; e++) {
+    if (seam[e]) continue;
+    whole.join(...sides(e));
+    if (!soft[e]) part.join(...sides(e));
+  }
+  const areas = [whole, part].map((joined) => {
+    const sums = new Float64Array(mesh.faceCount);
+    for (let f = 0; f < mesh.faceCount; f++) sums[joined.find(f)] += facts.area[f];
+    return sums;
+  });
+  const scrap = (f: number): boolean => areas[1][part.find(f)] < ROUGH * areas[0][whole.find(f)];
+  return soft.map((x, e) => (x && !sides(e).some(scrap) ? 1 : 0));
+}
+
 /**
  * Of the area of a patch that was parted: less is no part of its own, but goes to what it has its longest border with.
  */
@@ -173,9 +201,6 @@ function withoutCrumbs(parting: Parting, facts: FaceFacts, parts: Uint32Array[])
   return lists.filter((x) => x !== undefined);
 }
 
-/** What is smaller, against the whole that it is a part of, goes to a neighbour over whatever bend. */
-const SMALL = 0.04;
-const CORNERED = 1.35;
 /** Patches larger together are not tried: where so much would lie flat it has mostly been found so. */
 const MOST_JOINED = 30_000;
 

@@ -1,16 +1,16 @@
 /**
- * Packing of islands into the unit square: each island is laid in its tightest box, then put, largest first, as low as
- * it goes, in whichever quarter turn ends lowest. The common scale is found by bisection.
+ * Packing of islands into the unit square: each is laid in its tightest box, then put, largest first, as low as it goes
+ * in whichever of its turns ends lowest. The common scale is found by steps on a coarse bitmap of the sheet, then by
+ * bisection on a fine one; holes are used, and islands placed by hand are kept clear.
  *
- * The place is found on a bitmap of the sheet, in 32-bit words, so that holes are used and islands placed by hand are
- * kept clear. The hood of the lamp, 31 islands: bitmap of 512 cells for every scale tried 1,020 ms (cold) at 67 % fill;
- * a horizon of columns (Lévy, Petitjean, Ray, Maillot 2002) 65 ms (warm) at 58 %; bitmap of 64 cells to find the scale
- * and 256 to place, 65 ms (warm) at 64 %; the same, passing over half turns of islands that look alike both ways and
- * starting nearer the goal, see `bench`.
+ * The hood of the lamp, 25 islands: 110 ms. Tried: 512 cells and eight turns for few islands as well, 500 ms for half a
+ * point of fill; all orders at every scale, three times that; a horizon of columns (Lévy, Petitjean, Ray, Maillot
+ * 2002), which uses no holes, 9 points less.
  */
+import { Bits, findPlace, freeIn, maskOf, rowFull, sameBits, stamp } from './bits';
 import { pulse } from '../math/pulse';
 
-const { abs, ceil, clz32, floor, hypot, max, min, sqrt } = Math;
+const { abs, hypot, max, min, sqrt } = Math;
 export interface PackIsland {
   /** 2 per vertex. */
   points: Float64Array;
@@ -39,55 +39,6 @@ export interface Packed {
   fits: boolean;
   /** New points of every island, in the unit square. */
   placed: Float64Array[];
-}
-
-class Bits {
-  readonly words: number;
-  readonly data: Int32Array;
-  constructor(
-    readonly width: number,
-    readonly height: number,
-  ) {
-    this.words = (width + 31) >> 5;
-    this.data = new Int32Array(this.words * height);
-  }
-  private found: { row: number; long: number } | undefined;
-  /** The row with the longest run of cells, and how long that is. */
-  widest(): { row: number; long: number } {
-    if (this.found) return this.found;
-    let best = { row: 0, long: 0 };
-    for (let y = 0; y < this.height; y++) {
-      const long = this.run(y, 1);
-      if (long > best.long) best = { row: y, long };
-    }
-    this.found = best;
-    return best;
-  }
-  /** The longest run of cells in a row that are taken (1) or free (0). */
-  run(y: number, taken: 0 | 1): number {
-    let best = 0;
-    let now = 0;
-    const row = y * this.words;
-    for (let x = 0; x < this.width; x++) {
-      const word = this.data[row + (x >> 5)];
-      if ((x & 31) === 0 && x + 32 <= this.width && (word === 0 || word === -1)) {
-        if ((word === -1) === (taken === 1)) now += 32;
-        else now = 0;
-        x += 31;
-      } else if (((word >>> (x & 31)) & 1) === taken) now++;
-      else now = 0;
-      if (now > best) best = now;
-    }
-    return best;
-  }
-  fill(y: number, x0: number, x1: number): void {
-    const row = y * this.words;
-    for (let w = x0 >> 5; w <= x1 >> 5; w++) {
-      const lo = max(0, x0 - 32 * w);
-      const hi = min(31, x1 - 32 * w);
-      this.data[row + w] |= (hi === 31 ? -1 : (1 << (hi + 1)) - 1) & ~((1 << lo) - 1);
-    }
-  }
 }
 
 const HEAVY = 60_000;
@@ -438,189 +389,4 @@ export function tooNear(
       }
   }
   return false;
-}
-
-function sameBits(a: Bits, b: Bits): boolean {
-  if (a.width !== b.width || a.height !== b.height) return false;
-  for (let i = 0; i < a.data.length; i++) if (a.data[i] !== b.data[i]) return false;
-  return true;
-}
-
-function freeIn(sheet: Bits, y: number): number {
-  let taken = 0;
-  for (let w = 0; w < sheet.words; w++) {
-    let x = sheet.data[y * sheet.words + w];
-    x -= (x >>> 1) & 0x55555555;
-    x = (x & 0x33333333) + ((x >>> 2) & 0x33333333);
-    taken += (((x + (x >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
-  }
-  return sheet.width - taken;
-}
-
-function rowFull(sheet: Bits, y: number): boolean {
-  for (let w = 0; w < sheet.words; w++) if (sheet.data[y * sheet.words + w] !== -1) return false;
-  return true;
-}
-
-/**
- * Cells touched by the island grown by `grow` cells on all sides. Conservative: triangles are drawn a cell finer in
- * both directions and rows are spread, so no cell that the grown island touches is missed. `onSheet`: cells are those
- * of the sheet; otherwise they begin at the island.
- */
-function maskOf(
-  points: Float64Array,
-  triangles: Uint32Array,
-  cells: number,
-  grow: number,
-  onSheet: boolean,
-): { bits: Bits; x: number; y: number } {
-  let x0 = Infinity;
-  let y0 = Infinity;
-  let x1 = -Infinity;
-  let y1 = -Infinity;
-  for (let i = 0; i < points.length; i += 2) {
-    x0 = min(x0, points[i]);
-    x1 = max(x1, points[i]);
-    y0 = min(y0, points[i + 1]);
-    y1 = max(y1, points[i + 1]);
-  }
-  const ox = x0 * cells - grow;
-  const oy = y0 * cells - grow;
-  const baseX = onSheet ? floor(ox) : ox;
-  const baseY = onSheet ? floor(oy) : oy;
-  const w = max(1, min(2 * cells, ceil(x1 * cells + grow - baseX - 1e-9)));
-  const h = max(1, min(2 * cells, ceil(y1 * cells + grow - baseY - 1e-9)));
-  const bits = new Bits(w, h);
-  // Extents of the triangles in each row of cells, spread by the padding: exact for the outline, and no hole is ever
-  // lost to rounding.
-  const reach = ceil(grow);
-  const row = (y: number, a: number, b: number) => {
-    for (let dy = -reach; dy <= reach; dy++) {
-      const yy = y + dy;
-      if (yy < 0 || yy >= h) continue;
-      const k = grow > 0 ? grow * sqrt(max(0, 1 - (max(0, abs(dy) - 1) / grow) ** 2)) : 0;
-      const lo = max(0, floor(a - k + 1e-7));
-      const hi = min(w - 1, floor(b + k - 1e-7));
-      if (lo <= hi) bits.fill(yy, lo, hi);
-    }
-  };
-  for (let t = 0; t < triangles.length; t += 3) {
-    spread(
-      points[2 * triangles[t]] * cells - baseX,
-      points[2 * triangles[t] + 1] * cells - baseY,
-      points[2 * triangles[t + 1]] * cells - baseX,
-      points[2 * triangles[t + 1] + 1] * cells - baseY,
-      points[2 * triangles[t + 2]] * cells - baseX,
-      points[2 * triangles[t + 2] + 1] * cells - baseY,
-      row,
-    );
-  }
-  return { bits, x: floor(baseX), y: floor(baseY) };
-}
-
-/** For each row of cells that a triangle touches, how far it reaches left and right there. */
-function spread(
-  ax: number,
-  ay: number,
-  bx: number,
-  by: number,
-  cx: number,
-  cy: number,
-  row: (y: number, a: number, b: number) => void,
-): void {
-  const xs = [ax, bx, cx, ax];
-  const ys = [ay, by, cy, ay];
-  const y0 = floor(min(ay, by, cy) + 1e-7);
-  const y1 = max(y0, ceil(max(ay, by, cy) - 1e-7) - 1);
-  for (let y = y0; y <= y1; y++) {
-    let lo = Infinity;
-    let hi = -Infinity;
-    for (let k = 0; k < 3; k++) {
-      const px = xs[k];
-      const py = ys[k];
-      const qx = xs[k + 1];
-      const qy = ys[k + 1];
-      if (max(py, qy) < y || min(py, qy) > y + 1) continue;
-      const d = qy - py;
-      const s = d === 0 ? 0 : max(0, min(1, (y - py) / d));
-      const e = d === 0 ? 1 : max(0, min(1, (y + 1 - py) / d));
-      const u = px + (qx - px) * s;
-      const v = px + (qx - px) * e;
-      lo = min(lo, u, v);
-      hi = max(hi, u, v);
-    }
-    if (lo <= hi) row(y, lo, hi);
-  }
-}
-
-function stamp(sheet: Bits, bits: Bits, x: number, y: number): void {
-  for (let r = 0; r < bits.height; r++) {
-    const yy = y + r;
-    if (yy < 0 || yy >= sheet.height) continue;
-    for (let c = 0; c < bits.width; c++) {
-      if (!((bits.data[r * bits.words + (c >> 5)] >>> (c & 31)) & 1)) continue;
-      const xx = x + c;
-      if (xx >= 0 && xx < sheet.width) sheet.data[yy * sheet.words + (xx >> 5)] |= 1 << (xx & 31);
-    }
-  }
-}
-
-/**
- * Lowest, then leftmost, place without collision; top row at most `last`. After a collision x skips past the run that
- * was hit.
- */
-function findPlace(
-  sheet: Bits,
-  bits: Bits,
-  first: number,
-  last: number,
-  runs: Int32Array,
-): { x: number; y: number } | undefined {
-  const maxX = sheet.width - bits.width;
-  const { row, long } = bits.widest();
-  for (let y = first; y <= last; y++) {
-    // Where the row for its widest has no such run free, nothing need be tried.
-    if (runs[y + row] < long) continue;
-    let x = 0;
-    while (x <= maxX) {
-      const skip = collision(sheet, bits, x, y);
-      if (skip === 0) return { x, y };
-      x += skip;
-    }
-  }
-  return undefined;
-}
-
-/** 0 if free; otherwise how many cells to move right at least. */
-function collision(sheet: Bits, bits: Bits, x: number, y: number): number {
-  const shift = x & 31;
-  const base = x >> 5;
-  for (let r = 0; r < bits.height; r++) {
-    const s = (y + r) * sheet.words + base;
-    const b = r * bits.words;
-    let carry = 0;
-    for (let w = 0; w < bits.words; w++) {
-      const m = bits.data[b + w];
-      const low = shift ? (m << shift) | carry : m;
-      carry = shift ? m >>> (32 - shift) : 0;
-      const hit = sheet.data[s + w] & low;
-      if (hit) return leave(sheet, y + r, hit, base + w);
-    }
-    if (carry && base + bits.words < sheet.words) {
-      const hit = sheet.data[s + bits.words] & carry;
-      if (hit) return 1;
-    }
-  }
-  return 0;
-}
-
-/** How far right until the mask cell that was hit has left the run of taken cells it stands in. */
-function leave(sheet: Bits, y: number, hit: number, word: number): number {
-  const cell = 32 * word + 31 - clz32(hit & -hit);
-  const row = y * sheet.words;
-  let w = cell >> 5;
-  let free = ~sheet.data[row + w] & (-1 << (cell & 31));
-  while (free === 0 && ++w < sheet.words) free = ~sheet.data[row + w];
-  const next = free === 0 ? sheet.width : 32 * w + 31 - clz32(free & -free);
-  return max(1, next - cell);
 }

@@ -580,6 +580,7 @@ export function Sheet() {
         </div>
         {f && density && (
           <dl className="mt-1 flex flex-wrap gap-x-3.5 gap-y-0.5" aria-label="Figures of the sheet">
+            <Figure name="Islands" value={f.islands.toLocaleString('en')} />
             <Figure name="Fill" value={`${(100 * f.coverage).toFixed(1)} %`} />
             <Figure
               name="Stretch ≤"
