@@ -12,6 +12,7 @@ import { autoIslands } from './auto';
 import { charts, chartShapes, facesByChart, linkBorders, partByDirection, seamEdges, type Charts } from './charts';
 import { conformal } from './lscm';
 import { pack, tooNear, type PackIsland } from './pack';
+import { uprightInSingle } from './upright';
 
 const { abs, hypot, max, min, sqrt } = Math;
 
@@ -106,6 +107,7 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   }
   free.forEach((f, i) => {
     f.points = packed.placed[i];
+    uprightInSingle(f.surface, f.triangles, f.points);
   });
 
   const uv = new Float32Array(2 * mesh.cornerCount);
@@ -129,6 +131,8 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
 interface Flat extends PackIsland {
   faces: Uint32Array;
   points: Float64Array;
+  /** 3 per vertex: where it is on the surface. */
+  surface: Float64Array;
   uvVertices: Uint32Array;
   /** As the solver would lay it without the hand's places, in metres. */
   solved: Float64Array;
@@ -352,6 +356,7 @@ function unfoldAll(
     out.push({
       faces,
       points,
+      surface: p3,
       solved,
       triangles: tri,
       uvVertices: Uint32Array.from(uvs),
