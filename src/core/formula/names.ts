@@ -15,8 +15,10 @@ import { bends, edgeLengths, faceAreas, facesOnEdge, lookOf, sidesOf, valences }
 import type { Known, Scope } from './code';
 import { ANGLE, AREA, BENT, COLOUR, LENGTH, PLACE, PLAIN, TRUTH, WAY, type Type } from './types';
 
-/** Where a formula is asked: on each element of a kind. */
-export type Domain = PickKind;
+/** Where a formula is asked: on each element of a kind; a corner is that of one face. */
+export type Domain = PickKind | 'corner';
+
+const sizeOf = (mesh: Mesh, domain: Domain): number => (domain === 'corner' ? mesh.cornerCount : countOf(mesh, domain));
 
 const each = (type: Type, help: string, of: (i: number) => number): Known => ({
   type,
@@ -33,10 +35,14 @@ const triples = (type: Type, help: string, write: (i: number, out: Float64Array,
   },
 });
 
-/** The place of an element: a vertex's own, the middle of others. */
+/** The place of an element: a vertex's own, that of a corner its vertex's, the middle of others. */
 function places(mesh: Mesh, domain: Domain): Known {
-  const help = domain === 'vertex' ? 'where it is' : 'where its middle is';
-  const { positions: p } = mesh;
+  const help = domain === 'vertex' || domain === 'corner' ? 'where it is' : 'where its middle is';
+  const { positions: p, cornerVertex } = mesh;
+  if (domain === 'corner')
+    return triples(PLACE, help, (c, out, o) => {
+      for (let k = 0; k < 3; k++) out[o + k] = p[3 * cornerVertex[c] + k];
+    });
   if (domain === 'vertex')
     return {
       type: PLACE,
@@ -55,6 +61,12 @@ function places(mesh: Mesh, domain: Domain): Known {
 
 function normals(mesh: Mesh, domain: Domain): Known {
   const help = 'the way it looks, 1 long';
+  if (domain === 'corner') {
+    const n = cornerNormals(mesh, Math.PI / 6);
+    return triples(WAY, help, (c, out, o) => {
+      for (let k = 0; k < 3; k++) out[o + k] = n[3 * c + k];
+    });
+  }
   if (domain === 'face') {
     const n = faceNormals(mesh);
     return triples(WAY, help, (i, out, o) => {
@@ -84,6 +96,7 @@ function parts(mesh: Mesh, domain: Domain): Known {
   const { edgeVertex } = topologyOf(mesh);
   const first = (i: number): number => {
     if (domain === 'vertex') return i;
+    if (domain === 'corner') return mesh.cornerVertex[i];
     return domain === 'edge' ? edgeVertex[2 * i] : mesh.cornerVertex[mesh.faceStart[i]];
   };
   return each(PLAIN, 'which of the parts that hang together, from 0', (i) => of[first(i)]);
@@ -110,6 +123,7 @@ function shares(mesh: Mesh, domain: Domain): Known {
 /** Values of vertices as elements of another kind have them: the mean of their own. */
 function ofVertices(mesh: Mesh, domain: Domain, values: Float64Array): (i: number) => number {
   if (domain === 'vertex') return (v) => values[v];
+  if (domain === 'corner') return (c) => values[mesh.cornerVertex[c]];
   if (domain === 'edge') {
     const { edgeVertex } = topologyOf(mesh);
     return (e) => (values[edgeVertex[2 * e]] + values[edgeVertex[2 * e + 1]]) / 2;
@@ -131,6 +145,7 @@ function borders(mesh: Mesh, domain: Domain): Known {
   for (let e = 0; e < edgeCount; e++) if (open(e)) for (let k = 0; k < 2; k++) vertices[edgeVertex[2 * e + k]] = 1;
   const of: Record<Domain, (i: number) => boolean> = {
     vertex: (v) => vertices[v] === 1,
+    corner: (c) => vertices[mesh.cornerVertex[c]] === 1,
     edge: open,
     face: (f) => {
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) if (open(cornerEdge[c])) return true;
@@ -142,13 +157,18 @@ function borders(mesh: Mesh, domain: Domain): Known {
 
 /** Where it lies on the first sheet: of a face the middle, of a vertex as the first of its corners has it. */
 function sheet(mesh: Mesh, domain: Domain): Known {
+  const help = 'where it lies on the sheet, as x and y from 0 to 1';
   const uv = mesh.attributes[UV]?.data;
+  if (domain === 'corner')
+    return triples(WAY, help, (c, out, o) => {
+      for (let k = 0; k < 3; k++) out[o + k] = uv && k < 2 ? uv[2 * c + k] : 0;
+    });
   const { vertexCornerStart, vertexCorner } = topologyOf(mesh);
   const corners = (i: number): [number, number] =>
     domain === 'face'
       ? [mesh.faceStart[i], mesh.faceStart[i + 1]]
       : [vertexCornerStart[i], Math.min(vertexCornerStart[i] + 1, vertexCornerStart[i + 1])];
-  return triples(WAY, 'where it lies on the sheet, as x and y from 0 to 1', (i, out, o) => {
+  return triples(WAY, help, (i, out, o) => {
     const [from, to] = corners(i);
     out.fill(0, o, o + 3);
     if (!uv) return;
@@ -160,17 +180,44 @@ function sheet(mesh: Mesh, domain: Domain): Known {
   });
 }
 
+/** The angle between the two sides of a face that meet at a corner, as the face sees it: up to a full turn. */
+function cornerAngles(mesh: Mesh): (c: number) => number {
+  const { faceStart, cornerVertex, positions: p } = mesh;
+  const n = faceNormals(mesh);
+  const { cornerFace } = topologyOf(mesh);
+  return (c) => {
+    const f = cornerFace[c];
+    const [s, e] = [faceStart[f], faceStart[f + 1]];
+    const at = 3 * cornerVertex[c];
+    const to = 3 * cornerVertex[c + 1 < e ? c + 1 : s];
+    const from = 3 * cornerVertex[c > s ? c - 1 : e - 1];
+    const [ux, uy, uz] = [p[to] - p[at], p[to + 1] - p[at + 1], p[to + 2] - p[at + 2]];
+    const [vx, vy, vz] = [p[from] - p[at], p[from + 1] - p[at + 1], p[from + 2] - p[at + 2]];
+    const [x, y, z] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+    const turned = x * n[3 * f] + y * n[3 * f + 1] + z * n[3 * f + 2] < 0;
+    const angle = Math.atan2(Math.hypot(x, y, z), ux * vx + uy * vy + uz * vz);
+    return turned ? 2 * Math.PI - angle : angle;
+  };
+}
+
+const OF_ALL: readonly Domain[] = ['vertex', 'edge', 'face', 'corner'];
+
 /** What each name means and how its column is made, by the domains that have it. */
 const NAMES: Readonly<Record<string, readonly [readonly Domain[], (mesh: Mesh, domain: Domain) => Known]>> = {
-  position: [['vertex', 'edge', 'face'], places],
-  normal: [['vertex', 'edge', 'face'], normals],
-  index: [['vertex', 'edge', 'face'], () => each(PLAIN, 'its number, from 0', (i) => i)],
-  count: [
-    ['vertex', 'edge', 'face'],
-    (mesh, domain) => ({ type: PLAIN, help: 'how many there are', constant: [countOf(mesh, domain)] }),
+  position: [OF_ALL, places],
+  normal: [OF_ALL, normals],
+  index: [OF_ALL, () => each(PLAIN, 'its number, from 0', (i) => i)],
+  count: [OF_ALL, (mesh, domain) => ({ type: PLAIN, help: 'how many there are', constant: [sizeOf(mesh, domain)] })],
+  part: [OF_ALL, parts],
+  share: [OF_ALL, shares],
+  angle: [['corner'], (mesh) => each(ANGLE, 'the angle between the two sides that meet there', cornerAngles(mesh))],
+  face: [
+    ['corner'],
+    (mesh) => {
+      const { cornerFace } = topologyOf(mesh);
+      return each(PLAIN, 'the number of its face, from 0', (c) => cornerFace[c]);
+    },
   ],
-  part: [['vertex', 'edge', 'face'], parts],
-  share: [['vertex', 'edge', 'face'], shares],
   area: [['face'], (mesh) => each(AREA, 'its area', faceAreas(mesh))],
   sides: [['face'], (mesh) => each(PLAIN, 'how many sides it has', sidesOf(mesh))],
   edge_length: [['edge'], (mesh) => each(LENGTH, 'how long it is', edgeLengths(mesh))],
@@ -183,7 +230,7 @@ const NAMES: Readonly<Record<string, readonly [readonly Domain[], (mesh: Mesh, d
   ],
   faces: [['edge'], (mesh) => each(PLAIN, 'how many faces meet on it', facesOnEdge(mesh))],
   curvature: [
-    ['vertex', 'edge', 'face'],
+    OF_ALL,
     (mesh, domain) =>
       each(
         BENT,
@@ -192,22 +239,33 @@ const NAMES: Readonly<Record<string, readonly [readonly Domain[], (mesh: Mesh, d
       ),
   ],
   openness: [
-    ['vertex', 'edge', 'face'],
+    OF_ALL,
     (mesh, domain) => each(PLAIN, 'how much sky it sees, 0 to 1', ofVertices(mesh, domain, opennessOf(mesh))),
   ],
-  border: [['vertex', 'edge', 'face'], borders],
-  uv: [['vertex', 'face'], sheet],
+  border: [OF_ALL, borders],
+  uv: [['vertex', 'face', 'corner'], sheet],
   valence: [['vertex'], (mesh) => each(PLAIN, 'how many edges meet at it', valences(mesh))],
+};
+
+/** An attribute can be asked for where it is, and at corners that of their vertex or their face. */
+const hasAttribute = (mesh: Mesh, domain: Domain, name: string): boolean => {
+  const a = mesh.attributes[name];
+  return a !== undefined && (a.domain === domain || domain === 'corner');
 };
 
 /** Attributes of one's own and of files, by their names. */
 function attribute(mesh: Mesh, domain: Domain, name: string): Known | undefined {
-  const a = mesh.attributes[name];
-  if (!a || a.domain !== domain || a.width > 4 || a.width === 2) return undefined;
-  const { width: w, data } = a;
-  if (w === 1) return each(PLAIN, 'an attribute of the mesh', (i) => data[i]);
+  if (!hasAttribute(mesh, domain, name)) return undefined;
+  const { width: w, data, domain: own } = mesh.attributes[name];
+  if (w > 4 || w === 2) return undefined;
+  const at = (i: number): number => {
+    if (own === domain) return i;
+    return own === 'vertex' ? mesh.cornerVertex[i] : topologyOf(mesh).cornerFace[i];
+  };
+  if (w === 1) return each(PLAIN, 'an attribute of the mesh', (i) => data[at(i)]);
   return triples(name === 'color' ? COLOUR : WAY, 'an attribute of the mesh', (i, out, o) => {
-    for (let k = 0; k < 3; k++) out[o + k] = data[w * i + k];
+    const from = w * at(i);
+    for (let k = 0; k < 3; k++) out[o + k] = data[from + k];
   });
 }
 
@@ -215,9 +273,12 @@ function attribute(mesh: Mesh, domain: Domain, name: string): Known | undefined 
 function member(mesh: Mesh, domain: Domain, of: string, name: string): Known | undefined {
   const [data, names] =
     of === 'set' ? [mesh.attributes.group?.data, mesh.groups] : [mesh.attributes.material?.data, mesh.slots];
-  if (domain !== 'face') return undefined;
+  if (domain !== 'face' && domain !== 'corner') return undefined;
   const wanted = names.indexOf(name);
-  return each(TRUTH, `whether it is of the ${of}`, (f) => (wanted >= 0 && data && data[f] === wanted ? 1 : 0));
+  const is = (f: number): number => (wanted >= 0 && data && data[f] === wanted ? 1 : 0);
+  if (domain === 'face') return each(TRUTH, `whether it is of the ${of}`, is);
+  const { cornerFace } = topologyOf(mesh);
+  return each(TRUTH, `whether its face is of the ${of}`, (c) => is(cornerFace[c]));
 }
 
 /** How far it is to the faces of a set, straight. */
@@ -247,7 +308,7 @@ export function elementScope(mesh: Mesh, domain: Domain, unit: number, also?: Pi
     names: () => [
       ...Object.keys(NAMES).filter((n) => NAMES[n][0].includes(domain)),
       ...(also?.names() ?? []),
-      ...Object.keys(mesh.attributes).filter((n) => mesh.attributes[n].domain === domain),
+      ...Object.keys(mesh.attributes).filter((n) => hasAttribute(mesh, domain, n)),
     ],
     asked: (of, text) => {
       if (of === 'away') return away(mesh, domain, text);

@@ -5,7 +5,7 @@ test('what goes on from what was typed: dials first, names of elements, function
   const names = (before: string) => completions(before, [dial]).list.map((w) => w.name);
   expect(names('2 * sp')).toEqual(['spacing']);
   expect(names('posi')).toEqual(['position']);
-  expect(names('curv')).toEqual(['curvature']);
+  expect(names('curvat')).toEqual(['curvature']);
   expect(completions('1 + sq').list[0]).toMatchObject({ written: 'sqrt(', help: expect.stringMatching(/./) });
   expect(completions('set').list.map((w) => w.name)).not.toContain('set');
   expect(completions('2 + ').list).toEqual([]);

@@ -1,6 +1,7 @@
 /** What may be named in formulas, each with what it means: for completion while one is typed. */
 import { emptyMesh } from '../mesh/mesh';
 import { FUNCTIONS } from './functions';
+import { curveScope } from './curvenames';
 import { elementScope, type Domain } from './names';
 
 export interface Word {
@@ -10,15 +11,15 @@ export interface Word {
   readonly written: string;
 }
 
-const DOMAINS: readonly Domain[] = ['vertex', 'face', 'edge'];
+const DOMAINS: readonly Domain[] = ['vertex', 'face', 'edge', 'corner'];
 let all: readonly Word[] | undefined;
 
 /** Names of elements of any kind, and functions. */
 export function words(): readonly Word[] {
   if (all) return all;
   const out = new Map<string, Word>();
-  for (const domain of DOMAINS) {
-    const scope = elementScope(emptyMesh(), domain, 1);
+  const scopes = DOMAINS.map((domain) => elementScope(emptyMesh(), domain, 1));
+  for (const scope of [...scopes, curveScope([], 1)]) {
     for (const name of scope.names())
       if (!out.has(name)) out.set(name, { name, help: scope.known(name)?.help ?? '', written: name });
   }

@@ -9,7 +9,7 @@ import { insideOf } from '../mesh/inside';
 import { elementPoint } from '../mesh/elements';
 import { countOf } from '../mesh/picks';
 import type { Triple } from '../math/affine';
-import { topologyOf } from '../mesh/topology';
+import { nextCorner, topologyOf } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
 import { defineStep, input, otherPiece } from '../recipe/define';
 import { choice, count, expression, text } from '../recipe/values';
@@ -21,7 +21,7 @@ const TAKEN = new Set([UV, NORMAL, COLOR, 'material', 'group']);
 /** Each value drawn towards the mean of its neighbours, round after round. */
 function smoothed(
   mesh: Mesh,
-  domain: 'vertex' | 'face',
+  domain: 'vertex' | 'face' | 'corner',
   from: Float32Array,
   width: number,
   rounds: number,
@@ -41,7 +41,20 @@ function smoothed(
     };
     for (let e = 0; e < t.edgeCount; e++) {
       if (domain === 'vertex') join(t.edgeVertex[2 * e], t.edgeVertex[2 * e + 1]);
-      else {
+      else if (domain === 'corner') {
+        // Of a corner the neighbours are those next to it round its face, and across each edge that at the same end.
+        for (let k = t.edgeCornerStart[e]; k < t.edgeCornerStart[e + 1]; k++) {
+          const a = t.edgeCorner[k];
+          const b = nextCorner(mesh, t.cornerFace[a], a);
+          join(a, b);
+          if (k === t.edgeCornerStart[e]) continue;
+          const first = t.edgeCorner[t.edgeCornerStart[e]];
+          const next = nextCorner(mesh, t.cornerFace[first], first);
+          const turned = mesh.cornerVertex[a] !== mesh.cornerVertex[first];
+          join(a, turned ? next : first);
+          join(b, turned ? first : next);
+        }
+      } else {
         const s = t.edgeCornerStart[e];
         if (t.edgeCornerStart[e + 1] - s === 2) join(t.cornerFace[t.edgeCorner[s]], t.cornerFace[t.edgeCorner[s + 1]]);
       }
@@ -84,6 +97,11 @@ const onEach = choice('on each', 'vertex', [
   ['vertex', 'vertex'],
   ['face', 'face'],
 ]);
+const onEachOf = choice('on each', 'vertex', [
+  ['vertex', 'vertex'],
+  ['face', 'face'],
+  ['corner', 'corner'],
+]);
 
 export const note = defineStep({
   kind: 'note',
@@ -94,7 +112,7 @@ export const note = defineStep({
   words: 'attribute formula value per vertex face data custom expression',
   values: {
     name: text('name', 'stripe'),
-    domain: onEach,
+    domain: onEachOf,
     formula: expression('formula', 'if mod(floor(share.y * 8), 2) = 0 then 1 else 0'),
     ranked: choice('told', 'plain', [
       ['plain', 'as it comes'],

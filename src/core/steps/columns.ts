@@ -4,6 +4,7 @@
  */
 import {
   compile,
+  curveScope,
   elementScope,
   evaluate,
   FormulaError,
@@ -11,8 +12,10 @@ import {
   type Code,
   type Domain,
   type Known,
+  type Scope,
   type Type,
 } from '../formula';
+import type { PlaceOnCurve } from '../curve/places';
 import type { Mesh } from '../mesh/mesh';
 import { countOf } from '../mesh/picks';
 import type { StepContext } from '../recipe/define';
@@ -29,10 +32,16 @@ const givenTo = ({ given = [] }: Expression) => ({
 });
 
 /** Throws a sentence that says where, for what is not a formula of that kind. */
-export function codeFor(mesh: Mesh, domain: Domain, written: Expression, wanted?: Type): Code {
-  const { text: formula, unit } = written;
+export const codeFor = (mesh: Mesh, domain: Domain, written: Expression, wanted?: Type): Code =>
+  compiled(written, elementScope(mesh, domain, unitSize(written.unit), givenTo(written)), wanted);
+
+/** The same for places on curves. */
+export const codeOnCurves = (places: readonly PlaceOnCurve[], written: Expression, wanted?: Type): Code =>
+  compiled(written, curveScope(places, unitSize(written.unit), givenTo(written)), wanted);
+
+function compiled({ text: formula }: Expression, scope: Scope, wanted?: Type): Code {
   try {
-    const code = compile(formula, elementScope(mesh, domain, unitSize(unit), givenTo(written)), wanted);
+    const code = compile(formula, scope, wanted);
     if (code.type.kind === 'text') throw new FormulaError('This is a word; a number is wanted.', [0, formula.length]);
     return code;
   } catch (e) {
@@ -42,8 +51,11 @@ export function codeFor(mesh: Mesh, domain: Domain, written: Expression, wanted?
   }
 }
 
-export function columnFor(mesh: Mesh, domain: Domain, code: Code, c: StepContext): Float32Array {
-  const { values, bad } = evaluate(code, countOf(mesh, domain), c.progress);
+export const columnFor = (mesh: Mesh, domain: Domain, code: Code, c: StepContext): Float32Array =>
+  columnOf(code, domain === 'corner' ? mesh.cornerCount : countOf(mesh, domain), c);
+
+export function columnOf(code: Code, count: number, c: StepContext): Float32Array {
+  const { values, bad } = evaluate(code, count, c.progress);
   if (bad > 0)
     c.warn(`${bad} of ${values.length} values are not numbers (something divided by 0, perhaps) and count as 0.`);
   return values;

@@ -1,4 +1,5 @@
 /** Steps that go by formulas, followed in recipes. */
+import { placesOn } from '../curve/places';
 import { volumeOf } from '../mesh/measure';
 import { COLOR } from '../mesh/mesh';
 import { Memory } from '../recipe/memory';
@@ -138,4 +139,46 @@ describe('attributes', () => {
     }
     expect((await follow(ball, step('hand-on', { name: 'wall' }))).error).toBe('It has no attribute “wall”.');
   });
+});
+
+test('at corners formulas know the angle there, and the values of the vertex and of the face', async () => {
+  const angles = await follow(
+    step('plane', { width: 1, depth: 1 }),
+    step('note', { name: 'a', domain: 'corner', formula: say('angle / (1 deg)') }),
+  );
+  for (const x of angles.mesh.attributes.a.data) expect(x).toBeCloseTo(90, 3);
+  const box = step('box', { width: 1, height: 1, depth: 1 });
+  const { mesh } = await follow(
+    box,
+    step('note', { name: 'of_vertex', domain: 'vertex', formula: say('index') }, 'n1'),
+    step('note', { name: 'of_face', domain: 'face', formula: say('10 * index') }, 'n2'),
+    step('note', { name: 'both', domain: 'corner', formula: say('of_vertex + of_face') }, 'n3'),
+    step('note', { name: 'drawn', domain: 'corner', formula: say('index'), rounds: 80 }, 'n4'),
+  );
+  const { both, drawn } = mesh.attributes;
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+      expect(both.data[c]).toBe(mesh.cornerVertex[c] + 10 * f);
+  // Smoothed for long, all come to one value: corners of all faces are drawn towards one another.
+  expect(Math.max(...drawn.data) - Math.min(...drawn.data)).toBeLessThan(0.5);
+});
+
+test('curves are moved place by place by a formula of how far along it is', async () => {
+  const line = step('line', {
+    points: [
+      [0, 0, 0],
+      [2, 0, 0],
+    ],
+    smooth: false,
+    closed: false,
+  });
+  const { geometry } = await follow(
+    line,
+    step('shift-curve', { along: 'y', formula: say('0.1 * sin(360 deg * along)', 'm'), cuts: 16 }),
+  );
+  const places = placesOn(geometry.curves!);
+  expect(places).toHaveLength(49);
+  for (const { at } of places) expect(at[1]).toBeCloseTo(0.1 * Math.sin(Math.PI * at[0]), 4);
+  const again = await followRecipe([line, step('shift-curve', { formula: say('area') })], { memory: new Memory() });
+  expect(again.at(-1)!.error).toContain('area');
 });

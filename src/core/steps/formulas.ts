@@ -5,8 +5,11 @@ import { LENGTH, PLAIN, TRUTH, type Code, type Type } from '../formula';
 import { COLOR, type Mesh } from '../mesh/mesh';
 import { mask } from '../mesh/picks';
 import { defineStep, input } from '../recipe/define';
-import { choice, expression, toggle, type Expression } from '../recipe/values';
-import { codeFor, columnFor } from './columns';
+import { choice, count, expression, toggle, type Expression } from '../recipe/values';
+import { cutPieces, placesOn, throughPlaces } from '../curve/places';
+import { codeFor, codeOnCurves, columnFor, columnOf } from './columns';
+
+const MOST_PLACES = 500_000;
 
 export const shift = defineStep({
   kind: 'shift',
@@ -42,6 +45,47 @@ export const shift = defineStep({
         else if (k === axis) positions[3 * i + k] += by[i];
       }
     return mesh.moved(positions);
+  },
+});
+
+export const shiftCurve = defineStep({
+  kind: 'shift-curve',
+  title: 'Move along its curves',
+  sentence: ' each place {along} by {formula}, {cuts}',
+  inputs: { curves: input('curves') },
+  help: 'Moves curves place by place, by a formula of how far along it is, where, and which way it goes',
+  words: 'displace curve wave coil noise deform formula expression path line',
+  values: {
+    along: choice('along', 'y', [
+      ['x', 'along X'],
+      ['y', 'along Y'],
+      ['z', 'along Z'],
+      ['vector', 'along a vector'],
+      ['tangent', 'along the curve'],
+    ]),
+    formula: expression('formula', '20 mm * sin(360 deg * 3 * along)'),
+    cuts: count('pieces', 4, { min: 1, max: 200, noun: ['part a piece', 'parts a piece'] }),
+  },
+  run: ({ curves }, v, c) => {
+    const many = (v.cuts * curves.points.length) / 3;
+    if (many > MOST_PLACES)
+      throw new Error(
+        `That would be ${many.toLocaleString('en')} places; ${MOST_PLACES.toLocaleString('en')} are the most.`,
+      );
+    const finer = cutPieces(curves, v.cuts, c.id);
+    const places = placesOn(finer);
+    const vector = v.along === 'vector';
+    const wanted: Type = vector ? { ...LENGTH, kind: 'vector' } : LENGTH;
+    const moved = columnOf(codeOnCurves(places, v.formula, wanted), places.length, c);
+    const axis = 'xyz'.indexOf(v.along);
+    const by = new Float64Array(3 * places.length);
+    for (let i = 0; i < places.length; i++)
+      for (let k = 0; k < 3; k++) {
+        if (vector) by[3 * i + k] = moved[3 * i + k];
+        else if (axis < 0) by[3 * i + k] = moved[i] * places[i].way[k];
+        else if (k === axis) by[3 * i + k] = moved[i];
+      }
+    return { curves: throughPlaces(finer, places, by) };
   },
 });
 

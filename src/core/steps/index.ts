@@ -6,7 +6,7 @@ import type { Step } from '../recipe/values';
 import { farOff, handOn, note, takeOver } from './attributes';
 import { alongCurve, flat, grid, onElements, round, row, stack } from './copies';
 import { color, texture, unwrap } from './finish';
-import { shift, tint, where } from './formulas';
+import { shift, shiftCurve, tint, where } from './formulas';
 import { join, keep, merged, section } from './gather';
 import { branch, each, handed, placed, repeat, through } from './kits';
 import { lay, mirror, place, subdivide, weld } from './modify';
@@ -22,7 +22,7 @@ const all = [
   ...[row, grid, round, alongCurve, onElements, flat],
   ...[part, burst, form, dress, around],
   ...stepsOfTools,
-  ...[note, handOn, takeOver, farOff, shift, where, tint],
+  ...[note, handOn, takeOver, farOff, shift, shiftCurve, where, tint],
   ...[unwrap, color, texture],
 ] as unknown as StepDef[];
 const byKind = new Map(all.map((s) => [s.kind, s]));
