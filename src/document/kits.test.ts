@@ -5,8 +5,8 @@ import * as changes from './changes';
 import { addDial, dialsFor, removeDial, renameDial, setDial, usesOf } from './dials';
 import { followDocument } from './follow';
 import { History } from './history';
-import { placeKit, setOwn, unpackKit } from './kits';
-import { contentOfPieces, insertContent } from './library';
+import { nextEdition, placeKit, setOwn, takeEdition, unpackKit } from './kits';
+import { checkContent, contentOfPieces, insertContent } from './library';
 import { checkDocument } from './schema';
 import type { Dial, ProjectDocument } from './types';
 
@@ -285,5 +285,78 @@ describe('kits elsewhere', () => {
     const both = d.pieces.find((p) => p.id === 'both')!;
     setDial(d, both.dials!.find((x) => x.name === 'height')!.id, { value: 3 });
     expect((await follow(d, 'both')).volume).toBeCloseTo(0.12 + 0.08, 6);
+  });
+});
+
+describe('editions of a kit', () => {
+  /** What the library would hold of a piece as it is now. */
+  const kept = (d: ProjectDocument, edition = d.pieces[0].edition!) =>
+    checkContent('post', structuredClone({ ...contentOfPieces(d, ['post']), edition }));
+
+  test('each time a kit is kept it is the next edition, also where the library has gone on without this project', () => {
+    const d = project();
+    expect(nextEdition(d, 'post', [], 'k1')).toEqual({ kit: 'k1', number: 1 });
+    expect(nextEdition(d, 'post', [{ kit: 'k1', number: 1 }, undefined], 'other')).toEqual({ kit: 'k1', number: 2 });
+    expect(
+      nextEdition(
+        d,
+        'post',
+        [
+          { kit: 'k1', number: 7 },
+          { kit: 'k2', number: 40 },
+        ],
+        'x',
+      ).number,
+    ).toBe(8);
+    expect(kept(d).edition).toEqual({ kit: 'k1', number: 8 });
+    // What says it is an edition of what it does not hold is not believed.
+    expect(kept(d, { kit: 'k9', number: 1 }).edition).toBeUndefined();
+  });
+
+  test('another edition takes the place of the one that is here: placements and what they turned stay', async () => {
+    const maker = project();
+    nextEdition(maker, 'post', [], 'k1');
+    const first = kept(maker);
+    // Elsewhere: placed, one of them turned.
+    const d = changes.newProject('Pier', 'game', 'm');
+    const [kit] = insertContent(d, first);
+    placeKit(d, kit, 'a', 'a-kit');
+    placeKit(d, kit, 'b', 'b-kit');
+    setOwn(d, 'b', 'b-kit', 'height', 2);
+    const had = d.pieces.find((p) => p.id === kit)!.dials!.map((x) => x.id);
+    expect((await follow(d, 'a')).volume).toBeCloseTo(0.04, 6);
+    // The maker goes on: wider, a new dial, a text.
+    setDial(maker, 'dial-girth', { value: 0.4 });
+    addDial(maker, dial('sink', 0), 'post');
+    changes.setPiece(maker, 'post', { about: 'A post for lines.' });
+    nextEdition(maker, 'post', [], 'k1');
+    const second = kept(maker);
+    const h = new History(checkDocument(structuredClone(d)));
+    h.change('take', (x) => takeEdition(x, kit, second));
+    const now = h.document;
+    expect((await follow(now, 'a')).volume).toBeCloseTo(0.16, 6);
+    expect((await follow(now, 'b')).volume).toBeCloseTo(0.32, 6);
+    const piece = now.pieces.find((p) => p.id === kit)!;
+    expect(piece).toMatchObject({ about: 'A post for lines.', edition: { kit: 'k1', number: 2 }, name: 'post' });
+    expect(piece.dials!.slice(0, 2).map((x) => x.id)).toEqual(had);
+    expect(now.pieces).toHaveLength(d.pieces.length);
+    checkDocument(structuredClone(now));
+    // And back again, by undo and by the first edition.
+    h.undo();
+    expect((await follow(h.document, 'a')).volume).toBeCloseTo(0.04, 6);
+    const back = structuredClone(now);
+    takeEdition(back, kit, first);
+    expect((await follow(back, 'b')).volume).toBeCloseTo(0.08, 6);
+  });
+
+  test('what is no edition of it is refused, and nothing is changed', () => {
+    const d = project();
+    nextEdition(d, 'post', [], 'k1');
+    const other = project();
+    nextEdition(other, 'post', [], 'k2');
+    const before = structuredClone(d);
+    expect(() => takeEdition(d, 'post', kept(other))).toThrow('no edition');
+    expect(() => takeEdition(d, 'post', contentOfPieces(other, ['post']))).toThrow('no edition');
+    expect(d).toEqual(before);
   });
 });

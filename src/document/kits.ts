@@ -5,7 +5,8 @@
 import { turned, type OwnValues } from './dials';
 import { addPiece, pieceOf, stepOf } from './changes';
 import { stepDef } from '../core/steps';
-import type { Dial, ProjectDocument, Step } from './types';
+import { insertContent, isSameEdition, type LibraryContent } from './library';
+import type { Dial, Edition, ProjectDocument, Step } from './types';
 
 /** Of drafts as well: documents are plain JSON. */
 const plainCopy = <T>(x: T): T => JSON.parse(JSON.stringify(x)) as T;
@@ -31,6 +32,49 @@ export function placeKit(doc: ProjectDocument, kit: string, id: string, stepId: 
   made.place = plainCopy(piece.place);
   made.smooth = piece.smooth;
   made.recipe.push({ id: stepId, kind: 'kit', on: true, values: { kit, own: {} } });
+}
+
+/** Notes which edition of its kit a piece is now: the first of a kit of its own, or the one after the newest kept. */
+export function nextEdition(
+  doc: ProjectDocument,
+  piece: string,
+  kept: readonly (Edition | undefined)[],
+  kitId: string,
+): Edition {
+  const p = pieceOf(doc, piece);
+  const kit = p.edition?.kit ?? kitId;
+  const newest = kept.reduce((most, e) => (e?.kit === kit ? Math.max(most, e.number) : most), 0);
+  p.edition = { kit, number: Math.max(newest, p.edition?.number ?? 0) + 1 };
+  return p.edition;
+}
+
+/**
+ * Another edition of a kit in the place of a piece: its steps, dials and text. The piece stays what others name, where
+ * it stands, and what placements turned stays turned. Throws one sentence where the edition is of something else.
+ */
+export function takeEdition(doc: ProjectDocument, piece: string, content: LibraryContent): void {
+  const into = pieceOf(doc, piece);
+  const from = content.pieces.find((p) => isSameEdition(p.edition, content.edition));
+  if (!from || from.kind !== 'mesh' || from.edition?.kit !== into.edition?.kit)
+    throw new Error(`That is no edition of “${into.name}”.`);
+  const before = new Set(doc.pieces.map((p) => p.id));
+  insertContent(doc, content);
+  const at = doc.pieces.findIndex((p) => !before.has(p.id) && isSameEdition(p.edition, content.edition));
+  const [made] = doc.pieces.splice(at, 1);
+  // Dials that were there under the same name and of the same kind are the same dials.
+  const had = into.dials ?? [];
+  const dials = (made.dials ?? []).map((d) => {
+    const same = had.find((x) => x.name === d.name && x.kind === d.kind);
+    return same ? { ...d, id: same.id } : d;
+  });
+  Object.assign(into, { recipe: made.recipe, smooth: made.smooth, upTo: made.upTo, edition: made.edition });
+  for (const [name, value] of [
+    ['dials', dials.length > 0 ? dials : undefined],
+    ['about', made.about],
+    ['sets', made.sets],
+  ] as const)
+    if (value === undefined) delete into[name];
+    else Object.assign(into, { [name]: value });
 }
 
 /** What a placement turns a dial to; undefined gives it back to the kit. */

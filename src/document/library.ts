@@ -5,7 +5,7 @@ import { checkDocument } from './schema';
 import { dialsNamed, withFreshIds } from './dials';
 import { referencesIn, referencesOfDials, renameInDials, renameReferences } from './references';
 import type { Reference } from '../core/recipe';
-import { FORMAT, type Material, type Piece, type ProjectDocument, type ProjectImage } from './types';
+import { FORMAT, type Edition, type Material, type Piece, type ProjectDocument, type ProjectImage } from './types';
 
 export type LibraryKind = 'material' | 'image' | 'piece' | 'arrangement';
 export const LIBRARY_KINDS: readonly (readonly [LibraryKind, string])[] = [
@@ -21,6 +21,8 @@ export interface LibraryContent {
   images: ProjectImage[];
   /** Of the document it comes from; the first items did not say it, and were of the second. */
   format?: number;
+  /** Of the one piece that it is for. */
+  edition?: Edition;
 }
 export interface LibraryEntry {
   id: string;
@@ -29,6 +31,7 @@ export interface LibraryEntry {
   tags: string[];
   changedAt: string;
   usedIn: number;
+  edition?: Edition;
 }
 
 const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
@@ -130,8 +133,19 @@ export const asDocument = (name: string, c: LibraryContent): ProjectDocument => 
 
 export const checkContent = (name: string, value: LibraryContent): LibraryContent => {
   const d = checkDocument(asDocument(name, value));
-  return { format: d.format, pieces: d.pieces, materials: d.materials, images: d.images };
+  const { edition } = value;
+  const known = edition !== undefined && d.pieces.some((p) => isSameEdition(p.edition, edition));
+  return {
+    format: d.format,
+    pieces: d.pieces,
+    materials: d.materials,
+    images: d.images,
+    ...(known ? { edition } : {}),
+  };
 };
+
+export const isSameEdition = (a: Edition | undefined, b: Edition | undefined): boolean =>
+  a !== undefined && b !== undefined && a.kit === b.kit && a.number === b.number;
 
 /**
  * Puts an item into a document. Pictures and materials that are there already, the same in all but their id, are used

@@ -239,6 +239,10 @@ const pieceSchema = yup
     locked: yup.boolean().required(),
     upTo: yup.string().max(60).nullable().defined(),
     about: yup.string().max(2000),
+    edition: yup
+      .object({ kit: id, number: yup.number().required().integer().min(1).max(1e6) })
+      .noUnknown()
+      .default(undefined),
     smooth: yup.number().required().min(0).max(Math.PI),
   })
   .noUnknown();

@@ -36,6 +36,14 @@ export interface Piece {
   dials?: Dial[];
   /** What it is for, as whoever places it as a kit reads it. */
   about?: string;
+  /** As it was kept last: of which kit, wherever copies of it are, and which edition of that. */
+  edition?: Edition;
+}
+
+export interface Edition {
+  kit: string;
+  /** From 1 on. */
+  number: number;
 }
 
 export interface PieceSet {

@@ -1,5 +1,6 @@
 /** The library: items kept for any project. An item that a project uses cannot vanish. */
 import { randomUUID } from 'node:crypto';
+import { literal } from 'sequelize';
 import * as yup from 'yup';
 import { addPiece, addStep, pieceOf } from '../document/changes';
 import {
@@ -15,7 +16,7 @@ import type { Database, LibraryRow } from './database';
 import { forgetPictures, pictureOf, type Picture } from './pictures';
 import type { PictureJob } from './queue';
 import { Refusal } from './refusal';
-import type { ProjectDocument } from '../document/types';
+import type { Edition, ProjectDocument } from '../document/types';
 
 const tags = yup.array().of(yup.string().required().max(40)).required().max(30);
 export const itemSchema = yup
@@ -49,7 +50,8 @@ async function row(
 
 export async function listItems(db: Database): Promise<LibraryEntry[]> {
   const items = await db.library.findAll({
-    attributes: ['id', 'kind', 'name', 'tags', 'changedAt'],
+    // The edition alone: contents may be large.
+    attributes: ['id', 'kind', 'name', 'tags', 'changedAt', [literal(`content -> 'edition'`), 'edition']],
     order: [
       ['changedAt', 'DESC'],
       ['name', 'ASC'],
@@ -65,8 +67,11 @@ export async function listItems(db: Database): Promise<LibraryEntry[]> {
     tags: i.tags,
     changedAt: new Date(i.changedAt).toISOString(),
     usedIn: count.get(i.id) ?? 0,
+    ...editionOf(i.get('edition')),
   }));
 }
+
+const editionOf = (found: unknown): Pick<LibraryEntry, 'edition'> => (found ? { edition: found as Edition } : {});
 
 export async function addItem(
   db: Database,
@@ -98,6 +103,7 @@ export async function addItem(
     tags: made.tags,
     changedAt: new Date(made.changedAt).toISOString(),
     usedIn: 0,
+    ...editionOf(content.edition),
   };
 }
 

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Op } from 'sequelize';
 import { createHash, randomUUID } from 'node:crypto';
-import { newProject, addGroup, addPiece, addStep } from '../document/changes';
+import { newProject, addGroup, addPiece, addStep, pieceOf } from '../document/changes';
 import type { Patch } from '../document/types';
 import { Cluster } from '../cli/setup';
 import { blobInfo, readBlob, writeBlob } from './blobs';
@@ -487,6 +487,19 @@ describe('the library', () => {
     addStep(doc, 'p', 'color', 'c', { base: 'm' });
     return doc;
   };
+  test('the list says of which kit an item is an edition', async () => {
+    const doc = made();
+    const kit = pieceOf(doc, 'p');
+    kit.edition = { kit: 'kit-of-boxes', number: 3 };
+    const content = { ...contentOfPieces(doc, ['p']), edition: kit.edition };
+    const item = await addItem(db, { kind: 'piece', name: 'Box', tags: [], content });
+    expect(item.edition).toEqual({ kit: 'kit-of-boxes', number: 3 });
+    const found = (await listItems(db)).filter((i) => i.edition?.kit === 'kit-of-boxes');
+    expect(found.map((i) => [i.id, i.edition!.number])).toEqual([[item.id, 3]]);
+    expect((await itemContent(db, item.id)).content.edition).toEqual({ kit: 'kit-of-boxes', number: 3 });
+    await removeItem(db, item.id);
+  });
+
   test('an item is kept with what it needs, found, renamed, and goes into another project under new ids', async () => {
     const item = await addItem(db, {
       kind: 'arrangement',

@@ -7,9 +7,14 @@ import {
   contentOfPieces,
   insertContent,
   type LibraryContent,
+  type LibraryEntry,
   type LibraryKind,
 } from '../../document/library';
+import { newId, topmost } from '../../document/changes';
+import { nextEdition, takeEdition } from '../../document/kits';
 import { blobsOf } from '../../document/references';
+import type { Edition } from '../../document/types';
+import { useEffect, useState } from 'react';
 import { api } from '../parts/api';
 import { saveFile } from '../parts/handover';
 import { pickedPieces, pickPieces } from './pieceActions';
@@ -39,9 +44,66 @@ export async function keepPicked(): Promise<void> {
     bench.set({ say: 'Pick what to keep first.' });
     return;
   }
-  const content = contentOfPieces(doc, ids);
-  const first = doc.pieces.find((p) => p.id === ids[0])!;
-  await keepContent(content.pieces.length > 1 ? 'arrangement' : 'piece', first.name, content);
+  const tops = topmost(doc, ids);
+  const first = doc.pieces.find((p) => p.id === tops[0])!;
+  if (tops.length > 1 || first.kind !== 'mesh') {
+    const content = contentOfPieces(doc, ids);
+    await keepContent(content.pieces.length > 1 ? 'arrangement' : 'piece', first.name, content);
+    return;
+  }
+  // One piece is a kit for whoever takes it from there: what is kept again under the same kit is its next edition.
+  try {
+    const { items } = await api<{ items: LibraryEntry[] }>('/api/library');
+    let edition: Edition | undefined;
+    session.change(`keep an edition of ${first.name}`, (d) => {
+      edition = nextEdition(
+        d,
+        first.id,
+        items.map((i) => i.edition),
+        newId(),
+      );
+    });
+    const now = bench.get().document!;
+    await keepContent('piece', first.name, {
+      ...contentOfPieces(now, [first.id]),
+      edition: now.pieces.find((p) => p.id === first.id)!.edition,
+    });
+    if (edition!.number > 1) bench.set({ say: `Edition ${edition!.number} of “${first.name}” is in the library now.` });
+  } catch (e) {
+    bench.set({ say: (e as Error).message });
+  }
+}
+
+/** Another edition of a kit, from the library, in the place of the piece that it is here. */
+export async function takeEditionOf(piece: string, item: string): Promise<void> {
+  try {
+    const { content } = await api<{ content: LibraryContent }>(`/api/library/${item}`);
+    await api(`/api/library/${item}/use`, { json: { project: session.project } });
+    session.change(`take edition ${content.edition?.number ?? ''}`, (d) => takeEdition(d, piece, content));
+    bench.set({ say: `Edition ${content.edition?.number ?? ''} is here now; what placements turned stays turned.` });
+  } catch (e) {
+    bench.set({ say: (e as Error).message });
+  }
+}
+
+/** The editions of a kit that the library has, the newest first; undefined until they are known. */
+export function useEditions(kit: string | undefined): { id: string; number: number }[] | undefined {
+  const [found, setFound] = useState<{ id: string; number: number }[]>();
+  useEffect(() => {
+    if (!kit) return undefined;
+    let gone = false;
+    api<{ items: LibraryEntry[] }>('/api/library').then(
+      ({ items }) => {
+        const own = items.flatMap((i) => (i.edition?.kit === kit ? [{ id: i.id, number: i.edition.number }] : []));
+        if (!gone) setFound(own.sort((a, b) => b.number - a.number));
+      },
+      () => undefined,
+    );
+    return () => {
+      gone = true;
+    };
+  }, [kit]);
+  return found;
 }
 
 /**

@@ -1,9 +1,10 @@
 'use client';
 /** Two steps of a recipe in numbers: what the later has more or less of, and how far it moved what both have. */
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { stepDef } from '../../../core/steps';
 import { formatQuantity, unitSize, type LengthUnit } from '../../../core/recipe/quantity';
 import type { Compared, StepNumbers } from '../../../workers/calls/compare';
+import { Drawn } from '../../parts/Drawn';
 import { Dialog } from '../../parts/Dialog';
 import { session } from '../session';
 import { bench, useBench, workedOn } from '../store';
@@ -115,9 +116,19 @@ function Wipe({
         className="relative overflow-hidden rounded-md border border-line"
         style={{ aspectRatio: `${width} / ${height}` }}
       >
-        <Painted data={after} width={width} height={height} />
+        <Drawn
+          picture={{ data: after, width, height }}
+          width={width}
+          height={height}
+          className="absolute inset-0 h-full w-full"
+        />
         <div className="absolute inset-0" style={{ clipPath: `inset(0 ${100 - at}% 0 0)` }}>
-          <Painted data={before} width={width} height={height} />
+          <Drawn
+            picture={{ data: before, width, height }}
+            width={width}
+            height={height}
+            className="absolute inset-0 h-full w-full"
+          />
         </div>
         <div className="absolute inset-y-0 w-px bg-value" style={{ left: `${at}%` }} />
       </div>
@@ -136,12 +147,4 @@ function Wipe({
       </p>
     </div>
   );
-}
-
-function Painted({ data, width, height }: { data: Uint8Array; width: number; height: number }) {
-  const ref = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    ref.current?.getContext('2d')?.putImageData(new ImageData(new Uint8ClampedArray(data), width, height), 0, 0);
-  }, [data, width, height]);
-  return <canvas ref={ref} width={width} height={height} className="absolute inset-0 h-full w-full" aria-hidden />;
 }

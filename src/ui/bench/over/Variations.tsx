@@ -9,6 +9,7 @@ import type { Dial, ProjectDocument } from '../../../document/types';
 import type { VariationPicture } from '../../../workers/calls/variations';
 import { WorkCancelled } from '../../../workers/link';
 import { writeZip } from '../../../core/formats';
+import { Drawn } from '../../parts/Drawn';
 import { Dialog } from '../../parts/Dialog';
 import { saveFile } from '../../parts/handover';
 import { dialDef, shownOf, storedOf } from '../dials';
@@ -172,7 +173,7 @@ export function Variations() {
             aria-label={`Take ${wordsOf(cell, list, document)}`}
             onClick={() => take(cell)}
           >
-            <Picture picture={pictures?.[i]} />
+            <Drawn {...SIZE} className="w-full" picture={pictures?.[i]} />
             <span className="num block text-[10px] leading-tight">{wordsOf(cell, list, document)}</span>
           </button>
         ))}
@@ -241,15 +242,4 @@ function RangeLine({
       )}
     </span>
   );
-}
-
-function Picture({ picture }: { picture?: VariationPicture }) {
-  const ref = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    const to = ref.current?.getContext('2d');
-    if (!to || !picture) return;
-    const { data, width, height } = picture;
-    to.putImageData(new ImageData(new Uint8ClampedArray(data), width, height), 0, 0);
-  }, [picture]);
-  return <canvas ref={ref} {...SIZE} className={`w-full rounded ${picture ? '' : 'skeleton'}`} aria-hidden />;
 }

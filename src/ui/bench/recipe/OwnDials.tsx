@@ -6,23 +6,23 @@ import type { Dial, Piece, ProjectDocument, Step } from '../../../document/types
 import { session } from '../session';
 import { say, useBench } from '../store';
 import { DialValue } from './DialValue';
+import { KitCard } from './KitCard';
 
 export function OwnDials({ piece, step, kit }: { piece: Piece; step: Step; kit: string }) {
   const document = useBench((s) => s.document) as ProjectDocument;
   const dials = kitDials(document, kit);
   const own = (step.values.own ?? {}) as Readonly<Record<string, unknown>>;
-  const about = document.pieces.find((p) => p.id === kit)?.about;
-  const text = about && <p className="quiet mt-0.5 text-[12px] italic">{about}</p>;
+  const card = <KitCard kit={kit} />;
   if (dials.length === 0)
     return (
       <>
-        {text}
+        {card}
         <p className="quiet mt-0.5 text-[12px]">This kit has no dials of its own.</p>
       </>
     );
   return (
     <>
-      {text}
+      {card}
       <ul className="mt-1 border-l border-line pl-2 text-[12px]" aria-label="Dials of the kit">
         {dials.map((d) => (
           <OwnDial key={d.id} piece={piece} step={step} dial={d} value={own[d.name]} />

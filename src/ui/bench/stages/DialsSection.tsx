@@ -9,6 +9,7 @@ import * as changes from '../../../document/changes';
 import { dialDef } from '../dials';
 import { DialValue } from '../recipe/DialValue';
 import { Value } from '../recipe/Value';
+import { EditionChoice } from '../recipe/KitCard';
 import { session } from '../session';
 import { bench, say, useBench, workedOn } from '../store';
 import { Buttons, Check, Remove, Section, Small } from './Fields';
@@ -72,6 +73,7 @@ export function DialsSection() {
               }
             />
           )}
+          {holder !== undefined && <EditionChoice piece={document.pieces.find((p) => p.id === holder)!} />}
           {lists.length > 1 && list.length > 0 && <h3 className="quiet mt-1 text-[11px]">Of {name}</h3>}
           <ul>
             {list.map((d) => (
