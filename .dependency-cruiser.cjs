@@ -40,7 +40,7 @@ module.exports = {
       to: {
         path: 'node_modules',
         pathNot:
-          'node_modules/(earcut|fflate|fast-png|tiff|saxes|svg-pathdata|@gltf-transform/(core|extensions)|draco3dgltf|meshoptimizer|jsep|yup|tslib)/',
+          'node_modules/(earcut|fflate|fast-png|jpeg-js|tiff|saxes|svg-pathdata|@gltf-transform/(core|extensions)|draco3dgltf|meshoptimizer|jsep|yup|tslib)/',
       },
     },
     {

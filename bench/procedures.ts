@@ -227,6 +227,7 @@ async function keys(): Promise<Result[]> {
             verdict,
             indices.length,
             followed.length,
+            Array.from(indices, (f) => now[f].at.map((x) => x.toFixed(2)).join(' ')).join(' | '),
           );
       }
     }

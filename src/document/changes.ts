@@ -276,7 +276,11 @@ export function addImage(doc: Draft, image: ProjectImage): void {
 export function removeImage(doc: Draft, id: string): void {
   const by =
     doc.pieces.find((p) => p.blueprint?.image === id)?.name ??
-    doc.materials.find((m) => Object.values(m.maps ?? {}).includes(id))?.name;
+    doc.materials.find((m) => Object.values(m.maps ?? {}).includes(id))?.name ??
+    [doc, ...doc.pieces]
+      .flatMap((holder) => holder.dials ?? [])
+      .filter((d) => d.kind === 'picture' && d.options?.includes(id))
+      .map((d) => `the dial ${d.name}`)[0];
   if (by !== undefined) throw new Error(`That picture is used by ${by}.`);
   doc.images = doc.images.filter((i) => i.id !== id);
 }

@@ -1,11 +1,14 @@
+import { encode } from 'fast-png';
 import { Memory } from '../core/recipe';
 import * as changes from './changes';
 import { sizeOf } from '../core/geometry';
 import { addDial, answerFor, dialScope, freeName, isDialName, removeDial, renameDial, setDial, usesOf } from './dials';
 import { followDocument } from './follow';
+import { contentOfPieces, insertContent } from './library';
 import { referencesOfDials } from './references';
 import { checkDocument } from './schema';
-import type { Dial, ProjectDocument } from './types';
+import { tellDials } from './telling';
+import type { Dial, ProjectDocument, ProjectImage } from './types';
 
 const dial = (name: string, value: number, more: Partial<Dial> = {}): Dial => ({
   id: name,
@@ -254,5 +257,65 @@ describe('dials of other kinds', () => {
     expect(round.outcomes.flatMap((o) => o.error ?? []).join()).toContain('takes in this piece');
     const scope = dialScope(d);
     expect(() => answerFor('"round top"', { kind: 'piece' }, scope)).toThrow('named by dials here');
+  });
+});
+
+describe('dials of pictures', () => {
+  /** Left half black, right half white. */
+  const picture = encode({ width: 2, height: 1, channels: 1, depth: 8, data: Uint8Array.of(0, 255) });
+  const image = (id: string, name: string, blob: string): ProjectImage => ({
+    ...{ id, name, blob: blob.repeat(64), mime: 'image/png', width: 2, height: 1, bits: 8, use: 'height' as const },
+  });
+  const files: Record<string, Uint8Array> = { a: picture, b: picture.slice(0, 30) };
+  function project(): ProjectDocument {
+    const d = changes.newProject('Shore', 'game', 'm');
+    changes.addImage(d, image('i1', 'cliff.png', 'a'));
+    changes.addImage(d, image('i2', 'torn.png', 'b'));
+    addDial(d, { id: 'r', name: 'relief', kind: 'picture', value: 0, options: ['i1', 'i2'] });
+    changes.addPiece(d, 'p', 'ground');
+    changes.addStep(d, 'p', 'plane', 'g', { width: 1, depth: 1, cutX: 8, cutZ: 1 });
+    changes.addStep(d, 'p', 'shift', 's', { along: 'y', formula: { text: '2 m * relief(share.x, 0)', unit: 'm' } });
+    return checkDocument(d);
+  }
+  const follow = async (d: ProjectDocument) =>
+    (await followDocument(d, { memory: new Memory(), blob: async (sha) => files[sha[0]] }).piece(d.pieces[0])).outcomes;
+
+  test('formulas ask how bright a picture is at a place; another picture is another dial value', async () => {
+    const d = project();
+    const [, moved] = await follow(d);
+    expect(moved.error).toBeUndefined();
+    const { positions: p, vertexCount } = moved.mesh;
+    for (let v = 0; v < vertexCount; v++) {
+      const share = p[3 * v] + 0.5;
+      // Halfway at the middle; over again at both edges, so halfway there as well.
+      const wanted = share < 0.3 && share > 0.2 ? 0 : share > 0.7 && share < 0.8 ? 2 : undefined;
+      if (wanted !== undefined) expect(p[3 * v + 1]).toBeCloseTo(wanted, 5);
+    }
+    setDial(d, 'r', { value: 1 });
+    expect((await follow(d))[1].error).toContain('torn.png');
+  });
+
+  test('a picture that a dial offers is used: it cannot be taken away, and goes along to other projects', () => {
+    const d = project();
+    expect(() => changes.removeImage(structuredClone(d), 'i2')).toThrow('the dial relief');
+    const content = contentOfPieces(d, ['p']);
+    expect(content.images.map((i) => i.name)).toEqual(['cliff.png', 'torn.png']);
+    const other = changes.newProject('Elsewhere', 'game', 'm');
+    insertContent(other, content);
+    const offered = other.pieces[0].dials![0].options!;
+    expect(offered.map((id) => other.images.find((i) => i.id === id)?.name)).toEqual(['cliff.png', 'torn.png']);
+    expect(tellDials(d)[0]).toContain('cliff.png');
+  });
+
+  test('asked at what is no place it says what is wanted', async () => {
+    for (const [text, why] of [
+      ['relief(1)', 'a place'],
+      ['relief(position)', 'plain vector'],
+      ['1 m * relief', 'word'],
+    ]) {
+      const d = project();
+      d.pieces[0].recipe[1].values.formula = { text, unit: 'm' };
+      expect((await follow(d))[1].error).toContain(why);
+    }
   });
 });

@@ -7,9 +7,9 @@ import { unitSize } from '../core/recipe/quantity';
 import { isFormula, type Expression, type Move, type ValueDef, type ValueDefs } from '../core/recipe/values';
 import { stepDef } from '../core/steps';
 import { toolDef } from '../core/tools';
-import type { Dial, Piece, ProjectDocument, Step } from './types';
+import type { Dial, Piece, ProjectDocument, ProjectImage, Step } from './types';
 
-type WithDials = Pick<ProjectDocument, 'dials' | 'units'> & Partial<Pick<ProjectDocument, 'pieces'>>;
+type WithDials = Pick<ProjectDocument, 'dials' | 'units'> & Partial<Pick<ProjectDocument, 'pieces' | 'images'>>;
 /** What dials are kept by: a piece, a group, or the project. */
 interface Holder {
   dials?: Dial[];
@@ -99,7 +99,7 @@ const chosen = (d: Dial, value: unknown): unknown =>
   typeof value === 'string' && d.options?.includes(value) ? d.options.indexOf(value) : value;
 
 /** Dials whose values are ones of a list, or 0 and 1. */
-const COUNTED = ['count', 'toggle', 'choice', 'piece', 'material', 'colour'];
+const COUNTED = ['count', 'toggle', 'choice', 'piece', 'material', 'picture', 'colour'];
 /** Limits of a dial that follow from what it is. */
 export function limitsOf(d: Dial): { min?: number; max?: number } {
   if (d.kind === 'toggle') return { min: 0, max: 1 };
@@ -123,11 +123,12 @@ const within = (d: Dial, value: number): number => {
 export function resolved(steps: readonly Step[], doc: WithDials, piece?: string, own?: OwnValues): readonly Step[] {
   const dials = turned(dialsFor(doc, piece), own ?? {});
   const scope = scopeOf(dials, doc);
+  const images = doc.images ?? [];
   let changed = false;
   // Without a dial too: plain numbers in a formula are of the project's unit, wherever it is worked out.
   const out = steps.map((step) => {
     if (plainSteps.has(step)) return step;
-    const values = resolvedValues(stepDef(step.kind)?.values, step.values, scope, dials);
+    const values = resolvedValues(stepDef(step.kind)?.values, step.values, scope, dials, images);
     if (values !== step.values) {
       changed = true;
       return { ...step, values };
@@ -146,11 +147,11 @@ export function valuesNow(
   piece?: string,
 ): Record<string, unknown> {
   const dials = dialsFor(doc, piece);
-  return resolvedValues(defs, stored, scopeOf(dials, doc), dials);
+  return resolvedValues(defs, stored, scopeOf(dials, doc), dials, doc.images ?? []);
 }
 
-function resolvedStep(step: Step, scope: Scope, dials: readonly Dial[]): Step {
-  const values = resolvedValues(stepDef(step.kind)?.values, step.values, scope, dials);
+function resolvedStep(step: Step, scope: Scope, dials: readonly Dial[], images: readonly ProjectImage[]): Step {
+  const values = resolvedValues(stepDef(step.kind)?.values, step.values, scope, dials, images);
   return values === step.values ? step : { ...step, values };
 }
 
@@ -158,8 +159,9 @@ function resolvedStep(step: Step, scope: Scope, dials: readonly Dial[]): Step {
 export function worked(steps: readonly Step[], dials: readonly Dial[], doc: WithDials): Step[] {
   if (dials.length === 0) return [...steps];
   const scope = scopeOf(dials, doc);
+  const images = doc.images ?? [];
   return steps.map((step) => {
-    const out = resolvedStep(step, scope, dials);
+    const out = resolvedStep(step, scope, dials, images);
     // What names other dials as well could not be worked out by these: it stays as it was written.
     const values = Object.fromEntries(
       Object.entries(out.values).map(([name, v]) => [name, isFormula(v) && v.wrong ? step.values[name] : v]),
@@ -176,19 +178,27 @@ const hasExpression = (defs: ValueDefs | undefined): boolean =>
   Object.values(defs ?? {}).some((d) => ['expression', 'moves', 'own', 'parts'].includes(d.kind));
 
 /** What a formula over elements needs of a dial. */
-const givenOf = ({ name, kind, value, options, points, smooth }: Dial): NonNullable<Expression['given']>[number] => ({
-  name,
-  kind,
-  value,
-  ...(options ? { options } : {}),
-  ...(points ? { points, smooth: smooth === true } : {}),
-});
+function givenOf(
+  { name, kind, value, options, points, smooth }: Dial,
+  images: readonly ProjectImage[],
+): NonNullable<Expression['given']>[number] {
+  const picture = kind === 'picture' ? images.find((i) => i.id === options?.[value]) : undefined;
+  return {
+    name,
+    kind,
+    value,
+    ...(options ? { options } : {}),
+    ...(points ? { points, smooth: smooth === true } : {}),
+    ...(picture ? { file: { sha: picture.blob, name: picture.name } } : {}),
+  };
+}
 
 function resolvedValues(
   defs: ValueDefs | undefined,
   stored: Record<string, unknown>,
   scope: Scope,
   dials: readonly Dial[],
+  images: readonly ProjectImage[],
 ): Record<string, unknown> {
   let out = stored;
   const put = (name: string, value: unknown): void => {
@@ -200,11 +210,11 @@ function resolvedValues(
     if (isFormula(value)) put(name, numberOf(value.formula, def, scope));
     else if (def.kind === 'expression' && value) {
       const used = dials.filter((d) => names((value as Expression).text, d.name));
-      if (used.length > 0) put(name, { ...(value as Expression), given: used.map(givenOf) });
+      if (used.length > 0) put(name, { ...(value as Expression), given: used.map((d) => givenOf(d, images)) });
     } else if (def.recipes && def.withRecipes && value) {
       // Pieces within pieces: merged ones go by the dials of what they became.
       const inner = def.recipes(value);
-      const next = inner.map((list) => list.map((step) => resolvedStep(step, scope, dials)));
+      const next = inner.map((list) => list.map((step) => resolvedStep(step, scope, dials, images)));
       if (next.some((list, i) => list.some((step, k) => step !== inner[i][k]))) put(name, def.withRecipes(value, next));
     } else if (def.kind === 'own' && value) {
       const entries = Object.entries(value as OwnValues);
@@ -213,7 +223,7 @@ function resolvedValues(
     } else if (def.kind === 'moves' && value) {
       const list = value as readonly Move[];
       const next = list.map((m) => {
-        const values = resolvedValues(toolDef(m.tool)?.values, m.values, scope, dials);
+        const values = resolvedValues(toolDef(m.tool)?.values, m.values, scope, dials, images);
         return values === m.values ? m : { ...m, values };
       });
       if (next.some((m, i) => m !== list[i])) put(name, next);

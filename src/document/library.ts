@@ -62,6 +62,7 @@ export function contentOfPieces(doc: ProjectDocument, ids: readonly string[]): L
   );
   const materials = doc.materials.filter((m) => used.has(m.id)).map(plain);
   const pictures = new Set([
+    ...pieces.flatMap((p) => referencesOfDials(p.dials ?? [])).flatMap((r) => (r.to === 'image' ? [r.id] : [])),
     ...materials.flatMap((m) => Object.values(m.maps ?? {})),
     ...pieces.flatMap((p) => (p.blueprint ? [p.blueprint.image] : [])),
   ]);

@@ -33,18 +33,24 @@ export function referencesIn(steps: readonly Step[]): Reference[] {
   return out;
 }
 
-/** What dials of pieces and of materials offer to choose from. */
+const OFFERED: Partial<Record<Dial['kind'], Reference['to']>> = {
+  piece: 'piece',
+  material: 'material',
+  picture: 'image',
+};
+
+/** What dials of pieces, of materials and of pictures offer to choose from. */
 export const referencesOfDials = (dials: readonly Dial[]): Reference[] =>
-  dials.flatMap(({ kind, options = [] }) =>
-    kind === 'piece' || kind === 'material' ? options.map((id) => ({ to: kind, id })) : [],
-  );
+  dials.flatMap(({ kind, options = [] }) => {
+    const to = OFFERED[kind];
+    return to ? options.map((id) => ({ to, id })) : [];
+  });
 
 export const renameInDials = (dials: readonly Dial[], to: Rename): Dial[] =>
-  dials.map((d) =>
-    d.options && (d.kind === 'piece' || d.kind === 'material')
-      ? { ...d, options: d.options.map((id) => to({ to: d.kind as 'piece', id })) }
-      : d,
-  );
+  dials.map((d) => {
+    const what = OFFERED[d.kind];
+    return d.options && what ? { ...d, options: d.options.map((id) => to({ to: what, id })) } : d;
+  });
 
 /** The same steps, naming other things. */
 export function renameReferences(steps: readonly Step[], to: Rename): Step[] {

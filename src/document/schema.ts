@@ -187,7 +187,7 @@ const settingsSchema = yup
 
 const DIAL_KINDS = [
   ...['length', 'angle', 'number', 'count'],
-  ...['toggle', 'choice', 'colour', 'ramp', 'piece', 'material'],
+  ...['toggle', 'choice', 'colour', 'ramp', 'piece', 'material', 'picture'],
 ];
 const dialSchema = yup
   .object({

@@ -16,11 +16,16 @@ function dialNamed(doc: ProjectDocument, name: string): Dial {
 
 /** Options as a person reads them: names of pieces and materials, words. */
 export function optionNames(
-  doc: Pick<ProjectDocument, 'pieces' | 'materials'>,
+  doc: Pick<ProjectDocument, 'pieces' | 'materials' | 'images'>,
   { kind, options = [] }: Pick<Dial, 'kind' | 'options'>,
 ): string[] {
-  if (kind !== 'piece' && kind !== 'material') return options;
-  const list: readonly { id: string; name: string }[] = kind === 'piece' ? doc.pieces : doc.materials;
+  const lists: Partial<Record<Dial['kind'], readonly { id: string; name: string }[]>> = {
+    piece: doc.pieces,
+    material: doc.materials,
+    picture: doc.images,
+  };
+  const list = lists[kind];
+  if (!list) return options;
   return options.map((id) => list.find((x) => x.id === id)?.name ?? 'one that is gone');
 }
 

@@ -80,7 +80,7 @@ export function tellStep(step: Step, doc: ProjectDocument): string[] {
 /** A dial's value with its unit. */
 export function tellDialValue(
   dial: Pick<Dial, 'kind' | 'value' | 'options' | 'points'>,
-  doc: Pick<ProjectDocument, 'units' | 'pieces' | 'materials'>,
+  doc: Pick<ProjectDocument, 'units' | 'pieces' | 'materials' | 'images'>,
 ): string {
   const { kind, value } = dial;
   if (kind === 'toggle') return value === 0 ? 'no' : 'yes';

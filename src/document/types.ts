@@ -113,14 +113,17 @@ export interface ProjectDocument {
   dials?: Dial[];
 }
 
+/** What a project has by ids, and dials offer to choose from. */
+export type Offered = 'piece' | 'material' | 'picture';
+
 export interface Dial {
   id: string;
   /** As formulas name it. */
   name: string;
-  kind: 'length' | 'angle' | 'number' | 'count' | 'toggle' | 'choice' | 'colour' | 'ramp' | 'piece' | 'material';
+  kind: 'length' | 'angle' | 'number' | 'count' | 'toggle' | 'choice' | 'colour' | 'ramp' | Offered;
   /** Metres, radians, or as it is; 0 or 1 of a switch, which of the options, a colour as 0xRRGGBB. */
   value: number;
-  /** Words to choose from, or the ids of pieces or materials. */
+  /** Words to choose from, or the ids of what the project has of the kind. */
   options?: string[];
   /** Of a ramp: places and values. */
   points?: [number, number][];

@@ -19,6 +19,8 @@ export interface Known {
   readonly text?: string;
   /** It is called like a function, with one number. */
   ramp?(x: number): number;
+  /** It is called like a function, with a place: x and y, the picture from 0 to 1. */
+  picture?(x: number, y: number): number;
   /** Its values for elements from … on, written to `out` from 0 on, as many as its type is wide for each. */
   fill?(from: number, count: number, out: Float64Array): void;
   /** One of three parts alone, where that is quicker than all. */

@@ -6,7 +6,7 @@
  * the first cache; whole columns took twice as long.
  */
 import { pow } from '../math/exact';
-import { as, BLOCK, column, fixed, isMeasured, over, scaled, together, type Code, type Scope } from './code';
+import { as, BLOCK, column, fixed, isMeasured, over, scaled, together, type Code, type Known, type Scope } from './code';
 import { FUNCTIONS, plain } from './functions';
 import { FormulaError, parse, type Node, type Operator } from './parse';
 import { PLAIN, TEXT, told, TRUTH, widthOf, type Type } from './types';
@@ -230,13 +230,37 @@ class Compiler {
     });
   }
 
+  /** How bright a picture is, at a vector's x and y, or at two numbers. */
+  private pictureAt(picture: NonNullable<Known['picture']>, { name, args, at }: Node & { kind: 'call' }): Code {
+    const where = { unit: this.scope.unit, name, at, args };
+    const parts = args.map((x) => this.code(x));
+    if (parts.length === 1 && parts[0].type.kind === 'vector') {
+      const [{ type }] = parts;
+      if (type.length !== 0 || type.angle !== 0)
+        throw new FormulaError(`${name} is a picture: its place is a plain vector, as uv and share are.`, args[0].at);
+      return over(PLAIN, parts, (from, count, out) => {
+        const v = parts[0].run(from, count);
+        for (let i = 0; i < count; i++) out[i] = picture(v[3 * i], v[3 * i + 1]);
+      });
+    }
+    if (parts.length !== 2)
+      throw new FormulaError(`${name} is a picture: it takes a place, as in ${name}(uv), or two numbers.`, at);
+    const [x, y] = parts.map((p, i) => plain(p, where, i));
+    return over(PLAIN, [x, y], (from, count, out) => {
+      const a = x.run(from, count);
+      const b = y.run(from, count);
+      for (let i = 0; i < count; i++) out[i] = picture(a[i], b[i]);
+    });
+  }
+
   private call(n: Node & { kind: 'call' }): Code {
     const { name, args, at } = n;
     if (args.length === 1 && args[0].kind === 'text' && this.scope.asked) {
       const found = this.scope.asked(name, args[0].text);
       if (found) return column(found);
     }
-    const { ramp } = this.scope.known(name) ?? {};
+    const { ramp, picture } = this.scope.known(name) ?? {};
+    if (picture) return this.pictureAt(picture, n);
     if (ramp) {
       if (args.length !== 1) throw new FormulaError(`${name} is a ramp: it takes one number.`, at);
       const x = plain(this.code(args[0]), { unit: this.scope.unit, name, at, args }, 0);

@@ -2,6 +2,7 @@
  * What a dial is to a formula: a number with its measure, a yes or no, a word, a colour, or a ramp that is called like
  * a function.
  */
+import { brightnessAt, type Brightness } from '../formats/brightness';
 import { toLinear } from '../math/colour';
 import { rampThrough, type RampPoints } from '../math/ramp';
 import type { Known } from './code';
@@ -16,6 +17,9 @@ export interface DialValue {
   /** Of a ramp. */
   readonly points?: RampPoints;
   readonly smooth?: boolean;
+  /** Of a picture: its stored file, and what was read of it where a recipe is followed. */
+  readonly file?: { readonly sha: string; readonly name: string };
+  readonly read?: Brightness;
 }
 
 const TYPES: Readonly<Record<string, Type>> = {
@@ -27,6 +31,7 @@ const TYPES: Readonly<Record<string, Type>> = {
   choice: TEXT,
   piece: TEXT,
   material: TEXT,
+  picture: TEXT,
   colour: COLOUR,
 };
 export const typeOfDial = (kind: string): Type => TYPES[kind] ?? PLAIN;
@@ -40,6 +45,11 @@ export const colourParts = (value: number): [number, number, number] => {
 export function knownOfDial(d: DialValue): Known {
   const type = typeOfDial(d.kind);
   if (d.kind === 'ramp') return { type, help: 'a ramp', ramp: rampThrough(d.points ?? [], d.smooth === true) };
+  if (d.kind === 'picture') {
+    const { read } = d;
+    // Where nothing is drawn yet, as while a formula is typed, it is read as black.
+    return { type, help: 'a picture', picture: read ? (x, y) => brightnessAt(read, x, y) : () => 0 };
+  }
   if (type === TEXT) return { type, help: 'a dial', text: d.options?.[Math.round(d.value)] ?? '' };
   return { type, help: 'a dial', constant: type === COLOUR ? colourParts(d.value) : [d.value] };
 }

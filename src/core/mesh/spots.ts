@@ -387,6 +387,23 @@ const isWall = (f: ArrayLike<number>, o: number): boolean =>
   hypot(...cross(Array.from({ length: 12 }, (_, k) => f[o + k]))) < 1e-7;
 
 /**
+ * The way a wall goes along its foot, so that what looks up goes one way round and what looks down the other: which of
+ * its directions that is, and with which sign.
+ */
+function footOf(f: ArrayLike<number>, o: number): [number, number] {
+  if (abs(f[o + 7]) <= abs(f[o + 11])) return [o + 4, f[o + 11] < 0 ? -1 : 1];
+  return [o + 8, f[o + 7] < 0 ? 1 : -1];
+}
+
+/** How far two walls go the same way along their feet: 1 for wholly, below 0 where they look apart. */
+function feet(a: ArrayLike<number>, o: number, b: ArrayLike<number>, p: number): number {
+  const [i, x] = footOf(a, o);
+  const [j, y] = footOf(b, p);
+  const dot = a[i] * b[j] + a[i + 1] * b[j + 1] + a[i + 2] * b[j + 2];
+  return (x * y * dot) / (hypot(a[i], a[i + 1], a[i + 2]) * hypot(b[j], b[j + 1], b[j + 2]) || 1);
+}
+
+/**
  * Whether faces look the same way; of walls, which have no way to look in these coordinates, whether they stand on the
  * same line.
  */
@@ -395,13 +412,7 @@ function sameSide(a: ArrayLike<number>, o: number, b: ArrayLike<number>, p: numb
   const y = cross(Array.from({ length: 12 }, (_, k) => b[p + k]));
   const l = hypot(...x) * hypot(...y);
   if (isWall(a, o) !== isWall(b, p)) return false;
-  if (isWall(a, o)) {
-    const foot = (f: ArrayLike<number>, q: number) => (abs(f[q + 7]) <= abs(f[q + 11]) ? q + 4 : q + 8);
-    const i = foot(a, o);
-    const j = foot(b, p);
-    const dot = a[i] * b[j] + a[i + 1] * b[j + 1] + a[i + 2] * b[j + 2];
-    return abs(dot) >= SAME_WAY * hypot(a[i], a[i + 1], a[i + 2]) * hypot(b[j], b[j + 1], b[j + 2]);
-  }
+  if (isWall(a, o)) return abs(feet(a, o, b, p)) >= SAME_WAY;
   return x[0] * y[0] + x[1] * y[1] + x[2] * y[2] >= SAME_SIDE * l;
 }
 
@@ -453,7 +464,31 @@ function facesIn(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): n
       holding.push({ index: i, distance: sqrt(apart(s.data, o, spot, 0)), at: middleOf('face', s.data, o) });
   }
   const one = best(holding);
-  return one ? [one.index] : [];
+  if (one) return [one.index];
+  return isWall(spot, 0) ? ledgesBeside(s, spot, roles) : [];
+}
+
+/**
+ * Where the line is gone that a wall stood on, the move that drew it has drawn another: the nearest that stands beside
+ * it within a cell and looks the same way.
+ */
+function ledgesBeside(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): number[] {
+  const at = middleOf('face', spot, 0);
+  const cell = s.cell / 4;
+  const list: Candidate[] = [];
+  for (const i of near(s, at, radius('face', spot, 0) + cell, roles)) {
+    const o = s.size * i;
+    if (!isWall(s.data, o) || feet(spot, 0, s.data, o) < SAME_WAY) continue;
+    const there = middleOf('face', s.data, o);
+    const [a, b] = [within(spot, 0, there), within(s.data, o, at)];
+    const beside = (x: { s: number; t: number }) => abs(x.s) <= 1 + SLACK && abs(x.t) <= 1 + SLACK;
+    if ((beside(a) || beside(b)) && a.off <= cell) list.push({ index: i, distance: a.off, at: there });
+  }
+  const first = best(list);
+  if (!first) return [];
+  const slack = 0.25 * breadth(spot, 0);
+  const found = list.filter((c) => c.distance <= first.distance + slack).map((c) => c.index);
+  return isDoubled(s, found, radius('face', spot, 0)) ? [] : found;
 }
 
 const finders = { vertex: nearestVertex, edge: edgesAlong, face: facesIn };

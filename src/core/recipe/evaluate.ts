@@ -4,6 +4,7 @@
  * passes its input on and keeps its sentence to itself. Which steps there are, how files are read and what other pieces
  * show is handed in: nothing here knows them.
  */
+import { readBrightness, type Brightness } from '../formats/brightness';
 import type { Scene } from '../formats/scene';
 import { asGeometry, isEmptyGeometry, NO_GEOMETRY, whole, type Geometry, type KindName } from '../geometry';
 import { NO_COPIES } from '../copies/copies';
@@ -25,7 +26,7 @@ import {
   type StepDef,
 } from './define';
 import type { Memory } from './memory';
-import { complete, isFormula, type Step, type ValueDefs, type ValuesOf } from './values';
+import { complete, isFormula, type Expression, type Step, type ValueDefs, type ValuesOf } from './values';
 import type { Warning } from './define';
 
 export interface Outcome {
@@ -98,6 +99,22 @@ const outcome = (of: Omit<Outcome, 'mesh'>): Outcome => ({
     return whole(of.geometry).mesh ?? emptyMesh();
   },
 });
+
+/** Formulas with what the pictures are that their dials name. */
+async function withPictures<V extends Record<string, unknown>>(
+  values: V,
+  defs: ValueDefs,
+  read: (sha: string, name: string) => Promise<Brightness>,
+): Promise<V> {
+  let out = values;
+  for (const [name, def] of Object.entries(defs)) {
+    const { given } = (def.kind === 'expression' ? (values[name] ?? {}) : {}) as Partial<Expression>;
+    if (!given?.some((d) => d.file)) continue;
+    const whole = given.map(async (d) => (d.file ? { ...d, read: await read(d.file.sha, d.file.name) } : d));
+    out = { ...out, [name]: { ...(values[name] as Expression), given: await Promise.all(whole) } };
+  }
+  return out;
+}
 
 const sentenceOf = (e: unknown): string =>
   e instanceof Error && e.message ? e.message : 'This step could not do its work.';
@@ -277,7 +294,10 @@ async function runStep(
       if (o.cancelled?.()) throw new Cancelled();
     };
     stop();
-    const made = asGeometry(await withPulse(stop, () => def.run(given, complete(def.values, step.values), context)));
+    const values = await withPictures(complete(def.values, step.values), def.values, (sha, name) =>
+      o.memory.picture(sha, async () => readBrightness(await blob(sha), name)),
+    );
+    const made = asGeometry(await withPulse(stop, () => def.run(given, values, context)));
     const geometry = { ...past, ...made };
     // What draws something of its own needs nothing before it.
     if (!start && isEmptyGeometry(before) && isEmptyGeometry(geometry))

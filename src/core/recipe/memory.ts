@@ -1,10 +1,23 @@
 /** What the evaluator remembers. */
+import type { Brightness } from '../formats/brightness';
 import type { Scene } from '../formats/scene';
 import { arraysOf } from '../geometry';
 import { Witnesses } from '../mesh/witnesses';
 import type { Kept } from './define';
 
 const OVERHEAD = 200;
+
+/** What was read last, by name; what failed is read again when it is asked for again. */
+function lastFew<T>(known: Map<string, Promise<T>>, key: string, read: () => Promise<T>): Promise<T> {
+  let p = known.get(key);
+  if (!p) {
+    p = read();
+    p.catch(() => known.delete(key));
+    known.set(key, p);
+    if (known.size > 3) known.delete(known.keys().next().value!);
+  }
+  return p;
+}
 
 /**
  * Results by hash, the least recently used forgotten first once they hold more than the budget. Arrays that several
@@ -60,14 +73,13 @@ export class Memory {
   /** The last few scenes read from stored files: the pieces of one file come from one reading. */
   private readonly scenes = new Map<string, Promise<Scene>>();
   scene(key: string, read: () => Promise<Scene>): Promise<Scene> {
-    let p = this.scenes.get(key);
-    if (!p) {
-      p = read();
-      p.catch(() => this.scenes.delete(key));
-      this.scenes.set(key, p);
-      if (this.scenes.size > 3) this.scenes.delete(this.scenes.keys().next().value!);
-    }
-    return p;
+    return lastFew(this.scenes, key, read);
+  }
+
+  /** The last few pictures that formulas went by. */
+  private readonly pictures = new Map<string, Promise<Brightness>>();
+  picture(sha: string, read: () => Promise<Brightness>): Promise<Brightness> {
+    return lastFew(this.pictures, sha, read);
   }
 
   /** Results held. */

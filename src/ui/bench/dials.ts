@@ -33,6 +33,11 @@ export function dialDef(d: Dial): ValueDef<unknown> {
     ) as ValueDef<unknown>;
   if (d.kind === 'piece') return pieceName(d.name, 'none') as ValueDef<unknown>;
   if (d.kind === 'material') return material(d.name) as ValueDef<unknown>;
+  if (d.kind === 'picture')
+    return choice(d.name, '', [
+      ['', 'none'],
+      ...(bench.get().document?.images ?? []).map((i) => [i.id, i.name] as const),
+    ]) as ValueDef<unknown>;
   const make = d.kind === 'angle' ? angleDef : MAKERS[d.kind as 'number'];
   return make(d.name, 0, { min: d.min ?? -1e6, max: d.max ?? 1e6 }) as ValueDef<unknown>;
 }

@@ -22,6 +22,7 @@ const KINDS: readonly (readonly [Dial['kind'], string, Partial<Dial> & { value: 
   ['toggle', 'Switch', { value: 1 }],
   ['choice', 'Choice', { value: 0, options: ['one', 'other'] }],
   ['colour', 'Colour', { value: 0xb5653a }],
+  ['picture', 'Picture', { value: 0, options: [''] }],
   [
     'ramp',
     'Ramp',
