@@ -239,6 +239,23 @@ const pieceSchema = yup
     locked: yup.boolean().required(),
     upTo: yup.string().max(60).nullable().defined(),
     about: yup.string().max(2000),
+    notes: yup
+      .array()
+      .max(200)
+      .of(
+        yup
+          .object({
+            id,
+            text: yup.string().required().max(2000),
+            beside: id,
+            x: finite(-1e6, 1e6),
+            y: finite(-1e6, 1e6),
+          })
+          .noUnknown()
+          .required(),
+      )
+      .default(undefined)
+      .optional(),
     edition: yup
       .object({ kit: id, number: yup.number().required().integer().min(1).max(1e6) })
       .noUnknown()

@@ -38,6 +38,19 @@ export interface Piece {
   about?: string;
   /** As it was kept last: of which kit, wherever copies of it are, and which edition of that. */
   edition?: Edition;
+  /** On the map of its recipe. */
+  notes?: MapNote[];
+}
+
+/** A note that lies free on the map of a recipe. */
+export interface MapNote {
+  id: string;
+  text: string;
+  /** The step it lies beside; where that is gone, the first. */
+  beside: string;
+  /** From the upper left of that step's slip, pixels of the map. */
+  x: number;
+  y: number;
 }
 
 export interface Edition {

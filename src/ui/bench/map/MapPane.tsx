@@ -3,7 +3,7 @@
  * The map: the recipe as slips of paper joined by threads. A slip dropped on a thread goes in there; one drawn out into
  * the open is a branch.
  */
-import { IconArrowsMaximize, IconFold, IconGitBranch, IconX } from '@tabler/icons-react';
+import { IconArrowsMaximize, IconFold, IconGitBranch, IconNote, IconX } from '@tabler/icons-react';
 import {
   Handle,
   MiniMap,
@@ -11,6 +11,7 @@ import {
   ReactFlow,
   ReactFlowProvider,
   useReactFlow,
+  useStore,
   type Edge,
   type Node,
   type NodeProps,
@@ -27,9 +28,34 @@ import { Sentence } from '../recipe/Sentence';
 import { Then } from '../recipe/Then';
 import { session } from '../session';
 import { bench, say, useBench, workedOn } from '../store';
+import { dropNote, NoteCard, noteNodes, writeNote } from './MapNotes';
 import { flowWords, mapOf, neighbour, tookWords, type RecipeMap, type Slip } from './graph';
 
 type SlipNode = Node<{ slip: Slip; dim: boolean; toggle: (slip: Slip) => void }, 'slip'>;
+const isSlip = (n: Node): n is SlipNode => n.type === 'slip';
+
+/** More slips than these are too small to be read at once. */
+const READABLE = 40;
+const NEAR = 0.8;
+/** Below this a slip says its title alone: of 500, drawn whole, each frame took 50 to 150 ms. */
+const FAR = 0.45;
+const isFar = (s: { transform: [number, number, number] }): boolean => s.transform[2] < FAR;
+
+/**
+ * Sizes and pins as they are known beforehand: what is not known has to be drawn once to be measured, and of 500 slips
+ * that took 1.6 s.
+ */
+const known = ({ wide, high }: Slip): Pick<SlipNode, 'measured' | 'handles'> => {
+  const pin = { x: wide / 2 - PIN / 2, width: PIN, height: PIN };
+  return {
+    measured: { width: wide, height: high },
+    handles: [
+      { ...pin, type: 'target', position: Position.Top, y: -PIN / 2 },
+      { ...pin, type: 'source', position: Position.Bottom, y: high - PIN / 2 },
+    ],
+  };
+};
+const PIN = 8;
 
 const NO_REPORTS: readonly StepReport[] = [];
 
@@ -56,8 +82,17 @@ function Paper() {
     [document, piece, open],
   );
   const id = piece?.id;
+  const whole = useRef(map);
+  whole.current = map;
   useEffect(() => {
-    const later = setTimeout(() => void flow.fitView({ duration: 200, maxZoom: 1, padding: 0.1 }), 60);
+    const later = setTimeout(() => {
+      // All of it where it can be read so; else where work goes on.
+      const all = whole.current?.slips ?? [];
+      const { step } = bench.get();
+      const at = all.find((s) => s.piece === id && s.steps.some((x) => x.id === step)) ?? all[all.length - 1];
+      if (all.length <= READABLE || !at) void flow.fitView({ duration: 200, maxZoom: 1, padding: 0.1 });
+      else void flow.setCenter(at.x + at.wide / 2, at.y + at.high / 2, { zoom: NEAR, duration: 200 });
+    }, 60);
     return () => clearTimeout(later);
   }, [id, flow]);
   if (!map || !piece || !document)
@@ -76,17 +111,19 @@ function Paper() {
       return next;
     });
   };
-  const nodes: SlipNode[] = map.slips.map((slip) => ({
+  const slips: SlipNode[] = map.slips.map((slip) => ({
     id: slip.id,
     type: 'slip',
     position: drag?.id === slip.id ? { x: drag.x, y: drag.y } : { x: slip.x, y: slip.y },
     width: slip.wide,
     height: slip.high,
+    ...known(slip),
     selected: chosen.includes(slip.id),
     zIndex: drag?.id === slip.id ? 10 : 0,
     data: { slip, dim: !matches(slip), toggle },
     ariaLabel: wordsOf(slip),
   }));
+  const nodes: Node[] = [...slips, ...noteNodes(map, drag)];
   const edges: Edge[] = map.threads.map((t) => ({
     id: t.id,
     source: t.from,
@@ -124,6 +161,18 @@ function Paper() {
                 void flow.setCenter(first.x + first.wide / 2, first.y + first.high / 2, { zoom: 1, duration: 200 });
             }}
           />
+          <button
+            className="btn btn-ghost btn-square icon-btn"
+            aria-label="Write a note on the map"
+            title="Write a note on the map, beside the chosen step"
+            disabled={map.slips.length === 0}
+            onClick={() => {
+              const at = writeNote(map.slips.find((s) => s.id === chosen[chosen.length - 1]) ?? map.slips[0]);
+              void flow.setCenter(at.x, at.y, { zoom: flow.getZoom(), duration: 150 });
+            }}
+          >
+            <IconNote size={15} stroke={1.6} />
+          </button>
           <FoldButton map={map} chosen={chosen} />
           <button
             className="btn btn-ghost btn-square icon-btn"
@@ -153,8 +202,7 @@ function Paper() {
         onlyRenderVisibleElements
         minZoom={0.1}
         maxZoom={1.5}
-        fitView
-        fitViewOptions={{ maxZoom: 1, padding: 0.1 }}
+        defaultViewport={{ x: 0, y: 0, zoom: NEAR }}
         deleteKeyCode={null}
         selectionKeyCode={null}
         multiSelectionKeyCode={null}
@@ -162,9 +210,10 @@ function Paper() {
         disableKeyboardA11y
         nodesFocusable={false}
         proOptions={{ hideAttribution: true }}
-        onNodeClick={(e, n) => pick((n as SlipNode).data.slip, e.shiftKey)}
+        onNodeClick={(e, n) => isSlip(n) && pick(n.data.slip, e.shiftKey)}
         onNodeDoubleClick={(_, n) => {
-          const { slip } = (n as SlipNode).data;
+          if (!isSlip(n)) return;
+          const { slip } = n.data;
           if (slip.piece !== piece.id) pickPieces([slip.piece]);
         }}
         onEdgeClick={(_, e) => {
@@ -174,10 +223,11 @@ function Paper() {
         }}
         onNodeDrag={(e, n) => {
           setDrag({ id: n.id, ...n.position });
-          target.current = threadUnder(map, (n as SlipNode).data.slip, pointOf(e));
+          target.current = isSlip(n) ? threadUnder(map, n.data.slip, pointOf(e)) : null;
         }}
         onNodeDragStop={(e, n) => {
-          drop(map, (n as SlipNode).data.slip, pointOf(e));
+          if (isSlip(n)) drop(map, n.data.slip, pointOf(e));
+          else dropNote(map, n, n.position);
           target.current = null;
           setDrag(null);
         }}
@@ -386,7 +436,24 @@ function FoldButton({ map, chosen }: { map: RecipeMap; chosen: readonly string[]
   );
 }
 
-const SlipCard = memo(function SlipCard({ data, selected }: NodeProps<SlipNode>) {
+/** A slip as it is seen: near by with all there is to it, from afar by its title. */
+const SlipCard = memo(function SlipCard(props: NodeProps<SlipNode>) {
+  return useStore(isFar) ? <SlipFromAfar {...props} /> : <SlipNearBy {...props} />;
+});
+
+function SlipFromAfar({ data: { slip, dim }, selected }: NodeProps<SlipNode>) {
+  const last = slip.steps[slip.steps.length - 1];
+  const dimmed = dim || !slip.steps.some((s) => s.on);
+  return (
+    <div className={`slip h-full ${selected ? 'slip-chosen' : ''} ${dimmed ? 'opacity-40' : ''}`} data-slip={last.id}>
+      <Handle type="target" position={Position.Top} isConnectable={false} className="slip-pin" />
+      <b className="block truncate text-[20px]">{slip.fold ?? stepDef(last.kind)?.title ?? last.kind}</b>
+      <Handle type="source" position={Position.Bottom} className="slip-pin slip-pull" />
+    </div>
+  );
+}
+
+function SlipNearBy({ data, selected }: NodeProps<SlipNode>) {
   const { slip, dim, toggle } = data;
   const name = useBench((s) => s.document?.pieces.find((p) => p.id === slip.piece)?.name ?? '');
   const marker = useBench((s) => s.document?.pieces.find((p) => p.id === slip.piece)?.upTo ?? null);
@@ -435,7 +502,7 @@ const SlipCard = memo(function SlipCard({ data, selected }: NodeProps<SlipNode>)
       />
     </div>
   );
-});
+}
 
 function StepOnSlip({ piece, step }: { piece: string; step: Step }) {
   const def = stepDef(step.kind);
@@ -455,4 +522,4 @@ function StepOnSlip({ piece, step }: { piece: string; step: Step }) {
   );
 }
 
-const NODE_TYPES = { slip: SlipCard };
+const NODE_TYPES = { slip: SlipCard, note: NoteCard };

@@ -59,12 +59,12 @@ export function EditionChoice({ piece }: { piece: Piece }) {
   const others = (kept ?? []).filter((e) => e.number !== edition.number);
   const newest = Math.max(edition.number, ...others.map((e) => e.number));
   return (
-    <p className="flex items-center gap-1 text-[12px]">
+    <p className="text-[12px]">
       {others.length === 0 ? (
         <span className="quiet">Edition {edition.number}</span>
       ) : (
         <select
-          className="select select-xs w-auto"
+          className="select select-xs w-28"
           aria-label={`Edition of ${piece.name}`}
           value=""
           onChange={(chosen) => void takeEditionOf(piece.id, chosen.target.value)}
@@ -77,7 +77,7 @@ export function EditionChoice({ piece }: { piece: Piece }) {
           ))}
         </select>
       )}
-      {newest > edition.number && <span className="text-value">there is a newer one</span>}
+      {newest > edition.number && <span className="block text-value">There is a newer one.</span>}
     </p>
   );
 }

@@ -43,6 +43,7 @@ import { hoverStep, pinStep } from '../peek';
 import { session } from '../session';
 import { kitOf } from '../../../document/kits';
 import { makeOwn, unpack } from '../pieceActions';
+import { Branches } from './Branches';
 import { OwnDials } from './OwnDials';
 import { bench, useBench, workedOn } from '../store';
 import { Sentence } from './Sentence';
@@ -303,6 +304,7 @@ function StepLine({
           />
         )}
         {kitOf(step) && <OwnDials piece={piece} step={step} kit={kitOf(step)!} />}
+        <Branches step={step} within={[piece.id]} />
         {all && def && <AllValues piece={piece} step={step} moves={moves} />}
         {working !== null && (
           <progress
