@@ -47,3 +47,12 @@ test('powers, two arguments, and the ends of the range', () => {
   expect([exact.sin(0), exact.cos(0), exact.exp(0), exact.log(1), exact.atan(0)]).toEqual([0, 1, 1, 0, 0]);
   expect(exact.sin(Infinity)).toBeNaN();
 });
+
+test('whole and half turns come out even, and far away a sine is a sine still', () => {
+  expect([exact.sin(0), exact.cos(0), exact.sin(Math.PI / 2), exact.cos(Math.PI), exact.cos(2 * Math.PI)]).toEqual([
+    0, 1, 1, -1, 1,
+  ]);
+  for (const x of [1e9, -3e12, 1e100, -1e300])
+    for (const f of [exact.sin, exact.cos]) expect(Math.abs(f(x))).toBeLessThanOrEqual(1);
+  expect([exact.sin(Infinity), exact.cos(NaN)]).toEqual([NaN, NaN]);
+});
