@@ -20,6 +20,7 @@ import { files } from './files';
 import { fuzz } from './fuzz';
 import { saves } from './saves';
 import { heavyBench } from './heavy';
+import { layoutsBench } from './layouts';
 import { survivalBench } from './survival';
 import { procedures } from './procedures';
 import { formulas } from './formulas';
@@ -152,6 +153,7 @@ export const all: Benchmark[] = [
   ...fuzz,
   saves,
   survivalBench,
+  layoutsBench,
   heavyBench,
   zooBench,
   movesBench,

@@ -100,12 +100,12 @@ function moveOn(mesh: Mesh, id: string, roll: Roll): Move {
   }
 }
 
-interface Made {
+export interface Made {
   steps: Step[];
   moves: Move[];
 }
 
-async function recipe(roll: Roll, memory: Memory): Promise<Made> {
+export async function recipe(roll: Roll, memory: Memory): Promise<Made> {
   const first = start(roll);
   const moves: Move[] = [];
   const upTo = async () => (await follow([first, step('hand', 'shape', { moves: [...moves] })], memory)).get('hand')!;
@@ -116,7 +116,7 @@ async function recipe(roll: Roll, memory: Memory): Promise<Made> {
   return { steps, moves };
 }
 
-const EDITS = [
+export const EDITS = [
   'counts of a generator',
   'number of loop cuts',
   'level of subdivision',
@@ -126,12 +126,17 @@ const EDITS = [
   'inserting a move',
   'reordering moves',
 ] as const;
-type Edit = (typeof EDITS)[number];
+export type Edit = (typeof EDITS)[number];
 
 const withValues = (s: Step, values: Record<string, unknown>): Step => ({ ...s, values: { ...s.values, ...values } });
 
 /** The recipe with one thing changed; undefined where it has nothing of the kind. */
-async function edited({ steps, moves }: Made, edit: Edit, roll: Roll, memory: Memory): Promise<Step[] | undefined> {
+export async function edited(
+  { steps, moves }: Made,
+  edit: Edit,
+  roll: Roll,
+  memory: Memory,
+): Promise<Step[] | undefined> {
   const [first, hand, ...rest] = steps;
   const other = (n: number, least: number) => {
     const m = [2 * n, Math.max(least, Math.round(n / 2)), n + 1, n - 1, n + 2][roll(5)];

@@ -1,9 +1,10 @@
 /** Unwrap, colour, and the texture made of both. */
-import type { Attribute } from '../mesh/mesh';
+import type { Attribute, Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { makeTexture } from '../paint/texture';
-import { defineStep, input } from '../recipe/define';
-import { angle, choice, colors, count, handPlaces, material, number, pick, text, toggle } from '../recipe/values';
+import { readLayout } from '../uv/layout';
+import { defineStep, input, type StepContext } from '../recipe/define';
+import { angle, blob, choice, colors, count, handPlaces, material, number, pick, text, toggle } from '../recipe/values';
 import { pinsOf, placesWithout } from '../uv/placed';
 import { unwrapMesh } from '../uv/unwrap';
 import { lostSentence, NOTHING_LOST, remedies, type Found } from './lost';
@@ -35,10 +36,12 @@ export const unwrap = defineStep({
     padding: count('padding', 8, { min: 0, max: 256 }),
     turn: toggle('turn islands', true, 'turned to fit', 'not turned'),
     placed: handPlaces('placed by hand'),
+    layout: blob('layout kept'),
     repack: toggle('islands placed by hand', false, 'packed with the rest', 'left where they are'),
   },
-  run: ({ mesh }, v, c) => {
+  run: async ({ mesh }, v, c) => {
     if (mesh.faceCount === 0) return mesh;
+    const kept = v.layout === '' ? undefined : await keptLayout(mesh, v.layout, c);
     const cut = c.find(mesh, v.cut, 'cut');
     const hold = c.find(mesh, v.hold, 'hold');
     if (cut.lost.length) c.warn(lostSentence(cut, v.cut, 'seams', 'cut'));
@@ -60,7 +63,9 @@ export const unwrap = defineStep({
       padding: v.padding,
       density: v.density,
       turn: v.turn,
-      pins: pins?.at,
+      // What was placed by hand after the layout was kept is where it was placed.
+      pins: kept && pins ? new Map([...kept, ...pins.at]) : (pins?.at ?? kept),
+      kept: kept !== undefined,
       repack: v.repack,
       progress: c.progress,
     });
@@ -85,6 +90,21 @@ export const unwrap = defineStep({
     return out.mesh;
   },
 });
+
+/** Where the corners of a surface lie by the layout that was kept, as far as it says. */
+async function keptLayout(mesh: Mesh, sha: string, c: StepContext): Promise<Map<number, readonly [number, number]>> {
+  const { places, spot } = readLayout(await c.blob(sha));
+  const { at } = pinsOf(mesh, places, undefined, spot);
+  let faces = 0;
+  for (let f = 0; f < mesh.faceCount; f++) {
+    let all = true;
+    for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1] && all; k++) all = at.has(k);
+    if (all) faces++;
+  }
+  c.tell('faces', mesh.faceCount);
+  c.tell('keptFaces', faces);
+  return at;
+}
 
 export const color = defineStep({
   kind: 'color',

@@ -68,7 +68,8 @@ interface OldFace {
   island: number;
 }
 
-export function pinsOf(mesh: Mesh, placed: HandPlaces, witness?: Witness): Pins {
+/** `spotOf`: where the corner of an entry was on the surface, where that is kept with the places. */
+export function pinsOf(mesh: Mesh, placed: HandPlaces, witness?: Witness, spotOf?: (entry: number) => Spot): Pins {
   const out: Pins = { at: new Map(), lost: [], followed: 0, from: new Map() };
   const byFace = new Map<number, Map<number, number>>();
   placed.face.forEach((f, i) => {
@@ -100,7 +101,7 @@ export function pinsOf(mesh: Mesh, placed: HandPlaces, witness?: Witness): Pins 
   placed.face.forEach((f, i) => {
     if (!there[i]) incomplete.add(f);
   });
-  if (incomplete.size > 0) follow(mesh, placed, { names, byFace, heirs, there, incomplete, witness }, out);
+  if (incomplete.size > 0) follow(mesh, placed, { names, byFace, heirs, there, incomplete, witness, spotOf }, out);
   return out;
 }
 
@@ -133,6 +134,7 @@ interface Found {
   there: Uint8Array;
   incomplete: ReadonlySet<number>;
   witness?: Witness;
+  spotOf?: (entry: number) => Spot;
 }
 
 /** Corners that no entry names get their places from what was placed where they lie. */
@@ -188,7 +190,7 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
 }
 
 /** The faces that were placed, as they were then: those of which every corner was seen. */
-function oldFaces(placed: HandPlaces, { names, byFace, witness }: Found): Map<number, OldFace> {
+function oldFaces(placed: HandPlaces, { names, byFace, witness, spotOf }: Found): Map<number, OldFace> {
   const spots = placed.spots ? unpackSpots(names, CORNER_SPOT, placed.spots) : undefined;
   const out = new Map<number, OldFace>();
   const joined = new UnionFind(placed.face.length);
@@ -203,7 +205,7 @@ function oldFaces(placed: HandPlaces, { names, byFace, witness }: Found): Map<nu
       if (other === undefined) first.set(name, i);
       else joined.join(other, i);
     }
-    const seen = entries.map((i) => witness?.get(names[i]) ?? spots?.get(names[i]));
+    const seen = entries.map((i) => spotOf?.(i) ?? witness?.get(names[i]) ?? spots?.get(names[i]));
     if (entries.length < 3 || seen.some((s) => s === undefined)) continue;
     const ring = new Float64Array(4 * entries.length);
     let role = seen[0]![4];

@@ -33,6 +33,8 @@ export interface UnwrapOptions {
    * along seams alone.
    */
   stretch?: number;
+  /** The places are those of a whole layout: what lies together there is together, whatever would be cut now. */
+  kept?: boolean;
   /**
    * Islands wanted: they are joined over bends until there are no more, as far as they lie flat. 0 for as few as lie
    * flat without that.
@@ -60,14 +62,17 @@ export interface Unwrapped {
 
 export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const marked = seamEdges(mesh, { cut: o.cut, hold: o.hold, angle: o.seamAngle });
-  const auto = o.stretch ? parted(mesh, marked, o, o.stretch) : undefined;
-  const seam = auto ? auto.seam : marked;
-  if (auto && o.pins) keptTogether(mesh, seam, marked, o.pins);
+  // Where every corner has its place there is nothing to plan.
+  const settled = o.pins?.size === mesh.cornerCount;
+  const auto = o.stretch && !settled ? parted(mesh, marked, o, o.stretch) : undefined;
+  const seam = auto ? auto.seam : marked.slice();
+  const byHand = o.kept === true || (settled && !!o.stretch);
+  if (o.pins && (auto || byHand)) keptTogether(mesh, seam, marked, o.pins);
   let ch = charts(mesh, seam);
   // Parting by direction leaves only patches with a border: one pass is enough, a second could not find anything.
   const shapes = chartShapes(mesh, ch);
   const chosen = Uint8Array.from(shapes, (s) => (s.borders === 0 || s.euler < 2 - s.borders ? 1 : 0));
-  if (!auto && chosen.some((c) => c === 1)) {
+  if (!auto && !byHand && chosen.some((c) => c === 1)) {
     partByDirection(mesh, ch, chosen, o.hold);
     ch = charts(mesh, ch.seam);
   }

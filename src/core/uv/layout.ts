@@ -1,0 +1,92 @@
+/**
+ * A layout that is kept: where every corner of a surface lies on the sheet, with the keys of its face and vertex and
+ * where on the surface it was, so that it can be followed when these are gone. A file of its own: a document is no
+ * place for millions of numbers.
+ */
+import { deflateSync, inflateSync } from 'fflate';
+import { UV, type Mesh } from '../mesh/mesh';
+import type { Spot } from '../mesh/spots';
+import type { HandPlaces } from './placed';
+
+const MAGIC = 0x31594c47;
+const HEADER = 16;
+/** More corners are none that were ever written: a file says so before anything is made of it. */
+const MOST = 64_000_000;
+
+export interface Layout {
+  places: HandPlaces;
+  /** Of an entry: where its corner was on the surface. */
+  spot(entry: number): Spot;
+}
+
+/** Throws one sentence for a surface without UVs. */
+export function writeLayout(mesh: Mesh): Uint8Array {
+  const uv = mesh.attributes[UV]?.data;
+  if (!uv) throw new Error('There is no layout to keep: unfold the piece first.');
+  const { faceCount: f, vertexCount: v, cornerCount: c } = mesh;
+  const out = new ArrayBuffer(sizeOf(f, v, c));
+  const head = new Uint32Array(out, 0, 4);
+  head.set([MAGIC, f, v, c]);
+  const t = tables(out, f, v, c);
+  t.faceKey.set(mesh.faceKey);
+  t.vertexKey.set(mesh.vertexKey);
+  t.at.set(mesh.places.at);
+  t.role.set(mesh.places.role);
+  t.uv.set(uv);
+  t.vertex.set(mesh.cornerVertex);
+  t.start.set(mesh.faceStart);
+  return deflateSync(new Uint8Array(out), { level: 6 });
+}
+
+export function readLayout(bytes: Uint8Array): Layout {
+  const broken = new Error('The layout that was kept cannot be read: its file is broken.');
+  let all: Uint8Array;
+  try {
+    all = inflateSync(bytes);
+  } catch {
+    throw broken;
+  }
+  const data = all.slice().buffer;
+  if (data.byteLength < HEADER) throw broken;
+  const [magic, f, v, c] = new Uint32Array(data, 0, 4);
+  if (magic !== MAGIC || Math.max(f, v, c) > MOST || data.byteLength !== sizeOf(f, v, c)) throw broken;
+  const t = tables(data, f, v, c);
+  if (t.start[0] !== 0 || t.start[f] !== c || t.vertex.some((x) => x >= v)) throw broken;
+  const face: number[] = [];
+  const vertex: number[] = [];
+  for (let i = 0; i < f; i++) {
+    if (t.start[i + 1] < t.start[i]) throw broken;
+    for (let k = t.start[i]; k < t.start[i + 1]; k++) {
+      face.push(t.faceKey[i]);
+      vertex.push(t.vertexKey[t.vertex[k]]);
+    }
+  }
+  return {
+    places: { face, vertex, uv: Array.from(t.uv, (x) => (Number.isFinite(x) ? x : 0)) },
+    spot: (k) => {
+      const o = 4 * t.vertex[k];
+      return Float64Array.of(t.at[o], t.at[o + 1], t.at[o + 2], t.at[o + 3], t.role[t.vertex[k]]);
+    },
+  };
+}
+
+const sizeOf = (f: number, v: number, c: number): number => HEADER + 8 * (f + v) + 4 * (5 * v + 3 * c + f + 1);
+
+/** Keys first: numbers of eight bytes stand at places of eight. */
+function tables(data: ArrayBuffer, f: number, v: number, c: number) {
+  let at = HEADER;
+  const next = <T>(make: (from: number) => T, bytes: number): T => {
+    const made = make(at);
+    at += bytes;
+    return made;
+  };
+  return {
+    faceKey: next((o) => new Float64Array(data, o, f), 8 * f),
+    vertexKey: next((o) => new Float64Array(data, o, v), 8 * v),
+    at: next((o) => new Float32Array(data, o, 4 * v), 16 * v),
+    role: next((o) => new Uint32Array(data, o, v), 4 * v),
+    uv: next((o) => new Float32Array(data, o, 2 * c), 8 * c),
+    vertex: next((o) => new Uint32Array(data, o, c), 4 * c),
+    start: next((o) => new Uint32Array(data, o, f + 1), 4 * f + 4),
+  };
+}
