@@ -5,7 +5,7 @@ import { makeTexture } from '../paint/texture';
 import { readLayout } from '../uv/layout';
 import { defineStep, input, type StepContext } from '../recipe/define';
 import { angle, blob, choice, colors, count, handPlaces, material, number, pick, text, toggle } from '../recipe/values';
-import { pinsOf, placesWithout } from '../uv/placed';
+import { pinsOf, placesWithout, type Pins } from '../uv/placed';
 import { unwrapMesh } from '../uv/unwrap';
 import { lostSentence, NOTHING_LOST, remedies, type Found } from './lost';
 
@@ -64,7 +64,8 @@ export const unwrap = defineStep({
       density: v.density,
       turn: v.turn,
       // What was placed by hand after the layout was kept is where it was placed.
-      pins: kept && pins ? new Map([...kept, ...pins.at]) : (pins?.at ?? kept),
+      pins: kept && pins ? new Map([...kept.at, ...pins.at]) : (pins?.at ?? kept?.at),
+      soft: new Set([...(kept?.soft ?? []), ...(pins?.soft ?? [])]),
       kept: kept !== undefined,
       repack: v.repack,
       progress: c.progress,
@@ -74,6 +75,10 @@ export const unwrap = defineStep({
     if (out.beyond > 0.005)
       c.warn(
         `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: what is held together does not lie flatter.`,
+      );
+    if (out.stuck > 0)
+      c.warn(
+        `${out.stuck} ${out.stuck === 1 ? 'triangle lies' : 'triangles lie'} folded where the layout was followed through a change: unfold anew, or place them by hand.`,
       );
     if (out.tooDense)
       c.warn({
@@ -92,18 +97,18 @@ export const unwrap = defineStep({
 });
 
 /** Where the corners of a surface lie by the layout that was kept, as far as it says. */
-async function keptLayout(mesh: Mesh, sha: string, c: StepContext): Promise<Map<number, readonly [number, number]>> {
+async function keptLayout(mesh: Mesh, sha: string, c: StepContext): Promise<Pins> {
   const { places, spot } = readLayout(await c.blob(sha));
-  const { at } = pinsOf(mesh, places, undefined, spot);
+  const pins = pinsOf(mesh, places, undefined, spot);
   let faces = 0;
   for (let f = 0; f < mesh.faceCount; f++) {
     let all = true;
-    for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1] && all; k++) all = at.has(k);
+    for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1] && all; k++) all = pins.at.has(k);
     if (all) faces++;
   }
   c.tell('faces', mesh.faceCount);
   c.tell('keptFaces', faces);
-  return at;
+  return pins;
 }
 
 export const color = defineStep({

@@ -29,10 +29,15 @@ export interface HandPlaces {
 
 /** Numbers of a corner's spot: its place (4), its role. */
 export const CORNER_SPOT = 5;
-/** A corner may lie outside the old faces by this share of their size: fewer cells round what is round draw it in. */
-const BEYOND = 0.75;
+/**
+ * A corner may lie outside the old faces by so many of their sizes: cells that are coarser now reach over the border
+ * that the finer ones had.
+ */
+const BEYOND = 4;
+/** Places of one vertex in one island that are nearer than this, in cells, are one: only across a cut there are two. */
+const ONE_PLACE = 0.75;
 
-const { hypot, min } = Math;
+const { hypot, max, min } = Math;
 
 /** What a corner's spot is remembered under. */
 export const cornerNames = (placed: Pick<HandPlaces, 'face' | 'vertex'>): number[] =>
@@ -55,6 +60,8 @@ export interface Pins {
   lost: number[];
   /** How many entries were followed by place. */
   followed: number;
+  /** Corners that no entry names: their places were worked out from what lay there. */
+  soft: Set<number>;
   /** By face that took over from others that are gone: their keys. */
   from: Map<number, number[]>;
 }
@@ -70,7 +77,7 @@ interface OldFace {
 
 /** `spotOf`: where the corner of an entry was on the surface, where that is kept with the places. */
 export function pinsOf(mesh: Mesh, placed: HandPlaces, witness?: Witness, spotOf?: (entry: number) => Spot): Pins {
-  const out: Pins = { at: new Map(), lost: [], followed: 0, from: new Map() };
+  const out: Pins = { at: new Map(), soft: new Set(), lost: [], followed: 0, from: new Map() };
   const byFace = new Map<number, Map<number, number>>();
   placed.face.forEach((f, i) => {
     let m = byFace.get(f);
@@ -160,6 +167,7 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
   if (heirsOfOld.size === 0) return;
   const islands = new Map<number, OldFace[]>();
   for (const face of old.values()) islands.set(face.island, [...(islands.get(face.island) ?? []), face]);
+  const settled = new Map<string, [number, number][]>();
   for (const [f, sources] of heirsOfOld) {
     pulse();
     const ring = ringOf(mesh, f);
@@ -184,9 +192,28 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
         u += share * placed.uv[2 * best.face.entries[j]];
         v += share * placed.uv[2 * best.face.entries[j] + 1];
       });
-      out.at.set(c, [u, v]);
+      // Beyond a border what two faces say of their common corner may differ: what was said first counts.
+      const name = `${island}/${mesh.cornerVertex[c]}`;
+      const had = settled.get(name) ?? [];
+      const cell = sheetSize(placed, best.face);
+      const one = had.find(([x, y]) => hypot(x - u, y - v) < ONE_PLACE * cell);
+      if (!one) settled.set(name, [...had, [u, v]]);
+      out.at.set(c, one ?? [u, v]);
+      out.soft.add(c);
     }
   }
+}
+
+/** About how wide an old face is on the sheet. */
+function sheetSize(placed: HandPlaces, { entries }: OldFace): number {
+  let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (const i of entries) {
+    x0 = min(x0, placed.uv[2 * i]);
+    x1 = max(x1, placed.uv[2 * i]);
+    y0 = min(y0, placed.uv[2 * i + 1]);
+    y1 = max(y1, placed.uv[2 * i + 1]);
+  }
+  return hypot(x1 - x0, y1 - y0) / Math.SQRT2;
 }
 
 /** The faces that were placed, as they were then: those of which every corner was seen. */

@@ -12,6 +12,7 @@ import { autoIslands } from './auto';
 import { charts, chartShapes, facesByChart, linkBorders, partByDirection, seamEdges, type Charts } from './charts';
 import { conformal } from './lscm';
 import { pack, tooNear, type PackIsland } from './pack';
+import { untangle } from './untangle';
 import { uprightInSingle } from './upright';
 
 const { abs, hypot, max, min, sqrt } = Math;
@@ -33,6 +34,8 @@ export interface UnwrapOptions {
    * along seams alone.
    */
   stretch?: number;
+  /** Of the corners that have a place, those that may give way a little where a face would lie folded. */
+  soft?: ReadonlySet<number>;
   /** The places are those of a whole layout: what lies together there is together, whatever would be cut now. */
   kept?: boolean;
   /**
@@ -58,6 +61,8 @@ export interface Unwrapped {
   beyond: number;
   /** The wanted density did not fit. */
   tooDense: boolean;
+  /** Triangles of followed places that lie on their face, for all that was tried. */
+  stuck: number;
 }
 
 export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
@@ -67,7 +72,7 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const auto = o.stretch && !settled ? parted(mesh, marked, o, o.stretch) : undefined;
   const seam = auto ? auto.seam : marked.slice();
   const byHand = o.kept === true || (settled && !!o.stretch);
-  if (o.pins && (auto || byHand)) keptTogether(mesh, seam, marked, o.pins);
+  if (o.pins && (auto || byHand)) keptTogether(mesh, seam, marked, o.pins, o.kept === true);
   let ch = charts(mesh, seam);
   // Parting by direction leaves only patches with a border: one pass is enough, a second could not find anything.
   const shapes = chartShapes(mesh, ch);
@@ -90,6 +95,7 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
         f.held = false;
       }
   const held = flat.filter((f) => f.held);
+  const stuck = o.soft?.size ? untangled(mesh, ch, held, o) : 0;
   const free = flat.filter((f) => !f.held);
   let heldDensity = 0;
   for (const f of held) heldDensity = max(heldDensity, f.scaleOfHeld);
@@ -129,8 +135,24 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     islands: ch.count,
     density: (free.length ? packed.scale : heldDensity) * o.size,
     beyond: auto?.beyond ?? 0,
+    stuck,
     tooDense: !packed.fits,
   };
+}
+
+/** Faces that lie folded for having been followed are laid right, as far as their corners may move. */
+function untangled(mesh: Mesh, ch: Charts, held: readonly Flat[], { pins, soft }: UnwrapOptions): number {
+  const hard = new Uint8Array(ch.uvCount);
+  for (let c = 0; c < mesh.cornerCount; c++) if (pins?.has(c) && !soft!.has(c)) hard[ch.cornerUv[c]] = 1;
+  let left = 0;
+  for (const f of held)
+    left += untangle(
+      f.surface,
+      f.triangles,
+      f.points,
+      Uint8Array.from(f.uvVertices, (u) => 1 - hard[u]),
+    );
+  return left;
 }
 
 interface Flat extends PackIsland {
@@ -267,6 +289,7 @@ function keptTogether(
   seam: Uint8Array,
   marked: Uint8Array,
   pins: ReadonlyMap<number, readonly [number, number]>,
+  kept: boolean,
 ): void {
   const t = topologyOf(mesh);
   const whole = new Uint8Array(mesh.faceCount).fill(1);
@@ -280,6 +303,8 @@ function keptTogether(
     if (t.edgeCornerStart[e + 1] - s !== 2) continue;
     const [a, b] = [t.edgeCorner[s], t.edgeCorner[s + 1]];
     const [f, g] = [t.cornerFace[a], t.cornerFace[b]];
+    // What has no place yet is laid flat by itself: between islands that have theirs it would fold.
+    if (kept && whole[f] !== whole[g]) seam[e] = 1;
     if (!whole[f] || !whole[g] || mesh.cornerVertex[a] === mesh.cornerVertex[b]) continue;
     const joined = same(a, nextCorner(mesh, g, b)) && same(nextCorner(mesh, f, a), b);
     if (!joined) seam[e] = 1;
