@@ -175,7 +175,9 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
     const middle = [0, 0, 0, 0];
     for (let i = 0; i < n; i++) for (let k = 0; k < 4; k++) middle[k] += ring[4 * i + k] / n;
     // One face lies in one island, whatever it covers: that of what its middle lies in.
-    const { island } = nearestOf(sources, middle, middle)?.face ?? sources[0];
+    const centre = nearestOf(sources, middle, middle);
+    const { island } = centre?.face ?? sources[0];
+    const [mu, mv] = centre ? placeIn(placed, centre) : [0, 0];
     const own = sources.filter((s) => s.island === island);
     for (let i = 0; i < n; i++) {
       const c = mesh.faceStart[f] + i;
@@ -186,12 +188,14 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
       let best = nearestOf(own, at, near);
       if (!best || best.distance > 1e-3 * best.size) best = nearestOf(islands.get(island)!, at, near);
       if (!best || best.distance > BEYOND * best.size) continue;
-      let u = 0;
-      let v = 0;
-      best.shares.forEach((share, j) => {
-        u += share * placed.uv[2 * best.face.entries[j]];
-        v += share * placed.uv[2 * best.face.entries[j] + 1];
-      });
+      let [u, v] = placeIn(placed, best);
+      // A face over a cut lies on one side of it: what its middle lies in says how it goes on beyond.
+      const beyond = centre && sharesIn(centre.face.ring, at, middle);
+      if (beyond) {
+        const [x, y] = placeIn(placed, { face: centre.face, shares: beyond.shares });
+        const far = hypot(x - mu, y - mv) + sheetSize(placed, centre.face);
+        if (hypot(u - x, v - y) > far) [u, v] = [x, y];
+      }
       // Beyond a border what two faces say of their common corner may differ: what was said first counts.
       const name = `${island}/${mesh.cornerVertex[c]}`;
       const had = settled.get(name) ?? [];
@@ -202,6 +206,17 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
       out.soft.add(c);
     }
   }
+}
+
+/** What the corners of an old face say at a place between or beside them. */
+function placeIn(placed: HandPlaces, { face, shares }: { face: OldFace; shares: Float64Array }): [number, number] {
+  let u = 0;
+  let v = 0;
+  shares.forEach((share, j) => {
+    u += share * placed.uv[2 * face.entries[j]];
+    v += share * placed.uv[2 * face.entries[j] + 1];
+  });
+  return [u, v];
 }
 
 /** About how wide an old face is on the sheet. */

@@ -18,8 +18,9 @@ export function untangle(points: Float64Array, triangles: Uint32Array, uv: Float
   let sides = 0;
   for (let t = 0; t < count; t++) {
     if ((t & EVERY) === 0) pulse();
-    real[t] = onSurface(points, triangles, 3 * t) > 1e-14 ? 1 : 0;
-    if (real[t]) sides += twice(triangles, 3 * t, uv);
+    const size = onSurface(points, triangles, 3 * t);
+    real[t] = size > 1e-14 ? 1 : 0;
+    if (real[t]) sides += size * Math.sign(twice(triangles, 3 * t, uv));
   }
   // An island may lie mirrored as a whole.
   const sign = sides < 0 ? -1 : 1;
