@@ -206,7 +206,7 @@ export function placeByHand(doc: Draft, piece: string, step: string, places: Han
 
 /** Gives faces back to the solver; without keys, all. */
 export function releasePlaces(doc: Draft, piece: string, step: string, faces?: ReadonlySet<number>): void {
-  const values = stepOf(doc, piece, step).values as { placed: HandPlaces };
+  const values = stepOf(doc, piece, step).values as { placed: HandPlaces; layout?: string };
   const old = values.placed;
   const face: number[] = [];
   const vertex: number[] = [];
@@ -220,6 +220,7 @@ export function releasePlaces(doc: Draft, piece: string, step: string, faces?: R
       }
     });
   values.placed = { face, vertex, uv };
+  if (!faces) values.layout = '';
 }
 
 // Materials

@@ -12,6 +12,8 @@ const MAGIC = 0x31594c47;
 const HEADER = 16;
 /** More corners are none that were ever written: a file says so before anything is made of it. */
 const MOST = 64_000_000;
+/** No file is packed closer than this. */
+const MOST_PACKED = 1032;
 
 export interface Layout {
   places: HandPlaces;
@@ -25,8 +27,6 @@ export function writeLayout(mesh: Mesh): Uint8Array {
   if (!uv) throw new Error('There is no layout to keep: unfold the piece first.');
   const { faceCount: f, vertexCount: v, cornerCount: c } = mesh;
   const out = new ArrayBuffer(sizeOf(f, v, c));
-  const head = new Uint32Array(out, 0, 4);
-  head.set([MAGIC, f, v, c]);
   const t = tables(out, f, v, c);
   t.faceKey.set(mesh.faceKey);
   t.vertexKey.set(mesh.vertexKey);
@@ -35,21 +35,26 @@ export function writeLayout(mesh: Mesh): Uint8Array {
   t.uv.set(uv);
   t.vertex.set(mesh.cornerVertex);
   t.start.set(mesh.faceStart);
-  return deflateSync(new Uint8Array(out), { level: 6 });
+  const packed = deflateSync(new Uint8Array(out), { level: 6 });
+  const file = new Uint8Array(HEADER + packed.length);
+  new Uint32Array(file.buffer, 0, 4).set([MAGIC, f, v, c]);
+  file.set(packed, HEADER);
+  return file;
 }
 
 export function readLayout(bytes: Uint8Array): Layout {
   const broken = new Error('The layout that was kept cannot be read: its file is broken.');
-  let all: Uint8Array;
+  if (bytes.length < HEADER) throw broken;
+  const [magic, f, v, c] = new Uint32Array(bytes.slice(0, HEADER).buffer);
+  const size = sizeOf(f, v, c);
+  // What it says it holds has to be there, and no more is unpacked than that.
+  if (magic !== MAGIC || Math.max(f, v, c) > MOST || size > MOST_PACKED * bytes.length) throw broken;
+  const data = new ArrayBuffer(size);
   try {
-    all = inflateSync(bytes);
+    if (inflateSync(bytes.subarray(HEADER), { out: new Uint8Array(data) }).length !== size) throw broken;
   } catch {
     throw broken;
   }
-  const data = all.slice().buffer;
-  if (data.byteLength < HEADER) throw broken;
-  const [magic, f, v, c] = new Uint32Array(data, 0, 4);
-  if (magic !== MAGIC || Math.max(f, v, c) > MOST || data.byteLength !== sizeOf(f, v, c)) throw broken;
   const t = tables(data, f, v, c);
   if (t.start[0] !== 0 || t.start[f] !== c || t.vertex.some((x) => x >= v)) throw broken;
   const face: number[] = [];
@@ -70,11 +75,11 @@ export function readLayout(bytes: Uint8Array): Layout {
   };
 }
 
-const sizeOf = (f: number, v: number, c: number): number => HEADER + 8 * (f + v) + 4 * (5 * v + 3 * c + f + 1);
+const sizeOf = (f: number, v: number, c: number): number => 8 * (f + v) + 4 * (5 * v + 3 * c + f + 1);
 
 /** Keys first: numbers of eight bytes stand at places of eight. */
 function tables(data: ArrayBuffer, f: number, v: number, c: number) {
-  let at = HEADER;
+  let at = 0;
   const next = <T>(make: (from: number) => T, bytes: number): T => {
     const made = make(at);
     at += bytes;

@@ -41,3 +41,12 @@ export async function api<T>(
 }
 
 export type { ShelfEntry } from '../../document/types';
+
+/** Stores a file; answers its SHA-256. */
+export const keepBlob = async (bytes: Uint8Array, type = 'application/octet-stream'): Promise<string> =>
+  (
+    await api<{ sha: string }>('/api/blobs', {
+      body: new Blob([bytes as Uint8Array<ArrayBuffer>]),
+      headers: { 'Content-Type': type },
+    })
+  ).sha;

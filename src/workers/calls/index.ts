@@ -6,6 +6,7 @@ import { check, ship } from './ship';
 import { compare } from './compare';
 import { facts } from './facts';
 import { keep } from './keep';
+import { layout } from './layout';
 import { parts } from './parts';
 import { pick } from './pick';
 import { placed } from './placed';
@@ -25,6 +26,7 @@ export const calls = {
   check,
   checks,
   keep,
+  layout,
   anchor,
   parts,
   pick,

@@ -2,6 +2,7 @@
 import { convert, edgeKeys } from '../../../core/mesh/picks';
 import type { HandPlaces } from '../../../core/uv/placed';
 import * as changes from '../../../document/changes';
+import { keepBlob } from '../../parts/api';
 import { refocus, session } from '../session';
 import { bench, say, workedOn } from '../store';
 import { indicesNow } from './picked';
@@ -60,6 +61,29 @@ export function unfold(): void {
 export function packAll(): void {
   const at = unwrapStep();
   if (at) session.change('pack', (d) => changes.setValues(d, at.piece, at.step, { repack: true }));
+}
+
+/**
+ * Keeps the layout as it is: what changes before it is followed, nothing is laid out anew. Or lets it go, so that it is
+ * laid out again whenever something changes.
+ */
+export async function keepLayout(on: boolean): Promise<void> {
+  const at = unwrapStep();
+  const { crew } = session;
+  if (!at || !crew) return;
+  if (!on) {
+    session.change('let the layout go', (d) => changes.setValues(d, at.piece, at.step, { layout: '' }));
+    return;
+  }
+  try {
+    const bytes = await crew.ask('layout', at);
+    const sha = await keepBlob(bytes);
+    await crew.ask('keep', { sha, bytes });
+    session.change('keep the layout', (d) => changes.setValues(d, at.piece, at.step, { layout: sha }));
+    say('The layout is kept: it follows the surface through changes before it.');
+  } catch (e) {
+    say((e as Error).message);
+  }
 }
 
 export function placeByHand(places: HandPlaces, live: string): void {

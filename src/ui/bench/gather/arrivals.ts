@@ -10,7 +10,7 @@ import * as changes from '../../../document/changes';
 import { contentOfPieces, insertContent } from '../../../document/library';
 import type { IntakeMessage } from '../../../workers/intake.worker';
 import type { ReadDrop, ReadModel, ReadPicture } from '../../../workers/intake';
-import { api } from '../../parts/api';
+import { api, keepBlob } from '../../parts/api';
 import { focusPiece } from '../actions';
 import { session } from '../session';
 import { bench, type Arrival } from '../store';
@@ -142,14 +142,6 @@ function readInWorker(id: string, files: [string, Uint8Array<ArrayBuffer>][]): P
     );
   });
 }
-
-export const keepBlob = async (bytes: Uint8Array, type = 'application/octet-stream'): Promise<string> =>
-  (
-    await api<{ sha: string }>('/api/blobs', {
-      body: new Blob([bytes as Uint8Array<ArrayBuffer>]),
-      headers: { 'Content-Type': type },
-    })
-  ).sha;
 
 /** Stores the files, then puts everything into the document by one change. */
 async function keep(id: string, drop: ReadDrop, curves: boolean): Promise<void> {

@@ -4,6 +4,7 @@ import {
   IconFold,
   IconLayoutGrid,
   IconMagnet,
+  IconPinned,
   IconPolygon,
   IconLine,
   IconPoint,
@@ -17,7 +18,7 @@ import { edgeKeys, mask, resolve } from '../../../core/mesh/picks';
 import { nextCorner, topologyOf } from '../../../core/mesh/topology';
 import { islandsOf } from '../../../core/uv/measure';
 import { token, useTheme } from '../../parts/theme';
-import { changePick, markSeams, packAll, placeByHand, releaseIsland, setMode, unfold } from '../actions';
+import { changePick, keepLayout, markSeams, packAll, placeByHand, releaseIsland, setMode, unfold } from '../actions';
 import { session } from '../session';
 import { useBench, workedOn } from '../store';
 import { usePlaced } from './usePlaced';
@@ -70,6 +71,8 @@ export function Sheet() {
   const texels = Number(step?.values.size ?? 1024);
   const islands = useMemo(() => (mesh && uv ? islandsOf(mesh, uv) : null), [mesh, uv]);
   const picked = useMemo(() => (mesh ? resolve(mesh, s.pick).indices : new Uint32Array(0)), [mesh, s.pick]);
+  const keptNow = typeof step?.values.layout === 'string' && step.values.layout !== '';
+  const told = useBench((b) => b.shown.get(piece?.id ?? '')?.reports.find((r) => r.step === step?.id)?.figures);
   const isPlaced = usePlaced(piece?.id, step, mesh);
 
   /** Pixels of the sheet's square. */
@@ -591,6 +594,13 @@ export function Sheet() {
               name="Texels"
               value={`${Math.round((density[0] + density[1]) / 2)} / m ± ${density[1] > 0 ? Math.round((100 * (density[1] - density[0])) / (density[1] + density[0])) : 0} %`}
             />
+            {!!told?.faces && (
+              <Figure
+                name="Kept"
+                value={`${told.keptFaces.toLocaleString('en')} of ${told.faces.toLocaleString('en')} faces`}
+                title="Faces that lie where the layout that is kept has them; the others were laid out by themselves"
+              />
+            )}
             {f.flips > 0 && <Figure name="Flipped" value={f.flips.toLocaleString('en')} wrong />}
             <Figure
               name="Overlaps"
@@ -651,6 +661,19 @@ export function Sheet() {
         >
           <IconRestore size={18} stroke={1.6} />
           Release
+        </button>
+        <button
+          aria-pressed={keptNow}
+          disabled={!uv}
+          title={
+            keptNow
+              ? 'The layout is kept through changes before it. Press to have it laid out anew again'
+              : 'Keep this layout: it follows the surface through changes before it'
+          }
+          onClick={() => void keepLayout(!keptNow)}
+        >
+          <IconPinned size={18} stroke={1.6} />
+          Keep
         </button>
         <button aria-pressed={snap} title="Snap to texels" onClick={() => setSnap(!snap)}>
           <IconMagnet size={18} stroke={1.6} />

@@ -1,0 +1,124 @@
+import { box } from '../make/primitives';
+import { meshFrom, UV, type Mesh } from '../mesh/mesh';
+import { Memory } from '../recipe/memory';
+import { defaultsOf, type Step } from '../recipe/values';
+import { followRecipe, stepDef } from '../steps';
+import { readLayout, writeLayout } from './layout';
+import { uvFigures } from './measure';
+import { pinsOf } from './placed';
+
+const step = (kind: string, values: Record<string, unknown> = {}, id = kind): Step => ({
+  id,
+  kind,
+  on: true,
+  values: { ...defaultsOf(stepDef(kind)!.values), ...values },
+});
+const files = new Map<string, Uint8Array>();
+const follow = async (steps: Step[], layout = '') => {
+  const out = await followRecipe([...steps, step('unwrap', { layout })], {
+    memory: new Memory(),
+    blob: async (sha) => {
+      const found = files.get(sha);
+      if (!found) throw new Error('That file is not there.');
+      return found;
+    },
+  });
+  return out[out.length - 1];
+};
+const uvOf = (m: Mesh) => m.attributes[UV].data as Float32Array;
+/** Keeps the layout of a recipe as it is now. */
+const kept = async (steps: Step[]): Promise<Mesh> => {
+  const { mesh } = await follow(steps);
+  files.set('kept', writeLayout(mesh));
+  return mesh;
+};
+const drum = (values: Record<string, unknown> = {}) =>
+  step('cylinder', { size: 1, height: 1, sides: 16, rows: 4, cap: 'fan', onGround: false, ...values });
+
+test('a layout is written and read to the last bit', async () => {
+  const mesh = await kept([drum(), step('subdivide', { levels: 1 })]);
+  const { places, spot } = readLayout(files.get('kept')!);
+  expect(places.face).toHaveLength(mesh.cornerCount);
+  expect(Float32Array.from(places.uv)).toEqual(uvOf(mesh));
+  for (let f = 0, k = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++, k++) {
+      expect([places.face[k], places.vertex[k]]).toEqual([mesh.faceKey[f], mesh.vertexKey[mesh.cornerVertex[c]]]);
+      expect(spot(k)[4]).toBe(mesh.places.role[mesh.cornerVertex[c]]);
+    }
+  const { at, soft, lost } = pinsOf(mesh, places, undefined, spot);
+  expect([at.size, soft.size, lost.length]).toEqual([mesh.cornerCount, 0, 0]);
+});
+
+test('where nothing that was there has changed it is the same layout, and every face says so', async () => {
+  const mesh = await kept([drum()]);
+  for (const steps of [[drum()], [drum({ size: 3 })], [drum({ height: 0.2 })]]) {
+    const again = await follow(steps, 'kept');
+    expect(uvOf(again.mesh)).toEqual(uvOf(mesh));
+    expect([again.figures.keptFaces, again.figures.faces]).toEqual([mesh.faceCount, mesh.faceCount]);
+  }
+});
+
+test.each([
+  ['rows', [drum({ rows: 7 })]],
+  ['twice the sides', [drum({ sides: 32 })]],
+  ['another number of sides', [drum({ sides: 19 })]],
+  ['finer', [drum(), step('subdivide', { levels: 1, surface: 'flat' })]],
+  ['mirrored', [drum(), step('mirror', { axis: 'x' })]],
+])('through a change before it the layout is followed: %s', async (_name, steps) => {
+  const before = await kept([drum()]);
+  const out = await follow(steps, 'kept');
+  expect(out.error).toBeUndefined();
+  const f = uvFigures(out.mesh, uvOf(out.mesh));
+  expect([f.flips, out.warnings]).toEqual([0, []]);
+  expect(out.figures.keptFaces / out.figures.faces).toBeGreaterThan(0.95);
+  // It covers what it covered: as much of the sheet, at as many texels.
+  const was = uvFigures(before, uvOf(before));
+  expect(f.coverage / was.coverage).toBeGreaterThan(0.9);
+  expect(f.coverage / was.coverage).toBeLessThan(1.1);
+});
+
+test('what is new is laid out by itself, and moves nothing', async () => {
+  const mesh = await kept([drum()]);
+  const top = mesh.faceKey[mesh.faceCount - 1];
+  const grown = step('shape', {
+    moves: [
+      {
+        id: 'm',
+        tool: 'extrude',
+        pick: { kind: 'face', keys: [top] },
+        values: { ...defaultsOf({}), by: 0.4, along: 'normals', inset: 0.02 },
+      },
+    ],
+  });
+  const out = await follow([drum(), grown], 'kept');
+  expect(out.figures.keptFaces).toBeGreaterThanOrEqual(mesh.faceCount - 1);
+  const was = new Map<string, [number, number]>();
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+      was.set(`${mesh.faceKey[f]}/${mesh.vertexKey[mesh.cornerVertex[c]]}`, [uvOf(mesh)[2 * c], uvOf(mesh)[2 * c + 1]]);
+  let same = 0;
+  for (let f = 0; f < out.mesh.faceCount; f++)
+    for (let c = out.mesh.faceStart[f]; c < out.mesh.faceStart[f + 1]; c++) {
+      const old = was.get(`${out.mesh.faceKey[f]}/${out.mesh.vertexKey[out.mesh.cornerVertex[c]]}`);
+      if (!old) continue;
+      same++;
+      expect([uvOf(out.mesh)[2 * c], uvOf(out.mesh)[2 * c + 1]]).toEqual(old);
+    }
+  expect(same).toBeGreaterThan(mesh.cornerCount - 8);
+  const f = uvFigures(out.mesh, uvOf(out.mesh));
+  expect([f.flips, f.overlap, f.outside]).toEqual([0, 0, 0]);
+});
+
+test('a file that is broken, or gone, says so in one sentence; so does a surface without a layout', async () => {
+  await kept([drum()]);
+  const whole = files.get('kept')!;
+  for (const bytes of [new Uint8Array(0), whole.slice(0, 40), new Uint8Array(400).fill(7)])
+    expect(() => readLayout(bytes)).toThrow('its file is broken');
+  files.set('kept', whole.slice(0, whole.length >> 1));
+  expect((await follow([drum()], 'kept')).error).toContain('broken');
+  expect((await follow([drum()], 'gone')).error).toContain('not there');
+  expect(() =>
+    writeLayout(box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, 1)),
+  ).toThrow('unfold the piece first');
+  expect(() => writeLayout(meshFrom(new Float32Array(0), []))).toThrow('no layout');
+});
