@@ -12,6 +12,7 @@ import { pick } from './pick';
 import { placed } from './placed';
 import { places } from './places';
 import { show } from './show';
+import { sheetEdit } from './sheetedit';
 import { rules, solve } from './solve';
 import { uv } from './uv';
 import { variations } from './variations';
@@ -20,6 +21,7 @@ import type { Call } from './define';
 
 export const calls = {
   show,
+  sheetEdit,
   facts,
   uv,
   ship,

@@ -8,7 +8,6 @@ import {
   IconPolygon,
   IconLine,
   IconPoint,
-  IconRestore,
   IconScissors,
   IconShape,
 } from '@tabler/icons-react';
@@ -16,11 +15,13 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { edgeKeys, mask, resolve } from '../../../core/mesh/picks';
 import { nextCorner, topologyOf } from '../../../core/mesh/topology';
+import type { EditName } from '../../../core/uv/edits';
 import { islandsOf } from '../../../core/uv/measure';
 import { token, useTheme } from '../../parts/theme';
 import { changePick, keepLayout, markSeams, packAll, placeByHand, releaseIsland, setMode, unfold } from '../actions';
 import { session } from '../session';
-import { useBench, workedOn } from '../store';
+import { say, useBench, workedOn } from '../store';
+import { SheetMenu } from './SheetMenu';
 import { usePlaced } from './usePlaced';
 
 type Way = 'island' | 'vertex' | 'edge' | 'face';
@@ -115,6 +116,18 @@ export function Sheet() {
           chosen.add(islands.ofFace[t.cornerFace[s.pick.kind === 'vertex' ? t.vertexCorner[k] : t.edgeCorner[k]]]);
     }
     return Array.from(islands.ofFace.keys()).filter((f) => chosen.has(islands.ofFace[f]));
+  };
+  /** Faces at what is picked, whatever it is. */
+  const facesPicked = (): number[] => {
+    if (!mesh) return [];
+    const t = topologyOf(mesh);
+    const found = new Set<number>();
+    for (const i of picked) {
+      const [start, list] =
+        s.pick.kind === 'vertex' ? [t.vertexCornerStart, t.vertexCorner] : [t.edgeCornerStart, t.edgeCorner];
+      for (let k = start[i]; k < start[i + 1]; k++) found.add(t.cornerFace[list[k]]);
+    }
+    return [...found];
   };
   const handBox = (faces: number[]): Box | null => {
     if (!mesh || !uv || faces.length === 0) return null;
@@ -539,6 +552,26 @@ export function Sheet() {
     commit(faces, at);
   };
 
+  /** What is picked, for edits at once: how many islands, and which edges. */
+  const chosen = (() => {
+    const faces = way === 'island' || s.pick.kind === 'face' ? pickedFaces() : facesPicked();
+    return {
+      faces,
+      islands: islands ? new Set(faces.map((x) => islands.ofFace[x])).size : 0,
+      edges: s.pick.kind === 'edge' ? Array.from(picked) : [],
+    };
+  })();
+  const edit = async (name: EditName) => {
+    const { faces, edges } = chosen;
+    try {
+      const density = told?.density;
+      const out = await session.crew?.ask('sheetEdit', { name, faces, edges, texels, density });
+      if (out) commit(Array.from(out.faces), out.uv);
+    } catch (e) {
+      say((e as Error).message);
+    }
+  };
+
   const choose = (w: Way) => {
     setWay(w);
     if (w !== 'island') setMode(w);
@@ -652,16 +685,16 @@ export function Sheet() {
           <IconLayoutGrid size={18} stroke={1.6} />
           Pack
         </button>
-        <button
-          disabled={!hasPlaced}
-          title="Release the island: unfold and pack it with the rest"
-          onClick={() => {
-            if (mesh) releaseIsland(new Set(pickedFaces().flatMap((x) => isPlaced(mesh.faceKey[x]) || [])));
-          }}
-        >
-          <IconRestore size={18} stroke={1.6} />
-          Release
-        </button>
+        <SheetMenu
+          islands={chosen.islands}
+          edges={chosen.edges.length}
+          run={(name) => void edit(name)}
+          release={
+            hasPlaced && mesh
+              ? () => releaseIsland(new Set(pickedFaces().flatMap((x) => isPlaced(mesh.faceKey[x]) || [])))
+              : undefined
+          }
+        />
         <button
           aria-pressed={keptNow}
           disabled={!uv}

@@ -1,0 +1,163 @@
+/** What edits on the sheet work on: a layout, its islands, and which of them are meant. */
+import { EVERY, pulse } from '../../math/pulse';
+import { UV, type Mesh } from '../../mesh/mesh';
+import { nextCorner, topologyOf } from '../../mesh/topology';
+import { triangulate } from '../../mesh/triangulate';
+import { Parting, type Patch } from '../patch';
+
+export interface Box {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+}
+
+/** A layout that is being changed. */
+export class SheetEdit {
+  readonly uv: Float32Array;
+  private readonly parting: Parting;
+  /** Which island each face lies in. */
+  readonly of: Int32Array;
+  private readonly lists: Uint32Array[];
+
+  /** Throws one sentence where there is no layout. */
+  constructor(readonly mesh: Mesh) {
+    const had = mesh.attributes[UV]?.data;
+    if (!had) throw new Error('There is no sheet yet: unfold the piece first.');
+    this.uv = Float32Array.from(had);
+    this.parting = new Parting(mesh, bordersOf(mesh, this.uv));
+    this.parting.label.fill(0);
+    const all = Uint32Array.from({ length: mesh.faceCount }, (_, f) => f);
+    this.lists = this.parting.components(all, 1);
+    this.of = new Int32Array(mesh.faceCount);
+    this.lists.forEach((faces, i) => {
+      for (const f of faces) this.of[f] = i;
+    });
+  }
+
+  /** The islands that some faces lie in, in order of their numbers. */
+  islandsWith(faces: Iterable<number>): number[] {
+    const found = new Set<number>();
+    for (const f of faces) found.add(this.of[f]);
+    return [...found].sort((a, b) => a - b);
+  }
+
+  facesOf(island: number): Uint32Array {
+    return this.lists[island];
+  }
+
+  cornersOf(faces: Iterable<number>): number[] {
+    const out: number[] = [];
+    for (const f of faces) for (let c = this.mesh.faceStart[f]; c < this.mesh.faceStart[f + 1]; c++) out.push(c);
+    return out;
+  }
+
+  /** Faces of one island as a patch, with where its vertices lie now. */
+  patchOf(faces: Uint32Array): { patch: Patch; at: Float64Array } {
+    const patch = this.parting.patch(faces);
+    const at = new Float64Array((2 * patch.points.length) / 3);
+    this.cornersOf(faces).forEach((c, k) => {
+      at[2 * patch.corners[k]] = this.uv[2 * c];
+      at[2 * patch.corners[k] + 1] = this.uv[2 * c + 1];
+    });
+    return { patch, at };
+  }
+
+  /** Puts the vertices of a patch of these faces where they are to lie. */
+  put(faces: Uint32Array, patch: Patch, at: Float64Array): void {
+    this.cornersOf(faces).forEach((c, k) => {
+      this.uv[2 * c] = at[2 * patch.corners[k]];
+      this.uv[2 * c + 1] = at[2 * patch.corners[k] + 1];
+    });
+  }
+
+  boxOf(faces: Iterable<number>): Box {
+    const b = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
+    for (const c of this.cornersOf(faces)) {
+      b.x0 = Math.min(b.x0, this.uv[2 * c]);
+      b.x1 = Math.max(b.x1, this.uv[2 * c]);
+      b.y0 = Math.min(b.y0, this.uv[2 * c + 1]);
+      b.y1 = Math.max(b.y1, this.uv[2 * c + 1]);
+    }
+    return b;
+  }
+
+  map(faces: Iterable<number>, to: (u: number, v: number) => readonly [number, number]): void {
+    for (const c of this.cornersOf(faces)) {
+      const [u, v] = to(this.uv[2 * c], this.uv[2 * c + 1]);
+      this.uv[2 * c] = u;
+      this.uv[2 * c + 1] = v;
+    }
+  }
+
+  /** m² of the surface, and of the sheet. */
+  areasOf(faces: Iterable<number>): { surface: number; sheet: number } {
+    const wanted = new Set(faces);
+    const t = triangulate(this.mesh);
+    const p = this.mesh.positions;
+    let surface = 0;
+    let sheet = 0;
+    for (let i = 0; i < t.face.length; i++) {
+      if ((i & EVERY) === 0) pulse();
+      if (!wanted.has(t.face[i])) continue;
+      const [a, b, c] = [t.corners[3 * i], t.corners[3 * i + 1], t.corners[3 * i + 2]];
+      const [x, y, z] = [a, b, c].map((k) => 3 * this.mesh.cornerVertex[k]);
+      const e = [0, 1, 2].map((k) => p[y + k] - p[x + k]);
+      const f = [0, 1, 2].map((k) => p[z + k] - p[x + k]);
+      surface += Math.hypot(e[1] * f[2] - e[2] * f[1], e[2] * f[0] - e[0] * f[2], e[0] * f[1] - e[1] * f[0]) / 2;
+      const { uv } = this;
+      const [ux, uy] = [uv[2 * b] - uv[2 * a], uv[2 * b + 1] - uv[2 * a + 1]];
+      const [wx, wy] = [uv[2 * c] - uv[2 * a], uv[2 * c + 1] - uv[2 * a + 1]];
+      sheet += Math.abs(ux * wy - uy * wx) / 2;
+    }
+    return { surface, sheet };
+  }
+}
+
+const NEAR = 1e-6;
+
+/** Edges whose two sides lie apart on the sheet, and those that are not of two faces. */
+export function bordersOf(mesh: Mesh, uv: ArrayLike<number>): Uint8Array {
+  const t = topologyOf(mesh);
+  const out = new Uint8Array(t.edgeCount);
+  const same = (a: number, b: number) =>
+    Math.abs(uv[2 * a] - uv[2 * b]) < NEAR && Math.abs(uv[2 * a + 1] - uv[2 * b + 1]) < NEAR;
+  for (let e = 0; e < t.edgeCount; e++) {
+    const s = t.edgeCornerStart[e];
+    out[e] = 1;
+    if (t.edgeCornerStart[e + 1] - s !== 2) continue;
+    const [a, b] = [t.edgeCorner[s], t.edgeCorner[s + 1]];
+    // Faces that run the same way along their edge have it apart, as unfolding does.
+    if (mesh.cornerVertex[a] === mesh.cornerVertex[b]) continue;
+    const [an, bn] = [nextCorner(mesh, t.cornerFace[a], a), nextCorner(mesh, t.cornerFace[b], b)];
+    if (same(a, bn) && same(an, b)) out[e] = 0;
+  }
+  return out;
+}
+
+/** The turn, size and shift that bring places of `from` nearest to those of `to` (Horn 1987, in the plane). */
+export function similarity(
+  from: ArrayLike<number>,
+  to: ArrayLike<number>,
+): (u: number, v: number) => readonly [number, number] {
+  const n = from.length / 2;
+  let [fx, fy, tx, ty] = [0, 0, 0, 0];
+  for (let i = 0; i < n; i++) {
+    fx += from[2 * i] / n;
+    fy += from[2 * i + 1] / n;
+    tx += to[2 * i] / n;
+    ty += to[2 * i + 1] / n;
+  }
+  let [re, im, size] = [0, 0, 0];
+  for (let i = 0; i < n; i++) {
+    const [a, b] = [from[2 * i] - fx, from[2 * i + 1] - fy];
+    const [x, y] = [to[2 * i] - tx, to[2 * i + 1] - ty];
+    re += a * x + b * y;
+    im += a * y - b * x;
+    size += a * a + b * b;
+  }
+  if (!(size > 0) || Math.hypot(re, im) === 0) return (u, v) => [u + tx - fx, v + ty - fy];
+  re /= size;
+  im /= size;
+  return (u, v) => [tx + re * (u - fx) - im * (v - fy), ty + im * (u - fx) + re * (v - fy)];
+}

@@ -1,0 +1,123 @@
+'use client';
+/** What can be done at once to islands and edges that are picked on the sheet, by families. */
+import {
+  IconAlignBoxBottomCenter,
+  IconAlignBoxCenterMiddle,
+  IconAlignBoxCenterTop,
+  IconAlignBoxLeftMiddle,
+  IconAlignBoxRightMiddle,
+  IconAlignBoxTopCenter,
+  IconArrowsHorizontal,
+  IconArrowsVertical,
+  IconBorderAll,
+  IconDots,
+  IconFlipHorizontal,
+  IconFlipVertical,
+  IconGridDots,
+  IconLayersIntersect,
+  IconLink,
+  IconMinus,
+  IconPlus,
+  IconRestore,
+  IconRotate2,
+  IconRotateClockwise2,
+  IconRuler2,
+  IconScale,
+  IconSpiral,
+  IconVector,
+  IconWaveSine,
+} from '@tabler/icons-react';
+import type { ComponentType, ReactElement } from 'react';
+import { needsOf, type EditName } from '../../../core/uv/edits';
+import { MenuButton, type MenuItem } from '../../parts/Tooltip';
+
+type Entry = readonly [name: EditName, label: string, icon: ComponentType<{ size: number; stroke: number }>];
+
+const FAMILIES: readonly (readonly [heading: string, entries: readonly Entry[]])[] = [
+  [
+    'Turn',
+    [
+      ['turn left', 'A quarter left', IconRotate2],
+      ['turn right', 'A quarter right', IconRotateClockwise2],
+      ['flip across', 'Mirror left and right', IconFlipVertical],
+      ['flip down', 'Mirror up and down', IconFlipHorizontal],
+      ['level', 'Level by the picked edge', IconMinus],
+    ],
+  ],
+  [
+    'Line up',
+    [
+      ['left', 'Left sides', IconAlignBoxLeftMiddle],
+      ['right', 'Right sides', IconAlignBoxRightMiddle],
+      ['top', 'Upper sides', IconAlignBoxTopCenter],
+      ['bottom', 'Lower sides', IconAlignBoxBottomCenter],
+      ['middle across', 'Middles in a column', IconAlignBoxCenterTop],
+      ['middle down', 'Middles in a row', IconAlignBoxCenterMiddle],
+      ['spread across', 'Spread across', IconArrowsHorizontal],
+      ['spread down', 'Spread down', IconArrowsVertical],
+    ],
+  ],
+  [
+    'Texels',
+    [
+      ['even density', 'As dense as all of them', IconScale],
+      ['density', 'As dense as the sheet', IconRuler2],
+      ['double', 'Twice as dense', IconPlus],
+      ['halve', 'Half as dense', IconMinus],
+      ['texels', 'Corners on whole texels', IconGridDots],
+    ],
+  ],
+  [
+    'Shape',
+    [
+      ['relax angles', 'Relax, keep angles', IconSpiral],
+      ['relax lengths', 'Relax, keep lengths', IconWaveSine],
+      ['relax within', 'Relax within the border', IconVector],
+      ['straighten', 'Straighten to a grid', IconBorderAll],
+      ['stack', 'Lay alike on each other', IconLayersIntersect],
+      ['sew', 'Sew the picked edges', IconLink],
+    ],
+  ],
+];
+
+export interface SheetMenuProps {
+  islands: number;
+  edges: number;
+  run: (name: EditName) => void;
+  /** Gives islands that were placed by hand back to the solver; undefined where none is. */
+  release?: () => void;
+}
+
+export function SheetMenu({ islands, edges, run, release }: SheetMenuProps): ReactElement {
+  const can = (name: EditName): boolean => {
+    const needs = needsOf(name);
+    return needs === 'edges' ? edges > 0 : islands >= needs;
+  };
+  const icon = { size: 15, stroke: 1.6 };
+  const items: MenuItem[] = FAMILIES.flatMap(([heading, entries]) =>
+    entries.map(([name, label, Icon]): MenuItem => ({
+      id: name,
+      heading,
+      label,
+      icon: <Icon {...icon} />,
+      disabled: !can(name),
+      run: () => run(name),
+    })),
+  );
+  items.push({
+    id: 'release',
+    heading: 'Shape',
+    label: 'Give back to the solver',
+    icon: <IconRestore {...icon} />,
+    disabled: release === undefined,
+    run: () => release?.(),
+  });
+  return (
+    <MenuButton items={items} label="More for what is picked" placement="top-end" columns>
+      <button title="Turn, line up, relax, straighten, stack, sew …">
+        <IconDots size={18} stroke={1.6} />
+        More
+      </button>
+    </MenuButton>
+  );
+}
