@@ -1,6 +1,15 @@
 /** The command line as a person calls it: files in, files out, exit codes, standard input and output. */
 import { spawnSync } from 'node:child_process';
-import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as validator from 'gltf-validator';
@@ -92,13 +101,16 @@ test('unfold and convert: UVs inside the sheet, there and back through GLB, a va
   copyFileSync(join(dir, 'cube.obj'), join(dir, 'models', 'two.obj'));
   writeFileSync(join(dir, 'models', 'bad.obj'), 'f 1 2 3');
   writeFileSync(join(dir, 'models', 'notes.txt'), 'not a model');
-  const folder = glypta(['unfold', 'models', 'sheets', '--islands', '1', '--json']);
+  const folder = glypta(['unfold', 'models', 'sheets', '--islands', '1', '--drawing', 'svg', '--json']);
   // The broken one is told, and the others are made all the same.
   expect([folder.code, folder.err]).toEqual([1, expect.stringContaining('bad.obj')]);
   expect(JSON.parse(folder.text)).toMatchObject([
     { file: 'one.obj', flips: 0, overlap: 0 },
     { file: 'two.obj', flips: 0, overlap: 0 },
   ]);
+  const drawings = readdirSync(join(dir, 'sheets')).filter((name) => name.endsWith('layout.svg'));
+  expect(drawings).toHaveLength(2);
+  for (const name of drawings) expect(readFileSync(join(dir, 'sheets', name), 'utf8')).toContain('id="island-1"');
   expect(inspect('sheets/two.obj').uv).toMatchObject({ sets: 1, overlap: 0, outside: 0 });
   expect(inspect('flat.obj').uv).toMatchObject({ sets: 1, islands: 6, overlap: 0, outside: 0 });
   expect(glypta(['convert', 'flat.obj', 'flat.glb']).code).toBe(0);
@@ -240,6 +252,7 @@ test.each([
   [['inspect', 'cube.obj', '--loud'], 2, /not known/],
   [['convert', 'cube.obj', 'cube.xyz'], 2, /must end in/],
   [['unfold', 'cube.obj', 'a.obj', '--size', 'many'], 2, /must be a number/],
+  [['unfold', 'cube.obj', 'a.obj', '--drawing', 'jpg'], 2, /svg or png/],
   [['unfold', 'cube.obj', 'nowhere/a.obj'], 1, /no folder/],
   [['make', 'cube.obj', '--out', 'o'], 1, /readable JSON/],
   [['make', 'lamp.json', '--out', 'o', '--formats', 'doc'], 2, /not a format/],

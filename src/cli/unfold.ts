@@ -1,18 +1,21 @@
-import { existsSync, mkdirSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { unwrapMesh, uvFigures, type UnwrapOptions } from '../core/uv';
 import { kindByEnding } from '../core/formats/kinds';
-import { UV } from '../core/mesh';
+import { writePng } from '../core/formats';
+import { UV, type Mesh } from '../core/mesh';
+import { layoutAsPixels, layoutAsSvg } from '../core/uv/drawing';
 import { readModel, writeModel } from './files';
 import { numberOption, parseArgs, Usage } from './usage';
 
 /**
- * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--padding PX] [--size PX] [--json]`:
+ * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--padding PX] [--size PX]
+ * [--drawing svg|png] [--json]`:
  * every piece gets a sheet of its own. Several files, or a folder of them, go into the folder OUT under their names;
  * what cannot be read is told and passed over.
  */
 export async function run(args: string[]): Promise<number> {
-  const o = parseArgs(args, ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide'], ['json']);
+  const o = parseArgs(args, ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide', 'drawing'], ['json']);
   if (o.positional.length < 2) throw new Usage('unfold needs IN and OUT.');
   const angle = numberOption(o, 'seam-angle', 60, 0, 180);
   const size = numberOption(o, 'size', 1024, 16, 16384);
@@ -31,12 +34,14 @@ export async function run(args: string[]): Promise<number> {
     density: 0,
     turn: true,
   };
+  const drawing = o.values.drawing as string | undefined;
+  if (drawing !== undefined && drawing !== 'svg' && drawing !== 'png') throw new Usage('--drawing is svg or png.');
   const ins = o.positional.slice(0, -1);
   const out = o.positional[o.positional.length - 1];
   const many = ins.length > 1 || isFolder(ins[0]);
   const figures: Record<string, unknown>[] = [];
   let failed = 0;
-  if (!many) figures.push(...(await unfoldFile(ins[0], out, options)));
+  if (!many) figures.push(...(await unfoldFile(ins[0], out, options, drawing)));
   else {
     if (out === '-') throw new Usage('Several files go into a folder.');
     const files = ins.flatMap((path) => (isFolder(path) ? modelsIn(path) : [path]));
@@ -44,7 +49,7 @@ export async function run(args: string[]): Promise<number> {
     mkdirSync(out, { recursive: true });
     for (const file of files)
       try {
-        const made = await unfoldFile(file, join(out, basename(file)), options);
+        const made = await unfoldFile(file, join(out, basename(file)), options, drawing);
         figures.push(...made.map((f) => ({ file: basename(file), ...f })));
       } catch (e) {
         failed++;
@@ -65,7 +70,19 @@ const modelsIn = (folder: string): string[] =>
     .sort()
     .map((name) => join(folder, name));
 
-async function unfoldFile(from: string, to: string, options: UnwrapOptions): Promise<Record<string, unknown>[]> {
+/** Beside the file: the layout of each piece as a drawing, under both their names. */
+function drawn(mesh: Mesh, kind: 'svg' | 'png', to: string, piece: string, size: number): void {
+  const o = { size, line: Math.max(1, size / 768), filled: true, numbered: true };
+  const name = `${to.replace(/\.[^.]+$/, '')} ${piece.replace(/[^\p{L}\p{N} _-]/gu, '_')} layout.${kind}`;
+  writeFileSync(name, kind === 'svg' ? layoutAsSvg(mesh, o) : writePng(layoutAsPixels(mesh, o)));
+}
+
+async function unfoldFile(
+  from: string,
+  to: string,
+  options: UnwrapOptions,
+  drawing?: 'svg' | 'png',
+): Promise<Record<string, unknown>[]> {
   const scene = await readModel(from);
   const figures: Record<string, unknown>[] = [];
   scene.pieces.forEach((piece, i) => {
@@ -73,6 +90,7 @@ async function unfoldFile(from: string, to: string, options: UnwrapOptions): Pro
     const out = unwrapMesh(piece.mesh, options);
     scene.pieces[i] = { ...piece, mesh: out.mesh };
     const sheet = uvFigures(out.mesh, out.mesh.attributes[UV].data);
+    if (drawing && to !== '-') drawn(out.mesh, drawing, to, piece.name, options.size);
     figures.push({ piece: piece.name, ...sheet, beyond: out.beyond, texelsPerMetre: out.density });
   });
   for (const w of scene.warnings) console.error(w);

@@ -12,7 +12,7 @@ import { pick } from './pick';
 import { placed } from './placed';
 import { places } from './places';
 import { show } from './show';
-import { sheetEdit } from './sheetedit';
+import { sheetDrawing, sheetEdit, sheetFaults, sheetLook } from './sheet';
 import { rules, solve } from './solve';
 import { uv } from './uv';
 import { variations } from './variations';
@@ -22,6 +22,9 @@ import type { Call } from './define';
 export const calls = {
   show,
   sheetEdit,
+  sheetLook,
+  sheetFaults,
+  sheetDrawing,
   facts,
   uv,
   ship,

@@ -16,8 +16,11 @@ import { useShallow } from 'zustand/react/shallow';
 import { edgeKeys, mask, resolve } from '../../../core/mesh/picks';
 import { nextCorner, topologyOf } from '../../../core/mesh/topology';
 import type { EditName } from '../../../core/uv/edits';
+import type { Fault } from '../../../core/uv/look';
 import { islandsOf } from '../../../core/uv/measure';
+import { saveFile } from '../../parts/handover';
 import { token, useTheme } from '../../parts/theme';
+import { bandOf, Legend, useHeat, type HeatOf } from './heat';
 import { changePick, keepLayout, markSeams, packAll, placeByHand, releaseIsland, setMode, unfold } from '../actions';
 import { session } from '../session';
 import { say, useBench, workedOn } from '../store';
@@ -61,7 +64,8 @@ export function Sheet() {
   const [look, setLook] = useState({ zoom: 1, x: 0, y: 0 });
   const live = useRef<Live | null>(null);
   const pan = useRef<{ x: number; y: number } | null>(null);
-  const box = useRef<{ x: number; y: number } | null>(null);
+  const box = useRef<{ x: number; y: number; add: 'set' | 'add' | 'remove' } | null>(null);
+  const [drawn, setDrawn] = useState<Box | null>(null);
   const [, redraw] = useState(0);
   const piece = workedOn(s);
   const step =
@@ -72,6 +76,8 @@ export function Sheet() {
   const texels = Number(step?.values.size ?? 1024);
   const islands = useMemo(() => (mesh && uv ? islandsOf(mesh, uv) : null), [mesh, uv]);
   const picked = useMemo(() => (mesh ? resolve(mesh, s.pick).indices : new Uint32Array(0)), [mesh, s.pick]);
+  const [heatOf, setHeatOf] = useState<HeatOf>('nothing');
+  const heat = useHeat(heatOf, mesh, uv);
   const keptNow = typeof step?.values.layout === 'string' && step.values.layout !== '';
   const told = useBench((b) => b.shown.get(piece?.id ?? '')?.reports.find((r) => r.step === step?.id)?.figures);
   const isPlaced = usePlaced(piece?.id, step, mesh);
@@ -187,7 +193,16 @@ export function Sheet() {
       g.fill();
       g.globalAlpha = 1;
     };
-    fillAll(islands.ofFace.keys(), token('clay'), 0.42);
+    if (heat) {
+      const bands = new Map<number, number[]>();
+      for (let f = 0; f < mesh.faceCount; f++) {
+        const band = bandOf(heat, f);
+        const list = bands.get(band);
+        if (list) list.push(f);
+        else bands.set(band, [f]);
+      }
+      for (const [band, list] of bands) fillAll(list, heat.colours[band], 0.9);
+    } else fillAll(islands.ofFace.keys(), token('clay'), 0.42);
     if (s.pick.kind === 'face') fillAll(picked, token('picked'), 0.35);
     // Inner edges in ink, island borders as seams: a plum line with ticks.
     g.strokeStyle = token('ink');
@@ -405,7 +420,7 @@ export function Sheet() {
       const f = faceAt(x, y);
       if (f < 0) {
         if (add === 'set') changePick('face', [], 'set');
-        box.current = { x, y };
+        box.current = { x, y, add };
         return;
       }
       const island = Array.from(islands.ofFace.keys()).filter((g) => islands.ofFace[g] === islands.ofFace[f]);
@@ -454,6 +469,12 @@ export function Sheet() {
       const p = pan.current;
       setLook((l) => ({ ...l, x: l.x + x - p.x, y: l.y + y - p.y }));
       pan.current = { x, y };
+      return;
+    }
+    const b = box.current;
+    if (b) {
+      const rect = { x0: Math.min(b.x, x), y0: Math.min(b.y, y), x1: Math.max(b.x, x), y1: Math.max(b.y, y) };
+      setDrawn(rect.x1 - rect.x0 > 3 || rect.y1 - rect.y0 > 3 ? rect : null);
       return;
     }
     const d = live.current;
@@ -511,9 +532,26 @@ export function Sheet() {
     session.settle();
   };
 
+  /** Islands of which a corner lies in a rectangle of the screen. */
+  const pickWithin = (rect: Box, add: 'set' | 'add' | 'remove') => {
+    if (!mesh || !uv || !islands) return;
+    const [u0, v1] = toUv(rect.x0, rect.y0);
+    const [u1, v0] = toUv(rect.x1, rect.y1);
+    const inside = new Set<number>();
+    const { cornerFace } = topologyOf(mesh);
+    for (let c = 0; c < mesh.cornerCount; c++)
+      if (uv[2 * c] >= u0 && uv[2 * c] <= u1 && uv[2 * c + 1] >= v0 && uv[2 * c + 1] <= v1)
+        inside.add(islands.ofFace[cornerFace[c]]);
+    const keys: number[] = [];
+    for (let f = 0; f < mesh.faceCount; f++) if (inside.has(islands.ofFace[f])) keys.push(mesh.faceKey[f]);
+    changePick('face', keys, add);
+  };
+
   const up = (e: React.PointerEvent) => {
     pan.current = null;
+    if (box.current && drawn) pickWithin(drawn, box.current.add);
     box.current = null;
+    setDrawn(null);
     const d = live.current;
     const [x, y] = place(e);
     live.current = null;
@@ -572,6 +610,33 @@ export function Sheet() {
     }
   };
 
+  const pickFaulty = async (fault: Fault) => {
+    const bound = Number(step?.values.stretch ?? 0) || 1.3;
+    try {
+      const found = (await session.crew?.ask('sheetFaults', { fault, stretch: bound, texels })) ?? [];
+      if (way !== 'face') choose('face');
+      if (mesh)
+        changePick(
+          'face',
+          found.map((x) => mesh.faceKey[x]),
+          'set',
+        );
+      say(found.length === 0 ? 'Nothing lies so.' : `${found.length.toLocaleString('en')} faces picked.`);
+    } catch (e) {
+      say((e as Error).message);
+    }
+  };
+  const draw = async (kind: 'svg' | 'png') => {
+    try {
+      const o = { kind, size: texels, line: Math.max(1, texels / 768), filled: true, numbered: true };
+      const bytes = await session.crew?.ask('sheetDrawing', o);
+      if (bytes)
+        saveFile(`${piece?.name ?? 'layout'} layout.${kind}`, bytes, kind === 'svg' ? 'image/svg+xml' : 'image/png');
+    } catch (e) {
+      say((e as Error).message);
+    }
+  };
+
   const choose = (w: Way) => {
     setWay(w);
     if (w !== 'island') setMode(w);
@@ -602,6 +667,12 @@ export function Sheet() {
       onContextMenu={(e) => e.preventDefault()}
     >
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" aria-hidden="true" />
+      {drawn && (
+        <div
+          className="pointer-events-none absolute border border-value"
+          style={{ left: drawn.x0, top: drawn.y0, width: drawn.x1 - drawn.x0, height: drawn.y1 - drawn.y0 }}
+        />
+      )}
       <div className="absolute left-3.5 top-2.5" onPointerDown={(e) => e.stopPropagation()}>
         <div className="quiet flex items-center gap-2">
           Sheet · {piece?.name ?? 'nothing picked'} · {texels} px{' '}
@@ -613,7 +684,19 @@ export function Sheet() {
           >
             <IconCrosshair size={14} stroke={1.6} />
           </button>
+          <select
+            className="select select-xs w-24"
+            aria-label="Colours of the sheet"
+            value={heatOf}
+            disabled={!uv}
+            onChange={(e) => setHeatOf(e.target.value as HeatOf)}
+          >
+            <option value="nothing">Plain</option>
+            <option value="stretch">Stretch</option>
+            <option value="density">Texels</option>
+          </select>
         </div>
+        {heat && <Legend heat={heat} texels={texels} />}
         {f && density && (
           <dl className="mt-1 flex flex-wrap gap-x-3.5 gap-y-0.5" aria-label="Figures of the sheet">
             <Figure name="Islands" value={f.islands.toLocaleString('en')} />
@@ -689,6 +772,9 @@ export function Sheet() {
           islands={chosen.islands}
           edges={chosen.edges.length}
           run={(name) => void edit(name)}
+          pickFaulty={(fault) => void pickFaulty(fault)}
+          draw={(kind) => void draw(kind)}
+          there={uv !== undefined}
           release={
             hasPlaced && mesh
               ? () => releaseIsland(new Set(pickedFaces().flatMap((x) => isPlaced(mesh.faceKey[x]) || [])))

@@ -11,8 +11,10 @@ import {
   IconArrowsVertical,
   IconBorderAll,
   IconDots,
+  IconDownload,
   IconFlipHorizontal,
   IconFlipVertical,
+  IconFocus2,
   IconGridDots,
   IconLayersIntersect,
   IconLink,
@@ -29,6 +31,7 @@ import {
 } from '@tabler/icons-react';
 import type { ComponentType, ReactElement } from 'react';
 import { needsOf, type EditName } from '../../../core/uv/edits';
+import type { Fault } from '../../../core/uv/look';
 import { MenuButton, type MenuItem } from '../../parts/Tooltip';
 
 type Entry = readonly [name: EditName, label: string, icon: ComponentType<{ size: number; stroke: number }>];
@@ -80,15 +83,27 @@ const FAMILIES: readonly (readonly [heading: string, entries: readonly Entry[]])
   ],
 ];
 
+const FAULTY: readonly (readonly [Fault, string])[] = [
+  ['stretched', 'Stretched too far'],
+  ['uneven', 'Denser or coarser than most'],
+  ['flipped', 'On their face'],
+  ['overlapping', 'Under others'],
+  ['small', 'In scraps of an island'],
+];
+
 export interface SheetMenuProps {
   islands: number;
   edges: number;
   run: (name: EditName) => void;
   /** Gives islands that were placed by hand back to the solver; undefined where none is. */
   release?: () => void;
+  pickFaulty: (fault: Fault) => void;
+  draw: (kind: 'svg' | 'png') => void;
+  /** There is something on the sheet. */
+  there: boolean;
 }
 
-export function SheetMenu({ islands, edges, run, release }: SheetMenuProps): ReactElement {
+export function SheetMenu({ islands, edges, run, release, pickFaulty, draw, there }: SheetMenuProps): ReactElement {
   const can = (name: EditName): boolean => {
     const needs = needsOf(name);
     return needs === 'edges' ? edges > 0 : islands >= needs;
@@ -112,6 +127,24 @@ export function SheetMenu({ islands, edges, run, release }: SheetMenuProps): Rea
     disabled: release === undefined,
     run: () => release?.(),
   });
+  items.push(
+    ...FAULTY.map(([fault, label]): MenuItem => ({
+      id: fault,
+      heading: 'Pick what lies',
+      label,
+      icon: <IconFocus2 {...icon} />,
+      disabled: !there,
+      run: () => pickFaulty(fault),
+    })),
+    ...(['svg', 'png'] as const).map((kind): MenuItem => ({
+      id: kind,
+      heading: 'Save as a drawing',
+      label: kind === 'svg' ? 'Lines, as SVG' : 'Pixels, as PNG',
+      icon: <IconDownload {...icon} />,
+      disabled: !there,
+      run: () => draw(kind),
+    })),
+  );
   return (
     <MenuButton items={items} label="More for what is picked" placement="top-end" columns>
       <button title="Turn, line up, relax, straighten, stack, sew …">
