@@ -1,4 +1,6 @@
 /** Bitmaps of the sheet in 32-bit words: what islands take of it, and where there is room for one more. */
+import type { Outline } from './outline';
+
 const { abs, ceil, clz32, floor, max, min, sqrt } = Math;
 
 export class Bits {
@@ -73,13 +75,14 @@ export function rowFull(sheet: Bits, y: number): boolean {
 }
 
 /**
- * Cells touched by the island grown by `grow` cells on all sides. Conservative: triangles are drawn a cell finer in
- * both directions and rows are spread, so no cell that the grown island touches is missed. `onSheet`: cells are those
- * of the sheet; otherwise they begin at the island.
+ * Cells touched by the island grown by `grow` cells on all sides. Conservative: sides are drawn a cell finer in both
+ * directions and rows are spread, so no cell that the grown island touches is missed. `onSheet`: cells are those of the
+ * sheet; otherwise they begin at the island.
+ *
+ * By the rim, and what lies within it: of 13,000 faces in four islands packing takes 90 ms, by all triangles 480.
  */
 export function maskOf(
-  points: Float64Array,
-  triangles: Uint32Array,
+  { points, rim, triangles }: Outline,
   cells: number,
   grow: number,
   onSheet: boolean,
@@ -114,7 +117,17 @@ export function maskOf(
       if (lo <= hi) bits.fill(yy, lo, hi);
     }
   };
-  for (let t = 0; t < triangles.length; t += 3) {
+  if (rim) {
+    for (let i = 0; i < rim.length; i += 2) {
+      const ax = points[2 * rim[i]] * cells - baseX;
+      const ay = points[2 * rim[i] + 1] * cells - baseY;
+      const bx = points[2 * rim[i + 1]] * cells - baseX;
+      const by = points[2 * rim[i + 1] + 1] * cells - baseY;
+      spread(ax, ay, bx, by, bx, by, row);
+    }
+    fillWithin(bits, points, rim, cells, baseX, baseY);
+  }
+  for (let t = 0; triangles && t < triangles.length; t += 3) {
     spread(
       points[2 * triangles[t]] * cells - baseX,
       points[2 * triangles[t] + 1] * cells - baseY,
@@ -126,6 +139,61 @@ export function maskOf(
     );
   }
   return { bits, x: floor(baseX), y: floor(baseY) };
+}
+
+/** Cells whose middle a rim goes round, whichever way; cells that it touches are filled already. */
+function fillWithin(
+  bits: Bits,
+  points: Float64Array,
+  rim: Uint32Array,
+  cells: number,
+  baseX: number,
+  baseY: number,
+): void {
+  const { width: w, height: h } = bits;
+  /** Rows whose middle a side crosses: from the first to before the last. */
+  const rows = (i: number): [number, number] => {
+    const ay = points[2 * rim[i] + 1] * cells - baseY;
+    const by = points[2 * rim[i + 1] + 1] * cells - baseY;
+    return [max(0, ceil(min(ay, by) - 0.5)), min(h, ceil(max(ay, by) - 0.5))];
+  };
+  const start = new Int32Array(h + 1);
+  for (let i = 0; i < rim.length; i += 2) {
+    const [from, to] = rows(i);
+    for (let y = from; y < to; y++) start[y + 1]++;
+  }
+  for (let y = 0; y < h; y++) start[y + 1] += start[y];
+  const at = start.slice(0, h);
+  const xs = new Float64Array(start[h]);
+  const ways = new Int8Array(start[h]);
+  for (let i = 0; i < rim.length; i += 2) {
+    const [a, b] = [2 * rim[i], 2 * rim[i + 1]];
+    const [ax, ay] = [points[a] * cells - baseX, points[a + 1] * cells - baseY];
+    const [bx, by] = [points[b] * cells - baseX, points[b + 1] * cells - baseY];
+    const [from, to] = rows(i);
+    for (let y = from; y < to; y++) {
+      const k = at[y]++;
+      xs[k] = ax + ((bx - ax) * (y + 0.5 - ay)) / (by - ay);
+      ways[k] = by > ay ? 1 : -1;
+    }
+  }
+  for (let y = 0; y < h; y++) {
+    const [s, e] = [start[y], start[y + 1]];
+    // Few in a row: sorted in place.
+    for (let i = s + 1; i < e; i++)
+      for (let j = i; j > s && xs[j] < xs[j - 1]; j--) {
+        [xs[j], xs[j - 1]] = [xs[j - 1], xs[j]];
+        [ways[j], ways[j - 1]] = [ways[j - 1], ways[j]];
+      }
+    let round = 0;
+    for (let i = s; i + 1 < e; i++) {
+      round += ways[i];
+      if (round === 0) continue;
+      const lo = max(0, ceil(xs[i] - 0.5));
+      const hi = min(w - 1, floor(xs[i + 1] - 0.5));
+      if (lo <= hi) bits.fill(y, lo, hi);
+    }
+  }
 }
 
 /** For each row of cells that a triangle touches, how far it reaches left and right there. */

@@ -8,6 +8,7 @@
  * 2002), which uses no holes, 9 points less.
  */
 import { Bits, findPlace, freeIn, maskOf, rowFull, sameBits, stamp } from './bits';
+import { outlineOf, type Outline } from './outline';
 import { pulse } from '../math/pulse';
 
 const { abs, hypot, max, min, sqrt } = Math;
@@ -63,10 +64,10 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   const order = boxed
     .map((_, i) => i)
     .sort((a, b) => max(boxed[b].width, boxed[b].height) - max(boxed[a].width, boxed[a].height) || a - b);
-  let triangles = 0;
-  for (const b of boxed) triangles += b.triangles.length / 3;
-  // Of many triangles each try takes long: fewer turns, and fewer cells.
-  const heavy = triangles > HEAVY;
+  let sides = 0;
+  for (const { outline: o } of boxed) sides += (o.rim?.length ?? 0) / 2 + (o.triangles?.length ?? 0) / 3;
+  // Of many sides each try takes long: fewer turns, and fewer cells.
+  const heavy = sides > HEAVY;
   const fine = min(options.size, heavy || boxed.length <= MEDIUM ? 256 : 512);
   const coarse = min(fine, boxed.length > 400 ? 128 : 64);
   // Few islands are worth several tries: the tallest first, the largest first, the widest for its height last.
@@ -139,7 +140,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
 
 interface Boxed {
   points: Float64Array;
-  triangles: Uint32Array;
+  outline: Outline;
   width: number;
   height: number;
   area: number;
@@ -215,7 +216,8 @@ function tightest(island: PackIsland): Boxed {
           (points[b + 1] - points[a + 1]) * (points[c] - points[a]),
       ) / 2;
   }
-  return { points, triangles: t, width: x1 - x0, height: y1 - y0, area, even: looksEven(points, x1 - x0, y1 - y0) };
+  const outline = outlineOf(points, t);
+  return { points, outline, width: x1 - x0, height: y1 - y0, area, even: looksEven(points, x1 - x0, y1 - y0) };
 }
 
 function looksEven(p: Float64Array, w: number, h: number): boolean {
@@ -268,17 +270,33 @@ const TURNS: readonly (readonly [number, number])[] = [
   [DIAGONAL, -DIAGONAL],
 ];
 
-/** The island in one of its turns, scaled, lower left at the origin. */
-function turned(b: Boxed, turn: number, scale: number): { points: Float64Array; width: number; height: number } {
+/** Places in one of the turns, scaled. */
+function turnedBy(given: Float64Array, turn: number, scale: number): Float64Array {
   const [c, s] = TURNS[turn];
-  const n = b.points.length;
-  const points = new Float64Array(n);
+  const out = new Float64Array(given.length);
+  for (let k = 0; k < given.length; k += 2) {
+    out[k] = (given[k] * c - given[k + 1] * s) * scale;
+    out[k + 1] = (given[k] * s + given[k + 1] * c) * scale;
+  }
+  return out;
+}
+
+interface Turned {
+  points: Float64Array;
+  width: number;
+  height: number;
+  /** Where its lower left was before it was brought to the origin. */
+  x: number;
+  y: number;
+}
+
+/** The outline of an island in one of its turns, scaled, lower left at the origin. */
+function turned(b: Boxed, turn: number, scale: number): Turned {
+  const points = turnedBy(b.outline.points, turn, scale);
+  const n = points.length;
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let k = 0; k < n; k += 2) {
-    const x = (b.points[k] * c - b.points[k + 1] * s) * scale;
-    const y = (b.points[k] * s + b.points[k + 1] * c) * scale;
-    points[k] = x;
-    points[k + 1] = y;
+    const [x, y] = [points[k], points[k + 1]];
     if (x < x0) x0 = x;
     if (x > x1) x1 = x;
     if (y < y0) y0 = y;
@@ -288,13 +306,13 @@ function turned(b: Boxed, turn: number, scale: number): { points: Float64Array; 
     points[k] -= x0;
     points[k + 1] -= y0;
   }
-  return { points, width: x1 - x0, height: y1 - y0 };
+  return { points, width: x1 - x0, height: y1 - y0, x: x0, y: y0 };
 }
 
 /** The mask's or outline's first cell stands half a padding outside the island's box. */
-function shifted(points: Float64Array, x: number, y: number, pad: number, cells: number): Float64Array {
-  const dx = (x + pad / 2) / cells;
-  const dy = (y + pad / 2) / cells;
+function shifted(points: Float64Array, x: number, y: number, pad: number, cells: number, t: Turned): Float64Array {
+  const dx = (x + pad / 2) / cells - t.x;
+  const dy = (y + pad / 2) / cells - t.y;
   for (let k = 0; k < points.length; k += 2) {
     points[k] += dx;
     points[k + 1] += dy;
@@ -313,7 +331,7 @@ function place(
   const pad = (o.padding / o.size) * cells; // in cells
   const sheet = new Bits(cells, cells);
   for (const taken of o.taken ?? []) {
-    const { bits, x, y } = maskOf(taken.points, taken.triangles, cells, pad / 2, true);
+    const { bits, x, y } = maskOf(taken, cells, pad / 2, true);
     stamp(sheet, bits, x, y);
   }
   const placed = new Array<Float64Array>(boxed.length);
@@ -328,20 +346,20 @@ function place(
     pulse();
     const b = boxed[i];
     if (wanted > free) return undefined;
-    let best: { top: number; x: number; y: number; bits: Bits; points: Float64Array } | undefined;
+    let best: { top: number; x: number; y: number; bits: Bits; turn: number; turned: Turned } | undefined;
     const seen: Bits[] = [];
     for (let turn = 0; turn < (o.turn ? turns : 1); turn++) {
       // Half turns of what looks alike both ways are none.
       if (b.even && (turn === 2 || turn === 3 || turn > 5)) continue;
       const t = turned(b, turn, scale);
       if (t.width * cells + pad > cells + 1e-9 || t.height * cells + pad > cells + 1e-9) continue;
-      const { bits } = maskOf(t.points, b.triangles, cells, pad / 2, false);
+      const { bits } = maskOf({ ...b.outline, points: t.points }, cells, pad / 2, false);
       if (bits.width > cells || bits.height > cells) continue;
       if (seen.some((other) => sameBits(other, bits))) continue;
       seen.push(bits);
       const at = findPlace(sheet, bits, lowest, best ? best.top - bits.height : cells - bits.height, runs);
       if (at && (!best || at.y + bits.height < best.top))
-        best = { top: at.y + bits.height, x: at.x, y: at.y, bits, points: t.points };
+        best = { top: at.y + bits.height, x: at.x, y: at.y, bits, turn, turned: t };
     }
     if (!best) return undefined;
     for (let y = best.y; y < best.y + best.bits.height; y++) free -= freeIn(sheet, y);
@@ -351,7 +369,7 @@ function place(
       runs[y] = sheet.run(y, 0);
     }
     wanted -= b.area * (scale * cells) ** 2;
-    placed[i] = shifted(best.points, best.x, best.y, pad, cells);
+    placed[i] = shifted(turnedBy(b.points, best.turn, scale), best.x, best.y, pad, cells, best.turned);
     while (lowest < cells && rowFull(sheet, lowest)) lowest++;
   }
   return placed;
@@ -368,11 +386,11 @@ export function tooNear(
   const grow = ((padding / size) * cells) / 2;
   const sheet = new Bits(cells, cells);
   for (const t of taken) {
-    const { bits, x, y } = maskOf(t.points, t.triangles, cells, grow, true);
+    const { bits, x, y } = maskOf(t, cells, grow, true);
     stamp(sheet, bits, x, y);
   }
   for (const i of islands) {
-    const { bits, x, y } = maskOf(i.points, i.triangles, cells, grow, true);
+    const { bits, x, y } = maskOf(i, cells, grow, true);
     for (let r = 0; r < bits.height; r++)
       for (let c = 0; c < bits.width; c++) {
         const xx = x + c;
