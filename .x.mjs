@@ -3441,6 +3441,15 @@ function sameBits(a, b) {
   for (let i = 0; i < a.data.length; i++) if (a.data[i] !== b.data[i]) return false;
   return true;
 }
+function nameOf({ width, height, data }) {
+  let a = 2166136261;
+  let b = 461845907;
+  for (let i = 0; i < data.length; i++) {
+    a = Math.imul(a ^ data[i], 16777619);
+    b = Math.imul(b << 13 | b >>> 19, 5) + data[i];
+  }
+  return `${width} ${height} ${a} ${b}`;
+}
 function freeIn(sheet, y) {
   let taken = 0;
   for (let w = 0; w < sheet.words; w++) {
@@ -3911,6 +3920,7 @@ function place(boxed, order, scale, cells, o, turns) {
   for (let y = 0; y < cells; y++) free += freeIn(sheet, y);
   let wanted = 0;
   for (const b of boxed) wanted += b.area * (scale * cells) ** 2;
+  const tried = /* @__PURE__ */ new Map();
   let lowest = 0;
   for (const i of order) {
     pulse();
@@ -3926,7 +3936,10 @@ function place(boxed, order, scale, cells, o, turns) {
       if (bits.width > cells || bits.height > cells) continue;
       if (seen.some((other) => sameBits(other, bits))) continue;
       seen.push(bits);
-      const at = findPlace(sheet, bits, lowest, best ? best.top - bits.height : cells - bits.height, runs2);
+      const shape = nameOf(bits);
+      const last = best ? best.top - bits.height : cells - bits.height;
+      const at = findPlace(sheet, bits, max9(lowest, tried.get(shape) ?? 0), last, runs2);
+      tried.set(shape, max9(at ? at.y : last + 1, tried.get(shape) ?? 0));
       if (at && (!best || at.y + bits.height < best.top))
         best = { top: at.y + bits.height, x: at.x, y: at.y, bits, turn: turn2, turned: t };
     }

@@ -58,6 +58,17 @@ export function sameBits(a: Bits, b: Bits): boolean {
   return true;
 }
 
+/** The same for the same cells, and hardly ever for others: two hashes of 32 bits and the size. */
+export function nameOf({ width, height, data }: Bits): string {
+  let a = 0x811c9dc5;
+  let b = 0x1b873593;
+  for (let i = 0; i < data.length; i++) {
+    a = Math.imul(a ^ data[i], 0x01000193);
+    b = Math.imul((b << 13) | (b >>> 19), 5) + data[i];
+  }
+  return `${width} ${height} ${a} ${b}`;
+}
+
 export function freeIn(sheet: Bits, y: number): number {
   let taken = 0;
   for (let w = 0; w < sheet.words; w++) {

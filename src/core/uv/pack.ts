@@ -7,7 +7,7 @@
  * point of fill; all orders at every scale, three times that; a horizon of columns (Lévy, Petitjean, Ray, Maillot
  * 2002), which uses no holes, 9 points less.
  */
-import { Bits, findPlace, freeIn, maskOf, rowFull, sameBits, stamp } from './bits';
+import { Bits, findPlace, freeIn, maskOf, nameOf, rowFull, sameBits, stamp } from './bits';
 import { outlineOf, type Outline } from './outline';
 import { pulse } from '../math/pulse';
 
@@ -341,6 +341,7 @@ function place(
   // What is still to come takes no less than its area.
   let wanted = 0;
   for (const b of boxed) wanted += b.area * (scale * cells) ** 2;
+  const tried = new Map<string, number>();
   let lowest = 0; // the first row with a free cell
   for (const i of order) {
     pulse();
@@ -357,7 +358,11 @@ function place(
       if (bits.width > cells || bits.height > cells) continue;
       if (seen.some((other) => sameBits(other, bits))) continue;
       seen.push(bits);
-      const at = findPlace(sheet, bits, lowest, best ? best.top - bits.height : cells - bits.height, runs);
+      // Below where one of its very shape went, or found nothing, there is nothing for this either.
+      const shape = nameOf(bits);
+      const last = best ? best.top - bits.height : cells - bits.height;
+      const at = findPlace(sheet, bits, max(lowest, tried.get(shape) ?? 0), last, runs);
+      tried.set(shape, max(at ? at.y : last + 1, tried.get(shape) ?? 0));
       if (at && (!best || at.y + bits.height < best.top))
         best = { top: at.y + bits.height, x: at.x, y: at.y, bits, turn, turned: t };
     }
