@@ -272,7 +272,8 @@ export function findPlace(
     if (runs[y + row] < long) continue;
     let x = 0;
     while (x <= maxX) {
-      const skip = collision(sheet, bits, x, y);
+      // Its widest row is the likeliest to meet something.
+      const skip = collision(sheet, bits, x, y, row, row + 1) || collision(sheet, bits, x, y, 0, bits.height);
       if (skip === 0) return { x, y };
       x += skip;
     }
@@ -281,10 +282,10 @@ export function findPlace(
 }
 
 /** 0 if free; otherwise how many cells to move right at least. */
-function collision(sheet: Bits, bits: Bits, x: number, y: number): number {
+function collision(sheet: Bits, bits: Bits, x: number, y: number, from: number, to: number): number {
   const shift = x & 31;
   const base = x >> 5;
-  for (let r = 0; r < bits.height; r++) {
+  for (let r = from; r < to; r++) {
     const s = (y + r) * sheet.words + base;
     const b = r * bits.words;
     let carry = 0;
