@@ -3603,17 +3603,17 @@ function findPlace(sheet, bits, first, last, runs2) {
     if (runs2[y + row] < long) continue;
     let x = 0;
     while (x <= maxX) {
-      const skip = collision(sheet, bits, x, y);
+      const skip = collision(sheet, bits, x, y, row, row + 1) || collision(sheet, bits, x, y, 0, bits.height);
       if (skip === 0) return { x, y };
       x += skip;
     }
   }
   return void 0;
 }
-function collision(sheet, bits, x, y) {
+function collision(sheet, bits, x, y, from, to) {
   const shift = x & 31;
   const base = x >> 5;
-  for (let r = 0; r < bits.height; r++) {
+  for (let r = from; r < to; r++) {
     const s = (y + r) * sheet.words + base;
     const b = r * bits.words;
     let carry = 0;

@@ -143,8 +143,7 @@ export async function addBox(): Promise<void> {
   await sleep(300);
 }
 
-const canRelease = () =>
-  page.evaluate(() => !(document.querySelector('button[title^="Release"]') as HTMLButtonElement).disabled);
+const canRelease = () => page.evaluate(() => document.querySelector('button[title^="Release"]') !== null);
 
 /**
  * Finds an island on the sheet by trying places (`from` one of 64 on), picks it and drags it a little; the answer is

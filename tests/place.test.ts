@@ -17,6 +17,7 @@ import {
   frame,
   atHand,
   isPlaced,
+  menuItem,
   piece,
   project,
   row,
@@ -358,6 +359,46 @@ async function followAnew(doc: ProjectDocument, name: string) {
   );
   return { mesh, box, shares, warnings: out.flatMap((o) => o.warnings), pins };
 }
+
+test('a layout that is kept follows the surface; islands are turned and stacked at once, and faults are picked', async () => {
+  await begin('Layout');
+  await addBox();
+  await stage('Unwrap');
+  await until('the sheet', () => page.$('[aria-label="Sheet tools"]'));
+  await sleep(300);
+  await button('Unfold', 'Sheet tools');
+  const figures = () => text('[aria-label="Figures of the sheet"]');
+  await until('its islands', async () => /Islands\s*6/.test(await figures()));
+  await button('Keep', 'Sheet tools');
+  await until('what is kept', async () => /Kept\s*6 of 6 faces/.test(await figures()));
+  const unwrap = async () => (await piece('box')).recipe.find((s) => s.kind === 'unwrap')!.values;
+  await until('the file', async () => typeof (await unwrap()).layout === 'string' && (await unwrap()).layout !== '');
+  // Upstream: cut into more faces, each of which lies in the one it came from.
+  await setValue('cutX', '3');
+  await button('On to the sheet', 'Sheet');
+  await until('it following', async () => /Kept\s*14 of 14 faces/.test(await figures()));
+  expect(await figures()).toMatch(/Islands\s*6[^]*Overlaps\s*0$/);
+  // All of them by a rectangle, then one on the other.
+  const sheet = await page.$eval('[data-testid=sheet]', (e) => {
+    const r = e.getBoundingClientRect();
+    return { x: r.left, y: r.top, w: r.width, h: r.height };
+  });
+  await button('Island', 'Sheet tools');
+  await page.mouse.move(sheet.x + 4, sheet.y + 110);
+  await page.mouse.down();
+  await page.mouse.move(sheet.x + sheet.w - 4, sheet.y + sheet.h - 110, { steps: 4 });
+  await page.mouse.up();
+  await button('More', 'Sheet tools');
+  await menuItem('Lay alike on each other');
+  await until('what lies on others', async () => /Overlaps\s*[1-9]/.test(await figures()));
+  await button('More', 'Sheet tools');
+  await menuItem('Under others');
+  await until('those', async () => /faces picked/.test(await text('body')));
+  await chord('Control', 'z');
+  await until('as before', async () => /Overlaps\s*0$/.test(await figures()));
+  await button('Keep', 'Sheet tools');
+  await until('it let go', async () => (await unwrap()).layout === '');
+});
 
 test('a count in the first step changes: moves, seams, colours and an island placed by hand stay where they were, and it is said how', async () => {
   await page.goto(app.address);

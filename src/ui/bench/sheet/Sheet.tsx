@@ -21,7 +21,17 @@ import { islandsOf } from '../../../core/uv/measure';
 import { saveFile } from '../../parts/handover';
 import { token, useTheme } from '../../parts/theme';
 import { bandOf, Legend, useHeat, type HeatOf } from './heat';
-import { changePick, keepLayout, markSeams, packAll, placeByHand, releaseIsland, setMode, unfold } from '../actions';
+import {
+  changePick,
+  focusStep,
+  keepLayout,
+  markSeams,
+  packAll,
+  placeByHand,
+  releaseIsland,
+  setMode,
+  unfold,
+} from '../actions';
 import { session } from '../session';
 import { say, useBench, workedOn } from '../store';
 import { SheetMenu } from './SheetMenu';
@@ -644,6 +654,12 @@ export function Sheet() {
   };
   const f = s.uv;
   const hasPlaced = pickedFaces().some((x) => mesh && isPlaced(mesh.faceKey[x]));
+  const release =
+    hasPlaced && mesh
+      ? () => releaseIsland(new Set(pickedFaces().flatMap((x) => isPlaced(mesh.faceKey[x]) || [])))
+      : undefined;
+  // A step before the sheet may be the one that is worked on.
+  const ahead = !!piece && !!step && s.step !== step.id && !uv;
   const ways: [Way, string, React.ReactNode][] = [
     ['island', 'Island', <IconShape key="i" size={18} stroke={1.6} />],
     ['vertex', 'Vertex', <IconPoint key="v" size={18} stroke={1.6} />],
@@ -696,6 +712,18 @@ export function Sheet() {
             <option value="density">Texels</option>
           </select>
         </div>
+        {release && (
+          <p className="mt-0.5 text-[12px]">
+            Placed by hand.{' '}
+            <button
+              className="link-remedy"
+              title="Release the island: unfold and pack it with the rest"
+              onClick={release}
+            >
+              Give it back
+            </button>
+          </p>
+        )}
         {heat && <Legend heat={heat} texels={texels} />}
         {f && density && (
           <dl className="mt-1 flex flex-wrap gap-x-3.5 gap-y-0.5" aria-label="Figures of the sheet">
@@ -729,12 +757,13 @@ export function Sheet() {
       {!uv && (
         <div className="absolute inset-0 grid place-items-center">
           <div className="text-center">
-            <p className="quiet mb-3 w-64">
-              {piece
-                ? `${piece.name} has no UVs yet. Pick edges in the view and cut seams, or unfold at once by its bends.`
-                : 'Pick a piece to unwrap.'}
-            </p>
-            {piece && (
+            <p className="quiet mb-3 w-64">{noSheet(piece?.name, ahead)}</p>
+            {ahead && (
+              <button className="btn btn-sm btn-primary" onClick={() => focusStep(step!.id)}>
+                On to the sheet
+              </button>
+            )}
+            {piece && !ahead && (
               <button className="btn btn-sm btn-primary" onClick={unfold}>
                 <IconFold size={15} stroke={1.6} />
                 Unfold
@@ -775,11 +804,7 @@ export function Sheet() {
           pickFaulty={(fault) => void pickFaulty(fault)}
           draw={(kind) => void draw(kind)}
           there={uv !== undefined}
-          release={
-            hasPlaced && mesh
-              ? () => releaseIsland(new Set(pickedFaces().flatMap((x) => isPlaced(mesh.faceKey[x]) || [])))
-              : undefined
-          }
+          release={release}
         />
         <button
           aria-pressed={keptNow}
@@ -801,6 +826,12 @@ export function Sheet() {
       </div>
     </div>
   );
+}
+
+function noSheet(name: string | undefined, ahead: boolean): string {
+  if (name === undefined) return 'Pick a piece to unwrap.';
+  if (ahead) return 'The step that is worked on comes before the sheet.';
+  return `${name} has no UVs yet. Pick edges in the view and cut seams, or unfold at once by its bends.`;
 }
 
 const Figure = ({ name, value, wrong, title }: { name: string; value: string; wrong?: boolean; title?: string }) => (
