@@ -144,6 +144,27 @@ test('a striped float from an empty project; its dials turned from end to end; p
   ]);
 });
 
+test('a kit that is kept again is its next edition; a placement is told, and takes it in its place', async () => {
+  await begin('Editions');
+  await addBox();
+  await command('Keep in the library');
+  await until('that it is kept', async () => /is in the library now/.test(await text('body')));
+  await setValue('width', '300 mm');
+  await command('Keep in the library');
+  await until('the next', async () => /Edition 2 of “box” is in the library/.test(await text('body')));
+  expect((await piece('box')).edition?.number).toBe(2);
+  await command('Place as a kit');
+  const choice = 'select[aria-label="Edition of box"]';
+  await until('the editions', () => page.$(choice));
+  const first = await page.$eval(choice, (e) => (e as HTMLSelectElement).options[1].value);
+  await page.select(choice, first);
+  await until('a newer one', async () => /There is a newer one/.test(await text('[aria-label^="Recipe of"]')));
+  const box = await piece('box');
+  expect([box.edition?.number, box.recipe[0].values.width]).toEqual([1, 0.1]);
+  await chord('Control', 'z');
+  await until('the second again', async () => (await piece('box')).edition?.number === 2);
+});
+
 test('the map: by pointer a slip goes in elsewhere and a branch is drawn out; by keys one goes along, switches off, branches', async () => {
   await begin('Map');
   await addBox();
@@ -182,4 +203,12 @@ test('the map: by pointer a slip goes in elsewhere and a branch is drawn out; by
   await until('a branch', async () => (await savedDocument()).pieces.some((p) => p.name === 'box branch'));
   const branch = (await savedDocument()).pieces.find((p) => p.name === 'box branch')!;
   expect(branch.recipe[0].values).toMatchObject({ step: ids[2] });
+  // A note lies free beside a slip, and goes when it is emptied.
+  await click('[aria-label="Write a note on the map"]');
+  await until('it being written', () => page.$('textarea[aria-label="Text of the note"]:focus'));
+  await page.keyboard.type('Mind the bolts.');
+  await page.keyboard.press('Enter');
+  await until('the note', async () => (await piece('box')).notes?.[0].text === 'Mind the bolts.');
+  await click('[aria-label="Take the note away"]');
+  await until('it gone', async () => (await piece('box')).notes === undefined);
 });
