@@ -37,7 +37,7 @@ test('no two islands come nearer than the padding, all lie inside, and no shape 
         expect(tooNear([at(islands[i], p)], others, 512, 0)).toBe(false);
       });
     }),
-    { numRuns: 25 },
+    { numRuns: 12 },
   );
 });
 
