@@ -33,6 +33,7 @@ export async function harbour(): Promise<ProjectDocument> {
   float(m, look);
   await tower(m, look);
   await bollards(m, look);
+  stone(m, look);
   return m.document;
 }
 
@@ -186,4 +187,18 @@ async function bollards(m: Maker, look: Look): Promise<void> {
   });
   quay.step('color', { base: look.stone });
   m.edit('place the quay', (d) => changes.setPlace(d, quay.id, { at: [0.5, -1.2, 0] }));
+}
+
+/** A boulder laid out in five islands, then made fine: what is subdivided afterwards lies where it lay. */
+function stone(m: Maker, look: Look): void {
+  const stone = m.piece('harbour stone', null);
+  stone.step('sphere', { diameter: 1.6, made: 'cube', cuts: 8 });
+  stone.step('shift', { along: 'normal', formula: expression('0.22 m * noise(position / (0.7 m), 4)') });
+  stone.step('unwrap', { stretch: 1.1, islands: 5 });
+  stone.step('color', { base: look.stone });
+  stone.step('subdivide', { levels: 2 });
+  m.edit('place the stone', (d) => {
+    changes.setPlace(d, stone.id, { at: [6.5, 0.55, 3.5] });
+    changes.setPiece(d, stone.id, { smooth: 1 });
+  });
 }
