@@ -37,9 +37,12 @@ const isSlip = (n: Node): n is SlipNode => n.type === 'slip';
 /** More slips than these are too small to be read at once. */
 const READABLE = 40;
 const NEAR = 0.8;
+/** Fewer slips are drawn whole, however small. */
+const MANY = 80;
 /** Below this a slip says its title alone: of 500, drawn whole, each frame took 50 to 150 ms. */
 const FAR = 0.45;
-const isFar = (s: { transform: [number, number, number] }): boolean => s.transform[2] < FAR;
+const isFar = (s: { transform: [number, number, number]; nodes: readonly unknown[] }): boolean =>
+  s.transform[2] < FAR && s.nodes.length > MANY;
 
 /**
  * Sizes and pins as they are known beforehand: what is not known has to be drawn once to be measured, and of 500 slips
