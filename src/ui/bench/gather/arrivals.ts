@@ -10,7 +10,7 @@ import * as changes from '../../../document/changes';
 import { contentOfPieces, insertContent } from '../../../document/library';
 import type { IntakeMessage } from '../../../workers/intake.worker';
 import type { ReadDrop, ReadModel, ReadPicture } from '../../../workers/intake';
-import { api, keepBlob } from '../../parts/api';
+import { keepBlob } from '../../parts/api';
 import { focusPiece } from '../actions';
 import { session } from '../session';
 import { bench, type Arrival } from '../store';
