@@ -5,8 +5,21 @@
  * 1 M vertices, position.y + 0.1 * sin(3 * position.x): see `./glypta bench --only formulas`. Blocks of 1,024 stay in
  * the first cache; whole columns took twice as long.
  */
+import { table } from '../math/table';
 import { pow } from '../math/exact';
-import { as, BLOCK, column, fixed, isMeasured, over, scaled, together, type Code, type Known, type Scope } from './code';
+import {
+  as,
+  BLOCK,
+  column,
+  fixed,
+  isMeasured,
+  over,
+  scaled,
+  together,
+  type Code,
+  type Known,
+  type Scope,
+} from './code';
 import { FUNCTIONS, plain } from './functions';
 import { FormulaError, parse, type Node, type Operator } from './parse';
 import { PLAIN, TEXT, told, TRUTH, widthOf, type Type } from './types';
@@ -28,7 +41,7 @@ function close(name: string, names: readonly string[]): string {
   return near && near[0] <= Math.max(1, name.length / 3) ? ` Is “${near[1]}” meant?` : '';
 }
 
-const MEMBERS: Readonly<Record<string, number>> = { x: 0, y: 1, z: 2, r: 0, g: 1, b: 2, red: 0, green: 1, blue: 2 };
+const MEMBERS = table({ x: 0, y: 1, z: 2, r: 0, g: 1, b: 2, red: 0, green: 1, blue: 2 });
 
 class Compiler {
   private readonly columns = new Map<string, Code>();

@@ -1,4 +1,5 @@
 /** What formulas may name of places on curves. */
+import { table } from '../math/table';
 import type { PlaceOnCurve } from '../curve/places';
 import type { Known, Scope } from './code';
 import { LENGTH, PLACE, PLAIN, TRUTH, WAY, type Type } from './types';
@@ -35,7 +36,7 @@ const shares: Maker = (places) => {
   return three(WAY, 'where it lies within the bounds, 0 to 1 along x, y, z', (p) => p.at.map(share))(places);
 };
 
-const NAMES: Readonly<Record<string, Maker>> = {
+const NAMES: Readonly<Record<string, Maker>> = table({
   position: three(PLACE, 'where it is', (p) => p.at),
   tangent: three(WAY, 'the way the curve goes there, 1 long', (p) => p.way),
   along: one(PLAIN, 'how far along its curve, 0 at the beginning, 1 at the end', (p) => p.along),
@@ -45,7 +46,7 @@ const NAMES: Readonly<Record<string, Maker>> = {
   index: one(PLAIN, 'its number, from 0', (_, i) => i),
   count: (places) => ({ type: PLAIN, help: 'how many there are', constant: [places.length] }),
   share: shares,
-};
+});
 
 /** Names of places on curves, besides those of `also` (dials). `unit`: metres of the project's unit. */
 export function curveScope(
@@ -59,7 +60,7 @@ export function curveScope(
     known: (name) => {
       const had = made.get(name);
       if (had) return had;
-      const found = Object.hasOwn(NAMES, name) ? NAMES[name](places) : also?.known(name);
+      const found = NAMES[name]?.(places) ?? also?.known(name);
       if (found) made.set(name, found);
       return found;
     },

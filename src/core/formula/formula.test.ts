@@ -1,7 +1,20 @@
 import fc from 'fast-check';
+import { emptyMesh } from '../mesh/mesh';
 import { box, cubeSphere } from '../make/primitives';
 import { dice } from '../testing/mutants';
-import { compile, elementScope, evaluate, FormulaError, LENGTH, ANGLE, PLAIN, TRUTH, valueOf, type Scope } from '.';
+import {
+  compile,
+  curveScope,
+  elementScope,
+  evaluate,
+  FormulaError,
+  LENGTH,
+  ANGLE,
+  PLAIN,
+  TRUTH,
+  valueOf,
+  type Scope,
+} from '.';
 import { FUNCTIONS } from './functions';
 import { cells, gradientNoise, random, valueNoise } from './noise';
 
@@ -224,4 +237,12 @@ describe('noise', () => {
     expect(new Set(all).size).toBeGreaterThan(3990);
     expect(random(7, 1)).not.toBe(random(7, 2));
   });
+});
+
+test('words that every object of the language has are no names, functions, units or parts', () => {
+  const scopes = [elementScope(emptyMesh(), 'vertex', 1), elementScope(emptyMesh(), 'corner', 1), curveScope([], 1)];
+  for (const scope of scopes)
+    for (const word of ['constructor', '__proto__', 'toString', 'hasOwnProperty'])
+      for (const text of [word, `${word} + 1`, `${word}(1)`, `2 ${word}`, `1/3 ${word}`, `position.${word}`])
+        expect(() => compile(text, scope)).toThrow(FormulaError);
 });

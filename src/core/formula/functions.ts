@@ -2,6 +2,7 @@
  * The functions that formulas know. A new one is an entry here: how many values it takes, what they have to be, what it
  * comes to.
  */
+import { table } from '../math/table';
 import * as exact from '../math/exact';
 import { over, together, type Code } from './code';
 import { cells, gradientNoise, gradientRow, layered, random, valueNoise } from './noise';
@@ -185,7 +186,7 @@ const product = (a: Type, b: Type, kind: Type['kind']): Type => ({
   bare: a.bare && b.bare,
 });
 
-export const FUNCTIONS: Readonly<Record<string, FunctionDef>> = {
+export const FUNCTIONS: Readonly<Record<string, FunctionDef>> = table({
   min: among('the smallest of several', Math.min),
   max: among('the largest of several', Math.max),
   abs: kept('without its sign', Math.abs),
@@ -444,4 +445,4 @@ export const FUNCTIONS: Readonly<Record<string, FunctionDef>> = {
       });
     },
   },
-};
+});

@@ -2,6 +2,7 @@
  * What formulas may name of the elements of a mesh, by domain. Columns that have to be worked out are made when a
  * formula first names them.
  */
+import { table } from '../math/table';
 import { UV, type Mesh } from '../mesh/mesh';
 import { distancesTo, meanCurvatures, opennessOf } from '../mesh/fields';
 import { boundsOfMesh } from '../mesh/moved';
@@ -203,7 +204,7 @@ function cornerAngles(mesh: Mesh): (c: number) => number {
 const OF_ALL: readonly Domain[] = ['vertex', 'edge', 'face', 'corner'];
 
 /** What each name means and how its column is made, by the domains that have it. */
-const NAMES: Readonly<Record<string, readonly [readonly Domain[], (mesh: Mesh, domain: Domain) => Known]>> = {
+const NAMES: Readonly<Record<string, readonly [readonly Domain[], (mesh: Mesh, domain: Domain) => Known]>> = table({
   position: [OF_ALL, places],
   normal: [OF_ALL, normals],
   index: [OF_ALL, () => each(PLAIN, 'its number, from 0', (i) => i)],
@@ -245,11 +246,11 @@ const NAMES: Readonly<Record<string, readonly [readonly Domain[], (mesh: Mesh, d
   border: [OF_ALL, borders],
   uv: [['vertex', 'face', 'corner'], sheet],
   valence: [['vertex'], (mesh) => each(PLAIN, 'how many edges meet at it', valences(mesh))],
-};
+});
 
 /** An attribute can be asked for where it is, and at corners that of their vertex or their face. */
 const hasAttribute = (mesh: Mesh, domain: Domain, name: string): boolean => {
-  const a = mesh.attributes[name];
+  const a = Object.hasOwn(mesh.attributes, name) ? mesh.attributes[name] : undefined;
   return a !== undefined && (a.domain === domain || domain === 'corner');
 };
 

@@ -3,6 +3,8 @@
  * with members. Read by hand into a small tree; every part knows where in the text it stands, so that what is wrong is
  * shown at its place.
  */
+import { table } from '../math/table';
+
 export class FormulaError extends Error {
   constructor(
     message: string,
@@ -28,7 +30,7 @@ export type Node =
   | (At & { kind: 'if'; test: Node; yes: Node; no: Node });
 
 /** Metres, radians, or shares. */
-const UNITS: Readonly<Record<string, readonly [number, 'length' | 'angle' | 'none']>> = {
+const UNITS: Readonly<Record<string, readonly [number, 'length' | 'angle' | 'none']>> = table({
   mm: [0.001, 'length'],
   cm: [0.01, 'length'],
   dm: [0.1, 'length'],
@@ -43,7 +45,7 @@ const UNITS: Readonly<Record<string, readonly [number, 'length' | 'angle' | 'non
   rad: [1, 'angle'],
   turn: [2 * Math.PI, 'angle'],
   '%': [0.01, 'none'],
-};
+});
 
 const LONGEST = 2000;
 const DEEPEST = 120;

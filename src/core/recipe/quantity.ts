@@ -2,6 +2,7 @@
  * Typed quantities: numbers with units and arithmetic, as people write them: "2 cm + 3 mm", "1/3 m", "90 deg / 4".
  * Parsed by jsep, evaluated with dimensions, so that a length times a length is refused where a length is wanted.
  */
+import { table } from '../math/table';
 import type { Triple } from '../math/affine';
 import jsep, { type Expression } from 'jsep';
 
@@ -16,7 +17,7 @@ interface Measured {
   bare: boolean;
 }
 
-const UNITS: Record<string, [number, Dimension]> = {
+const UNITS: Record<string, [number, Dimension]> = table({
   mm: [0.001, 'length'],
   cm: [0.01, 'length'],
   dm: [0.1, 'length'],
@@ -29,14 +30,14 @@ const UNITS: Record<string, [number, Dimension]> = {
   rad: [1, 'angle'],
   turn: [2 * Math.PI, 'angle'],
   pct: [0.01, 'none'],
-};
-const FUNCTIONS: Record<string, (x: number) => number> = {
+});
+const FUNCTIONS: Record<string, (x: number) => number> = table({
   sqrt: Math.sqrt,
   abs: Math.abs,
   round: Math.round,
   floor: Math.floor,
   ceil: Math.ceil,
-};
+});
 
 export type LengthUnit = 'mm' | 'cm' | 'm' | 'in' | 'ft';
 export const unitSize = (unit: LengthUnit): number => UNITS[unit][0];
