@@ -1,4 +1,5 @@
-import { box, cylinder } from '../../make/primitives';
+import { box, cubeSphere, cylinder } from '../../make/primitives';
+import { faceNormals } from '../../mesh/normals';
 import { edgeKeys } from '../../mesh/picks';
 import { UV, type Mesh } from '../../mesh/mesh';
 import { topologyOf } from '../../mesh/topology';
@@ -166,6 +167,56 @@ test('sewn, the smaller island is pulled over and becomes part of the other; the
   const n = c + 1 < cube.faceStart[t.cornerFace[c] + 1] ? c + 1 : cube.faceStart[t.cornerFace[c]];
   const d = [0, 1].map((k) => Math.abs(uvOf(turned)[2 * c + k] - uvOf(turned)[2 * n + k]));
   expect(Math.min(...d)).toBeLessThan(1e-5);
+});
+
+describe('laid as it is seen', () => {
+  const density = (m: Mesh) => {
+    const s = new SheetEdit(m);
+    const { surface, sheet } = s.areasOf(all(m));
+    return Math.sqrt(sheet / surface);
+  };
+
+  test('from six sides a box is six islands, none of them stretched, none on another', () => {
+    const f = uvFigures(after(cube, 'from six sides'), uvOf(after(cube, 'from six sides')));
+    expect([f.islands, f.flips, f.overlap]).toEqual([6, 0, 0]);
+    expect(f.stretchMax).toBeLessThan(1.001);
+    expect(density(after(cube, 'from six sides'))).toBeCloseTo(density(cube), 3);
+  });
+
+  test('from one side what lies flat lies as it is, and at the density it had', () => {
+    const n = faceNormals(cube);
+    const top = all(cube).filter((f) => n[3 * f + 1] > 0.9);
+    const out = after(cube, 'from one side', { faces: top });
+    const s = new SheetEdit(out);
+    const [a, b] = [new SheetEdit(cube), s].map((x) => x.areasOf(top).sheet);
+    expect(b).toBeCloseTo(a, 5);
+    const { stretch } = triangleFigures(out, uvOf(out), triangulate(out));
+    expect(stretch.every((x) => x < 1.001)).toBe(true);
+  });
+
+  test('round an axis the side of a drum is one strip, as long as it is round, cut where it closes', () => {
+    const n = faceNormals(drum);
+    const side = all(drum).filter((f) => Math.abs(n[3 * f + 1]) < 0.1);
+    const out = after(drum, 'round an axis', { faces: side });
+    const s = new SheetEdit(out);
+    expect(new Set(side.map((f) => s.of[f])).size).toBe(1);
+    const b = s.boxOf(side);
+    // Chords of 24 sides are 0.3 % shorter than the arc.
+    expect((b.x1 - b.x0) / (b.y1 - b.y0)).toBeCloseTo((2 * Math.PI * 0.5) / 2, 1);
+    const { stretch, area } = triangleFigures(out, uvOf(out), triangulate(out));
+    const of = triangulate(out).face;
+    for (let i = 0; i < of.length; i++) if (side.includes(of[i]) && area[i] > 0) expect(stretch[i]).toBeLessThan(1.01);
+  });
+
+  test('round a middle a ball lies as a chart of the world: twice as wide as high, nothing on its face', () => {
+    const ball = flat(cubeSphere({ radius: 0.5, cuts: 6 }, 3));
+    const out = after(ball, 'round a middle');
+    const b = new SheetEdit(out).boxOf(all(out));
+    expect((b.x1 - b.x0) / (b.y1 - b.y0)).toBeGreaterThan(1.8);
+    expect((b.x1 - b.x0) / (b.y1 - b.y0)).toBeLessThan(2.6);
+    for (const x of uvOf(out)) expect(Number.isFinite(x)).toBe(true);
+    expect(uvFigures(out, uvOf(out)).flips).toBe(0);
+  });
 });
 
 test('whole texels', () => {

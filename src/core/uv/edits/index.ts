@@ -4,10 +4,13 @@
  */
 import type { Mesh } from '../../mesh/mesh';
 import { align, evenDensity, flip, level, scaleBy, spread, stackAlike, toTexels, turn } from './place';
+import { project } from './project';
 import { relax, sew, straighten } from './shape';
 import { SheetEdit } from './sheet';
 
 export interface EditInput {
+  /** Faces that are picked. */
+  faces: readonly number[];
   /** Islands that what is picked lies in. */
   islands: readonly number[];
   /** Edges that are picked. */
@@ -55,6 +58,10 @@ const defs = {
   straighten: islands(1, (s, o) => {
     for (const i of o.islands) straighten(s, i);
   }),
+  'from one side': islands(1, (s, o) => project(s, o.faces, 'plane')),
+  'from six sides': islands(1, (s, o) => project(s, o.faces, 'box')),
+  'round an axis': islands(1, (s, o) => project(s, o.faces, 'cylinder')),
+  'round a middle': islands(1, (s, o) => project(s, o.faces, 'sphere')),
   sew: edges((s, o) => {
     if (sew(s, o.edges) === 0) throw new Error('None of these edges is of two faces that can be sewn.');
   }),
@@ -86,6 +93,6 @@ export function editSheet(
         ? 'Pick edges on the sheet first.'
         : `Pick ${['', 'an island', 'two islands', 'three islands'][def.needs]} or more first.`,
     );
-  def.run(s, { islands: touched, edges: picked.edges, texels: picked.texels, density: picked.density });
+  def.run(s, { ...picked, islands: touched });
   return { faces: Uint32Array.from(touched.flatMap((i) => [...s.facesOf(i)])).sort(), uv: s.uv };
 }

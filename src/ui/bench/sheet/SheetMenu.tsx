@@ -12,6 +12,7 @@ import {
   IconBorderAll,
   IconDots,
   IconDownload,
+  IconEye,
   IconFlipHorizontal,
   IconFlipVertical,
   IconFocus2,
@@ -83,6 +84,13 @@ const FAMILIES: readonly (readonly [heading: string, entries: readonly Entry[]])
   ],
 ];
 
+const PROJECTED: readonly (readonly [EditName, string])[] = [
+  ['from one side', 'From one side'],
+  ['from six sides', 'From six sides'],
+  ['round an axis', 'Round an axis'],
+  ['round a middle', 'Round a middle'],
+];
+
 const FAULTY: readonly (readonly [Fault, string])[] = [
   ['stretched', 'Stretched too far'],
   ['uneven', 'Denser or coarser than most'],
@@ -128,6 +136,14 @@ export function SheetMenu({ islands, edges, run, release, pickFaulty, draw, ther
     run: () => release?.(),
   });
   items.push(
+    ...PROJECTED.map(([name, label]): MenuItem => ({
+      id: name,
+      heading: 'Lay as it is seen',
+      label,
+      icon: <IconEye {...icon} />,
+      disabled: !can(name),
+      run: () => run(name),
+    })),
     ...FAULTY.map(([fault, label]): MenuItem => ({
       id: fault,
       heading: 'Pick what lies',
