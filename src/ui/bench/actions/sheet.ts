@@ -79,7 +79,9 @@ export async function keepLayout(on: boolean): Promise<void> {
     const bytes = await crew.ask('layout', at);
     const sha = await keepBlob(bytes);
     await crew.ask('keep', { sha, bytes });
-    session.change('keep the layout', (d) => changes.setValues(d, at.piece, at.step, { layout: sha }));
+    // All of it is in the layout: what was placed by hand before, and where packing put that.
+    const all = { layout: sha, repack: false, placed: { face: [], vertex: [], uv: [] } };
+    session.change('keep the layout', (d) => changes.setValues(d, at.piece, at.step, all));
     say('The layout is kept: it follows the surface through changes before it.');
   } catch (e) {
     say((e as Error).message);
