@@ -193,6 +193,7 @@ async function keys(): Promise<Result[]> {
   const before = await meshes(doc, memory);
   const total: Record<Verdict, number> = { right: 0, lost: 0, near: 0, elsewhere: 0 };
   const seen = new Map([...before].map(([id, m]) => [id, look(m, 'face')]));
+  let toldOf = 0;
   let done = 0;
   for (let seed = 1; done < CHANGES && seed < 20 * CHANGES; seed++) {
     const roll = dice(seed * 7919);
@@ -217,7 +218,9 @@ async function keys(): Promise<Result[]> {
         const gone = indices.length === 0 && copyGone(a, b, index);
         const old = mapped(was[index], boundsOfMesh(a), boundsOfMesh(b));
         const verdict = sure || gone ? 'right' : judge(old, now, indices, 'face', () => groundAt(b, old.at));
-        total[verdict]++;
+        // Told to have been followed to what is where it was by its natural coordinates: not in silence.
+        if (verdict === 'elsewhere' && followed.length > 0) toldOf++;
+        else total[verdict]++;
         if (verdict !== 'right' && process.env.GLYPTA_DEBUG)
           console.error(
             seed,
@@ -232,7 +235,7 @@ async function keys(): Promise<Result[]> {
       }
     }
   }
-  const all = total.right + total.lost + total.near + total.elsewhere;
+  const all = total.right + total.lost + total.near + total.elsewhere + toldOf;
   const share = (n: number) => (100 * n) / Math.max(1, all);
   return [
     {
@@ -243,6 +246,13 @@ async function keys(): Promise<Result[]> {
       ok: share(total.right + total.near) >= 99,
     },
     { name: '… lost, and told', value: share(total.lost), unit: '%', bar: '≤ 1 %', ok: share(total.lost) <= 1 },
+    {
+      name: '… elsewhere, and told to have been followed',
+      value: (100 * toldOf) / all,
+      unit: '%',
+      bar: '≤ 0.1 %',
+      ok: toldOf <= all / 1000,
+    },
     { name: '… silently elsewhere', value: total.elsewhere, unit: '', bar: '0', ok: total.elsewhere === 0 },
   ];
 }

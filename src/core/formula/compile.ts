@@ -21,6 +21,7 @@ import {
   type Scope,
 } from './code';
 import { FUNCTIONS, plain } from './functions';
+import { add, divide, multiply, multiplyBy, settle, subtract } from './loops';
 import { FormulaError, parse, type Node, type Operator } from './parse';
 import { PLAIN, TEXT, told, TRUTH, widthOf, type Type } from './types';
 
@@ -188,8 +189,8 @@ class Compiler {
       const x = a.run(from, count);
       const y = b.run(from, count);
       const m = count * width;
-      if (minus) for (let i = 0; i < m; i++) out[i] = x[i] - y[i];
-      else for (let i = 0; i < m; i++) out[i] = x[i] + y[i];
+      if (minus) subtract(x, y, out, m);
+      else add(x, y, out, m);
     });
   }
 
@@ -215,8 +216,9 @@ class Compiler {
       const x = a.run(from, count);
       const y = b.run(from, count);
       if (width === 1) {
-        if (sign > 0) for (let i = 0; i < count; i++) out[i] = x[i] * y[i];
-        else for (let i = 0; i < count; i++) out[i] = x[i] / y[i];
+        if (sign < 0) divide(x, y, out, count);
+        else if (a.constant) multiplyBy(y, x[0], out, count);
+        else multiply(x, y, out, count);
         return;
       }
       for (let i = 0; i < count; i++)
@@ -364,18 +366,13 @@ export function evaluate(
     const block = code.run(from, n);
     const o = from * width;
     const m = n * width;
-    // Nought times anything finite is nought: one sum tells whether all of the block are numbers.
-    let sum = 0;
-    for (let i = 0; i < m; i++) sum += block[i] * 0;
-    if (sum === 0) {
-      values.set(m === block.length ? block : block.subarray(0, m), o);
-      continue;
-    }
-    for (let i = 0; i < m; i++) {
-      const x = block[i];
-      if (x - x === 0) values[o + i] = x;
-      else bad++;
-    }
+    if (!settle(block, m, values, o))
+      for (let i = 0; i < m; i++) {
+        const x = block[i];
+        if (x - x === 0) continue;
+        values[o + i] = 0;
+        bad++;
+      }
     if (progress && (from & 0xfffff) === 0) progress(from / count);
   }
   return { values, bad };

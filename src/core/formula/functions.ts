@@ -5,6 +5,7 @@
 import { table } from '../math/table';
 import * as exact from '../math/exact';
 import { over, together, type Code } from './code';
+import { sines } from './loops';
 import { cells, gradientNoise, gradientRow, layered, random, valueNoise } from './noise';
 import { FormulaError, type Node } from './parse';
 import { ANGLE, COLOUR, PLAIN, told, WAY, widthOf, type Type } from './types';
@@ -195,9 +196,7 @@ export const FUNCTIONS: Readonly<Record<string, FunctionDef>> = table({
   ceil: rounded('to the next whole above', Math.ceil),
   sign: one('−1, 0 or 1', Math.sign),
   fract: one('what is behind the point', (x) => x - Math.floor(x)),
-  sin: rows('sine', (v, count, out) => {
-    for (let i = 0; i < count; i++) out[i] = exact.sin(v[i]);
-  }),
+  sin: rows('sine', sines),
   cos: rows('cosine', (v, count, out) => {
     for (let i = 0; i < count; i++) out[i] = exact.cos(v[i]);
   }),

@@ -14,6 +14,7 @@ import { countOf } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
 import { bends, edgeLengths, faceAreas, facesOnEdge, lookOf, sidesOf, valences } from '../rules/measures';
 import type { Known, Scope } from './code';
+import { everyThird } from './loops';
 import { ANGLE, AREA, BENT, COLOUR, LENGTH, PLACE, PLAIN, TRUTH, WAY, type Type } from './types';
 
 /** Where a formula is asked: on each element of a kind; a corner is that of one face. */
@@ -53,8 +54,7 @@ function places(mesh: Mesh, domain: Domain): Known {
         for (let i = 0; i < 3 * count; i++) out[i] = p[o + i];
       },
       part: (k, from, count, out) => {
-        const o = 3 * from + k;
-        for (let i = 0; i < count; i++) out[i] = p[o + 3 * i];
+        everyThird(p, 3 * from + k, count, out);
       },
     };
   return triples(PLACE, help, (i, out, o) => out.set(elementPoint(mesh, domain, i), o));
