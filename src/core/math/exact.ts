@@ -26,12 +26,11 @@ function halfTurn(x: number): number {
   const z = x * x;
   const w = z * z;
   const q = w * w;
-  const low =
-    -1.6666666666666666e-1 + z * 8.333333333333333e-3 + w * (-1.984126984126984e-4 + z * 2.7557319223985893e-6);
+  const low = -1.984126984126984e-4 + z * 2.7557319223985893e-6;
   const middle = -2.505210838544172e-8 + z * 1.6059043836821613e-10;
   const high = -7.647163731819816e-13 + z * 2.8114572543455206e-15;
   const last = -8.22063524662433e-18 + z * 1.9572941063391263e-20;
-  const r = low + q * (middle + w * high + q * last);
+  const r = -1.6666666666666666e-1 + z * (8.333333333333333e-3 + z * (low + w * middle + q * (high + w * last)));
   return x + x * z * r;
 }
 
