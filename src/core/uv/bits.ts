@@ -69,15 +69,16 @@ export function nameOf({ width, height, data }: Bits): string {
   return `${width} ${height} ${a} ${b}`;
 }
 
-export function freeIn(sheet: Bits, y: number): number {
+/** How many cells are taken. */
+export function count({ data }: Bits): number {
   let taken = 0;
-  for (let w = 0; w < sheet.words; w++) {
-    let x = sheet.data[y * sheet.words + w];
+  for (let w = 0; w < data.length; w++) {
+    let x = data[w];
     x -= (x >>> 1) & 0x55555555;
     x = (x & 0x33333333) + ((x >>> 2) & 0x33333333);
     taken += (((x + (x >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
   }
-  return sheet.width - taken;
+  return taken;
 }
 
 export function rowFull(sheet: Bits, y: number): boolean {
@@ -243,20 +244,26 @@ function spread(
 }
 
 export function stamp(sheet: Bits, bits: Bits, x: number, y: number): void {
-  for (let r = 0; r < bits.height; r++) {
-    const yy = y + r;
-    if (yy < 0 || yy >= sheet.height) continue;
-    for (let c = 0; c < bits.width; c++) {
-      if (!((bits.data[r * bits.words + (c >> 5)] >>> (c & 31)) & 1)) continue;
-      const xx = x + c;
-      if (xx >= 0 && xx < sheet.width) sheet.data[yy * sheet.words + (xx >> 5)] |= 1 << (xx & 31);
+  const base = x >> 5;
+  const shift = x & 31;
+  const last = sheet.width & 31 ? (1 << (sheet.width & 31)) - 1 : -1;
+  for (let r = max(0, -y); r < bits.height && y + r < sheet.height; r++) {
+    const row = (y + r) * sheet.words;
+    const put = (w: number, cells: number): void => {
+      if (cells === 0 || w < 0 || w >= sheet.words) return;
+      sheet.data[row + w] |= w + 1 === sheet.words ? cells & last : cells;
+    };
+    for (let w = 0; w < bits.words; w++) {
+      const cells = bits.data[r * bits.words + w];
+      put(base + w, cells << shift);
+      if (shift > 0) put(base + w + 1, cells >>> (32 - shift));
     }
   }
 }
 
 /**
  * Lowest, then leftmost, place without collision; top row at most `last`. After a collision x skips past the run that
- * was hit.
+ * was hit. `runs`: the longest run of free cells in each row, −1 where that has to be looked up.
  */
 export function findPlace(
   sheet: Bits,
@@ -267,19 +274,27 @@ export function findPlace(
 ): { x: number; y: number } | undefined {
   const maxX = sheet.width - bits.width;
   const { row, long } = bits.widest();
+  met = row;
   for (let y = first; y <= last; y++) {
     // Where the row for its widest has no such run free, nothing need be tried.
+    if (runs[y + row] < 0) runs[y + row] = sheet.run(y + row, 0);
     if (runs[y + row] < long) continue;
     let x = 0;
     while (x <= maxX) {
-      // Its widest row is the likeliest to meet something.
-      const skip = collision(sheet, bits, x, y, row, row + 1) || collision(sheet, bits, x, y, 0, bits.height);
+      // Its widest row is the likeliest to meet something, and the one that met something last.
+      const skip =
+        collision(sheet, bits, x, y, row, row + 1) ||
+        collision(sheet, bits, x, y, met, met + 1) ||
+        collision(sheet, bits, x, y, 0, bits.height);
       if (skip === 0) return { x, y };
       x += skip;
     }
   }
   return undefined;
 }
+
+/** The row of a mask that met something last. */
+let met = 0;
 
 /** 0 if free; otherwise how many cells to move right at least. */
 function collision(sheet: Bits, bits: Bits, x: number, y: number, from: number, to: number): number {
@@ -294,11 +309,17 @@ function collision(sheet: Bits, bits: Bits, x: number, y: number, from: number, 
       const low = shift ? (m << shift) | carry : m;
       carry = shift ? m >>> (32 - shift) : 0;
       const hit = sheet.data[s + w] & low;
-      if (hit) return leave(sheet, y + r, hit, base + w);
+      if (hit) {
+        met = r;
+        return leave(sheet, y + r, hit, base + w);
+      }
     }
     if (carry && base + bits.words < sheet.words) {
       const hit = sheet.data[s + bits.words] & carry;
-      if (hit) return 1;
+      if (hit) {
+        met = r;
+        return 1;
+      }
     }
   }
   return 0;

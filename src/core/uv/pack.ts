@@ -1,22 +1,26 @@
 /**
  * Packing of islands into the unit square: each is laid in its tightest box, then put, largest first, as low as it goes
- * in whichever of its turns ends lowest. The common scale is found by steps on a coarse bitmap of the sheet, then by
- * bisection on a fine one; holes are used, and islands placed by hand are kept clear.
+ * in whichever of its turns ends lowest. How tall that gets tells how far the scale is off, first on a coarse bitmap,
+ * then on a fine one; between the two, few islands are tried in other orders and turns. Holes are used, and what is
+ * placed by hand is kept clear.
  *
- * The hood of the lamp, 25 islands: 110 ms. Tried: 512 cells and eight turns for few islands as well, 500 ms for half a
- * point of fill; all orders at every scale, three times that; a horizon of columns (Lévy, Petitjean, Ray, Maillot
- * 2002), which uses no holes, 9 points less.
+ * PACK_MS Tried before: a search by steps and bisection that only knew whether a scale fits, some 15 times
+ * all islands where it is 8 now; a horizon of columns (Lévy, Petitjean, Ray, Maillot 2002), which uses no holes, 9
+ * points less.
  */
-import { Bits, findPlace, freeIn, maskOf, nameOf, rowFull, sameBits, stamp } from './bits';
-import { outlineOf, type Outline } from './outline';
+import { Bits, maskOf, stamp } from './bits';
+import { outlineOf } from './outline';
 import { pulse } from '../math/pulse';
+import { fillStrip, Masks, type Boxed, type Filled } from './strip';
 
-const { abs, hypot, max, min, sqrt } = Math;
+const { abs, hypot, max, min, round, sqrt } = Math;
 export interface PackIsland {
   /** 2 per vertex. */
   points: Float64Array;
   /** 3 vertex indices per triangle. */
   triangles: Uint32Array;
+  /** It may not be turned. */
+  upright?: boolean;
 }
 
 export interface PackOptions {
@@ -24,7 +28,7 @@ export interface PackOptions {
   size: number;
   /** Free texels between islands, and half of it to the border. */
   padding: number;
-  /** May islands be turned by quarters? */
+  /** May islands be turned? */
   turn: boolean;
   /** Scale from island units to the unit square; 0 for the largest that fits. */
   scale: number;
@@ -42,110 +46,255 @@ export interface Packed {
   placed: Float64Array[];
 }
 
+/** Of more sides than this each try takes long: fewer turns, fewer cells, one order. */
 const HEAVY = 60_000;
-const FEW = 100;
-/** The largest scale that fits is found to within less than a hundredth. */
-const HALVINGS = 5;
-const BETTER = 1.02;
+/** Fewer islands than this are tried in several orders. */
+const FEW = 60;
+/** Fewer than this are tried in more turns. */
+const SINGLE = 24;
 /** So many large islands lose little to coarser cells; small ones do. */
 const MEDIUM = 60;
+/** Rows of the strip, in sheets: what is taller is a scale far off. */
+const TALL = 1.6;
+
+interface Way {
+  order: readonly number[];
+  /** The one turn to be tried for each, −1 for all. */
+  forced?: Int8Array;
+}
 
 export function pack(islands: readonly PackIsland[], options: PackOptions): Packed {
   if (islands.length === 0) return { scale: options.scale || 1, fits: true, placed: [] };
   const boxed = islands.map(tightest);
   let area = 0;
   let widest = 0;
-  for (const b of boxed) {
-    pulse();
-    area += b.area;
-    widest = max(widest, b.width, b.height);
+  let sides = 0;
+  for (const { area: own, outline: o, width, height } of boxed) {
+    area += own;
+    widest = max(widest, width, height);
+    sides += (o.rim?.length ?? 0) / 2 + (o.triangles?.length ?? 0) / 3;
   }
   if (!(widest > 0)) return { scale: 1, fits: true, placed: boxed.map((b) => b.points) };
-  const order = boxed
-    .map((_, i) => i)
-    .sort((a, b) => max(boxed[b].width, boxed[b].height) - max(boxed[a].width, boxed[a].height) || a - b);
-  let sides = 0;
-  for (const { outline: o } of boxed) sides += (o.rim?.length ?? 0) / 2 + (o.triangles?.length ?? 0) / 3;
-  // Of many sides each try takes long: fewer turns, and fewer cells.
+  const n = boxed.length;
   const heavy = sides > HEAVY;
-  const fine = min(options.size, heavy || boxed.length <= MEDIUM ? 256 : 512);
-  const coarse = min(fine, boxed.length > 400 ? 128 : 64);
-  // Few islands are worth several tries: the tallest first, the largest first, the widest for its height last.
-  const sums = boxed.map((b) => b.width + b.height);
-  const orders =
-    boxed.length > FEW || heavy
-      ? [order]
-      : [
-          order,
-          [...order].sort((a, b) => boxed[b].area - boxed[a].area || a - b),
-          [...order].sort((a, b) => sums[b] - sums[a] || a - b),
-        ];
-  let turns = heavy || boxed.length > 150 ? 4 : 8;
-  if (boxed.length > 600) turns = 2;
-  const attempt = (scale: number, cells: number, own = order) =>
-    place(boxed, own, scale, cells, options, cells === coarse ? min(4, turns) : turns);
-  if (options.scale > 0) {
-    const placed = attempt(options.scale, fine);
-    if (placed) return { scale: options.scale, fits: true, placed };
+  const fine = min(options.size, heavy || n <= MEDIUM ? 256 : 512);
+  const coarse = min(fine, n > 400 ? 256 : n > SINGLE ? 128 : 96);
+  const many = heavy || n > 150;
+  const turns = {
+    coarse: many ? 2 : n > SINGLE ? 8 : 16,
+    fine: n > 600 ? 2 : n > FEW || heavy ? 4 : n > SINGLE ? 8 : 16,
+  };
+  const grid = (cells: number): Grid => new Grid(boxed, cells, options, cells === fine ? turns.fine : turns.coarse);
+  const orders = ordersOf(boxed);
+  const most = min(1 / widest, sqrt(1 / area)) * 1.02;
+  const done = (found: Fit, fits: boolean): Packed => ({
+    scale: found.masks.scale,
+    fits,
+    placed: boxed.map((_, i) => found.masks.placed(i, found.filled.spots[i])),
+  });
+
+  const sharp = grid(fine);
+  const wanted = options.scale > 0 ? options.scale : options.maxScale && options.maxScale < most ? options.maxScale : 0;
+  if (wanted > 0) {
+    const found = sharp.at(wanted, { order: orders[0] }, fine);
+    if (found) return done(found, true);
   }
-  let hi = min(1 / widest, sqrt(1 / area)) * 1.02;
-  let lo = 0;
-  if (options.maxScale) hi = min(hi, options.maxScale);
-  if (options.scale > 0) hi = min(hi, options.scale);
-  if (options.maxScale && hi === options.maxScale) {
-    const placed = attempt(hi, fine);
-    if (placed) return { scale: hi, fits: options.scale <= 0, placed };
-  }
-  const highest = hi;
-  // The first guesses fall by steps, for the top of the range is never reached; then bisection, all on the coarse grid.
-  for (let s = hi * 0.86, least = hi * 1e-4; s > least; s *= 0.86) {
-    if (attempt(s, coarse)) {
-      lo = s;
-      break;
+  const highest = wanted > 0 ? min(most, wanted) : most;
+  const rough = grid(coarse);
+  const few = n > 1 && n <= FEW && !heavy;
+  const first = fitting(rough, { order: orders[0] }, min(highest, sqrt(0.62 / area)), highest, few ? 4 : 3);
+  let best: Fit | undefined;
+  let start = min(highest, first.next * (few ? 1.03 : 1.06));
+  if (few && first.near) {
+    const way: Way = { order: orders[0] };
+    const rest = orders.slice(1);
+    const search = tried(rough, way, first.near, rest, highest, TRIED);
+    const of = search.best ?? search.near;
+    start = min(highest, of.masks.scale * min(1, sqrt(coarse / of.filled.top)) * 1.03);
+    // Finer cells waste less; what was best on coarse ones is not always on these.
+    const again = { order: search.way.order };
+    for (const own of n > SINGLE ? [again, way] : [search.way, again]) {
+      const next = fitting(sharp, own, max(start, best?.masks.scale ?? 0), highest, 3);
+      if (!next.near) continue;
+      const found = tried(sharp, own, next.near, [], highest, TRIED_AGAIN).best ?? next.best;
+      if (found && found.masks.scale > (best?.masks.scale ?? 0)) best = found;
     }
-    hi = s;
-  }
-  for (let i = 0; i < 4 && lo > 0; i++) {
-    const mid = (lo + hi) / 2;
-    if (attempt(mid, coarse)) lo = mid;
-    else hi = mid;
-  }
-  // The fine grid wastes less: somewhat more than the coarse result fits.
-  const from = lo || highest * 1e-3;
-  let best: { scale: number; placed: Float64Array[] } | undefined;
-  let [below, above] = [from * 0.97, min(highest * 1.0001, from * 1.22)];
-  for (let i = 0; i < HALVINGS; i++) {
-    const mid = (below + above) / 2;
-    const placed = attempt(mid, fine);
-    if (placed) {
-      best = { scale: mid, placed };
-      below = mid;
-    } else above = mid;
-  }
-  for (let s = from * 0.985; !best && s > highest * 1e-5; s *= 0.93) {
-    const placed = attempt(s, fine);
-    if (placed) best = { scale: s, placed };
-  }
-  // Other orders have to do better than that by something to speak of.
-  for (const own of orders.slice(1))
-    for (let placed: Float64Array[] | undefined, k = 0; best && k < 3; k++) {
-      const more: number = min(highest, best.scale * BETTER);
-      placed = more > best.scale ? attempt(more, fine, own) : undefined;
-      if (!placed) break;
-      best = { scale: more, placed };
-    }
-  if (best) return { scale: best.scale, fits: options.scale <= 0, placed: best.placed };
+  } else best = fitting(sharp, { order: orders[0] }, start, highest, 3).best;
+  best ??= smaller(sharp, { order: orders[0] }, start, highest);
+  if (best) return done(best, options.scale <= 0);
   return { scale: 0, fits: false, placed: boxed.map((b) => b.points.map(() => 0)) };
 }
 
-interface Boxed {
-  points: Float64Array;
-  outline: Outline;
-  width: number;
-  height: number;
-  area: number;
-  /** Looks the same after a half turn. */
-  even: boolean;
+/** The tallest first; the largest first; the widest for its height last. */
+function ordersOf(boxed: readonly Boxed[]): number[][] {
+  const by = (size: (b: Boxed) => number): number[] => {
+    const sizes = boxed.map(size);
+    return sizes.map((_, i) => i).sort((a, b) => sizes[b] - sizes[a] || a - b);
+  };
+  return [by((b) => max(b.width, b.height)), by((b) => b.area), by((b) => b.width + b.height)];
+}
+
+interface Fit {
+  masks: Masks;
+  filled: Filled;
+}
+
+/** The sheet in so many cells. */
+class Grid {
+  private readonly taken: Bits | undefined;
+  private last: Masks | undefined;
+  readonly rows: number;
+
+  constructor(
+    private readonly boxed: readonly Boxed[],
+    readonly cells: number,
+    private readonly o: PackOptions,
+    readonly turns: number,
+  ) {
+    this.rows = round(TALL * cells);
+    if (!o.taken?.length) return;
+    this.taken = new Bits(cells, this.rows);
+    for (const t of o.taken) {
+      const { bits, x, y } = maskOf(t, cells, (o.padding / o.size / 2) * cells, true);
+      stamp(this.taken, bits, x, y);
+    }
+  }
+
+  masks(scale: number): Masks {
+    if (this.last?.scale !== scale) {
+      const pad = (this.o.padding / this.o.size) * this.cells;
+      this.last = new Masks(this.boxed, scale, this.cells, pad, this.o.turn ? this.turns : 1);
+    }
+    return this.last;
+  }
+
+  at(scale: number, way: Way, rows: number): Fit | undefined {
+    const masks = this.masks(scale);
+    const filled = fillStrip(masks, way.order, rows, this.taken, way.forced);
+    return filled && { masks, filled };
+  }
+}
+
+/**
+ * The largest scale that was found to fit, from a guess on; each try tells how far off it was. `next`: what would be
+ * tried next; `near`: the best, or what came last.
+ */
+function fitting(
+  grid: Grid,
+  way: Way,
+  start: number,
+  most: number,
+  tries: number,
+): { best: Fit | undefined; near: Fit | undefined; next: number } {
+  let best: Fit | undefined;
+  let near: Fit | undefined;
+  let below = 0;
+  let above = Infinity;
+  let scale = start;
+  for (let k = 0; k < tries; k++) {
+    const found = grid.at(scale, way, grid.rows);
+    const fits = found !== undefined && found.filled.top <= grid.cells;
+    near = found ?? near;
+    const by = found ? sqrt(grid.cells / found.filled.top) : 0.8;
+    if (fits) {
+      best = found;
+      below = scale;
+      if (scale >= most) break;
+    } else above = scale;
+    if (above / below < 1.004) break;
+    let next = min(most, scale * (fits ? max(by, 1.004) : min(by, 0.996)));
+    if (next <= below || next >= above) next = (below + above) / 2;
+    scale = next;
+  }
+  return { best, near: best ?? near, next: scale };
+}
+
+/** Where no guess fits: down by steps, until one does. */
+function smaller(grid: Grid, way: Way, start: number, most: number): Fit | undefined {
+  for (let scale = start * 0.93; scale > most * 1e-5; scale *= 0.93) {
+    const found = grid.at(scale, way, grid.cells);
+    if (found) return found;
+  }
+  return undefined;
+}
+
+/** The same order, and each island the way round that it was laid. */
+const asLaid = ({ order }: Way, { filled }: Fit): Way => ({
+  order,
+  forced: Int8Array.from(filled.spots, ({ mask }) => mask.turn),
+});
+
+/** So many islands are laid while other orders and turns are tried, and so many on fine cells. */
+const TRIED = 1500;
+const TRIED_AGAIN = 150;
+/** What fits is tried on this much larger. */
+const LARGER = 1.01;
+
+/** How good a strip is: how low it ends, and among equals how low its islands lie on the whole. */
+function height({ masks, filled: { top, spots } }: Fit): number {
+  let sum = 0;
+  let all = 0;
+  for (const { mask, y } of spots) {
+    sum += mask.cells * (y + mask.bits.height / 2);
+    all += mask.cells;
+  }
+  return top + sum / all / masks.cells;
+}
+
+/**
+ * Other orders, other turns: two islands change places, one is taken out and put in elsewhere, one lies another way
+ * round; what ends no higher is gone on from, and what fits is gone on from a little larger. By thrown numbers that are
+ * the same each time. Answers the largest that fits, and what it was found by.
+ */
+function tried(
+  grid: Grid,
+  from: Way,
+  given: Fit,
+  orders: readonly number[][],
+  most: number,
+  many: number,
+): { best: Fit | undefined; way: Way; near: Fit } {
+  const n = from.order.length;
+  let near = given;
+  let way = asLaid(from, given);
+  let best: Fit | undefined;
+  let found: Way = way;
+  let seed = 1;
+  const roll = (below: number): number => {
+    seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0;
+    return Math.floor((seed / 4294967296) * below);
+  };
+  const rounds = Math.ceil(many / n);
+  for (let k = 0; k < rounds; k++) {
+    if (near.filled.top <= grid.cells && near.masks.scale > (best?.masks.scale ?? 0)) {
+      best = near;
+      found = way;
+      if (near.masks.scale >= most) break;
+      const scale = min(most, near.masks.scale * max(LARGER, sqrt(grid.cells / near.filled.top)));
+      near = grid.at(scale, way, grid.rows) ?? near;
+      continue;
+    }
+    let next: Way;
+    if (k < orders.length) next = { order: orders[k] };
+    else {
+      const order = way.order.slice();
+      const forced = way.forced!.slice();
+      const kind = roll(4);
+      const i = roll(n);
+      if (kind === 0) {
+        const j = roll(n);
+        [order[i], order[j]] = [order[j], order[i]];
+      } else if (kind === 1) order.splice(roll(n), 0, order.splice(i, 1)[0]);
+      else forced[i] = kind === 2 ? -1 : roll(grid.turns);
+      next = { order, forced };
+    }
+    const laid = grid.at(near.masks.scale, next, near.filled.top);
+    if (!laid || height(laid) > height(near)) continue;
+    near = laid;
+    way = asLaid(next, near);
+  }
+  if (near.filled.top <= grid.cells && near.masks.scale > (best?.masks.scale ?? 0)) return { best: near, way, near };
+  return { best, way: found, near };
 }
 
 /**
@@ -153,7 +302,8 @@ interface Boxed {
  * the origin.
  */
 function tightest(island: PackIsland): Boxed {
-  const hull = convexHull(island.points);
+  const upright = island.upright === true;
+  const hull = upright ? [] : convexHull(island.points);
   let best = Infinity;
   let cos = 1;
   let sin = 0;
@@ -217,7 +367,8 @@ function tightest(island: PackIsland): Boxed {
       ) / 2;
   }
   const outline = outlineOf(points, t);
-  return { points, outline, width: x1 - x0, height: y1 - y0, area, even: looksEven(points, x1 - x0, y1 - y0) };
+  const [width, height] = [x1 - x0, y1 - y0];
+  return { points, outline, width, height, area, upright, even: looksEven(points, width, height) };
 }
 
 function looksEven(p: Float64Array, w: number, h: number): boolean {
@@ -255,129 +406,6 @@ function convexHull(p: Float64Array): number[] {
   half(order);
   half(order.reverse());
   return hull;
-}
-
-/** Turns that are tried, as cosine and sine: quarters of the tightest box, then what lies between. */
-const DIAGONAL = Math.SQRT1_2;
-const TURNS: readonly (readonly [number, number])[] = [
-  [1, 0],
-  [0, 1],
-  [-1, 0],
-  [0, -1],
-  [DIAGONAL, DIAGONAL],
-  [-DIAGONAL, DIAGONAL],
-  [-DIAGONAL, -DIAGONAL],
-  [DIAGONAL, -DIAGONAL],
-];
-
-/** Places in one of the turns, scaled. */
-function turnedBy(given: Float64Array, turn: number, scale: number): Float64Array {
-  const [c, s] = TURNS[turn];
-  const out = new Float64Array(given.length);
-  for (let k = 0; k < given.length; k += 2) {
-    out[k] = (given[k] * c - given[k + 1] * s) * scale;
-    out[k + 1] = (given[k] * s + given[k + 1] * c) * scale;
-  }
-  return out;
-}
-
-interface Turned {
-  points: Float64Array;
-  width: number;
-  height: number;
-  /** Where its lower left was before it was brought to the origin. */
-  x: number;
-  y: number;
-}
-
-/** The outline of an island in one of its turns, scaled, lower left at the origin. */
-function turned(b: Boxed, turn: number, scale: number): Turned {
-  const points = turnedBy(b.outline.points, turn, scale);
-  const n = points.length;
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let k = 0; k < n; k += 2) {
-    const [x, y] = [points[k], points[k + 1]];
-    if (x < x0) x0 = x;
-    if (x > x1) x1 = x;
-    if (y < y0) y0 = y;
-    if (y > y1) y1 = y;
-  }
-  for (let k = 0; k < n; k += 2) {
-    points[k] -= x0;
-    points[k + 1] -= y0;
-  }
-  return { points, width: x1 - x0, height: y1 - y0, x: x0, y: y0 };
-}
-
-/** The mask's or outline's first cell stands half a padding outside the island's box. */
-function shifted(points: Float64Array, x: number, y: number, pad: number, cells: number, t: Turned): Float64Array {
-  const dx = (x + pad / 2) / cells - t.x;
-  const dy = (y + pad / 2) / cells - t.y;
-  for (let k = 0; k < points.length; k += 2) {
-    points[k] += dx;
-    points[k + 1] += dy;
-  }
-  return points;
-}
-
-function place(
-  boxed: Boxed[],
-  order: number[],
-  scale: number,
-  cells: number,
-  o: PackOptions,
-  turns: number,
-): Float64Array[] | undefined {
-  const pad = (o.padding / o.size) * cells; // in cells
-  const sheet = new Bits(cells, cells);
-  for (const taken of o.taken ?? []) {
-    const { bits, x, y } = maskOf(taken, cells, pad / 2, true);
-    stamp(sheet, bits, x, y);
-  }
-  const placed = new Array<Float64Array>(boxed.length);
-  const runs = Int32Array.from({ length: cells }, (_, y) => sheet.run(y, 0));
-  let free = 0;
-  for (let y = 0; y < cells; y++) free += freeIn(sheet, y);
-  // What is still to come takes no less than its area.
-  let wanted = 0;
-  for (const b of boxed) wanted += b.area * (scale * cells) ** 2;
-  const tried = new Map<string, number>();
-  let lowest = 0; // the first row with a free cell
-  for (const i of order) {
-    pulse();
-    const b = boxed[i];
-    if (wanted > free) return undefined;
-    let best: { top: number; x: number; y: number; bits: Bits; turn: number; turned: Turned } | undefined;
-    const seen: Bits[] = [];
-    for (let turn = 0; turn < (o.turn ? turns : 1); turn++) {
-      // Half turns of what looks alike both ways are none.
-      if (b.even && (turn === 2 || turn === 3 || turn > 5)) continue;
-      const t = turned(b, turn, scale);
-      if (t.width * cells + pad > cells + 1e-9 || t.height * cells + pad > cells + 1e-9) continue;
-      const { bits } = maskOf({ ...b.outline, points: t.points }, cells, pad / 2, false);
-      if (bits.width > cells || bits.height > cells) continue;
-      if (seen.some((other) => sameBits(other, bits))) continue;
-      seen.push(bits);
-      // Below where one of its very shape went, or found nothing, there is nothing for this either.
-      const shape = nameOf(bits);
-      const last = best ? best.top - bits.height : cells - bits.height;
-      const at = findPlace(sheet, bits, max(lowest, tried.get(shape) ?? 0), last, runs);
-      tried.set(shape, max(at ? at.y : last + 1, tried.get(shape) ?? 0));
-      if (at && (!best || at.y + bits.height < best.top))
-        best = { top: at.y + bits.height, x: at.x, y: at.y, bits, turn, turned: t };
-    }
-    if (!best) return undefined;
-    for (let y = best.y; y < best.y + best.bits.height; y++) free -= freeIn(sheet, y);
-    stamp(sheet, best.bits, best.x, best.y);
-    for (let y = best.y; y < best.y + best.bits.height; y++) {
-      free += freeIn(sheet, y);
-      runs[y] = sheet.run(y, 0);
-    }
-    wanted -= b.area * (scale * cells) ** 2;
-    placed[i] = shifted(turnedBy(b.points, best.turn, scale), best.x, best.y, pad, cells, best.turned);
-    while (lowest < cells && rowFull(sheet, lowest)) lowest++;
-  }
-  return placed;
 }
 
 /** Does any of these islands, as it lies, come nearer than the padding to one of those? On a grid of 512 cells. */
