@@ -2642,6 +2642,8 @@ function loopsOf(rim, n) {
 var { abs: abs7, max: max7, min: min6, sqrt: sqrt8 } = Math;
 var SWEEPS = 60;
 var SETTLED = 0.01;
+var LOOK = 4;
+var FAR_OFF = 1.25;
 var FLAT = 0.12;
 var Foretelling = class {
   constructor(cells) {
@@ -2662,8 +2664,11 @@ var Foretelling = class {
   keep(list) {
     for (let i = 0; i < list.length; i++) this.kept[list[i]] = this.u[list[i]];
   }
-  /** Largest over smallest scale that a patch of cells will have; infinite for what is closed. */
-  spread(list) {
+  /**
+   * Largest over smallest scale that a patch of cells will have; infinite for what is closed. Beyond `most` by enough it
+   * is not followed to the end: scales grow from those of the parts, so what is off already will not come back.
+   */
+  spread(list, most = Infinity) {
     const { start, to, lead, rim, bent, ridge, joints } = this.cells;
     const { u, kept, patch, load } = this;
     const own2 = ++this.stamp;
@@ -2696,6 +2701,7 @@ var Foretelling = class {
     }
     if (all < FLAT) return 1;
     let [lo, hi] = [0, 0];
+    const farOff = FAR_OFF * Math.log(most);
     const over = n > 30 ? 1.7 : 1.3;
     for (let sweep = 0; sweep < SWEEPS; sweep++) {
       let moved = 0;
@@ -2714,7 +2720,17 @@ var Foretelling = class {
         u[c] = next;
       }
       if (moved < SETTLED) break;
+      if (sweep % LOOK !== LOOK - 1) continue;
+      lo = 0;
+      hi = 0;
+      for (let i = 0; i < n; i++) {
+        lo = min6(lo, u[list[i]]);
+        hi = max7(hi, u[list[i]]);
+      }
+      if (hi - lo > farOff) return Infinity;
     }
+    lo = 0;
+    hi = 0;
     for (let i = 0; i < n; i++) {
       lo = min6(lo, u[list[i]]);
       hi = max7(hi, u[list[i]]);
@@ -2759,7 +2775,7 @@ function planned(cells, o) {
     const border = near[a].get(b);
     const most = CORNERED * o.bend * border[0];
     if (o.islands > 0 && left <= o.islands && border[1] > most) continue;
-    if (fore.spread(both) > o.spread) continue;
+    if (fore.spread(both, o.spread) > o.spread) continue;
     fore.keep(both);
     const [keep, gone] = members[a].length >= members[b].length ? [a, b] : [b, a];
     members[keep] = both;
@@ -2812,8 +2828,8 @@ function wholeAreas({ count: count2, start, to, facts }) {
 // src/core/uv/smooth.ts
 var SLOTS = 3;
 function smoothBorders(parting, rounds, weigh2, shut) {
-  const { mesh, t, label } = parting;
-  const { faceStart, faceCount } = mesh;
+  const { mesh, label } = parting;
+  const { faceCount } = mesh;
   const band = bandOf(parting, Math.ceil(1.5 * Math.sqrt(rounds)) + 1);
   if (band.length === 0) return;
   const names = new Int32Array(SLOTS * faceCount).fill(-1);
@@ -2822,19 +2838,20 @@ function smoothBorders(parting, rounds, weigh2, shut) {
     names[SLOTS * f] = label[f];
     values[SLOTS * f] = 1;
   }
-  const nextNames = names.slice();
-  const nextValues = values.slice();
+  const { start, to, weight } = neighbours(parting, band, weigh2, shut);
+  const nextNames = new Int32Array(SLOTS * band.length);
+  const nextValues = new Float32Array(SLOTS * band.length);
   const found = new Int32Array(64);
   const sums = new Float64Array(64);
   for (let round3 = 0; round3 < rounds; round3++) {
     for (let i = 0; i < band.length; i++) {
       if ((i & EVERY) === 0) pulse();
-      const f = band[i];
       let n = 0;
       let all = 0;
-      const add = (g, w) => {
+      for (let p = start[i]; p < start[i + 1]; p++) {
+        const w = weight[p];
         all += w;
-        for (let k = SLOTS * g; k < SLOTS * g + SLOTS && names[k] >= 0; k++) {
+        for (let k = SLOTS * to[p], end = k + SLOTS; k < end && names[k] >= 0; k++) {
           let at = 0;
           while (at < n && found[at] !== names[k]) at++;
           if (at === n) {
@@ -2844,28 +2861,46 @@ function smoothBorders(parting, rounds, weigh2, shut) {
           }
           sums[at] += w * values[k];
         }
-      };
-      for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
-        const o = parting.across(c);
-        const e = t.cornerEdge[c];
-        if (o >= 0) add(shut[e] ? f : t.cornerFace[o], weigh2(e));
       }
-      add(f, all > 0 ? all : 1);
-      for (let k = 0; k < SLOTS; k++) {
+      for (let k = SLOTS * i; k < SLOTS * i + SLOTS; k++) {
         let best = -1;
         for (let at = 0; at < n; at++) if (sums[at] > 0 && (best < 0 || sums[at] > sums[best])) best = at;
-        nextNames[SLOTS * f + k] = best < 0 ? -1 : found[best];
-        nextValues[SLOTS * f + k] = best < 0 ? 0 : sums[best] / all;
+        nextNames[k] = best < 0 ? -1 : found[best];
+        nextValues[k] = best < 0 ? 0 : sums[best] / all;
         if (best >= 0) sums[best] = 0;
       }
     }
-    for (const f of band)
-      for (let k = SLOTS * f; k < SLOTS * f + SLOTS; k++) {
-        names[k] = nextNames[k];
-        values[k] = nextValues[k];
+    for (let i = 0; i < band.length; i++)
+      for (let k = 0; k < SLOTS; k++) {
+        names[SLOTS * band[i] + k] = nextNames[SLOTS * i + k];
+        values[SLOTS * band[i] + k] = nextValues[SLOTS * i + k];
       }
   }
   for (const f of band) label[f] = names[SLOTS * f];
+}
+function neighbours(parting, band, weigh2, shut) {
+  const { mesh, t } = parting;
+  const { faceStart } = mesh;
+  const start = new Int32Array(band.length + 1);
+  band.forEach((f, i) => start[i + 1] = start[i] + faceStart[f + 1] - faceStart[f] + 1);
+  const to = new Int32Array(start[band.length]);
+  const weight = new Float64Array(to.length);
+  let n = 0;
+  band.forEach((f, i) => {
+    let all = 0;
+    for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
+      const o = parting.across(c);
+      const e = t.cornerEdge[c];
+      if (o < 0) continue;
+      to[n] = shut[e] ? f : t.cornerFace[o];
+      weight[n] = weigh2(e);
+      all += weight[n++];
+    }
+    to[n] = f;
+    weight[n++] = all > 0 ? all : 1;
+    start[i + 1] = n;
+  });
+  return { start, to, weight };
 }
 function bandOf(parting, steps) {
   const { mesh, t, label } = parting;

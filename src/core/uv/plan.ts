@@ -13,6 +13,9 @@ const { abs, max, min, sqrt } = Math;
 
 const SWEEPS = 60;
 const SETTLED = 0.01;
+/** Every so many sweeps it is looked whether a patch is this much too uneven already. */
+const LOOK = 4;
+const FAR_OFF = 1.25;
 /** So little curvature in all, radians, makes no scale worth looking at. */
 const FLAT = 0.12;
 
@@ -37,8 +40,11 @@ export class Foretelling {
     for (let i = 0; i < list.length; i++) this.kept[list[i]] = this.u[list[i]];
   }
 
-  /** Largest over smallest scale that a patch of cells will have; infinite for what is closed. */
-  spread(list: ArrayLike<number>): number {
+  /**
+   * Largest over smallest scale that a patch of cells will have; infinite for what is closed. Beyond `most` by enough it
+   * is not followed to the end: scales grow from those of the parts, so what is off already will not come back.
+   */
+  spread(list: ArrayLike<number>, most = Infinity): number {
     const { start, to, lead, rim, bent, ridge, joints } = this.cells;
     const { u, kept, patch, load } = this;
     const own = ++this.stamp;
@@ -71,6 +77,7 @@ export class Foretelling {
     }
     if (all < FLAT) return 1;
     let [lo, hi] = [0, 0];
+    const farOff = FAR_OFF * Math.log(most);
     // Over-relaxed, forward and back.
     const over = n > 30 ? 1.7 : 1.3;
     for (let sweep = 0; sweep < SWEEPS; sweep++) {
@@ -91,7 +98,17 @@ export class Foretelling {
         u[c] = next;
       }
       if (moved < SETTLED) break;
+      if (sweep % LOOK !== LOOK - 1) continue;
+      lo = 0;
+      hi = 0;
+      for (let i = 0; i < n; i++) {
+        lo = min(lo, u[list[i]]);
+        hi = max(hi, u[list[i]]);
+      }
+      if (hi - lo > farOff) return Infinity;
     }
+    lo = 0;
+    hi = 0;
     for (let i = 0; i < n; i++) {
       lo = min(lo, u[list[i]]);
       hi = max(hi, u[list[i]]);
@@ -157,7 +174,7 @@ export function planned(cells: Cells, o: PlanOptions): CellPlan {
     const border = near[a].get(b)!;
     const most = CORNERED * o.bend * border[0];
     if (o.islands > 0 && left <= o.islands && border[1] > most) continue;
-    if (fore.spread(both) > o.spread) continue;
+    if (fore.spread(both, o.spread) > o.spread) continue;
     fore.keep(both);
     const [keep, gone] = members[a].length >= members[b].length ? [a, b] : [b, a];
     members[keep] = both;
