@@ -5,7 +5,7 @@
 import { conformal } from './lscm';
 import { flatnessOf, restOf, rimCrosses, type Flatness, type Rest } from './flatness';
 import type { Patch } from './patch';
-import { refine, tutte } from './refine';
+import { heavierWhere, refine, tutte } from './refine';
 
 export interface Laid {
   uv: Float64Array;
@@ -22,6 +22,12 @@ const SPARE = 0.003;
 /** Beyond this much more than the bound allows, evening out has never been seen to get there. */
 const HOPELESS = 1.9;
 const ROUNDS = 12;
+/** Two rounds that gain less than this between them are the last. */
+const LITTLE = 4e-4;
+/** Where no more than this of the area is beyond the bound, it is made heavier, some times over. */
+const FEW = 0.03;
+const HEAVIER = 4;
+const TURNS = 4;
 /** From a circle it is a long way. */
 const ROUNDS_FROM_CIRCLE = 40;
 
@@ -64,11 +70,18 @@ export function layFlat(given: Patch, bound: number, hard = false): Laid {
     }
   }
   if (figures.flips === 0 && !fits() && (hard || figures.spread < HOPELESS * bound * bound)) {
-    refine(patch, rest, uv, ROUNDS, () => {
+    const judged = (): boolean => {
       figures = judge(uv);
       return fits();
-    });
+    };
+    const goOn = refine(patch, rest, uv, ROUNDS, judged, LITTLE);
     figures = judge(uv);
+    let heavier = rest;
+    for (let k = 0; k < TURNS && goOn && !fits() && figures.beyond < FEW && figures.spread < bound * bound; k++) {
+      heavier = heavierWhere(patch, heavier, uv, bound, HEAVIER);
+      goOn(heavier, 4);
+      figures = judge(uv);
+    }
   }
   const once = figures.flips === 0 && !rimCrosses(given.rim, uv);
   return {

@@ -156,8 +156,9 @@ function firstRoot(c2: number, c1: number, c0: number): number {
 const HALVINGS = 20;
 
 /**
- * Betters a map without flips, in place, until `enough` says so after a round, or rounds are used up, or nothing is
- * gained. The map is brought to the scale of the surface first. Answers how many rounds were made.
+ * Betters a map without flips, in place, until `enough` says so after a round, or rounds are used up, or next to
+ * nothing (`little`, of the energy, in two rounds) is gained. The map is brought to the scale of the surface first. Answers what to go on with: the same, with
+ * some triangles having more to say than their area. Undefined where nothing can be done.
  */
 export function refine(
   patch: Patch,
@@ -165,16 +166,30 @@ export function refine(
   uv: Float64Array,
   rounds: number,
   enough: (round: number) => boolean,
-): number {
-  const { triangles } = patch;
-  const n = uv.length / 2;
+  little = 2e-6,
+): ((heavier: Rest, more: number) => void) | undefined {
   const factor = laplacian(patch, rest);
-  if (!factor) return 0;
+  if (!factor) return undefined;
+  bettered(patch, rest, factor, uv, rounds, enough, little);
+  return (heavier, more) => bettered(patch, heavier, factor, uv, more, enough, little);
+}
+
+function bettered(
+  { triangles }: Patch,
+  rest: Rest,
+  factor: Factor,
+  uv: Float64Array,
+  rounds: number,
+  enough: (round: number) => boolean,
+  little: number,
+): void {
+  const n = uv.length / 2;
   toScale(triangles, rest, uv);
   let now = energy(triangles, rest, uv);
-  if (!Number.isFinite(now)) return 0;
+  if (!Number.isFinite(now)) return;
   /** Near what is flat already the energy bends eight times as much as the Laplacian. */
   let step = 1 / 8;
+  let before = Infinity;
   const x = new Float64Array(n);
   const y = new Float64Array(n);
   const next = new Float64Array(2 * n);
@@ -196,14 +211,33 @@ export function refine(
       better = energy(triangles, rest, next);
       if (better <= now - 1e-4 * t * slope) break;
     }
-    if (!(better < now)) return round;
+    if (!(better < now)) return;
     step = t;
     uv.set(next);
     const gained = (now - better) / now;
     now = better;
-    if (enough(round) || gained < 1e-6) return round;
+    if (enough(round) || gained + before < little) return;
+    before = gained;
   }
-  return rounds;
+}
+
+/** Areas with those places made heavier that are drawn beyond the bound. */
+export function heavierWhere({ triangles }: Patch, rest: Rest, uv: Float64Array, bound: number, by: number): Rest {
+  const area = rest.area.slice();
+  for (let i = 0; i < area.length; i++) {
+    if (!(area[i] > 0)) continue;
+    const [a, b, c] = [2 * triangles[3 * i], 2 * triangles[3 * i + 1], 2 * triangles[3 * i + 2]];
+    const m00 = (uv[b] - uv[a]) / rest.l[i];
+    const m10 = (uv[b + 1] - uv[a + 1]) / rest.l[i];
+    const m01 = (uv[c] - uv[a] - m00 * rest.g[i]) / rest.h[i];
+    const m11 = (uv[c + 1] - uv[a + 1] - m10 * rest.g[i]) / rest.h[i];
+    const det = m00 * m11 - m01 * m10;
+    const q = (m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11) / 2;
+    const root = sqrt(max(0, q * q - det * det));
+    const [large, small] = [sqrt(q + root), sqrt(max(1e-30, q - root))];
+    if (large > bound * small || det > bound * bound || det * bound * bound < 1) area[i] *= by;
+  }
+  return { ...rest, area };
 }
 
 function toScale(triangles: Uint32Array, rest: Rest, uv: Float64Array): void {
