@@ -161,6 +161,7 @@ export async function dragIsland(from = 0): Promise<[number, number]> {
     const x = sheet.x + 26 + ((sheet.w - 52) * i) / 9;
     const y = sheet.y + 120 + ((sheet.h - 260) * j) / 9;
     await page.mouse.click(x, y);
+    await sleep(150); // what was picked before is not taken for what is picked now
     const found = await page.evaluate(
       () => !(document.querySelector('[aria-label="Sheet tools"] button[title^="Cut"]') as HTMLButtonElement).disabled,
     );

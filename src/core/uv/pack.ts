@@ -54,6 +54,8 @@ const FEW = 60;
 const SINGLE = 24;
 /** So many large islands lose little to coarser cells; small ones do. */
 const MEDIUM = 60;
+/** Share of its tightest box that an island fills which is laid upright only. */
+const BOXY = 0.72;
 /** Rows of the strip, in sheets: what is taller is a scale far off. */
 const TALL = 1.6;
 
@@ -149,7 +151,7 @@ class Grid {
     private readonly boxed: readonly Boxed[],
     readonly cells: number,
     private readonly o: PackOptions,
-    readonly turns: number,
+    private readonly turns: number,
   ) {
     this.rows = round(TALL * cells);
     if (!o.taken?.length) return;
@@ -158,6 +160,10 @@ class Grid {
       const { bits, x, y } = maskOf(t, cells, (o.padding / o.size / 2) * cells, true);
       stamp(this.taken, bits, x, y);
     }
+  }
+
+  turnsOf(island: number): number {
+    return min(this.turns, this.boxed[island].turns);
   }
 
   masks(scale: number): Masks {
@@ -285,7 +291,7 @@ function tried(
         const j = roll(n);
         [order[i], order[j]] = [order[j], order[i]];
       } else if (kind === 1) order.splice(roll(n), 0, order.splice(i, 1)[0]);
-      else forced[i] = kind === 2 ? -1 : roll(grid.turns);
+      else forced[i] = kind === 2 ? -1 : roll(grid.turnsOf(i));
       next = { order, forced };
     }
     const laid = grid.at(near.masks.scale, next, near.filled.top);
@@ -368,7 +374,9 @@ function tightest(island: PackIsland): Boxed {
   }
   const outline = outlineOf(points, t);
   const [width, height] = [x1 - x0, y1 - y0];
-  return { points, outline, width, height, area, upright, even: looksEven(points, width, height) };
+  // What fills its box reads best upright, and is not laid slanting for half a point of the sheet.
+  const turns = upright ? 1 : area > BOXY * width * height ? 4 : 16;
+  return { points, outline, width, height, area, turns, even: looksEven(points, width, height) };
 }
 
 function looksEven(p: Float64Array, w: number, h: number): boolean {

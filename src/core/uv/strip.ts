@@ -17,8 +17,8 @@ export interface Boxed {
   area: number;
   /** Looks the same after a half turn. */
   even: boolean;
-  /** May not be turned. */
-  upright: boolean;
+  /** In how many turns it may lie: one where it may not be turned, four where it fills its box. */
+  turns: number;
 }
 
 const [C8, S8] = [0.9238795325112867, 0.3826834323650898];
@@ -98,7 +98,7 @@ export class Masks {
   private all(i: number): Mask[] {
     const b = this.boxed[i];
     const out: Mask[] = [];
-    for (let turn = 0; turn < (b.upright ? 1 : this.turns); turn++) {
+    for (let turn = 0; turn < min(b.turns, this.turns); turn++) {
       if (b.even && isHalf(turn)) continue;
       const mask = this.one(i, turn);
       if (mask && !out.some((other) => other.shape === mask.shape && sameBits(other.bits, mask.bits))) out.push(mask);
