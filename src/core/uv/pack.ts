@@ -10,7 +10,6 @@
  */
 import { Bits, maskOf, stamp } from './bits';
 import { outlineOf } from './outline';
-import { pulse } from '../math/pulse';
 import { fillStrip, Masks, type Boxed, type Filled } from './strip';
 
 const { abs, hypot, max, min, round, sqrt } = Math;
@@ -79,14 +78,8 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   if (!(widest > 0)) return { scale: 1, fits: true, placed: boxed.map((b) => b.points) };
   const n = boxed.length;
   const heavy = sides > HEAVY;
-  const fine = min(options.size, heavy || n <= MEDIUM ? 256 : 512);
-  const coarse = min(fine, n > 400 ? 256 : n > SINGLE ? 128 : 96);
-  const many = heavy || n > 150;
-  const turns = {
-    coarse: many ? 2 : n > SINGLE ? 8 : 16,
-    fine: n > 600 ? 2 : n > FEW || heavy ? 4 : n > SINGLE ? 8 : 16,
-  };
-  const grid = (cells: number): Grid => new Grid(boxed, cells, options, cells === fine ? turns.fine : turns.coarse);
+  const { fine, coarse } = gridsFor(n, heavy, options.size);
+  const grid = ({ cells, turns }: Fineness): Grid => new Grid(boxed, cells, options, turns);
   const orders = ordersOf(boxed);
   const most = min(1 / widest, sqrt(1 / area)) * 1.02;
   const done = (found: Fit, fits: boolean): Packed => ({
@@ -96,9 +89,9 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   });
 
   const sharp = grid(fine);
-  const wanted = options.scale > 0 ? options.scale : options.maxScale && options.maxScale < most ? options.maxScale : 0;
+  const wanted = options.scale || (options.maxScale && options.maxScale < most ? options.maxScale : 0);
   if (wanted > 0) {
-    const found = sharp.at(wanted, { order: orders[0] }, fine);
+    const found = sharp.at(wanted, { order: orders[0] }, fine.cells);
     if (found) return done(found, true);
   }
   const highest = wanted > 0 ? min(most, wanted) : most;
@@ -112,7 +105,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
     const rest = orders.slice(1);
     const search = tried(rough, way, first.near, rest, highest, TRIED);
     const of = search.best ?? search.near;
-    start = min(highest, of.masks.scale * min(1, sqrt(coarse / of.filled.top)) * 1.03);
+    start = min(highest, of.masks.scale * min(1, sqrt(coarse.cells / of.filled.top)) * 1.03);
     // Finer cells waste less; what was best on coarse ones is not always on these.
     const again = { order: search.way.order };
     for (const own of n > SINGLE ? [again, way] : [search.way, again]) {
@@ -125,6 +118,25 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   best ??= smaller(sharp, { order: orders[0] }, start, highest);
   if (best) return done(best, options.scale <= 0);
   return { scale: 0, fits: false, placed: boxed.map((b) => b.points.map(() => 0)) };
+}
+
+interface Fineness {
+  /** Along the side of the sheet. */
+  cells: number;
+  turns: number;
+}
+
+/** The more there is to lay, the fewer turns are tried; small islands need fine cells. */
+function gridsFor(n: number, heavy: boolean, size: number): { fine: Fineness; coarse: Fineness } {
+  const cells = min(size, heavy || n <= MEDIUM ? 256 : 512);
+  const grids = (most: number, fine: number, coarse: number): { fine: Fineness; coarse: Fineness } => ({
+    fine: { cells, turns: fine },
+    coarse: { cells: min(cells, most), turns: coarse },
+  });
+  if (n > 600) return grids(256, 2, 2);
+  if (heavy || n > 150) return grids(n > 400 ? 256 : 128, 4, 2);
+  if (n > FEW) return grids(128, 4, 8);
+  return n > SINGLE ? grids(128, 8, 8) : grids(96, 16, 16);
 }
 
 /** The tallest first; the largest first; the widest for its height last. */
@@ -375,7 +387,8 @@ function tightest(island: PackIsland): Boxed {
   const outline = outlineOf(points, t);
   const [width, height] = [x1 - x0, y1 - y0];
   // What fills its box reads best upright, and is not laid slanting for half a point of the sheet.
-  const turns = upright ? 1 : area > BOXY * width * height ? 4 : 16;
+  const most = area > BOXY * width * height ? 4 : 16;
+  const turns = upright ? 1 : most;
   return { points, outline, width, height, area, turns, even: looksEven(points, width, height) };
 }
 

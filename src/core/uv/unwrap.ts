@@ -6,10 +6,10 @@ import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { triangulate } from '../mesh/triangulate';
-import { faceNormals } from '../mesh/normals';
 import { nextCorner, topologyOf, type Topology } from '../mesh/topology';
 import { autoIslands } from './auto';
 import { charts, chartShapes, facesByChart, linkBorders, partByDirection, seamEdges, type Charts } from './charts';
+import { hidingCost } from './hiding';
 import { conformal } from './lscm';
 import { pack, tooNear, type PackIsland } from './pack';
 import { untangle } from './untangle';
@@ -195,30 +195,11 @@ interface AutoParted {
   uv: Float64Array;
 }
 
-/** How much less a crease, and what looks down, costs to be cut, at most. */
-const HIDDEN = 0.85;
-
 function parted(mesh: Mesh, marked: Uint8Array, o: UnwrapOptions, bound: number): AutoParted {
   const hard = seamEdges(mesh, { cut: o.cut, hold: o.hold, angle: Infinity });
   const soft = Uint8Array.from(marked, (x, e) => (x && !hard[e] ? 1 : 0));
   const t = topologyOf(mesh);
   withoutLooseEnds(t, soft, hard);
-  const normals = faceNormals(mesh);
-  const hide = o.hide ?? 0.5;
-  const p = mesh.positions;
-  const cost = new Float64Array(t.edgeCount).fill(-1);
-  const weighed = (e: number): number => {
-    const [a, b] = [3 * t.edgeVertex[2 * e], 3 * t.edgeVertex[2 * e + 1]];
-    const long = sqrt((p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2);
-    const s = t.edgeCornerStart[e];
-    if (t.edgeCornerStart[e + 1] - s !== 2) return long;
-    const [f, g] = [3 * t.cornerFace[t.edgeCorner[s]], 3 * t.cornerFace[t.edgeCorner[s + 1]]];
-    const dot = normals[f] * normals[g] + normals[f + 1] * normals[g + 1] + normals[f + 2] * normals[g + 2];
-    const crease = min(1, max(0, 1 - dot));
-    const down = max(0, -(normals[f + 1] + normals[g + 1]) / 2);
-    return long * (1 - HIDDEN * hide * max(crease, 0.7 * down));
-  };
-  const weigh = (e: number): number => (cost[e] >= 0 ? cost[e] : (cost[e] = weighed(e)));
   const { islands, seam } = autoIslands(mesh, {
     seam: hard,
     soft,
@@ -226,7 +207,7 @@ function parted(mesh: Mesh, marked: Uint8Array, o: UnwrapOptions, bound: number)
     bound,
     bend: min(o.seamAngle, Math.PI),
     islands: o.islands ?? 0,
-    weigh,
+    weigh: hidingCost(mesh, o.hide ?? 0.5),
     progress: o.progress && ((share) => o.progress!(0.8 * share)),
   });
   const of = new Int32Array(mesh.faceCount).fill(-1);

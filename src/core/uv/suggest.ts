@@ -1,0 +1,389 @@
+/**
+ * Seams that would be worth their length, and seams that are not needed: for each island the shortest hidden way from
+ * where it is stretched most to its border, or across it, and what the island would come to with it; for each seam
+ * what its two sides would come to as one.
+ */
+import { Queue } from '../math/queue';
+import { pulse } from '../math/pulse';
+import type { Mesh } from '../mesh/mesh';
+import { UV } from '../mesh/mesh';
+import { bordersOf } from './edits/sheet';
+import { hidingCost } from './hiding';
+import { layFlat, type Laid } from './layflat';
+import { islandsOf } from './measure';
+import { faceFacts, inTwo, type FaceFacts } from './part';
+import { Parting, type Patch } from './patch';
+
+const { max, min, sqrt } = Math;
+
+export interface Suggestion {
+  /** A seam to be cut, or one to be closed. */
+  kind: 'cut' | 'close';
+  /** What it is about: one of its faces. */
+  face: number;
+  edges: number[];
+  /** Metres. */
+  long: number;
+  /**
+   * How far what it is about is stretched at worst, without and with it: one way against the other, or larger or
+   * smaller than it should be, whichever is more; all but the outermost half percent of the area.
+   */
+  before: number;
+  after: number;
+}
+
+export interface SuggestOptions {
+  /** Edges that may not be cut. */
+  hold: ReadonlySet<number>;
+  /** What may be stretched so far is let be; what is closed stays within it. */
+  bound: number;
+  /** 0 to 1: how much seams keep to creases and to what looks down. */
+  hide: number;
+  progress?: (share: number) => void;
+}
+
+/** So many of each kind are told, the most worthwhile first. */
+const MOST = 24;
+/** Less gain than this is no reason to cut. */
+const GAIN = 0.03;
+/** So many faces are laid flat to find out, for each face there is; at least so many. */
+const WORK = 6;
+const LEAST_WORK = 60_000;
+/** Places of an island that are looked at, and how near to the worst they have to be. */
+const PEAKS = 3;
+const NEAR_WORST = 0.6;
+/** The outermost share of the area, which says little. */
+const TAIL = 0.005;
+
+export function suggestSeams(mesh: Mesh, o: SuggestOptions): Suggestion[] {
+  const uv = mesh.attributes[UV]?.data as Float32Array | undefined;
+  if (!uv) return [];
+  const parting = new Parting(mesh, bordersOf(mesh, uv).slice());
+  const { ofFace, count } = islandsOf(mesh, uv);
+  parting.label.set(ofFace);
+  const lists: number[][] = Array.from({ length: count }, () => []);
+  for (let f = 0; f < mesh.faceCount; f++) lists[ofFace[f]].push(f);
+  const look: Look = { parting, facts: faceFacts(mesh), o, weigh: hidingCost(mesh, o.hide), labels: count };
+  const islands = lists.map((list) => Uint32Array.from(list));
+  let budget = max(LEAST_WORK, WORK * mesh.faceCount);
+  const known = new Map<number, number>();
+  const worstOfIsland = (k: number): number => {
+    let worst = known.get(k);
+    if (worst === undefined) {
+      budget -= islands[k].length;
+      const patch = parting.patch(islands[k]);
+      known.set(k, (worst = isDisc(patch) ? worstOf(patch, layFlat(patch, o.bound)).worst : Infinity));
+    }
+    return worst;
+  };
+  const cuts: Suggestion[] = [];
+  // The largest islands first: what is stretched there is seen most.
+  const order = islands.map((_, k) => k).sort((a, b) => islands[b].length - islands[a].length);
+  order.forEach((k, i) => {
+    if (budget < 0 || islands[k].length < 4) return;
+    budget -= 6 * islands[k].length;
+    cuts.push(...cutsOf(look, islands[k]));
+    o.progress?.((0.5 * (i + 1)) / count);
+  });
+  const closes: Suggestion[] = [];
+  const seams = closable(look, islands.length);
+  budget = max(budget, LEAST_WORK / 2);
+  seams.forEach(({ a, b, edges }, i) => {
+    const many = islands[a].length + (a === b ? 0 : islands[b].length);
+    if (budget < many) return;
+    budget -= many;
+    const found = closed(look, islands[a], a === b ? undefined : islands[b], edges);
+    if (found) closes.push({ ...found, before: max(worstOfIsland(a), worstOfIsland(b)) });
+    o.progress?.(0.5 + (0.5 * (i + 1)) / seams.length);
+  });
+  const worth = (s: Suggestion): number => (s.before - s.after) / (s.long || 1e-9);
+  cuts.sort((x, y) => worth(y) - worth(x));
+  // The longest seam is the one that is best without.
+  closes.sort((x, y) => y.long - x.long);
+  return [...cuts.slice(0, MOST), ...closes.slice(0, MOST)];
+}
+
+interface Look {
+  parting: Parting;
+  facts: FaceFacts;
+  o: SuggestOptions;
+  weigh(edge: number): number;
+  /** The next label that nothing has. */
+  labels: number;
+}
+
+const isDisc = (patch: Patch): boolean => patch.borders > 0 && patch.euler === 2 - patch.borders;
+
+/** How far each triangle is stretched at worst, and all of them but the tail. */
+function worstOf({ triangles }: Patch, { uv, rest, figures }: Laid): { each: Float64Array; worst: number } {
+  const n = triangles.length / 3;
+  const each = new Float64Array(n).fill(1);
+  for (let i = 0; i < n; i++) {
+    if (!(rest.area[i] > 0)) continue;
+    const [a, b, c] = [2 * triangles[3 * i], 2 * triangles[3 * i + 1], 2 * triangles[3 * i + 2]];
+    const m00 = (uv[b] - uv[a]) / rest.l[i];
+    const m10 = (uv[b + 1] - uv[a + 1]) / rest.l[i];
+    const m01 = (uv[c] - uv[a] - m00 * rest.g[i]) / rest.h[i];
+    const m11 = (uv[c + 1] - uv[a + 1] - m10 * rest.g[i]) / rest.h[i];
+    const det = m00 * m11 - m01 * m10;
+    if (!(det > 0)) {
+      each[i] = Infinity;
+      continue;
+    }
+    const q = (m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11) / 2;
+    const root = sqrt(max(0, q * q - det * det));
+    const drawn = sqrt((q + root) / max(1e-300, q - root));
+    const scale = sqrt(det) / figures.scale;
+    each[i] = max(drawn, scale, 1 / scale);
+  }
+  const order = Array.from(each, (_, i) => i).sort((x, y) => each[y] - each[x]);
+  let left = TAIL * rest.total;
+  for (const i of order) {
+    left -= rest.area[i];
+    if (left < 0) return { each, worst: each[i] };
+  }
+  return { each, worst: 1 };
+}
+
+/** Edges of faces with the same label, as a network of vertices of the mesh. */
+function cutsOf(look: Look, faces: Uint32Array): Suggestion[] {
+  const { parting, o } = look;
+  const patch = parting.patch(faces);
+  if (!isDisc(patch)) return [];
+  const laid = layFlat(patch, o.bound);
+  const { each, worst } = worstOf(patch, laid);
+  // Within the bound nothing need be cut.
+  if (!(worst > o.bound)) return [];
+  const out: Suggestion[] = [];
+  for (const path of pathsToPeaks(look, patch, each)) {
+    const after = withCut(look, faces, path);
+    if (after !== undefined && worst - after >= GAIN) out.push(told(look, 'cut', faces[0], path, worst, after));
+  }
+  const across = acrossIn(look, faces);
+  const after = across && withCut(look, faces, across);
+  if (after !== undefined && worst - after >= GAIN) out.push(told(look, 'cut', faces[0], across!, worst, after));
+  const worth = (s: Suggestion): number => (s.before - s.after) / s.long;
+  return out.sort((x, y) => worth(y) - worth(x)).slice(0, 2);
+}
+
+function told(
+  look: Look,
+  kind: Suggestion['kind'],
+  face: number,
+  edges: number[],
+  before: number,
+  after: number,
+): Suggestion {
+  const { mesh, t } = look.parting;
+  const p = mesh.positions;
+  let long = 0;
+  for (const e of edges) {
+    const [a, b] = [3 * t.edgeVertex[2 * e], 3 * t.edgeVertex[2 * e + 1]];
+    long += Math.hypot(p[a] - p[b], p[a + 1] - p[b + 1], p[a + 2] - p[b + 2]);
+  }
+  return { kind, face, edges, long, before: min(before, 1e6), after };
+}
+
+/** The cheapest ways from where the patch is off most to its rim. */
+function pathsToPeaks(look: Look, patch: Patch, each: Float64Array): number[][] {
+  const n = patch.points.length / 3;
+  const { triangles, points } = patch;
+  const sums = new Float64Array(n);
+  const times = new Int32Array(n);
+  for (let i = 0; i < triangles.length; i++) {
+    const off = Math.log(min(each[Math.floor(i / 3)], 1e6));
+    sums[triangles[i]] += off;
+    times[triangles[i]]++;
+  }
+  const height = sums.map((x, v) => (times[v] > 0 ? x / times[v] : 0));
+  const net = network(look, patch);
+  const { dist, back, via } = fromRim(look, patch, net);
+  const inner = Array.from(height, (_, v) => v).filter((v) => dist[v] > 0 && Number.isFinite(dist[v]));
+  inner.sort((x, y) => height[y] - height[x]);
+  const peaks: number[] = [];
+  const lo = [0, 1, 2].map((k) => points.reduce((m, x, i) => (i % 3 === k ? min(m, x) : m), Infinity));
+  const hi = [0, 1, 2].map((k) => points.reduce((m, x, i) => (i % 3 === k ? max(m, x) : m), -Infinity));
+  const apart = Math.hypot(hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]) / 6;
+  for (const v of inner) {
+    if (peaks.length >= PEAKS || height[v] < NEAR_WORST * height[inner[0]]) break;
+    const far = (w: number): number => Math.hypot(...[0, 1, 2].map((k) => points[3 * v + k] - points[3 * w + k]));
+    if (peaks.every((w) => far(w) > apart)) peaks.push(v);
+  }
+  return peaks.map((peak) => {
+    const path: number[] = [];
+    for (let v = peak; back[v] >= 0; v = back[v]) path.push(via[v]);
+    return path;
+  });
+}
+
+interface Network {
+  start: Int32Array;
+  to: Int32Array;
+  edge: Int32Array;
+}
+
+/** Sides within a patch, from vertex to vertex of it, with the edge of the mesh that each is. */
+function network({ parting }: Look, patch: Patch): Network {
+  const { mesh, t, label } = parting;
+  const n = patch.points.length / 3;
+  const start = new Int32Array(n + 1);
+  const sides: number[] = [];
+  let at = 0;
+  for (const f of patch.faces) {
+    const first = at;
+    const many = mesh.faceStart[f + 1] - mesh.faceStart[f];
+    for (let k = 0; k < many; k++, at++) {
+      const c = mesh.faceStart[f] + k;
+      const o = parting.across(c);
+      if (o < 0 || label[t.cornerFace[o]] !== label[f] || o < c) continue;
+      const [a, b] = [patch.corners[at], patch.corners[first + ((k + 1) % many)]];
+      sides.push(a, b, t.cornerEdge[c]);
+      start[a + 1]++;
+      start[b + 1]++;
+    }
+  }
+  for (let v = 0; v < n; v++) start[v + 1] += start[v];
+  const fill = start.slice(0, n);
+  const to = new Int32Array(start[n]);
+  const edge = new Int32Array(start[n]);
+  for (let i = 0; i < sides.length; i += 3)
+    for (const [a, b] of [
+      [sides[i], sides[i + 1]],
+      [sides[i + 1], sides[i]],
+    ]) {
+      to[fill[a]] = b;
+      edge[fill[a]++] = sides[i + 2];
+    }
+  return { start, to, edge };
+}
+
+/** How dear the cheapest way from the rim to each vertex is, and by where it goes (Dijkstra 1959). */
+function fromRim(
+  { weigh, o }: Look,
+  patch: Patch,
+  { start, to, edge }: Network,
+): { dist: Float64Array; back: Int32Array; via: Int32Array } {
+  const n = patch.points.length / 3;
+  const dist = new Float64Array(n).fill(Infinity);
+  const back = new Int32Array(n).fill(-1);
+  const via = new Int32Array(n).fill(-1);
+  const queue = new Queue();
+  for (const v of patch.rim) {
+    if (dist[v] === 0) continue;
+    dist[v] = 0;
+    queue.push(v, 0);
+  }
+  while (queue.size > 0) {
+    const [v, d] = queue.pop();
+    if (d > dist[v]) continue;
+    for (let p = start[v]; p < start[v + 1]; p++) {
+      if (o.hold.has(edge[p])) continue;
+      const next = d + weigh(edge[p]);
+      if (!(next < dist[to[p]])) continue;
+      dist[to[p]] = next;
+      back[to[p]] = v;
+      via[to[p]] = edge[p];
+      queue.push(to[p], next);
+    }
+  }
+  return { dist, back, via };
+}
+
+/** Edges across an island that part it by the way its faces look; undefined where that is not possible. */
+function acrossIn({ parting, facts, weigh, o }: Look, faces: Uint32Array): number[] | undefined {
+  const { mesh, t } = parting;
+  const side = inTwo(faces, facts, parting, (e) => (o.hold.has(e) ? 1e6 : weigh(e)));
+  const of = new Map<number, number>();
+  faces.forEach((f, i) => of.set(f, side[i]));
+  const out = new Set<number>();
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const other = parting.across(c);
+      const there = other < 0 ? undefined : of.get(t.cornerFace[other]);
+      if (there === undefined || there === of.get(f)) continue;
+      if (o.hold.has(t.cornerEdge[c])) return undefined;
+      out.add(t.cornerEdge[c]);
+    }
+  return out.size > 0 ? [...out] : undefined;
+}
+
+/** How far an island is stretched at worst with some more edges cut; undefined where it does not lie soundly so. */
+function withCut(look: Look, faces: Uint32Array, edges: readonly number[]): number | undefined {
+  const { parting, o } = look;
+  pulse();
+  const own = parting.label[faces[0]];
+  for (const e of edges) parting.seam[e] = 1;
+  const parts = parting.components(faces, look.labels);
+  look.labels += parts.length;
+  let worst: number | undefined = 1;
+  for (const part of parts) {
+    const patch = parting.patch(part);
+    const laid = isDisc(patch) ? layFlat(patch, o.bound) : undefined;
+    worst = laid?.sound && worst !== undefined ? max(worst, worstOf(patch, laid).worst) : undefined;
+  }
+  for (const e of edges) parting.seam[e] = 0;
+  for (const f of faces) parting.label[f] = own;
+  return worst;
+}
+
+interface Closable {
+  a: number;
+  b: number;
+  edges: number[];
+}
+
+/** Seams between two islands, or within one, that are not open for want of a face; each in one piece, longest first. */
+function closable({ parting }: Look, count: number): Closable[] {
+  const { t, seam, label, mesh } = parting;
+  const pairs = new Map<number, Closable>();
+  const long = new Map<Closable, number>();
+  const p = mesh.positions;
+  for (let e = 0; e < t.edgeCount; e++) {
+    const s = t.edgeCornerStart[e];
+    if (!seam[e] || t.edgeCornerStart[e + 1] - s !== 2) continue;
+    const [f, g] = [label[t.cornerFace[t.edgeCorner[s]]], label[t.cornerFace[t.edgeCorner[s + 1]]]];
+    const [a, b] = [min(f, g), max(f, g)];
+    const key = a * count + b;
+    let list = pairs.get(key);
+    if (!list) pairs.set(key, (list = { a, b, edges: [] }));
+    list.edges.push(e);
+    const [v, w] = [3 * t.edgeVertex[2 * e], 3 * t.edgeVertex[2 * e + 1]];
+    const l = Math.hypot(p[v] - p[w], p[v + 1] - p[w + 1], p[v + 2] - p[w + 2]);
+    long.set(list, (long.get(list) ?? 0) + l);
+  }
+  return [...pairs.values()].sort((x, y) => long.get(y)! - long.get(x)!);
+}
+
+/** What two islands come to as one, or one without its slit; undefined where that does not lie within the bound. */
+function closed(
+  look: Look,
+  a: Uint32Array,
+  b: Uint32Array | undefined,
+  edges: number[],
+): Omit<Suggestion, 'before'> | undefined {
+  const { parting, o } = look;
+  pulse();
+  const faces = new Uint32Array(a.length + (b?.length ?? 0));
+  faces.set(a);
+  if (b) faces.set(b, a.length);
+  faces.sort();
+  const [one, other] = [parting.label[a[0]], b ? parting.label[b[0]] : 0];
+  for (const f of b ?? []) parting.label[f] = one;
+  for (const e of edges) parting.seam[e] = 0;
+  const patch = parting.patch(faces);
+  const laid = isDisc(patch) ? layFlat(patch, o.bound) : undefined;
+  for (const e of edges) parting.seam[e] = 1;
+  for (const f of b ?? []) parting.label[f] = other;
+  if (!laid?.good) return undefined;
+  return told(look, 'close', a[0], edges, 1, worstOf(patch, laid).worst);
+}
+
+/** Cuts that can be taken at once: one for each island, for two would do the same work twice. */
+export function takenTogether(list: readonly Suggestion[]): Suggestion[] {
+  const used = new Set<number>();
+  return list.filter((s) => {
+    if (s.kind === 'close' || used.has(s.face)) return false;
+    used.add(s.face);
+    return true;
+  });
+}
