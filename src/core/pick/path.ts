@@ -46,7 +46,7 @@ function shortest(
   return { nodes: nodes.reverse(), over: over.reverse() };
 }
 
-function alongEdges(mesh: Mesh): Neighbours {
+function alongEdges(mesh: Mesh, costOf?: (edge: number) => number): Neighbours {
   const t = topologyOf(mesh);
   const { positions: p } = mesh;
   const start = new Uint32Array(mesh.vertexCount + 1);
@@ -59,7 +59,9 @@ function alongEdges(mesh: Mesh): Neighbours {
     for (let i = start[v]; i < start[v + 1]; i++) {
       const e = edges[i];
       const w = t.edgeVertex[2 * e] === v ? t.edgeVertex[2 * e + 1] : t.edgeVertex[2 * e];
-      const d = Math.hypot(p[3 * v] - p[3 * w], p[3 * v + 1] - p[3 * w + 1], p[3 * v + 2] - p[3 * w + 2]);
+      const d = costOf
+        ? costOf(e)
+        : Math.hypot(p[3 * v] - p[3 * w], p[3 * v + 1] - p[3 * w + 1], p[3 * v + 2] - p[3 * w + 2]);
       visit(w, d, e);
     }
   };
@@ -80,6 +82,10 @@ function overEdges(mesh: Mesh): Neighbours {
     }
   };
 }
+
+/** Edges on the cheapest way from one vertex to another; empty where none leads there. */
+export const shortestWay = (mesh: Mesh, from: number, to: number, costOf: (edge: number) => number): number[] =>
+  shortest(mesh.vertexCount, from, to, alongEdges(mesh, costOf)).over;
 
 /** Elements of a kind on the shortest way from one to another, both included; empty where none leads there. */
 export function pathBetween(mesh: Mesh, kind: PickKind, from: number, to: number): number[] {

@@ -10,6 +10,7 @@ import { elementsBy } from '../rules';
 import { alike, type Likeness } from './alike';
 import { mirrored } from './mirrored';
 import { pathBetween } from './path';
+import { traceSeam } from './trace';
 import { border, flat, invert, joined, loops, rings } from './spread';
 
 export interface PickQuery {
@@ -54,6 +55,8 @@ const QUERIES = {
   border: (mesh, kind, from) => ({ kind: kind === 'face' ? 'edge' : kind, indices: border(mesh, kind, from) }),
   /** From the first to the second. */
   path: (mesh, kind, from) => pathBetween(mesh, kind, from[0], from[1]),
+  /** Along what is cheapest to cut, through vertices. */
+  trace: (mesh, _, from, v) => ({ kind: 'edge', indices: traceSeam(mesh, from, v.hide as number) }),
   loops: (mesh, _, from, v) => loops(mesh, from, v.nth as number),
   rings: (mesh, _, from, v) => rings(mesh, from, v.nth as number),
   flat: (mesh, _, from, v) => flat(mesh, from, v.angle as number),

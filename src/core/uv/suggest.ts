@@ -115,9 +115,11 @@ interface Look {
 const isDisc = (patch: Patch): boolean => patch.borders > 0 && patch.euler === 2 - patch.borders;
 
 /** How far each triangle is stretched at worst, and all of them but the tail. */
-function worstOf({ triangles }: Patch, { uv, rest, figures }: Laid): { each: Float64Array; worst: number } {
+function worstOf({ triangles }: Patch, { uv, rest }: Laid): { each: Float64Array; worst: number } {
   const n = triangles.length / 3;
   const each = new Float64Array(n).fill(1);
+  const scales = new Float64Array(n);
+  let flat = 0;
   for (let i = 0; i < n; i++) {
     if (!(rest.area[i] > 0)) continue;
     const [a, b, c] = [2 * triangles[3 * i], 2 * triangles[3 * i + 1], 2 * triangles[3 * i + 2]];
@@ -133,9 +135,12 @@ function worstOf({ triangles }: Patch, { uv, rest, figures }: Laid): { each: Flo
     const q = (m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11) / 2;
     const root = sqrt(max(0, q * q - det * det));
     const drawn = sqrt((q + root) / max(1e-300, q - root));
-    const scale = sqrt(det) / figures.scale;
-    each[i] = max(drawn, scale, 1 / scale);
+    each[i] = drawn;
+    scales[i] = sqrt(det);
+    flat += rest.area[i] * det;
   }
+  const even = sqrt(flat / (rest.total || 1)) || 1;
+  for (let i = 0; i < n; i++) if (scales[i] > 0) each[i] = max(each[i], scales[i] / even, even / scales[i]);
   const order = Array.from(each, (_, i) => i).sort((x, y) => each[y] - each[x]);
   let left = TAIL * rest.total;
   for (const i of order) {
@@ -376,14 +381,4 @@ function closed(
   for (const f of b ?? []) parting.label[f] = other;
   if (!laid?.good) return undefined;
   return told(look, 'close', a[0], edges, 1, worstOf(patch, laid).worst);
-}
-
-/** Cuts that can be taken at once: one for each island, for two would do the same work twice. */
-export function takenTogether(list: readonly Suggestion[]): Suggestion[] {
-  const used = new Set<number>();
-  return list.filter((s) => {
-    if (s.kind === 'close' || used.has(s.face)) return false;
-    used.add(s.face);
-    return true;
-  });
 }

@@ -14,6 +14,7 @@ import { useFileDrop } from '../parts/fileDrop';
 import { keepRules } from './rules';
 import { takeOver } from '../parts/handover';
 import { watchPeek } from './peek';
+import { takeBack } from './pointing';
 import { session } from './session';
 import { stageDef } from './stages';
 import { Strip } from './strip/Strip';
@@ -34,6 +35,10 @@ const CONTROLS = 'button, a, [role=button], [role=option], [role=menuitem], [rol
 
 function onKey(e: KeyboardEvent): void {
   if (e.defaultPrevented || takesKeys(e.target) || document.querySelector('dialog[open], [role=menu]')) return;
+  if (e.key === 'Backspace' && takeBack()) {
+    e.preventDefault();
+    return;
+  }
   const onControl = e.target instanceof HTMLElement && e.target.closest(CONTROLS) !== null;
   if (onControl && ['Enter', ' ', 'Tab'].includes(e.key)) return;
   const c = typeNumber(e) ? undefined : commandFor(e);

@@ -13,6 +13,7 @@ import {
   type Point,
 } from '../../core/blueprint/blueprint';
 import { fitCircle, fitEllipse } from '../../core/blueprint/fit';
+import { edgeKeys } from '../../core/mesh/picks';
 import { angleAt, circleThrough, distance } from '../../core/mesh/span';
 import type { SurfacePlace } from '../../core/mesh/surfaceplace';
 import { formatQuantity, parseQuantity } from '../../core/recipe/quantity';
@@ -22,7 +23,9 @@ import type { Anchor, Tape } from '../../document/types';
 import { session } from './session';
 import { beginMove, giveHand, keep, lastMove } from './actions/hand';
 import { setMode } from './actions/pick';
+import { askPick } from './actions/query';
 import { addPiece } from './actions/recipe';
+import { cutTraced } from './actions/sheet';
 import { viewer as ways } from './view/ways';
 import { bench, handOf, say, type Pointed } from './store';
 
@@ -41,6 +44,8 @@ export interface PointTool {
   /** A quantity is asked for after the last point. */
   asks?: { label: string; kind: 'length' };
   done(points: readonly Pointed[], on: string | null, asked?: number): void;
+  /** What it would come to with these points, while the pointer moves; with none it was put down. */
+  live?(points: readonly Pointed[]): void;
 }
 
 const units = () => bench.get().document?.units ?? 'mm';
@@ -204,6 +209,52 @@ async function drawStrip(points: readonly Pointed[]): Promise<void> {
   begin('draw-strip');
 }
 
+/** A seam prefers creases and what looks down by so much, 0 to 1. */
+const HIDING = 0.6;
+
+/** Vertices of the piece that is worked on that are nearest to what was clicked. */
+function verticesAt(points: readonly Pointed[]): Uint32Array {
+  const { document, piece, mesh } = bench.get();
+  if (!document || piece === null || !mesh) return new Uint32Array(0);
+  const { positions: p } = mesh;
+  return Uint32Array.from(points, (point) => {
+    const [x, y, z] = changes.toOwn(document, piece, point.at);
+    let best = 0;
+    let near = Infinity;
+    for (let v = 0; v < p.length; v += 3) {
+      const d = (p[v] - x) ** 2 + (p[v + 1] - y) ** 2 + (p[v + 2] - z) ** 2;
+      if (d < near) [near, best] = [d, v / 3];
+    }
+    return best;
+  });
+}
+
+function traced(points: readonly Pointed[], then: (keys: number[]) => void): void {
+  askPick({ name: 'trace', kind: 'vertex', from: verticesAt(points), values: { hide: HIDING } }, ({ indices }) => {
+    const { mesh } = bench.get();
+    if (mesh) then(Array.from(indices, (e) => edgeKeys(mesh)[e]));
+  });
+}
+
+function traceLive(points: readonly Pointed[]): void {
+  if (points.length < 2) {
+    bench.set({ dotted: null });
+    return;
+  }
+  traced(points, (keys) => {
+    if (handOf(bench.get(), 'pointing')?.tool === 'trace-seam') bench.set({ dotted: { lists: [keys], hot: null } });
+  });
+}
+
+function traceDone(points: readonly Pointed[]): void {
+  traced(points, (keys) => {
+    bench.set({ dotted: null });
+    if (keys.length === 0) say('No edges lead from one to the next.');
+    else cutTraced(keys);
+    begin('trace-seam');
+  });
+}
+
 /** What is worked out in the worker; what goes wrong there is said. */
 const later =
   (work: (points: readonly Pointed[]) => Promise<void>) =>
@@ -257,6 +308,19 @@ export const POINT_TOOLS: readonly PointTool[] = [
     most: 500,
     on: 'model',
     done: layLine,
+  },
+  {
+    id: 'trace-seam',
+    title: 'Trace a seam',
+    hint: (n) =>
+      n < 2
+        ? `Click ${n ? 'where it goes on' : 'where it begins'}: it runs along creases and where it hides.`
+        : 'Click on, Backspace takes the last point back, Enter cuts.',
+    least: 2,
+    most: 500,
+    on: 'model',
+    live: traceLive,
+    done: traceDone,
   },
   {
     id: 'tape',
@@ -457,6 +521,16 @@ export function addPoint(p: Pointed): void {
   if (!t.asks) finish();
 }
 
+/** Takes the last point back; answers whether there was one. */
+export function takeBack(): boolean {
+  const now = handOf(bench.get(), 'pointing');
+  if (!now || now.points.length === 0) return false;
+  const points = now.points.slice(0, -1);
+  bench.set({ hand: { ...now, points } });
+  pointTool(now.tool)?.live?.(points);
+  return true;
+}
+
 /** Enter: with enough points the tool does its work; with none it is put down. */
 export function finish(asked?: number): boolean {
   const now = handOf(bench.get(), 'pointing');
@@ -530,4 +604,11 @@ export function checkViews(
   };
 }
 
-giveHand('pointing', { keep: () => void finish(), cancel: () => bench.set({ hand: null }) });
+giveHand('pointing', {
+  keep: () => void finish(),
+  cancel: () => {
+    const now = handOf(bench.get(), 'pointing');
+    bench.set({ hand: null });
+    if (now) pointTool(now.tool)?.live?.([]);
+  },
+});

@@ -11,6 +11,7 @@ import { parts } from './parts';
 import { pick } from './pick';
 import { placed } from './placed';
 import { places } from './places';
+import { seams } from './seams';
 import { show } from './show';
 import { sheetDrawing, sheetEdit, sheetFaults, sheetLook } from './sheet';
 import { rules, solve } from './solve';
@@ -37,6 +38,7 @@ export const calls = {
   pick,
   placed,
   places,
+  seams,
   whereabouts,
   rules,
   solve,

@@ -3,8 +3,10 @@ import { convert, edgeKeys } from '../../../core/mesh/picks';
 import type { HandPlaces } from '../../../core/uv/placed';
 import * as changes from '../../../document/changes';
 import { keepBlob } from '../../parts/api';
+import { WorkCancelled } from '../../../workers/link';
+import type { SuggestedSeam } from '../../../workers/calls/seams';
 import { refocus, session } from '../session';
-import { bench, say, workedOn } from '../store';
+import { bench, say, workedOn, type Suggested } from '../store';
 import { indicesNow } from './picked';
 
 const MARKED: Readonly<Record<changes.Mark, string>> = {
@@ -86,6 +88,75 @@ export async function keepLayout(on: boolean): Promise<void> {
   } catch (e) {
     say((e as Error).message);
   }
+}
+
+let searching: AbortController | null = null;
+
+/** Looks for seams that would be worth their length, and for those that are not needed. */
+export async function suggestSeams(bound?: number): Promise<void> {
+  const at = unwrapStep();
+  const { document } = bench.get();
+  if (!at || !document || !session.crew) return;
+  const step = document.pieces.find((p) => p.id === at.piece)?.recipe.find((x) => x.id === at.step);
+  const most = bound ?? (Number(step?.values.stretch ?? 0) || 1.3);
+  searching?.abort();
+  const own = new AbortController();
+  searching = own;
+  bench.set({ suggested: { ...at, bound: most, list: [], share: 0 }, dotted: null });
+  const still = () => searching === own && bench.get().suggested !== null;
+  const progress = ({ share = 0 }: { share?: number }) => {
+    if (still()) bench.set((s) => ({ suggested: s.suggested && { ...s.suggested, share } }));
+  };
+  try {
+    const list = await session.crew.long(
+      bench.get().document!,
+      'seams',
+      { ...at, bound: most },
+      { signal: own.signal, progress },
+    );
+    if (still()) lookAtSeams({ ...at, bound: most, list, share: null });
+  } catch (e) {
+    if (!still()) return;
+    endSuggesting();
+    if (!(e instanceof WorkCancelled)) say((e as Error).message);
+  }
+}
+
+/** Shows suggestions, one of them looked at. */
+function lookAtSeams(suggested: Suggested, hot: number | null = null): void {
+  const { list } = suggested;
+  const cuts = list.filter((x) => x.kind === 'cut').map((x) => x.keys);
+  bench.set({ suggested, dotted: { lists: cuts, hot: hot === null ? null : list[hot].keys } });
+}
+
+export function lookAtSeam(hot: number | null): void {
+  const { suggested } = bench.get();
+  if (suggested) lookAtSeams(suggested, hot);
+}
+
+export function endSuggesting(): void {
+  searching?.abort();
+  searching = null;
+  bench.set({ suggested: null, dotted: null });
+}
+
+/** Takes suggestions: seams are cut, or held together where one is to be closed. Others have to be looked for anew. */
+export function takeSeams(taken: readonly SuggestedSeam[]): void {
+  const { suggested } = bench.get();
+  if (!suggested || taken.length === 0) return;
+  const { piece, step } = suggested;
+  session.change(taken.length === 1 ? 'take a seam as suggested' : 'take seams as suggested', (d) => {
+    for (const { kind, keys } of taken) changes.markSeams(d, piece, step, keys, kind === 'cut' ? 'cut' : 'hold');
+  });
+  const faces = new Set(taken.map((x) => x.face));
+  // What was said of the same island no longer holds.
+  lookAtSeams({ ...suggested, list: suggested.list.filter((x) => !faces.has(x.face)) });
+}
+
+/** Cuts along what was traced. */
+export function cutTraced(keys: readonly number[]): void {
+  const at = unwrapStep();
+  if (at) session.change('trace a seam', (d) => changes.markSeams(d, at.piece, at.step, keys, 'cut'));
 }
 
 export function placeByHand(places: HandPlaces, live: string): void {

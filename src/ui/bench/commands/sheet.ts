@@ -1,6 +1,7 @@
 import type { Mark } from '../../../document/changes';
-import { makeTexture, markSeams, packAll, unfold } from '../actions';
-import { workedOn, type BenchState, type PickMode } from '../store';
+import { endSuggesting, makeTexture, markSeams, packAll, setMode, suggestSeams, unfold } from '../actions';
+import { begin } from '../pointing';
+import { bench, handOf, workedOn, type BenchState, type PickMode } from '../store';
 import { defineCommands, type Command } from './define';
 
 const ELEMENTS: readonly PickMode[] = ['edge', 'face', 'vertex'];
@@ -60,6 +61,37 @@ export const sheetCommands = defineCommands([
     menu: ['unwrap'],
     when: anyPiece,
     run: unfold,
+  },
+  {
+    id: 'trace-seam',
+    title: 'Trace a seam',
+    label: 'Trace',
+    help: 'Click vertices: the seam runs between them along creases and where it hides',
+    words: 'uv cut path shortest draw',
+    key: 'Shift U',
+    icon: 'M4 19l5-6 5 3 6-11 M4 19h.01 M9 13h.01 M14 16h.01 M20 5h.01',
+    modes: ANY,
+    when: (s) => workedOn(s)?.kind === 'mesh' || 'Pick a piece first.',
+    pressed: (s) => handOf(s, 'pointing')?.tool === 'trace-seam',
+    run: () => {
+      if (bench.get().mode === 'piece') setMode('edge');
+      begin('trace-seam');
+    },
+  },
+  {
+    id: 'suggest-seams',
+    title: 'Suggest seams',
+    label: 'Suggest',
+    help: 'Seams that would be worth their length, and seams that could be closed',
+    words: 'uv cut close stretch islands',
+    icon: 'M4 12h2 M9 12h2 M14 12h2 M19 12h1 M6 7l4 2 M14 15l4 2',
+    modes: ANY,
+    when: (s) => workedOn(s)?.kind === 'mesh' || 'Pick a piece first.',
+    pressed: (s) => s.suggested !== null,
+    run: () => {
+      if (bench.get().suggested) endSuggesting();
+      else void suggestSeams();
+    },
   },
   { id: 'pack', title: 'Pack', words: 'uv arrange islands layout', when: anyPiece, run: packAll },
   {

@@ -35,6 +35,7 @@ import {
 import { session } from '../session';
 import { say, useBench, workedOn } from '../store';
 import { SheetMenu } from './SheetMenu';
+import { Suggestions } from './Suggestions';
 import { usePlaced } from './usePlaced';
 
 type Way = 'island' | 'vertex' | 'edge' | 'face';
@@ -683,6 +684,7 @@ export function Sheet() {
       onContextMenu={(e) => e.preventDefault()}
     >
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" aria-hidden="true" />
+      {piece && step && <Suggestions piece={piece.id} step={step.id} />}
       {drawn && (
         <div
           className="pointer-events-none absolute border border-value"

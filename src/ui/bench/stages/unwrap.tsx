@@ -11,6 +11,6 @@ export const unwrap = defineStage({
   shading: 'checker',
   Beside: Sheet,
   panels: [],
-  tools: ['cut', 'hold', 'letbe', 'unfold'],
+  tools: ['cut', 'hold', 'letbe', 'trace-seam', 'suggest-seams', 'unfold'],
   done: (piece) => !!piece?.recipe.some((x) => x.kind === 'unwrap'),
 });

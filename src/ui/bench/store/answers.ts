@@ -6,6 +6,7 @@ import { keepTopology } from '../../../core/mesh/topology';
 import { Later } from '../../../core/mesh/places';
 import type { UvFigures } from '../../../core/uv/measure';
 import type { Checked } from '../../../workers/calls/checks';
+import type { SuggestedSeam } from '../../../workers/calls/seams';
 import type { Edited, Facts, FoundAnchors, PieceShown, TreeNote } from '../../../workers/protocol';
 
 /** What was looked for, and found. */
@@ -20,7 +21,26 @@ export interface Checks {
   share: number | null;
 }
 
+/** Seams that could be cut or closed, as they were found for a step. */
+export interface Suggested {
+  piece: string;
+  step: string;
+  /** What may be stretched so far is let be. */
+  bound: number;
+  list: readonly SuggestedSeam[];
+  /** How far the search has come; null once it is done. */
+  share: number | null;
+}
+
+/** Edges shown as dotted stitches, by key: seams to be, and one of them that is looked at. */
+export interface Dotted {
+  lists: readonly (readonly number[])[];
+  hot: readonly number[] | null;
+}
+
 export interface AnswersSlice {
+  suggested: Suggested | null;
+  dotted: Dotted | null;
   anchors: FoundAnchors;
   trees: readonly TreeNote[];
   shown: ReadonlyMap<string, PieceShown>;
@@ -34,6 +54,8 @@ export interface AnswersSlice {
 }
 
 export const answersSlice: AnswersSlice = {
+  suggested: null,
+  dotted: null,
   anchors: {},
   trees: [],
   shown: new Map(),

@@ -1,11 +1,12 @@
 /** Marks of what is picked on the mesh that is worked on, and of what is said of its edges whatever is picked. */
 import * as THREE from 'three';
 import type { LineMaterial } from 'three/addons/lines/LineMaterial.js';
+import type { LineSegments2 } from 'three/addons/lines/LineSegments2.js';
 import { marksOf } from '../../../core/mesh/marks';
 import type { Mesh } from '../../../core/mesh/mesh';
 import { resolve, type ElementPick } from '../../../core/mesh/picks';
 import { edgeValence, topologyOf } from '../../../core/mesh/topology';
-import type { PickMode } from '../store';
+import type { Dotted, PickMode } from '../store';
 import { LARGE } from './elements';
 import { color } from './looks';
 import { edgeLines, faceLines, faceWash, points, stitches } from './marks';
@@ -27,6 +28,8 @@ export interface MarkedEdges {
   hold?: ElementPick;
   creases?: ElementPick;
   sharpness?: number;
+  /** Seams to be, and one of them that is looked at. */
+  dotted?: Dotted;
 }
 
 interface Drawing {
@@ -35,6 +38,24 @@ interface Drawing {
   /** How much of the mesh's own space a pixel is. */
   pixel: number;
   size: THREE.Vector2;
+}
+
+/** Dotted stitches. */
+function dots(
+  mesh: Mesh,
+  edges: ArrayLike<number>,
+  paint: 'seam' | 'picked',
+  width: number,
+  size: THREE.Vector2,
+  pixel: number,
+): LineSegments2 {
+  const lines = edgeLines(mesh, edges, color(paint), width, size, true);
+  const m = lines.material as LineMaterial;
+  m.dashed = true;
+  m.dashSize = 3.5 * pixel;
+  m.gapSize = 4 * pixel;
+  lines.computeLineDistances();
+  return lines;
 }
 
 export function pickMarks(
@@ -48,6 +69,12 @@ export function pickMarks(
   const out = new THREE.Group();
   if (seams?.cut) out.add(stitches(mesh, resolve(mesh, seams.cut).indices, color('seam'), size, k));
   if (seams?.hold) out.add(edgeLines(mesh, resolve(mesh, seams.hold).indices, color('value'), 3, size));
+  if (seams?.dotted) {
+    const { lists, hot } = seams.dotted;
+    const marked = (keys: readonly number[]) => resolve(mesh, { kind: 'edge', keys: [...keys] }).indices;
+    out.add(dots(mesh, marked(lists.flat()), 'seam', 3.4, size, k));
+    if (hot) out.add(dots(mesh, marked(hot), 'picked', 5, size, k));
+  }
   if (seams?.creases) {
     const weight = 1.5 + Math.min(3, (seams.sharpness ?? 10) / 3);
     out.add(edgeLines(mesh, resolve(mesh, seams.creases).indices, color('ink'), weight, size));

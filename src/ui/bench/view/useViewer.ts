@@ -189,9 +189,17 @@ function usePick(viewer: Viewer | null): void {
       s.stage === 'shape' && s.mode !== 'piece' ? recipe.slice(at + 1).find((x) => x.kind === 'subdivide') : null;
     return next?.values as MarkedEdges | undefined;
   });
+  const dotted = useBench((s) => s.dotted);
   useEffect(
-    () => viewer?.mark(mode === 'piece' ? NOTHING : pick, last, mode, seams ?? null, picked),
-    [viewer, pick, last, mode, mesh, seams, theme, shading, picked, shown, pieces],
+    () =>
+      viewer?.mark(
+        mode === 'piece' ? NOTHING : pick,
+        last,
+        mode,
+        dotted ? { ...seams, dotted } : (seams ?? null),
+        picked,
+      ),
+    [viewer, pick, last, mode, mesh, seams, dotted, theme, shading, picked, shown, pieces],
   );
 }
 

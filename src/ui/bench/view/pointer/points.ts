@@ -52,6 +52,11 @@ export const points: MakePointerTool = (viewer) => {
     const point = pointAt(viewer, p);
     const hand = handOf(bench.get(), 'pointing');
     if (!document || !hand || !point || hand.points.length === 0) return;
+    const live = pointTool(hand.tool)?.live;
+    if (live) {
+      live([...hand.points, point]);
+      return;
+    }
     viewer.setMeasures(measureLines(document, anchors, { ...hand, points: [...hand.points, point] }, worlds(document)));
   };
   return {
