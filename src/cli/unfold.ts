@@ -10,12 +10,16 @@ import { numberOption, parseArgs, Usage } from './usage';
 
 /**
  * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--padding PX] [--size PX]
- * [--drawing svg|png] [--json]`:
+ * [--sheets N] [--density TEXELS/M] [--pixels] [--drawing svg|png] [--json]`:
  * every piece gets a sheet of its own. Several files, or a folder of them, go into the folder OUT under their names;
  * what cannot be read is told and passed over.
  */
 export async function run(args: string[]): Promise<number> {
-  const o = parseArgs(args, ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide', 'drawing'], ['json']);
+  const o = parseArgs(
+    args,
+    ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide', 'drawing', 'sheets', 'density'],
+    ['json', 'pixels'],
+  );
   if (o.positional.length < 2) throw new Usage('unfold needs IN and OUT.');
   const angle = numberOption(o, 'seam-angle', 60, 0, 180);
   const size = numberOption(o, 'size', 1024, 16, 16384);
@@ -31,7 +35,9 @@ export async function run(args: string[]): Promise<number> {
     hide: numberOption(o, 'hide', 0.5, 0, 1),
     size,
     padding,
-    density: 0,
+    density: numberOption(o, 'density', 0, 0, 1e6),
+    sheets: numberOption(o, 'sheets', 1, 1, 16),
+    pixels: o.flags.has('pixels'),
     turn: true,
   };
   const drawing = o.values.drawing as string | undefined;
@@ -89,7 +95,7 @@ async function unfoldFile(
     if (!piece.mesh || piece.mesh.faceCount === 0) return;
     const out = unwrapMesh(piece.mesh, options);
     scene.pieces[i] = { ...piece, mesh: out.mesh };
-    const sheet = uvFigures(out.mesh, out.mesh.attributes[UV].data);
+    const sheet = uvFigures(out.mesh, out.mesh.attributes[UV].data, undefined, options.sheets);
     if (drawing && to !== '-') drawn(out.mesh, drawing, to, piece.name, options.size);
     figures.push({ piece: piece.name, ...sheet, beyond: out.beyond, texelsPerMetre: out.density });
   });

@@ -35,8 +35,12 @@ export const unwrap = defineStep({
     size: choice('sheet', '1024', PIXELS),
     padding: count('padding', 8, { min: 0, max: 256 }),
     turn: toggle('turn islands', true, 'turned to fit', 'not turned'),
+    upright: pick('islands that stand as on the model', 'face', ['face', 'faces']),
+    pixels: toggle('islands', false, 'on whole texels', 'as they lie'),
+    sheets: count('sheets', 1, { min: 1, max: 16 }),
     placed: handPlaces('placed by hand'),
     layout: blob('layout kept'),
+    locked: pick('islands locked in place', 'face', ['face', 'faces']),
     repack: toggle('islands placed by hand', false, 'packed with the rest', 'left where they are'),
   },
   run: async ({ mesh }, v, c) => {
@@ -44,8 +48,12 @@ export const unwrap = defineStep({
     const kept = v.layout === '' ? undefined : await keptLayout(mesh, v.layout, c);
     const cut = c.find(mesh, v.cut, 'cut');
     const hold = c.find(mesh, v.hold, 'hold');
+    const locked = c.find(mesh, v.locked, 'locked');
+    const upright = c.find(mesh, v.upright, 'upright');
     if (cut.lost.length) c.warn(lostSentence(cut, v.cut, 'seams', 'cut'));
     if (hold.lost.length) c.warn(lostSentence(hold, v.hold, 'held edges', 'hold'));
+    if (locked.lost.length) c.warn(lostSentence(locked, v.locked, 'faces of locked islands', 'locked'));
+    if (upright.lost.length) c.warn(lostSentence(upright, v.upright, 'faces of islands that stand', 'upright'));
     const pins = v.placed.face.length ? pinsOf(mesh, v.placed, c.witness('placed')) : undefined;
     if (pins) {
       c.add('kept', v.placed.face.length - pins.lost.length - pins.followed);
@@ -68,6 +76,10 @@ export const unwrap = defineStep({
       soft: new Set([...(kept?.soft ?? []), ...(pins?.soft ?? [])]),
       kept: kept !== undefined,
       repack: v.repack,
+      locked: new Set(locked.indices),
+      upright: new Set(upright.indices),
+      pixels: v.pixels,
+      sheets: v.sheets,
       progress: c.progress,
     });
     c.tell('islands', out.islands);

@@ -28,8 +28,16 @@ export interface UvFigures {
 
 export const MEASURE_RESOLUTION = 2048;
 
-/** Figures of one UV set (2 per corner). `resolution` sets the raster for coverage and overlap. */
-export function uvFigures(mesh: Mesh, uv: Float32Array | Int32Array, resolution = MEASURE_RESOLUTION): UvFigures {
+/**
+ * Figures of one UV set (2 per corner). `resolution` sets the raster for coverage and overlap; `sheets`, how many there
+ * are side by side.
+ */
+export function uvFigures(
+  mesh: Mesh,
+  uv: Float32Array | Int32Array,
+  resolution = MEASURE_RESOLUTION,
+  sheets = 1,
+): UvFigures {
   const t = triangulate(mesh);
   const each = triangleFigures(mesh, uv, t);
   let area = 0;
@@ -56,7 +64,7 @@ export function uvFigures(mesh: Mesh, uv: Float32Array | Int32Array, resolution 
     if (d < lo) lo = d;
     if (d > hi) hi = d;
   }
-  const cover = coverageOf(uv, t, resolution);
+  const cover = coverageOf(uv, t, resolution, sheets);
   const islands = islandsOf(mesh, uv);
   return {
     islands: islands.count,
@@ -168,50 +176,38 @@ export function islandsOf(mesh: Mesh, uv: Float32Array | Int32Array): { ofFace: 
   return { ofFace: of, count };
 }
 
-/** Coverage and overlap by raster, the share outside by exact clipping. */
+/**
+ * Coverage and overlap by raster, the share outside by exact clipping. `sheets`: unit squares side by side, of which a
+ * triangle belongs to the one that its middle is in.
+ */
 export function coverageOf(
   uv: Float32Array | Int32Array,
   t: Triangles,
   resolution: number,
+  sheets = 1,
 ): { coverage: number; overlap: number; outside: number } {
-  const hits = new Uint8Array(resolution * resolution);
+  const cells = resolution * resolution;
+  const hits = new Uint8Array(cells * sheets);
   let total = 0;
   let inside = 0;
+  let base = 0;
   const span = (y: number, x0: number, x1: number) => {
-    for (let i = y * resolution + x0, end = y * resolution + x1; i <= end; i++) if (hits[i] < 2) hits[i]++;
+    for (let i = base + y * resolution + x0, end = base + y * resolution + x1; i <= end; i++)
+      if (hits[i] < 2) hits[i]++;
   };
   for (let i = 0; i < t.corners.length; i += 3) {
-    const a = 2 * t.corners[i];
-    const b = 2 * t.corners[i + 1];
-    const c = 2 * t.corners[i + 2];
-    const area = abs((uv[b] - uv[a]) * (uv[c + 1] - uv[a + 1]) - (uv[b + 1] - uv[a + 1]) * (uv[c] - uv[a])) / 2;
+    const [a, b, c] = [2 * t.corners[i], 2 * t.corners[i + 1], 2 * t.corners[i + 2]];
+    const sheet = sheets > 1 ? min(sheets - 1, max(0, Math.floor((uv[a] + uv[b] + uv[c]) / 3))) : 0;
+    const [ax, ay, bx, by] = [uv[a] - sheet, uv[a + 1], uv[b] - sheet, uv[b + 1]];
+    const [cx, cy] = [uv[c] - sheet, uv[c + 1]];
+    const area = abs((bx - ax) * (cy - ay) - (by - ay) * (cx - ax)) / 2;
     if (!Number.isFinite(area)) continue;
     total += area;
-    const within =
-      uv[a] >= 0 &&
-      uv[a] <= 1 &&
-      uv[b] >= 0 &&
-      uv[b] <= 1 &&
-      uv[c] >= 0 &&
-      uv[c] <= 1 &&
-      uv[a + 1] >= 0 &&
-      uv[a + 1] <= 1 &&
-      uv[b + 1] >= 0 &&
-      uv[b + 1] <= 1 &&
-      uv[c + 1] >= 0 &&
-      uv[c + 1] <= 1;
-    inside += within ? area : clippedArea([uv[a], uv[a + 1], uv[b], uv[b + 1], uv[c], uv[c + 1]]);
-    fillTriangle(
-      uv[a] * resolution,
-      uv[a + 1] * resolution,
-      uv[b] * resolution,
-      uv[b + 1] * resolution,
-      uv[c] * resolution,
-      uv[c + 1] * resolution,
-      resolution,
-      resolution,
-      span,
-    );
+    const within = min(ax, ay, bx, by, cx, cy) >= 0 && max(ax, ay, bx, by, cx, cy) <= 1;
+    inside += within ? area : clippedArea([ax, ay, bx, by, cx, cy]);
+    base = sheet * cells;
+    const r = resolution;
+    fillTriangle(ax * r, ay * r, bx * r, by * r, cx * r, cy * r, r, r, span);
   }
   let covered = 0;
   let double = 0;

@@ -12,7 +12,7 @@ import { Bits, maskOf, stamp } from './bits';
 import { outlineOf } from './outline';
 import { fillStrip, Masks, type Boxed, type Filled } from './strip';
 
-const { abs, hypot, max, min, round, sqrt } = Math;
+const { abs, ceil, hypot, max, min, round, sqrt } = Math;
 export interface PackIsland {
   /** 2 per vertex. */
   points: Float64Array;
@@ -20,6 +20,8 @@ export interface PackIsland {
   triangles: Uint32Array;
   /** It may not be turned. */
   upright?: boolean;
+  /** It may be turned by quarters alone, as it lies. */
+  level?: boolean;
 }
 
 export interface PackOptions {
@@ -31,6 +33,10 @@ export interface PackOptions {
   turn: boolean;
   /** Scale from island units to the unit square; 0 for the largest that fits. */
   scale: number;
+  /** That scale or none. */
+  only?: boolean;
+  /** Islands go to whole texels, with whole texels between. */
+  whole?: boolean;
   /** Never larger than this in the search for the largest. */
   maxScale?: number;
   /** Places already taken, in the unit square. */
@@ -78,7 +84,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   if (!(widest > 0)) return { scale: 1, fits: true, placed: boxed.map((b) => b.points) };
   const n = boxed.length;
   const heavy = sides > HEAVY;
-  const { fine, coarse } = gridsFor(n, heavy, options.size);
+  const { fine, coarse } = options.whole ? wholeGrid(options.size) : gridsFor(n, heavy, options.size);
   const grid = ({ cells, turns }: Fineness): Grid => new Grid(boxed, cells, options, turns);
   const orders = ordersOf(boxed);
   const most = min(1 / widest, sqrt(1 / area)) * 1.02;
@@ -93,6 +99,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   if (wanted > 0) {
     const found = sharp.at(wanted, { order: orders[0] }, fine.cells);
     if (found) return done(found, true);
+    if (options.only) return { scale: 0, fits: false, placed: [] };
   }
   const highest = wanted > 0 ? min(most, wanted) : most;
   const rough = grid(coarse);
@@ -139,6 +146,13 @@ function gridsFor(n: number, heavy: boolean, size: number): { fine: Fineness; co
   return n > SINGLE ? grids(128, 8, 8) : grids(96, 16, 16);
 }
 
+/** Cells that are texels, or some of them: finer than this takes too long. */
+const MOST_CELLS = 2048;
+function wholeGrid(size: number): { fine: Fineness; coarse: Fineness } {
+  const grid = { cells: min(size, MOST_CELLS), turns: 4 };
+  return { fine: grid, coarse: grid };
+}
+
 /** The tallest first; the largest first; the widest for its height last. */
 function ordersOf(boxed: readonly Boxed[]): number[][] {
   const by = (size: (b: Boxed) => number): number[] => {
@@ -158,6 +172,8 @@ class Grid {
   private readonly taken: Bits | undefined;
   private last: Masks | undefined;
   readonly rows: number;
+  /** Cells between islands. */
+  private readonly pad: number;
 
   constructor(
     private readonly boxed: readonly Boxed[],
@@ -166,10 +182,13 @@ class Grid {
     private readonly turns: number,
   ) {
     this.rows = round(TALL * cells);
+    const pad = (o.padding / o.size) * cells;
+    // Half of it stands on each side: whole cells there, where islands are to stand on whole ones.
+    this.pad = o.whole ? 2 * ceil(pad / 2 - 1e-9) : pad;
     if (!o.taken?.length) return;
     this.taken = new Bits(cells, this.rows);
     for (const t of o.taken) {
-      const { bits, x, y } = maskOf(t, cells, (o.padding / o.size / 2) * cells, true);
+      const { bits, x, y } = maskOf(t, cells, this.pad / 2, true);
       stamp(this.taken, bits, x, y);
     }
   }
@@ -180,8 +199,7 @@ class Grid {
 
   masks(scale: number): Masks {
     if (this.last?.scale !== scale) {
-      const pad = (this.o.padding / this.o.size) * this.cells;
-      this.last = new Masks(this.boxed, scale, this.cells, pad, this.o.turn ? this.turns : 1);
+      this.last = new Masks(this.boxed, scale, this.cells, this.pad, this.o.turn ? this.turns : 1);
     }
     return this.last;
   }
@@ -321,7 +339,8 @@ function tried(
  */
 function tightest(island: PackIsland): Boxed {
   const upright = island.upright === true;
-  const hull = upright ? [] : convexHull(island.points);
+  const asItLies = upright || island.level === true;
+  const hull = asItLies ? [] : convexHull(island.points);
   let best = Infinity;
   let cos = 1;
   let sin = 0;
@@ -387,7 +406,7 @@ function tightest(island: PackIsland): Boxed {
   const outline = outlineOf(points, t);
   const [width, height] = [x1 - x0, y1 - y0];
   // What fills its box reads best upright, and is not laid slanting for half a point of the sheet.
-  const most = area > BOXY * width * height ? 4 : 16;
+  const most = area > BOXY * width * height || island.level ? 4 : 16;
   const turns = upright ? 1 : most;
   return { points, outline, width, height, area, turns, even: looksEven(points, width, height) };
 }

@@ -12,6 +12,7 @@ import { hidingCost } from './hiding';
 import { layFlat, type Laid } from './layflat';
 import { islandsOf } from './measure';
 import { faceFacts, inTwo, type FaceFacts } from './part';
+import { closeRun, isDisc, runsOf } from './runs';
 import { Parting, type Patch } from './patch';
 
 const { max, min, sqrt } = Math;
@@ -86,7 +87,7 @@ export function suggestSeams(mesh: Mesh, o: SuggestOptions): Suggestion[] {
     o.progress?.((0.5 * (i + 1)) / count);
   });
   const closes: Suggestion[] = [];
-  const seams = closable(look, islands.length);
+  const seams = runsOf(look.parting);
   budget = max(budget, LEAST_WORK / 2);
   seams.forEach(({ a, b, edges }, i) => {
     const many = islands[a].length + (a === b ? 0 : islands[b].length);
@@ -111,8 +112,6 @@ interface Look {
   /** The next label that nothing has. */
   labels: number;
 }
-
-const isDisc = (patch: Patch): boolean => patch.borders > 0 && patch.euler === 2 - patch.borders;
 
 /** How far each triangle is stretched at worst, and all of them but the tail. */
 function worstOf({ triangles }: Patch, { uv, rest }: Laid): { each: Float64Array; worst: number } {
@@ -331,34 +330,6 @@ function withCut(look: Look, faces: Uint32Array, edges: readonly number[]): numb
   return worst;
 }
 
-interface Closable {
-  a: number;
-  b: number;
-  edges: number[];
-}
-
-/** Seams between two islands, or within one, that are not open for want of a face; each in one piece, longest first. */
-function closable({ parting }: Look, count: number): Closable[] {
-  const { t, seam, label, mesh } = parting;
-  const pairs = new Map<number, Closable>();
-  const long = new Map<Closable, number>();
-  const p = mesh.positions;
-  for (let e = 0; e < t.edgeCount; e++) {
-    const s = t.edgeCornerStart[e];
-    if (!seam[e] || t.edgeCornerStart[e + 1] - s !== 2) continue;
-    const [f, g] = [label[t.cornerFace[t.edgeCorner[s]]], label[t.cornerFace[t.edgeCorner[s + 1]]]];
-    const [a, b] = [min(f, g), max(f, g)];
-    const key = a * count + b;
-    let list = pairs.get(key);
-    if (!list) pairs.set(key, (list = { a, b, edges: [] }));
-    list.edges.push(e);
-    const [v, w] = [3 * t.edgeVertex[2 * e], 3 * t.edgeVertex[2 * e + 1]];
-    const l = Math.hypot(p[v] - p[w], p[v + 1] - p[w + 1], p[v + 2] - p[w + 2]);
-    long.set(list, (long.get(list) ?? 0) + l);
-  }
-  return [...pairs.values()].sort((x, y) => long.get(y)! - long.get(x)!);
-}
-
 /** What two islands come to as one, or one without its slit; undefined where that does not lie within the bound. */
 function closed(
   look: Look,
@@ -366,19 +337,8 @@ function closed(
   b: Uint32Array | undefined,
   edges: number[],
 ): Omit<Suggestion, 'before'> | undefined {
-  const { parting, o } = look;
   pulse();
-  const faces = new Uint32Array(a.length + (b?.length ?? 0));
-  faces.set(a);
-  if (b) faces.set(b, a.length);
-  faces.sort();
-  const [one, other] = [parting.label[a[0]], b ? parting.label[b[0]] : 0];
-  for (const f of b ?? []) parting.label[f] = one;
-  for (const e of edges) parting.seam[e] = 0;
-  const patch = parting.patch(faces);
-  const laid = isDisc(patch) ? layFlat(patch, o.bound) : undefined;
-  for (const e of edges) parting.seam[e] = 1;
-  for (const f of b ?? []) parting.label[f] = other;
-  if (!laid?.good) return undefined;
-  return told(look, 'close', a[0], edges, 1, worstOf(patch, laid).worst);
+  const found = closeRun(look.parting, a, b, edges, look.o.bound, () => false);
+  if (!found?.laid.good) return undefined;
+  return told(look, 'close', a[0], edges, 1, worstOf(found.patch, found.laid).worst);
 }

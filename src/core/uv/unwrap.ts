@@ -9,9 +9,12 @@ import { triangulate } from '../mesh/triangulate';
 import { nextCorner, topologyOf, type Topology } from '../mesh/topology';
 import { autoIslands } from './auto';
 import { charts, chartShapes, facesByChart, linkBorders, partByDirection, seamEdges, type Charts } from './charts';
+import { crosses } from './crosses';
 import { hidingCost } from './hiding';
 import { conformal } from './lscm';
-import { pack, tooNear, type PackIsland } from './pack';
+import type { PackIsland } from './pack';
+import { layOut } from './sheets';
+import { standing } from './standing';
 import { untangle } from './untangle';
 import { uprightInSingle } from './upright';
 
@@ -49,6 +52,14 @@ export interface UnwrapOptions {
   pins?: ReadonlyMap<number, readonly [number, number]>;
   /** Islands placed by hand keep their shape, but are packed with the rest, all at one density. */
   repack?: boolean;
+  /** Islands with one of these faces stay where they were placed, packed or not. */
+  locked?: ReadonlySet<number>;
+  /** Islands with one of these faces stand as they do on the surface, what is above on top, and are not turned. */
+  upright?: ReadonlySet<number>;
+  /** Every island on whole texels, with straight sides where it has right angles. */
+  pixels?: boolean;
+  /** Sheets to lay islands on, each a unit further to the right. 1. */
+  sheets?: number;
   progress?: (share: number) => void;
 }
 
@@ -90,35 +101,29 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   }
   if (o.repack)
     for (const f of flat)
-      if (f.held && f.scaleOfHeld > 0) {
+      if (f.held && f.scaleOfHeld > 0 && !f.faces.some((x) => o.locked?.has(x))) {
         f.points = f.points.map((x) => x / f.scaleOfHeld);
         f.held = false;
       }
   const held = flat.filter((f) => f.held);
   const stuck = o.soft?.size ? untangled(mesh, ch, held, o) : 0;
   const free = flat.filter((f) => !f.held);
+  for (const f of free)
+    if (f.faces.some((x) => o.upright?.has(x))) {
+      f.points = standing(f.surface, f.triangles, f.points);
+      f.upright = true;
+    }
   let heldDensity = 0;
   for (const f of held) heldDensity = max(heldDensity, f.scaleOfHeld);
-  const wanted = o.density > 0 ? o.density / o.size : 0;
-  const packing = { size: o.size, padding: o.padding, turn: o.turn, scale: wanted };
-  // With something placed by hand, the others stay where they would lie without it; only if they are in its way are
-  // they packed around it.
-  let packed = pack(
-    held.length ? [...free, ...held.map((f) => ({ points: f.solved, triangles: f.triangles }))] : free,
-    packing,
-  );
-  if (held.length) {
-    const there = free.map((f, i) => ({ points: packed.placed[i], triangles: f.triangles }));
-    if (tooNear(there, held, o.size, o.padding))
-      packed = pack(free, {
-        ...packing,
-        maxScale: wanted > 0 ? undefined : packed.scale || heldDensity || undefined,
-        taken: held,
-      });
-  }
+  const packed = layOut(free, held, heldDensity, {
+    ...o,
+    pixels: o.pixels ?? false,
+    sheets: max(1, o.sheets ?? 1),
+  });
   free.forEach((f, i) => {
     f.points = packed.placed[i];
-    uprightInSingle(f.surface, f.triangles, f.points);
+    // On whole texels there is nothing left to round.
+    if (!o.pixels) uprightInSingle(f.surface, f.triangles, f.points);
   });
 
   const uv = new Float32Array(2 * mesh.cornerCount);
@@ -200,7 +205,7 @@ function parted(mesh: Mesh, marked: Uint8Array, o: UnwrapOptions, bound: number)
   const soft = Uint8Array.from(marked, (x, e) => (x && !hard[e] ? 1 : 0));
   const t = topologyOf(mesh);
   withoutLooseEnds(t, soft, hard);
-  const { islands, seam } = autoIslands(mesh, {
+  const found = autoIslands(mesh, {
     seam: hard,
     soft,
     hold: o.hold,
@@ -210,6 +215,7 @@ function parted(mesh: Mesh, marked: Uint8Array, o: UnwrapOptions, bound: number)
     weigh: hidingCost(mesh, o.hide ?? 0.5),
     progress: o.progress && ((share) => o.progress!(0.8 * share)),
   });
+  const { islands, seam } = o.pixels ? crosses(mesh, found.islands, found.seam, hard) : found;
   const of = new Int32Array(mesh.faceCount).fill(-1);
   const uv = new Float64Array(2 * mesh.cornerCount);
   islands.forEach(({ patch, laid }, k) => {

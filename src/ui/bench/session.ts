@@ -271,8 +271,11 @@ class Session {
   private askUv(): void {
     clearTimeout(this.uvTimer);
     if (bench.get().stage !== 'unwrap') return;
+    const { document, piece, step } = bench.get();
+    const recipe = document?.pieces.find((p) => p.id === piece)?.recipe;
+    const sheets = Number(recipe?.find((x) => x.id === step)?.values.sheets ?? 1) || 1;
     const ask = () =>
-      this.crew?.ask('uv', {}).then(
+      this.crew?.ask('uv', { sheets }).then(
         (uv) => bench.set({ uv }),
         () => undefined,
       );

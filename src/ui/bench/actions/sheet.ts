@@ -1,5 +1,5 @@
 /** Seams, and what lies on the sheet. */
-import { convert, edgeKeys } from '../../../core/mesh/picks';
+import { convert, edgeKeys, type ElementPick } from '../../../core/mesh/picks';
 import type { HandPlaces } from '../../../core/uv/placed';
 import * as changes from '../../../document/changes';
 import { keepBlob } from '../../parts/api';
@@ -162,6 +162,24 @@ export function cutTraced(keys: readonly number[]): void {
 export function placeByHand(places: HandPlaces, live: string): void {
   const at = unwrapStep();
   if (at) session.change('place on the sheet', (d) => changes.placeByHand(d, at.piece, at.step, places), live);
+}
+
+const ISLAND_MARKS = {
+  locked: ['lock islands', 'unlock islands'],
+  upright: ['let islands stand', 'let islands be turned'],
+} as const;
+
+/** Marks islands, or takes the mark from them: locked in place, or standing as on the model. */
+export function markIslands(name: keyof typeof ISLAND_MARKS, keys: readonly number[], on: boolean): void {
+  const at = unwrapStep();
+  if (!at) return;
+  session.change(ISLAND_MARKS[name][on ? 0 : 1], (d) => {
+    const values = changes.stepOf(d, at.piece, at.step).values as Record<string, ElementPick | undefined>;
+    const now = values[name]?.keys ?? [];
+    const set = new Set(keys);
+    const others = now.filter((k) => !set.has(k));
+    values[name] = { kind: 'face', keys: on ? [...others, ...keys] : others };
+  });
 }
 
 export function releaseIsland(faces: ReadonlySet<number>): void {

@@ -13,7 +13,7 @@ import {
 } from '@tabler/icons-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
-import { edgeKeys, mask, resolve } from '../../../core/mesh/picks';
+import { edgeKeys, mask, resolve, type ElementPick } from '../../../core/mesh/picks';
 import { nextCorner, topologyOf } from '../../../core/mesh/topology';
 import type { EditName } from '../../../core/uv/edits';
 import type { Fault } from '../../../core/uv/look';
@@ -25,6 +25,7 @@ import {
   changePick,
   focusStep,
   keepLayout,
+  markIslands,
   markSeams,
   packAll,
   placeByHand,
@@ -85,6 +86,7 @@ export function Sheet() {
   const mesh = s.mesh;
   const uv = mesh?.attributes.uv?.data as Float32Array | undefined;
   const texels = Number(step?.values.size ?? 1024);
+  const sheets = Number(step?.values.sheets ?? 1) || 1;
   const islands = useMemo(() => (mesh && uv ? islandsOf(mesh, uv) : null), [mesh, uv]);
   const picked = useMemo(() => (mesh ? resolve(mesh, s.pick).indices : new Uint32Array(0)), [mesh, s.pick]);
   const [heatOf, setHeatOf] = useState<HeatOf>('nothing');
@@ -95,8 +97,8 @@ export function Sheet() {
 
   /** Pixels of the sheet's square. */
   const square = () => {
-    const side = Math.max(40, Math.min(size.w - 52, size.h - 190)) * look.zoom;
-    return { side, x: (size.w - side) / 2 + look.x, y: (size.h - 90 - side) / 2 + 36 + look.y };
+    const side = Math.max(40, Math.min((size.w - 52) / sheets, size.h - 190)) * look.zoom;
+    return { side, x: (size.w - side * sheets) / 2 + look.x, y: (size.h - 90 - side) / 2 + 36 + look.y };
   };
   const toScreen = (u: number, v: number): [number, number] => {
     const q = square();
@@ -170,21 +172,7 @@ export function Sheet() {
     g.setTransform(dpr, 0, 0, dpr, 0, 0);
     g.clearRect(0, 0, size.w, size.h);
     const q = square();
-    g.fillStyle = token('paper');
-    g.fillRect(q.x, q.y, q.side, q.side);
-    g.strokeStyle = token('line');
-    g.lineWidth = 1;
-    g.strokeRect(q.x + 0.5, q.y + 0.5, q.side, q.side);
-    g.globalAlpha = 0.5;
-    for (let i = 1; i < 8; i++) {
-      g.beginPath();
-      g.moveTo(q.x + (q.side * i) / 8, q.y);
-      g.lineTo(q.x + (q.side * i) / 8, q.y + q.side);
-      g.moveTo(q.x, q.y + (q.side * i) / 8);
-      g.lineTo(q.x + q.side, q.y + (q.side * i) / 8);
-      g.stroke();
-    }
-    g.globalAlpha = 1;
+    for (let k = 0; k < sheets; k++) drawPaper(g, q.x + k * q.side, q.y, q.side, sheets > 1 ? `${k + 1}` : '');
     if (!mesh || !uv || !islands) return;
     const at = live.current?.uv ?? uv;
     const t = topologyOf(mesh);
@@ -577,8 +565,12 @@ export function Sheet() {
     const k = Math.exp(-e.deltaY * 0.0012);
     setLook((l) => {
       const zoom = Math.max(0.2, Math.min(64, l.zoom * k));
-      const side = Math.max(40, Math.min(size.w - 52, size.h - 190)) * zoom;
-      return { zoom, x: x - u * side - (size.w - side) / 2, y: y - (1 - v) * side - (size.h - 90 - side) / 2 - 36 };
+      const side = Math.max(40, Math.min((size.w - 52) / sheets, size.h - 190)) * zoom;
+      return {
+        zoom,
+        x: x - u * side - (size.w - side * sheets) / 2,
+        y: y - (1 - v) * side - (size.h - 90 - side) / 2 - 36,
+      };
     });
   };
   useEffect(() => {
@@ -659,6 +651,25 @@ export function Sheet() {
     hasPlaced && mesh
       ? () => releaseIsland(new Set(pickedFaces().flatMap((x) => isPlaced(mesh.faceKey[x]) || [])))
       : undefined;
+  const marks = (name: 'locked' | 'upright') => {
+    const pickNow = step?.values[name] as ElementPick | undefined;
+    const on = new Set(pickNow?.keys);
+    const faces = pickedFaces();
+    if (!mesh || !islands || faces.length === 0) return undefined;
+    const keys = faces.map((x) => mesh.faceKey[x]);
+    const there = keys.some((k) => on.has(k));
+    return { on: there, toggle: () => markIslands(name, keys, !there) };
+  };
+  const locked = marks('locked');
+  const lock = locked && {
+    on: locked.on,
+    toggle: () => {
+      // Where it lies now is where it stays.
+      if (!locked.on && uv) commit(pickedFaces(), uv);
+      locked.toggle();
+    },
+  };
+  const stand = marks('upright');
   // A step before the sheet may be the one that is worked on.
   const ahead = !!piece && !!step && s.step !== step.id && !uv;
   const ways: [Way, string, React.ReactNode][] = [
@@ -807,6 +818,8 @@ export function Sheet() {
           draw={(kind) => void draw(kind)}
           there={uv !== undefined}
           release={release}
+          lock={lock}
+          stand={stand}
         />
         <button
           aria-pressed={keptNow}
@@ -828,6 +841,29 @@ export function Sheet() {
       </div>
     </div>
   );
+}
+
+/** The paper of one sheet, in eighths, with its number where there are several. */
+function drawPaper(g: CanvasRenderingContext2D, x: number, y: number, side: number, name: string): void {
+  g.fillStyle = token('paper');
+  g.fillRect(x, y, side, side);
+  g.strokeStyle = token('line');
+  g.lineWidth = 1;
+  g.strokeRect(x + 0.5, y + 0.5, side, side);
+  g.globalAlpha = 0.5;
+  for (let i = 1; i < 8; i++) {
+    g.beginPath();
+    g.moveTo(x + (side * i) / 8, y);
+    g.lineTo(x + (side * i) / 8, y + side);
+    g.moveTo(x, y + (side * i) / 8);
+    g.lineTo(x + side, y + (side * i) / 8);
+    g.stroke();
+  }
+  g.globalAlpha = 1;
+  if (!name) return;
+  g.fillStyle = token('quiet');
+  g.font = '12px sans-serif';
+  g.fillText(name, x + 4, y + side + 14);
 }
 
 function noSheet(name: string | undefined, ahead: boolean): string {

@@ -9,6 +9,7 @@ import {
   IconAlignBoxTopCenter,
   IconArrowsHorizontal,
   IconArrowsVertical,
+  IconArrowUp,
   IconBorderAll,
   IconDots,
   IconDownload,
@@ -19,6 +20,8 @@ import {
   IconGridDots,
   IconLayersIntersect,
   IconLink,
+  IconLock,
+  IconLockOpen,
   IconMinus,
   IconPlus,
   IconRestore,
@@ -99,19 +102,37 @@ const FAULTY: readonly (readonly [Fault, string])[] = [
   ['small', 'In scraps of an island'],
 ];
 
+interface Marked {
+  on: boolean;
+  toggle: () => void;
+}
+
 export interface SheetMenuProps {
   islands: number;
   edges: number;
   run: (name: EditName) => void;
   /** Gives islands that were placed by hand back to the solver; undefined where none is. */
   release?: () => void;
+  /** Whether the picked islands are locked, or stand as on the model, and how to turn that round. */
+  lock?: Marked;
+  stand?: Marked;
   pickFaulty: (fault: Fault) => void;
   draw: (kind: 'svg' | 'png') => void;
   /** There is something on the sheet. */
   there: boolean;
 }
 
-export function SheetMenu({ islands, edges, run, release, pickFaulty, draw, there }: SheetMenuProps): ReactElement {
+export function SheetMenu({
+  islands,
+  edges,
+  run,
+  release,
+  lock,
+  stand,
+  pickFaulty,
+  draw,
+  there,
+}: SheetMenuProps): ReactElement {
   const can = (name: EditName): boolean => {
     const needs = needsOf(name);
     return needs === 'edges' ? edges > 0 : islands >= needs;
@@ -126,6 +147,24 @@ export function SheetMenu({ islands, edges, run, release, pickFaulty, draw, ther
       disabled: !can(name),
       run: () => run(name),
     })),
+  );
+  items.push(
+    {
+      id: 'lock',
+      heading: 'Packing',
+      label: lock?.on ? 'Unlock' : 'Lock where it lies',
+      icon: lock?.on ? <IconLockOpen {...icon} /> : <IconLock {...icon} />,
+      disabled: lock === undefined,
+      run: () => lock?.toggle(),
+    },
+    {
+      id: 'stand',
+      heading: 'Packing',
+      label: stand?.on ? 'May be turned' : 'Stands as on the model',
+      icon: <IconArrowUp {...icon} />,
+      disabled: stand === undefined,
+      run: () => stand?.toggle(),
+    },
   );
   items.push({
     id: 'release',

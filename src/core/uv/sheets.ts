@@ -1,0 +1,136 @@
+/**
+ * Islands laid out: on one sheet or several, as fine as fits or as fine as is asked for, round what is taken, and on
+ * whole texels where that is wanted.
+ */
+import { pulse } from '../math/pulse';
+import { outlineOf } from './outline';
+import { pack, tooNear, type Packed, type PackIsland, type PackOptions } from './pack';
+import { onTexels } from './pixels';
+
+const { abs, min } = Math;
+
+export interface LayOutOptions {
+  /** Texels along the side of a sheet. */
+  size: number;
+  padding: number;
+  turn: boolean;
+  /** Texels per unit of the islands; 0 for as many as fit. */
+  density: number;
+  /** Every island on whole texels. */
+  pixels: boolean;
+  sheets: number;
+}
+
+/** An island in place already, and as it would be laid without that. */
+export interface HeldIsland extends PackIsland {
+  solved: Float64Array;
+}
+
+/**
+ * With something placed by hand, the others stay where they would lie without it; only if they are in its way are they
+ * packed around it. `heldScale`: sheets per unit of what is in place.
+ */
+export function layOut(
+  free: readonly PackIsland[],
+  held: readonly HeldIsland[],
+  heldScale: number,
+  o: LayOutOptions,
+): Packed {
+  const scale = o.density > 0 ? o.density / o.size : 0;
+  const packing = { size: o.size, padding: o.padding, turn: o.turn, scale };
+  if (o.pixels) return onWholeTexels(free, held, heldScale, packing, o);
+  const all = held.length ? [...free, ...held.map((f) => ({ points: f.solved, triangles: f.triangles }))] : free;
+  const packed = onSheets(all, packing, o.sheets);
+  if (held.length === 0) return packed;
+  const there = free.map((f, i) => ({ points: packed.placed[i], triangles: f.triangles }));
+  if (!tooNear(there, held, o.size, o.padding)) return { ...packed, placed: packed.placed.slice(0, free.length) };
+  const maxScale = scale > 0 ? undefined : packed.scale || heldScale || undefined;
+  return onSheets(free, { ...packing, maxScale, taken: held }, o.sheets);
+}
+
+/** Sheets side by side, each a unit further to the right; what is taken is on the first. */
+function onSheets(islands: readonly PackIsland[], o: PackOptions, sheets: number): Packed {
+  if (sheets <= 1 || islands.length < 2) return pack(islands, o);
+  const of = shared(islands, o.taken ?? [], sheets);
+  const lists = Array.from({ length: sheets }, (_, k) => islands.flatMap((_island, i) => (of[i] === k ? [i] : [])));
+  const onOne = (k: number, scale: number): Packed =>
+    pack(
+      lists[k].map((i) => islands[i]),
+      { ...o, scale, taken: k === 0 ? o.taken : undefined },
+    );
+  let found = lists.map((_, k) => onOne(k, o.scale));
+  // All as dense as the one that fits least.
+  for (let round = 0; round < 4; round++) {
+    const used = found.filter((_, k) => lists[k].length > 0);
+    const scale = used.reduce((s, p) => min(s, p.scale), Infinity);
+    if (!used.some((p) => p.scale > scale * (1 + 1e-9)) || !(scale > 0)) break;
+    found = lists.map((_, k) => onOne(k, scale));
+  }
+  const placed = new Array<Float64Array>(islands.length);
+  lists.forEach((list, k) =>
+    list.forEach((i, at) => {
+      placed[i] = found[k].placed[at]?.map((x, q) => (q % 2 === 0 ? x + k : x)) ?? new Float64Array(0);
+    }),
+  );
+  const used = found.filter((_, k) => lists[k].length > 0);
+  const scale = used.reduce((s, p) => min(s, p.scale), Infinity);
+  return { scale, fits: o.scale > 0 ? used.every((p) => p.fits && p.scale >= o.scale * (1 - 1e-9)) : true, placed };
+}
+
+/** Which sheet each goes to: the largest first, to the one that has least on it. */
+function shared(islands: readonly PackIsland[], taken: readonly PackIsland[], sheets: number): Int32Array {
+  const areas = islands.map(areaOf);
+  const all = areas.reduce((sum, x) => sum + x, 0);
+  const held = taken.reduce((sum, t) => sum + areaOf(t), 0);
+  const full = new Float64Array(sheets);
+  // Sheets hold what is taken in their own measure; about two thirds of each will be filled.
+  full[0] = held * (all / (0.65 * sheets));
+  const out = new Int32Array(islands.length);
+  for (const i of areas.map((_, k) => k).sort((a, b) => areas[b] - areas[a] || a - b)) {
+    const k = full.indexOf(min(...full));
+    out[i] = k;
+    full[k] += areas[i];
+  }
+  return out;
+}
+
+function areaOf({ points: p, triangles: t }: PackIsland): number {
+  let sum = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [2 * t[i], 2 * t[i + 1], 2 * t[i + 2]];
+    sum += abs((p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a])) / 2;
+  }
+  return sum;
+}
+
+/** Each try is this much coarser than the last, until all fits. */
+const COARSER = 0.98;
+const TRIES = 80;
+
+function onWholeTexels(
+  free: readonly PackIsland[],
+  held: readonly HeldIsland[],
+  heldScale: number,
+  packing: PackOptions,
+  o: LayOutOptions,
+): Packed {
+  const taken = held.length ? held : undefined;
+  const most = packing.scale > 0 ? packing.scale : onSheets(free, { ...packing, taken }, o.sheets).scale;
+  const start = packing.scale > 0 || heldScale === 0 ? most : min(most, heldScale);
+  const outlines = free.map((f) => outlineOf(f.points, f.triangles));
+  let density = start * o.size;
+  for (let k = 0; k < TRIES; k++, density *= COARSER) {
+    pulse();
+    const by = density;
+    const whole = free.map((f, i): PackIsland => {
+      const { points, rim } = outlines[i];
+      const times = (p: Float64Array): Float64Array => p.map((x) => x * by);
+      return { ...f, points: onTexels(times(f.points), { points: times(points), rim }), level: true };
+    });
+    const found = onSheets(whole, { ...packing, scale: 1 / o.size, only: true, whole: true, taken }, o.sheets);
+    if (found.fits && found.placed.every((p) => p.length > 0))
+      return { scale: by / o.size, fits: k === 0 || packing.scale <= 0, placed: found.placed };
+  }
+  // Not even as scraps: laid out as they come.
+  return { ...onSheets(free, { ...packing, scale: 0, taken }, o.sheets), fits: packing.scale <= 0 };
+}
