@@ -6,10 +6,11 @@ import { cos, sin } from '../math/exact';
 import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import type { Island } from './auto';
-import { Parting } from './patch';
+import { Parting, type Patch } from './patch';
+import { levelling } from './pixels';
 import { closeRun, runsOf } from './runs';
 
-const { PI, max, min } = Math;
+const { max, min } = Math;
 
 /** As good as not stretched at all; scales are told apart by a hundredth and a half. */
 const FLAT = 1.002;
@@ -19,24 +20,20 @@ const MOST = 2000;
 
 /** What fills less of its box than this sprawls, and would lie between everything else: a cross of six fills half. */
 const SPRAWLING = 0.49;
-const TURNS = 12;
 
-/** Share of the smallest box of a dozen that a patch fills. */
-function boxFill({ uv, rest, figures }: Island['laid']): number {
-  let best = 0;
-  for (let k = 0; k < TURNS; k++) {
-    const [c, s] = [cos((k * PI) / (2 * TURNS)), sin((k * PI) / (2 * TURNS))];
-    let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-    for (let i = 0; i < uv.length; i += 2) {
-      const [x, y] = [c * uv[i] - s * uv[i + 1], s * uv[i] + c * uv[i + 1]];
-      x0 = min(x0, x);
-      x1 = max(x1, x);
-      y0 = min(y0, y);
-      y1 = max(y1, y);
-    }
-    best = max(best, (rest.total * figures.scale ** 2) / ((x1 - x0) * (y1 - y0) || Infinity));
+/** Share of its box that a patch fills, level as it will lie on texels. */
+function boxFill({ rim }: Patch, { uv, rest, figures }: Island['laid']): number {
+  const turn = levelling(uv, rim);
+  const [c, s] = [cos(turn), sin(turn)];
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < uv.length; i += 2) {
+    const [x, y] = [c * uv[i] - s * uv[i + 1], s * uv[i] + c * uv[i + 1]];
+    x0 = min(x0, x);
+    x1 = max(x1, x);
+    y0 = min(y0, y);
+    y1 = max(y1, y);
   }
-  return best;
+  return (rest.total * figures.scale ** 2) / ((x1 - x0) * (y1 - y0) || Infinity);
 }
 
 export function crosses(
@@ -66,9 +63,10 @@ export function crosses(
     const [x, y] = [now.get(a)!, now.get(b)!];
     // Of a slit that is closed nothing is gained.
     if (a === b || !flat(x) || !flat(y)) continue;
-    const keep = (laid: Island['laid']): boolean => laid.good && laid.figures.spread < EVEN && laid.figures.mean < FLAT;
+    const keep = (laid: Island['laid'], patch: Patch): boolean =>
+      laid.good && laid.figures.spread < EVEN && laid.figures.mean < FLAT && boxFill(patch, laid) > SPRAWLING;
     const one = closeRun(parting, x.patch.faces, y.patch.faces, run.edges, EVEN, keep);
-    if (!one || !keep(one.laid)) continue;
+    if (!one || !keep(one.laid, one.patch)) continue;
     is[b] = a;
     now.delete(b);
     now.set(a, one);

@@ -33,7 +33,7 @@ export function onTexels(points: Float64Array, outline: Outline): Float64Array {
 }
 
 /** The turn by which most of the rim runs straight up or across (the mean of its ways, four times turned). Radians. */
-function levelling(points: Float64Array, rim: ArrayLike<number>): number {
+export function levelling(points: Float64Array, rim: ArrayLike<number>): number {
   let [x, y] = [0, 0];
   for (let i = 0; i < rim.length; i += 2) {
     const [a, b] = [2 * rim[i], 2 * rim[i + 1]];

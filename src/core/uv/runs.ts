@@ -104,7 +104,7 @@ export function closeRun(
   b: Uint32Array | undefined,
   edges: readonly number[],
   bound: number,
-  keep: (laid: Laid) => boolean,
+  keep: (laid: Laid, patch: Patch) => boolean,
 ): { patch: Patch; laid: Laid } | undefined {
   const faces = new Uint32Array(a.length + (b?.length ?? 0));
   faces.set(a);
@@ -115,7 +115,7 @@ export function closeRun(
   for (const e of edges) parting.seam[e] = 0;
   const patch = parting.patch(faces);
   const laid = isDisc(patch) ? layFlat(patch, bound) : undefined;
-  if (laid && keep(laid)) return { patch, laid };
+  if (laid && keep(laid, patch)) return { patch, laid };
   for (const e of edges) parting.seam[e] = 1;
   for (const f of b ?? []) parting.label[f] = other;
   return laid && { patch, laid };
