@@ -35,7 +35,7 @@ export async function signalLamp(): Promise<ProjectDocument> {
       name: 'rims',
     }),
   );
-  base.step('unwrap', { seamAngle: 32 * deg, padding: 6 });
+  base.step('unwrap', { pixels: true, seamAngle: 32 * deg, padding: 6 });
   let colour = base.step('color', { base: green });
   base.color(
     colour,
@@ -83,7 +83,7 @@ export async function signalLamp(): Promise<ProjectDocument> {
     { by: -22 * mm, along: 'z', inset: 5 * mm, each: false },
   );
   hood.step('mirror', { axis: 'x', keep: 'positive', weld: 0.1 * mm, clip: true });
-  const unwrap = hood.step('unwrap', { seamAngle: 40 * deg, padding: 8 });
+  const unwrap = hood.step('unwrap', { pixels: true, seamAngle: 40 * deg, padding: 8 });
   hood.seams(unwrap, await hood.edges((e) => near(e.from[0], 0) && near(e.to[0], 0) && e.middle[2] < -60 * mm));
   colour = hood.step('color', { base: green });
   hood.color(
@@ -126,7 +126,7 @@ export async function signalLamp(): Promise<ProjectDocument> {
   bail.step('color', { base: brass });
   const ends = await bail.edges((e) => near(e.from[1], 196 * mm) && near(e.to[1], 196 * mm));
   bail.step('subdivide', { levels: 2, creases: ends, sharpness: 1 });
-  bail.step('unwrap', { seamAngle: 75 * deg, padding: 4 });
+  bail.step('unwrap', { pixels: true, seamAngle: 75 * deg, padding: 4 });
 
   // Guard before the lens: a plate whose cells are bridged from front to back, every sharp edge broken.
   const guard = m.piece('guard', lamp);
@@ -150,7 +150,7 @@ export async function signalLamp(): Promise<ProjectDocument> {
     }),
   );
   guard.step('color', { base: brass });
-  guard.step('unwrap', { seamAngle: 50 * deg, padding: 4 });
+  guard.step('unwrap', { pixels: true, seamAngle: 50 * deg, padding: 4 });
   m.edit('place the guard', (d) => changes.setPlace(d, guard.id, { at: [0, 164 * mm, 74 * mm] }));
   return m.document;
 }

@@ -15,6 +15,8 @@ import {
   faceNormals,
   topologyOf,
 } from '../core/mesh';
+import { suggestSeams } from '../core/uv/suggest';
+import { takenTogether } from '../core/uv/together';
 import * as changes from '../document/changes';
 import { followDocument } from '../document/follow';
 import { History } from '../document/history';
@@ -123,6 +125,18 @@ export class PieceMaker {
     const id = this.maker.id(kind);
     this.change(`add step ${kind}`, (d) => changes.addStep(d, this.id, kind, id, values));
     return id;
+  }
+
+  /** Cuts what is suggested for an unwrap step that is the last, one seam for each island, some rounds. */
+  async suggested(step: string, bound: number, rounds: number): Promise<void> {
+    for (let k = 0; k < rounds; k++) {
+      const mesh = await this.maker.mesh(this.id);
+      const keys = edgeKeys(mesh);
+      const found = takenTogether(suggestSeams(mesh, { hold: new Set(), bound, hide: 0.6 }));
+      if (found.length === 0) return;
+      const cut = found.flatMap((s) => s.edges.map((e) => keys[e]));
+      this.change('take seams as suggested', (d) => changes.markSeams(d, this.id, step, cut, 'cut'));
+    }
   }
 
   async faces(wanted: (look: FaceLook) => boolean): Promise<ElementPick> {

@@ -9,7 +9,7 @@ import { triangulate } from '../mesh/triangulate';
 import { nextCorner, topologyOf, type Topology } from '../mesh/topology';
 import { autoIslands } from './auto';
 import { charts, chartShapes, facesByChart, linkBorders, partByDirection, seamEdges, type Charts } from './charts';
-import { crosses } from './crosses';
+import { joinedOverRuns } from './joinruns';
 import { hidingCost } from './hiding';
 import { conformal } from './lscm';
 import type { PackIsland } from './pack';
@@ -215,7 +215,12 @@ function parted(mesh: Mesh, marked: Uint8Array, o: UnwrapOptions, bound: number)
     weigh: hidingCost(mesh, o.hide ?? 0.5),
     progress: o.progress && ((share) => o.progress!(0.8 * share)),
   });
-  const { islands, seam } = o.pixels ? crosses(mesh, found.islands, found.seam, hard) : found;
+  const { islands, seam } = joinedOverRuns(mesh, found.islands, found.seam, {
+    hard,
+    bend: o.pixels || (o.islands && found.islands.length > o.islands) ? Math.PI : min(o.seamAngle, Math.PI),
+    bound,
+    flat: o.pixels === true,
+  });
   const of = new Int32Array(mesh.faceCount).fill(-1);
   const uv = new Float64Array(2 * mesh.cornerCount);
   islands.forEach(({ patch, laid }, k) => {
