@@ -400,6 +400,62 @@ test('a layout that is kept follows the surface; islands are turned and stacked 
   await until('it let go', async () => (await unwrap()).layout === '');
 });
 
+test('seams are closed as suggested and traced between corners; what is locked stays through packing; all is projected', async () => {
+  await begin('Seams');
+  await addBox();
+  await stage('Unwrap');
+  await until('the sheet', () => page.$('[aria-label="Sheet tools"]'));
+  await sleep(300);
+  await button('Unfold', 'Sheet tools');
+  const figures = () => text('[aria-label="Figures of the sheet"]');
+  const unwrap = async () => (await piece('box')).recipe.find((s) => s.kind === 'unwrap')!.values;
+  const keysOf = async (name: string) => ((await unwrap())[name] as { keys: number[] }).keys;
+  await until('its islands', async () => /Islands\s*6/.test(await figures()));
+  await command('Suggest seams');
+  await until('what could be closed', () => page.$('[aria-label="Suggested seams"] li'));
+  await button('Close', 'Suggested seams');
+  await until('one island less', async () => /Islands\s*5/.test(await figures()));
+  expect(await keysOf('hold')).toHaveLength(1);
+  await click('[aria-label="Close suggestions"]');
+  await chord('Control', 'z');
+  await until('as before', async () => /Islands\s*6/.test(await figures()));
+
+  const { width, height, depth } = (await piece('box')).recipe[0].values as Record<string, number>;
+  const corner = (x: number, z: number): Promise<[number, number]> => at([(x * width) / 2, height, (z * depth) / 2]);
+  await command('Trace a seam');
+  for (const [x, z] of [
+    [-1, 1],
+    [1, 1],
+    [1, -1],
+  ]) {
+    await page.mouse.click(...(await corner(x, z)));
+    await sleep(200);
+  }
+  await page.keyboard.press('Backspace');
+  await page.keyboard.press('Enter');
+  await until('the seam', async () => (await keysOf('cut')).length === 1);
+  await page.keyboard.press('Escape');
+
+  await dragIsland();
+  const there = (await unwrap()).placed as HandPlaces;
+  await button('More', 'Sheet tools');
+  await menuItem('Lock where it lies');
+  await until('its lock', async () => (await keysOf('locked')).length === 1);
+  await button('Pack', 'Sheet tools');
+  await until('the packing', async () => (await unwrap()).repack === true);
+  await until('no overlap', async () => /Islands\s*6[^]*Overlaps\s*0$/.test(await figures()));
+  const { pins } = await followAnew(await savedDocument(), 'box');
+  const uvNow = [...pins.at.values()].flat();
+  there.uv.forEach((x) => expect(Math.min(...uvNow.map((y) => Math.abs(x - y)))).toBeLessThan(1e-5));
+
+  await page.keyboard.press('Escape');
+  await chord('Control', 'a');
+  await button('More', 'Sheet tools');
+  await menuItem('From six sides');
+  await until('all of it placed', async () => ((await unwrap()).placed as HandPlaces).face.length === 24);
+  expect(await figures()).toMatch(/Islands\s*6/);
+});
+
 test('a count in the first step changes: moves, seams, colours and an island placed by hand stay where they were, and it is said how', async () => {
   await page.goto(app.address);
   await click('a[aria-label="Open Signal lamp"]');

@@ -300,7 +300,7 @@ async function shapeHead(m: Maker, parent: string, { plate, brass, dark }: Metal
   head.move(by, 'extrude', socket, { by: 0.007, along: 'normals', inset: 0.003 });
   head.step('mirror', { axis: 'z', keep: 'positive', weld: 0.0005, clip: true });
   // Loosely unfolded, then cut where it is said to be worth it.
-  await head.suggested(head.step('unwrap', { stretch: 2.5, seamAngle: 180 * deg, padding: 6 }), 1.35, 2);
+  await head.suggested(head.step('unwrap', { stretch: 1.6, seamAngle: 180 * deg, padding: 6 }), 1.2, 2);
   const colour = finish(m, head, plate, 38);
   head.color(colour, brass, await head.faces((f) => f.centre[0] > 0.075));
   head.color(

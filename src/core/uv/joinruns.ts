@@ -40,6 +40,8 @@ function boxFill({ rim }: Patch, { uv, rest, figures }: Island['laid']): number 
 export interface Joining {
   /** Edges that stay cut whatever comes. */
   hard: Uint8Array;
+  /** Edges that are not to be cut, however they bend, as long as nothing comes to lie on another. */
+  hold: ReadonlySet<number>;
   /** Radians: runs that bend by more on the mean stay cut, but for scraps. */
   bend: number;
   /** No place is drawn more than this one way against the other. */
@@ -61,7 +63,7 @@ export function joinedOverRuns(
   mesh: Mesh,
   islands: readonly Island[],
   seam: Uint8Array,
-  { hard, bend, bound, flat }: Joining,
+  { hard, hold, bend, bound, flat }: Joining,
 ): { islands: Island[]; seam: Uint8Array } {
   const parting = new Parting(mesh, seam.slice());
   const now = new Map<number, Island>();
@@ -82,22 +84,30 @@ export function joinedOverRuns(
     laid.good && boxFill(patch, laid) > (flat ? SPRAWLING : THIN) && (!flat || isFlat({ laid, patch }));
   let budget = LEAST_WORK + WORK * mesh.faceCount;
   const bends = bendsOf(parting);
-  for (const run of runsOf(parting)) {
+  const runs = runsOf(parting, hold);
+  const isHeld = (edges: readonly number[]): boolean => hold.has(edges[0]);
+  for (const run of [...runs.filter((r) => isHeld(r.edges)), ...runs.filter((r) => !isHeld(r.edges))]) {
     pulse();
     if (budget < 0) break;
+    const held = isHeld(run.edges);
     if (run.edges.some((e) => hard[e])) continue;
     const [a, b] = [found(run.a), found(run.b)];
     const [x, y] = [now.get(a)!, now.get(b)!];
     const many = x.patch.faces.length + y.patch.faces.length;
     // Of a slit that is closed nothing is gained.
-    if (a === b || many > MOST || (flat && !(isFlat(x) && isFlat(y)))) continue;
+    if (a === b && !held) continue;
+    if (!held && (many > MOST || (flat && !(isFlat(x) && isFlat(y))))) continue;
     const small = min(x.laid.rest.total, y.laid.rest.total) < SCRAP * area;
-    if (bends(run.edges) > (small ? SHARPER * bend : bend)) continue;
-    budget -= many;
-    const one = closeRun(parting, x.patch.faces, y.patch.faces, run.edges, flat ? EVEN : bound, keep);
-    if (!one || !keep(one.laid, one.patch)) continue;
-    is[b] = a;
-    now.delete(b);
+    if (!held && bends(run.edges) > (small ? SHARPER * bend : bend)) continue;
+    budget -= held ? 0 : many;
+    const wanted = held ? (laid: Island['laid']) => laid.sound : keep;
+    const other = a === b ? undefined : y.patch.faces;
+    const one = closeRun(parting, x.patch.faces, other, run.edges, flat ? EVEN : bound, wanted);
+    if (!one || !wanted(one.laid, one.patch)) continue;
+    if (a !== b) {
+      is[b] = a;
+      now.delete(b);
+    }
     now.set(a, one);
   }
   return { islands: [...now.values()], seam: parting.seam };

@@ -20,8 +20,8 @@ export interface Run {
 /** A vertex whose angles come to a full turn but for less than this is no corner. */
 const EVEN = 0.02;
 
-/** Runs of all seams that have a face on both sides, the longest first. */
-export function runsOf(parting: Parting): Run[] {
+/** Runs of all seams that have a face on both sides, the longest first. What is held and what is not are apart. */
+export function runsOf(parting: Parting, held: ReadonlySet<number> = new Set()): Run[] {
   const { t, seam, label, mesh } = parting;
   const own: number[] = [];
   const index = new Map<number, number>();
@@ -47,7 +47,7 @@ export function runsOf(parting: Parting): Run[] {
   for (const [v, edges] of at) {
     if (edges.length !== 2 || abs(turn.get(v)!) > EVEN) continue;
     const [i, j] = edges.map((e) => index.get(e));
-    if (i === undefined || j === undefined) continue;
+    if (i === undefined || j === undefined || held.has(edges[0]) !== held.has(edges[1])) continue;
     const [p, q] = [sides(edges[0]), sides(edges[1])];
     if (p[0] === q[0] && p[1] === q[1]) joined.join(i, j);
   }

@@ -217,6 +217,7 @@ function parted(mesh: Mesh, marked: Uint8Array, o: UnwrapOptions, bound: number)
   });
   const { islands, seam } = joinedOverRuns(mesh, found.islands, found.seam, {
     hard,
+    hold: o.hold,
     bend: o.pixels || (o.islands && found.islands.length > o.islands) ? Math.PI : min(o.seamAngle, Math.PI),
     bound,
     flat: o.pixels === true,

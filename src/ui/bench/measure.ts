@@ -73,7 +73,8 @@ export function measureLines(
     const line = lineOf(t.id, t.kind, points, doc);
     return lost ? { ...line, text: `${line.text} (lost its hold)` } : line;
   });
-  if (now?.points.length) {
+  // A seam that is traced shows itself; how far its points are apart says nothing.
+  if (now?.points.length && now.tool !== 'trace-seam') {
     const points = now.points.map((p) => p.at);
     const kind: Tape['kind'] = now.tool === 'angle' || now.tool === 'diameter' ? now.tool : 'length';
     const sheet = now.tool === 'cut' ? doc.pieces.find((p) => p.id === now.on) : undefined;

@@ -1,6 +1,6 @@
 import { worlds } from '../../../../document/pieces';
 import { measureLines } from '../../measure';
-import { addPoint, finish, pointTool } from '../../pointing';
+import { addPoint, finish, pointTool, type PointTool } from '../../pointing';
 import { bench, handOf, type Pointed, type SnapKinds } from '../../store';
 import type { Viewer } from '../viewer';
 import type { MakePointerTool, PointerAt } from './define';
@@ -15,11 +15,18 @@ const FREE: SnapKinds = {
   pivot: false,
   texel: false,
 };
+/** What runs along edges goes from vertex to vertex. */
+const VERTICES: SnapKinds = { ...FREE, vertex: true };
 const AS_KIND = { middle: 'edge', grid: 'free', texel: 'free' } as const;
 /** A drag of more than this, in pixels, sets the second point where it ends. */
 const DRAGGED = 8;
 /** Points of a drag are so far apart, in pixels. */
 const SAMPLED = 10;
+
+function kindsFor(tool: PointTool, free: boolean): SnapKinds {
+  if (tool.live) return VERTICES;
+  return free || tool.drags ? FREE : bench.get().snap.kinds;
+}
 
 /** The point a click means for the tool in hand. */
 function pointAt(viewer: Viewer, p: PointerAt): Pointed | null {
@@ -30,7 +37,7 @@ function pointAt(viewer: Viewer, p: PointerAt): Pointed | null {
     const h = viewer.planes.cast(viewer.rayAt(p.x, p.y), hand.on ?? undefined);
     return h && { at: h.point.toArray(), piece: h.piece, kind: 'free', pixel: h.pixel, uv: [h.u, h.v] };
   }
-  const snapped = viewer.snapAt(p.x, p.y, p.ctrl || tool.drags ? FREE : bench.get().snap.kinds);
+  const snapped = viewer.snapAt(p.x, p.y, kindsFor(tool, p.ctrl));
   viewer.showSnap(snapped);
   if (!snapped) return null;
   const kind = AS_KIND[snapped.kind as keyof typeof AS_KIND] ?? (snapped.kind as Pointed['kind']);
