@@ -95,6 +95,10 @@ async function unfoldFile(
     if (!piece.mesh || piece.mesh.faceCount === 0) return;
     const out = unwrapMesh(piece.mesh, options);
     scene.pieces[i] = { ...piece, mesh: out.mesh };
+    if (out.padding < options.padding)
+      console.error(
+        `${piece.name}: with ${options.padding} px between, ${out.islands} islands do not fit ${options.size} px; they were laid out with ${out.padding} px.`,
+      );
     const sheet = uvFigures(out.mesh, out.mesh.attributes[UV].data, undefined, options.sheets);
     if (drawing && to !== '-') drawn(out.mesh, drawing, to, piece.name, options.size);
     figures.push({ piece: piece.name, ...sheet, beyond: out.beyond, texelsPerMetre: out.density });

@@ -92,6 +92,11 @@ export const unwrap = defineStep({
       c.warn(
         `${out.stuck} ${out.stuck === 1 ? 'triangle lies' : 'triangles lie'} folded where the layout was followed through a change: unfold anew, or place them by hand.`,
       );
+    if (out.padding < v.padding)
+      c.warn({
+        text: `With ${v.padding} px between, ${out.islands} islands do not fit ${v.size} px at all; they were laid out with ${out.padding} px.`,
+        remedies: [{ label: `${out.padding} px between`, values: { padding: out.padding } }],
+      });
     if (out.tooDense)
       c.warn({
         text: `At ${Math.round(v.density)} texels per metre the islands do not fit the sheet; they were laid out at ${Math.round(out.density)}.`,

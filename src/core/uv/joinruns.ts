@@ -22,8 +22,12 @@ const MOST = 3000;
 /** What fills less of its box than this sprawls, and would lie between everything else: a cross of six fills half. */
 const SPRAWLING = 0.49;
 
-/** Share of its box that a patch fills, level as it will lie on texels. */
-function boxFill({ rim }: Patch, { uv, rest, figures }: Island['laid']): number {
+/** So much of a sheet is to be filled: what is longer than the side of such a sheet would make all else small. */
+const FILLED = 0.6;
+const CROSS = 0.36;
+
+/** Share of its box that a patch fills, level as it will lie on texels, and how long that is; metres. */
+function boxOf({ rim }: Patch, { uv, rest, figures }: Island['laid']): { fill: number; long: number } {
   const turn = levelling(uv, rim);
   const [c, s] = [cos(turn), sin(turn)];
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
@@ -34,7 +38,8 @@ function boxFill({ rim }: Patch, { uv, rest, figures }: Island['laid']): number 
     y0 = min(y0, y);
     y1 = max(y1, y);
   }
-  return (rest.total * figures.scale ** 2) / ((x1 - x0) * (y1 - y0) || Infinity);
+  const [width, height] = [(x1 - x0) / figures.scale, (y1 - y0) / figures.scale];
+  return { fill: rest.total / (width * height || Infinity), long: max(width, height) };
 }
 
 export interface Joining {
@@ -80,8 +85,13 @@ export function joinedOverRuns(
     return at;
   };
   const isFlat = ({ laid }: Island): boolean => laid.sound && laid.figures.spread < EVEN && laid.figures.mean < FLAT;
-  const keep = (laid: Island['laid'], patch: Patch): boolean =>
-    laid.good && boxFill(patch, laid) > (flat ? SPRAWLING : THIN) && (!flat || isFlat({ laid, patch }));
+  const keep = (laid: Island['laid'], patch: Patch): boolean => {
+    if (!laid.good || (flat && !isFlat({ laid, patch }))) return false;
+    const { fill, long } = boxOf(patch, laid);
+    // The cross of a cube fills three eighths of the square that it takes.
+    const most = flat ? laid.rest.total / CROSS : area / FILLED;
+    return fill > (flat ? SPRAWLING : THIN) && long * long < most;
+  };
   let budget = LEAST_WORK + WORK * mesh.faceCount;
   const bends = bendsOf(parting);
   const runs = runsOf(parting, hold);

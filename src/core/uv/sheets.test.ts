@@ -168,3 +168,13 @@ describe('locked, and standing', () => {
     expect(standing(flat, TWO, p)).toBe(p);
   });
 });
+
+test('what does not fit with so much between is laid out with less, and that is said', () => {
+  const many = gears(40);
+  const made = unwrapMesh(many, { ...BASE, size: 64, padding: 32 });
+  expect(made.padding).toBeLessThan(32);
+  const f = uvFigures(made.mesh, uvOf(made.mesh), 1024);
+  expect(f).toMatchObject({ overlap: 0, outside: 0 });
+  expect(f.coverage).toBeGreaterThan(0);
+  expect(unwrapMesh(crate, BASE).padding).toBe(BASE.padding);
+});

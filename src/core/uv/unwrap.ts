@@ -72,6 +72,8 @@ export interface Unwrapped {
   beyond: number;
   /** The wanted density did not fit. */
   tooDense: boolean;
+  /** Texels between islands: fewer than asked for where they would not have fitted at all. */
+  padding: number;
   /** Triangles of followed places that lie on their face, for all that was tried. */
   stuck: number;
 }
@@ -115,11 +117,13 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     }
   let heldDensity = 0;
   for (const f of held) heldDensity = max(heldDensity, f.scaleOfHeld);
-  const packed = layOut(free, held, heldDensity, {
-    ...o,
-    pixels: o.pixels ?? false,
-    sheets: max(1, o.sheets ?? 1),
-  });
+  const laying = { ...o, pixels: o.pixels ?? false, sheets: max(1, o.sheets ?? 1) };
+  let packed = layOut(free, held, heldDensity, laying);
+  // With less between them something fits at last; nothing is left in a heap.
+  while (free.length > 0 && !(packed.scale > 0) && laying.padding > 0) {
+    laying.padding >>= 1;
+    packed = layOut(free, held, heldDensity, laying);
+  }
   free.forEach((f, i) => {
     f.points = packed.placed[i];
     // On whole texels there is nothing left to round.
@@ -141,7 +145,8 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     density: (free.length ? packed.scale : heldDensity) * o.size,
     beyond: auto?.beyond ?? 0,
     stuck,
-    tooDense: !packed.fits,
+    tooDense: !packed.fits && laying.padding === o.padding,
+    padding: laying.padding,
   };
 }
 
