@@ -28,6 +28,8 @@ export interface Progress {
   share: number;
   piece?: string;
   step?: string;
+  /** A layout that is better than the last, and the same as a file to be kept. */
+  layout?: { uv: Float32Array; bytes: Uint8Array };
 }
 
 /** Said without being asked: a tree for picking in a large piece is ready. */

@@ -38,6 +38,10 @@ export interface PackOptions {
   only?: boolean;
   /** Islands go to whole texels, with whole texels between. */
   whole?: boolean;
+  /** So many more islands are laid in other orders and turns, until `stop` says so; what is better is told at once. */
+  effort?: number;
+  better?: (found: Packed) => void;
+  stop?: () => boolean;
   /** Never larger than this in the search for the largest. */
   maxScale?: number;
   /** Places already taken, in the unit square. */
@@ -84,6 +88,9 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   }
   if (!(widest > 0)) return { scale: 1, fits: true, placed: boxed.map((b) => b.points) };
   const n = boxed.length;
+  // The smallest island takes as much as stands round it.
+  if (n * (options.padding / options.size) ** 2 > 1)
+    return { scale: 0, fits: false, placed: boxed.map((b) => b.points.map(() => 0)) };
   const heavy = sides > HEAVY;
   const { fine, coarse } = options.whole ? wholeGrid(options.size) : gridsFor(n, heavy, options.size);
   const grid = ({ cells, turns }: Fineness): Grid => new Grid(boxed, cells, options, turns);
@@ -124,6 +131,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
     }
   } else best = fitting(sharp, { order: orders[0] }, start, highest, 3).best;
   best ??= smaller(sharp, { order: orders[0] }, start, highest);
+  if (best && options.effort) best = longer(sharp, best, orders, highest, options, (found) => done(found, true));
   if (best) return done(best, options.scale <= 0);
   return { scale: 0, fits: false, placed: boxed.map((b) => b.points.map(() => 0)) };
 }
@@ -246,13 +254,17 @@ function fitting(
   return { best, near: best ?? near, next: scale };
 }
 
-/** Where no guess fits: down by steps, until one does. */
+/** Where no guess fits: whether anything would, and then how much, by halves of the powers between. */
 function smaller(grid: Grid, way: Way, start: number, most: number): Fit | undefined {
-  for (let scale = start * 0.93; scale > most * 1e-5; scale *= 0.93) {
+  let [below, above] = [most * 1e-5, start];
+  let best = grid.at(below, way, grid.cells);
+  for (let k = 0; best && k < 9; k++) {
+    const scale = sqrt(below * above);
     const found = grid.at(scale, way, grid.cells);
-    if (found) return found;
+    if (found) [best, below] = [found, scale];
+    else above = scale;
   }
-  return undefined;
+  return best;
 }
 
 /** The same order, and each island the way round that it was laid. */
@@ -266,6 +278,37 @@ const TRIED = 1500;
 const TRIED_AGAIN = 150;
 /** What fits is tried on this much larger. */
 const LARGER = 1.01;
+
+/** Islands laid in one go of a longer search, before it begins anew from the best with other numbers. */
+const GO = 2000;
+
+/** From the best on and on, in all the ways there are; each go begins with other numbers. */
+function longer(
+  grid: Grid,
+  given: Fit,
+  orders: readonly number[][],
+  most: number,
+  { effort = 0, better, stop }: PackOptions,
+  told: (found: Fit) => Packed,
+): Fit {
+  let best = given;
+  let way: Way = asLaid({ order: orders[0] }, given);
+  const n = orders[0].length;
+  for (let spent = 0, go = 2; spent < effort && !stop?.() && best.masks.scale < most; go++) {
+    const many = max(GO, 4 * n);
+    spent += many;
+    // A little larger than what fits is aimed at; every third go from another order.
+    const from = go % 3 === 0 ? { order: orders[go % orders.length] } : way;
+    const start = grid.at(best.masks.scale * LARGER, from, grid.rows);
+    if (!start) continue;
+    const found = tried(grid, from, start, [], most, many, go, stop);
+    if (!found.best || found.best.masks.scale <= best.masks.scale) continue;
+    best = found.best;
+    ({ way } = found);
+    better?.(told(best));
+  }
+  return best;
+}
 
 /** How good a strip is: how low it ends, and among equals how low its islands lie on the whole. */
 function height({ masks, filled: { top, spots } }: Fit): number {
@@ -290,19 +333,21 @@ function tried(
   orders: readonly number[][],
   most: number,
   many: number,
+  first = 1,
+  stop?: () => boolean,
 ): { best: Fit | undefined; way: Way; near: Fit } {
   const n = from.order.length;
   let near = given;
   let way = asLaid(from, given);
   let best: Fit | undefined;
   let found: Way = way;
-  let seed = 1;
+  let seed = first;
   const roll = (below: number): number => {
     seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0;
     return Math.floor((seed / 4294967296) * below);
   };
   const rounds = Math.ceil(many / n);
-  for (let k = 0; k < rounds; k++) {
+  for (let k = 0; k < rounds && !stop?.(); k++) {
     if (near.filled.top <= grid.cells && near.masks.scale > (best?.masks.scale ?? 0)) {
       best = near;
       found = way;

@@ -7,6 +7,7 @@ import { compare } from './compare';
 import { facts } from './facts';
 import { keep } from './keep';
 import { layout } from './layout';
+import { packing } from './packing';
 import { parts } from './parts';
 import { pick } from './pick';
 import { placed } from './placed';
@@ -34,6 +35,7 @@ export const calls = {
   keep,
   layout,
   anchor,
+  packing,
   parts,
   pick,
   placed,

@@ -65,6 +65,62 @@ export function packAll(): void {
   if (at) session.change('pack', (d) => changes.setValues(d, at.piece, at.step, { repack: true }));
 }
 
+let packing: AbortController | null = null;
+
+/**
+ * Packs on and on in a helper, in better and better ways, until it is stopped or nothing better is likely. The best is
+ * kept then.
+ */
+export async function packLonger(): Promise<void> {
+  const at = unwrapStep();
+  const { document } = bench.get();
+  if (!at || !document || !session.crew || packing) return;
+  const own = new AbortController();
+  packing = own;
+  bench.set({ packing: { ...at, fill: bench.get().uv?.coverage ?? 0, best: null } });
+  try {
+    const bytes = await session.crew.long(document, 'packing', at, {
+      signal: own.signal,
+      progress: ({ share, layout }) => {
+        const now = bench.get().packing;
+        if (now && layout) bench.set({ packing: { ...now, fill: share, best: layout } });
+      },
+    });
+    await endPacking(bytes ? 'best' : 'nothing', bytes ?? undefined);
+  } catch (e) {
+    if (!(e instanceof WorkCancelled)) {
+      await endPacking('nothing');
+      say((e as Error).message);
+    }
+  }
+}
+
+/** Stops packing: with the best so far kept, or nothing of it. */
+export async function endPacking(keep: 'best' | 'nothing', file?: Uint8Array): Promise<void> {
+  const now = bench.get().packing;
+  packing?.abort();
+  packing = null;
+  bench.set({ packing: null });
+  const bytes = file ?? now?.best?.bytes;
+  if (!now || keep === 'nothing' || !bytes) {
+    if (now && keep === 'best') say('Nothing better was found yet.');
+    return;
+  }
+  try {
+    await keptAs(now, bytes, 'pack longer');
+  } catch (e) {
+    say((e as Error).message);
+  }
+}
+
+async function keptAs(at: { piece: string; step: string }, bytes: Uint8Array, label: string): Promise<void> {
+  const sha = await keepBlob(bytes);
+  await session.crew?.ask('keep', { sha, bytes });
+  // All of it is in the layout: what was placed by hand before, and where packing put that.
+  const all = { layout: sha, repack: false, placed: { face: [], vertex: [], uv: [] } };
+  session.change(label, (d) => changes.setValues(d, at.piece, at.step, all));
+}
+
 /**
  * Keeps the layout as it is: what changes before it is followed, nothing is laid out anew. Or lets it go, so that it is
  * laid out again whenever something changes.
@@ -79,11 +135,7 @@ export async function keepLayout(on: boolean): Promise<void> {
   }
   try {
     const bytes = await crew.ask('layout', at);
-    const sha = await keepBlob(bytes);
-    await crew.ask('keep', { sha, bytes });
-    // All of it is in the layout: what was placed by hand before, and where packing put that.
-    const all = { layout: sha, repack: false, placed: { face: [], vertex: [], uv: [] } };
-    session.change('keep the layout', (d) => changes.setValues(d, at.piece, at.step, all));
+    await keptAs(at, bytes, 'keep the layout');
     say('The layout is kept: it follows the surface through changes before it.');
   } catch (e) {
     say((e as Error).message);

@@ -28,6 +28,7 @@ import {
   markIslands,
   markSeams,
   packAll,
+  packLonger,
   placeByHand,
   releaseIsland,
   setMode,
@@ -36,7 +37,7 @@ import {
 import { session } from '../session';
 import { say, useBench, workedOn } from '../store';
 import { SheetMenu } from './SheetMenu';
-import { Suggestions } from './Suggestions';
+import { PackingNow, Suggestions } from './Suggestions';
 import { usePlaced } from './usePlaced';
 
 type Way = 'island' | 'vertex' | 'edge' | 'face';
@@ -93,6 +94,7 @@ export function Sheet() {
   const heat = useHeat(heatOf, mesh, uv);
   const keptNow = typeof step?.values.layout === 'string' && step.values.layout !== '';
   const told = useBench((b) => b.shown.get(piece?.id ?? '')?.reports.find((r) => r.step === step?.id)?.figures);
+  const packing = useBench((b) => (b.packing && b.packing.step === step?.id ? b.packing : null));
   const isPlaced = usePlaced(piece?.id, step, mesh);
 
   /** Pixels of the sheet's square. */
@@ -174,7 +176,8 @@ export function Sheet() {
     const q = square();
     for (let k = 0; k < sheets; k++) drawPaper(g, q.x + k * q.side, q.y, q.side, sheets > 1 ? `${k + 1}` : '');
     if (!mesh || !uv || !islands) return;
-    const at = live.current?.uv ?? uv;
+    const packed = packing?.best?.uv;
+    const at = live.current?.uv ?? (packed?.length === uv.length ? packed : uv);
     const t = topologyOf(mesh);
     const path = (f: number) => {
       for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
@@ -696,6 +699,7 @@ export function Sheet() {
     >
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" aria-hidden="true" />
       {piece && step && <Suggestions piece={piece.id} step={step.id} />}
+      {packing && <PackingNow fill={packing.fill} better={packing.best !== null} />}
       {drawn && (
         <div
           className="pointer-events-none absolute border border-value"
@@ -818,6 +822,7 @@ export function Sheet() {
           draw={(kind) => void draw(kind)}
           there={uv !== undefined}
           release={release}
+          packLonger={() => void packLonger()}
           lock={lock}
           stand={stand}
         />

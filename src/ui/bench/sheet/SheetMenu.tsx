@@ -18,6 +18,7 @@ import {
   IconFlipVertical,
   IconFocus2,
   IconGridDots,
+  IconHourglass,
   IconLayersIntersect,
   IconLink,
   IconLock,
@@ -116,6 +117,7 @@ export interface SheetMenuProps {
   /** Whether the picked islands are locked, or stand as on the model, and how to turn that round. */
   lock?: Marked;
   stand?: Marked;
+  packLonger: () => void;
   pickFaulty: (fault: Fault) => void;
   draw: (kind: 'svg' | 'png') => void;
   /** There is something on the sheet. */
@@ -129,6 +131,7 @@ export function SheetMenu({
   release,
   lock,
   stand,
+  packLonger,
   pickFaulty,
   draw,
   there,
@@ -156,6 +159,14 @@ export function SheetMenu({
       icon: lock?.on ? <IconLockOpen {...icon} /> : <IconLock {...icon} />,
       disabled: lock === undefined,
       run: () => lock?.toggle(),
+    },
+    {
+      id: 'longer',
+      heading: 'Packing',
+      label: 'Pack longer',
+      icon: <IconHourglass {...icon} />,
+      disabled: !there,
+      run: packLonger,
     },
     {
       id: 'stand',

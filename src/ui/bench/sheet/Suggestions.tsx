@@ -5,7 +5,7 @@ import { useEffect, useState, type ReactElement } from 'react';
 import { takenTogether } from '../../../core/uv/together';
 import { formatQuantity } from '../../../core/recipe/quantity';
 import type { SuggestedSeam } from '../../../workers/calls/seams';
-import { endSuggesting, lookAtSeam, suggestSeams, takeSeams } from '../actions';
+import { endPacking, endSuggesting, lookAtSeam, suggestSeams, takeSeams } from '../actions';
 import { useBench } from '../store';
 
 export function Suggestions({ piece, step }: { piece: string; step: string }): ReactElement | null {
@@ -101,5 +101,28 @@ function Bound({ bound }: { bound: number }): ReactElement {
         if (e.key === 'Enter') e.currentTarget.blur();
       }}
     />
+  );
+}
+
+/** A packing that goes on until it is stopped. */
+export function PackingNow({ fill, better }: { fill: number; better: boolean }): ReactElement {
+  return (
+    <section
+      aria-label="Packing"
+      className="absolute bottom-24 left-3.5 right-3.5 flex items-center gap-3 rounded-lg border border-line bg-paper p-2.5 shadow-lg"
+      onPointerDown={(e) => e.stopPropagation()}
+    >
+      <span className="loading loading-spinner loading-sm" aria-hidden="true" />
+      <span className="min-w-0 flex-1" role="status">
+        {better ? 'Better: filled by ' : 'Trying other places. Filled by '}
+        <b className="num text-value">{(100 * fill).toFixed(1)} %</b>
+      </span>
+      <button className="btn btn-xs" onClick={() => void endPacking('nothing')}>
+        Drop
+      </button>
+      <button className="btn btn-xs btn-primary" disabled={!better} onClick={() => void endPacking('best')}>
+        Stop and keep
+      </button>
+    </section>
   );
 }

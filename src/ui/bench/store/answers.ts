@@ -32,6 +32,15 @@ export interface Suggested {
   share: number | null;
 }
 
+/** A layout that is being packed for as long as one cares to wait, and the best so far. */
+export interface Packing {
+  piece: string;
+  step: string;
+  /** Share of the sheet that is filled. */
+  fill: number;
+  best: { uv: Float32Array; bytes: Uint8Array } | null;
+}
+
 /** Edges shown as dotted stitches, by key: seams to be, and one of them that is looked at. */
 export interface Dotted {
   lists: readonly (readonly number[])[];
@@ -41,6 +50,7 @@ export interface Dotted {
 export interface AnswersSlice {
   suggested: Suggested | null;
   dotted: Dotted | null;
+  packing: Packing | null;
   anchors: FoundAnchors;
   trees: readonly TreeNote[];
   shown: ReadonlyMap<string, PieceShown>;
@@ -56,6 +66,7 @@ export interface AnswersSlice {
 export const answersSlice: AnswersSlice = {
   suggested: null,
   dotted: null,
+  packing: null,
   anchors: {},
   trees: [],
   shown: new Map(),

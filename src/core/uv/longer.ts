@@ -1,0 +1,78 @@
+/** A layout packed anew for as long as one cares to wait: its islands as they are, in better and better places. */
+import { UV, type Mesh } from '../mesh/mesh';
+import { coverageOf, islandsOf } from './measure';
+import { pack, type Packed, type PackIsland } from './pack';
+import { triangulate } from '../mesh/triangulate';
+
+export interface LongerOptions {
+  /** Texels along the side of the sheet, and between islands. */
+  size: number;
+  padding: number;
+  turn: boolean;
+  /** Islands with one of these faces stay where they are; with one of those they are not turned. */
+  locked: ReadonlySet<number>;
+  upright: ReadonlySet<number>;
+  /** So many islands are laid, at most. */
+  effort: number;
+  stop: () => boolean;
+  better: (uv: Float32Array, fill: number) => void;
+}
+
+/** The best that was found: 2 per corner. All islands are drawn to one scale with each other, as they were. */
+export function packedLonger(mesh: Mesh, o: LongerOptions): Float32Array {
+  const uv = mesh.attributes[UV].data as Float32Array;
+  const t = triangulate(mesh);
+  const { ofFace, count } = islandsOf(mesh, uv);
+  const number = new Int32Array(mesh.cornerCount);
+  const corners: number[][] = Array.from({ length: count }, () => []);
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) number[c] = corners[ofFace[f]].push(c) - 1;
+  const triangles: number[][] = Array.from({ length: count }, () => []);
+  t.face.forEach((f, i) => {
+    for (let k = 0; k < 3; k++) triangles[ofFace[f]].push(number[t.corners[3 * i + k]]);
+  });
+  const marked = (faces: ReadonlySet<number>): Uint8Array => {
+    const out = new Uint8Array(count);
+    for (const f of faces) out[ofFace[f]] = 1;
+    return out;
+  };
+  const [locked, upright] = [marked(o.locked), marked(o.upright)];
+  const all = corners.map((list, i): PackIsland => ({
+    points: Float64Array.from(list.flatMap((c) => [uv[2 * c], uv[2 * c + 1]])),
+    triangles: Uint32Array.from(triangles[i]),
+    upright: upright[i] === 1,
+  }));
+  const free = all.flatMap((_, i) => (locked[i] ? [] : [i]));
+  const taken = all.filter((_, i) => locked[i]);
+  const laid = (found: Packed): Float32Array => {
+    const out = uv.slice();
+    free.forEach((i, k) => {
+      corners[i].forEach((c, q) => {
+        out[2 * c] = found.placed[k][2 * q];
+        out[2 * c + 1] = found.placed[k][2 * q + 1];
+      });
+    });
+    return out;
+  };
+  // What is locked has its density, and the others stay at it.
+  const scale = taken.length > 0 ? { maxScale: 1 } : {};
+  const found = pack(
+    free.map((i) => all[i]),
+    {
+      size: o.size,
+      padding: o.padding,
+      turn: o.turn,
+      scale: 0,
+      ...scale,
+      taken,
+      effort: o.effort,
+      stop: o.stop,
+      better: (now) => {
+        const out = laid(now);
+        o.better(out, coverageOf(out, t, 512).coverage);
+      },
+    },
+  );
+  // Never less than what was there.
+  return found.scale >= 1 || taken.length > 0 ? laid(found) : uv;
+}
