@@ -280,7 +280,7 @@ const TRIED_AGAIN = 150;
 const LARGER = 1.01;
 
 /** Islands laid in one go of a longer search, before it begins anew from the best with other numbers. */
-const GO = 2000;
+const GO = 500;
 
 /** From the best on and on, in all the ways there are; each go begins with other numbers. */
 function longer(
