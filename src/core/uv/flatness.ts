@@ -71,18 +71,20 @@ const BINS = 512;
 const REACH = 4;
 const TAIL = 0.0025;
 
-/**
- * A place is stretched beyond `bound` where one way is drawn more than that against the other, or where its scale is
- * farther than that from the middle of the patch's scales, up or down.
- */
-export function flatnessOf(
-  { triangles }: Pick<Patch, 'triangles'>,
-  rest: Rest,
-  uv: Float64Array,
-  bound: number,
-): Flatness {
+export interface Drawn {
+  /** Of each triangle: one way against the other; infinite for what lies on its face, 0 for what has no area. */
+  drawn: Float64Array;
+  /** Of each triangle: UV units per metre; 0 for what lies on its face or has no area. */
+  scale: Float64Array;
+  /** Of all that does not lie on its face. */
+  around: number;
+  flips: number;
+}
+
+/** How far each triangle is drawn, and how large. */
+export function drawnBy({ triangles }: Pick<Patch, 'triangles'>, rest: Rest, uv: Float64Array): Drawn {
   const n = triangles.length / 3;
-  const scales = new Float64Array(n);
+  const scale = new Float64Array(n);
   const drawn = new Float64Array(n);
   let flips = 0;
   let flat = 0;
@@ -110,10 +112,19 @@ export function flatnessOf(
     const det = m00 * m11 - m01 * m10;
     const big = q + sqrt(max(0, q * q - det * det));
     drawn[i] = big / det;
-    scales[i] = sqrt(det);
+    scale[i] = sqrt(det);
   }
+  return { drawn, scale, around: rest.total > 0 && flat > 0 ? sqrt(flat / rest.total) : 1, flips };
+}
+
+/**
+ * A place is stretched beyond `bound` where one way is drawn more than that against the other, or where its scale is
+ * farther than that from the middle of the patch's scales, up or down.
+ */
+export function flatnessOf(patch: Pick<Patch, 'triangles'>, rest: Rest, uv: Float64Array, bound: number): Flatness {
+  const { drawn, scale: scales, around, flips } = drawnBy(patch, rest, uv);
+  const n = drawn.length;
   const { total } = rest;
-  const around = total > 0 && flat > 0 ? sqrt(flat / total) : 1;
   const bins = new Float64Array(BINS);
   let mean = 0;
   let off = 0;

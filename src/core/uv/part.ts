@@ -5,6 +5,7 @@
 import { Queue } from '../math/queue';
 import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
+import { networkOf } from './network';
 import type { Parting, Patch } from './patch';
 
 const { abs, hypot, max, min, sqrt } = Math;
@@ -233,39 +234,9 @@ const HOLE = 0.2;
  * anything was cut. `weigh`: what it costs to cut an edge.
  */
 export function slit(parting: Parting, patch: Patch, weigh: (edge: number) => number): boolean {
-  const { mesh, t } = parting;
   const loop = loopOf(patch);
   const n = patch.points.length / 3;
-  // Sides of the patch between its vertices, with the edge of the mesh under each.
-  const start = new Int32Array(n + 1);
-  const sides: number[] = [];
-  let at = 0;
-  for (const f of patch.faces) {
-    const first = at;
-    const many = mesh.faceStart[f + 1] - mesh.faceStart[f];
-    for (let k = 0; k < many; k++, at++) {
-      const a = patch.corners[at];
-      const b = patch.corners[first + ((k + 1) % many)];
-      const c = mesh.faceStart[f] + k;
-      const o = parting.across(c);
-      if (o < 0 || parting.label[t.cornerFace[o]] !== parting.label[f] || o < c) continue;
-      sides.push(a, b, t.cornerEdge[c]);
-      start[a + 1]++;
-      start[b + 1]++;
-    }
-  }
-  for (let v = 0; v < n; v++) start[v + 1] += start[v];
-  const fill = start.slice(0, n);
-  const to = new Int32Array(start[n]);
-  const via = new Int32Array(start[n]);
-  for (let i = 0; i < sides.length; i += 3)
-    for (const [a, b] of [
-      [sides[i], sides[i + 1]],
-      [sides[i + 1], sides[i]],
-    ]) {
-      to[fill[a]] = b;
-      via[fill[a]++] = sides[i + 2];
-    }
+  const { start, to, edge: via } = networkOf(parting, patch);
   // Holes that are flat, were they filled, are let be: they lie on the sheet with what is round them.
   const main = loop.long.indexOf(Math.max(...loop.long));
   const wanted = loop.long.map(

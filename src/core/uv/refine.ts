@@ -8,7 +8,7 @@ import { cos, sin } from '../math/exact';
 import { pulse } from '../math/pulse';
 import { dissectionOrder, factorHermitian, HermitianBuilder, type Factor } from '../math/hermitian';
 import type { Patch } from './patch';
-import type { Rest } from './flatness';
+import { drawnBy, type Rest } from './flatness';
 
 const { abs, max, min, sqrt } = Math;
 
@@ -222,21 +222,11 @@ function bettered(
 }
 
 /** Areas with those places made heavier that are drawn beyond the bound. */
-export function heavierWhere({ triangles }: Patch, rest: Rest, uv: Float64Array, bound: number, by: number): Rest {
+export function heavierWhere(patch: Patch, rest: Rest, uv: Float64Array, bound: number, by: number): Rest {
   const area = rest.area.slice();
-  for (let i = 0; i < area.length; i++) {
-    if (!(area[i] > 0)) continue;
-    const [a, b, c] = [2 * triangles[3 * i], 2 * triangles[3 * i + 1], 2 * triangles[3 * i + 2]];
-    const m00 = (uv[b] - uv[a]) / rest.l[i];
-    const m10 = (uv[b + 1] - uv[a + 1]) / rest.l[i];
-    const m01 = (uv[c] - uv[a] - m00 * rest.g[i]) / rest.h[i];
-    const m11 = (uv[c + 1] - uv[a + 1] - m10 * rest.g[i]) / rest.h[i];
-    const det = m00 * m11 - m01 * m10;
-    const q = (m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11) / 2;
-    const root = sqrt(max(0, q * q - det * det));
-    const [large, small] = [sqrt(q + root), sqrt(max(1e-30, q - root))];
-    if (large > bound * small || det > bound * bound || det * bound * bound < 1) area[i] *= by;
-  }
+  const { drawn, scale, around } = drawnBy(patch, rest, uv);
+  for (let i = 0; i < area.length; i++)
+    if (drawn[i] > bound || scale[i] > bound * around || scale[i] * bound < around) area[i] *= by;
   return { ...rest, area };
 }
 

@@ -8,14 +8,16 @@ import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { bordersOf } from './edits/sheet';
+import { drawnBy } from './flatness';
 import { hidingCost } from './hiding';
 import { layFlat, type Laid } from './layflat';
 import { islandsOf } from './measure';
 import { faceFacts, inTwo, type FaceFacts } from './part';
 import { closeRun, isDisc, runsOf } from './runs';
+import { networkOf, type Network } from './network';
 import { Parting, type Patch } from './patch';
 
-const { max, min, sqrt } = Math;
+const { max, min } = Math;
 
 export interface Suggestion {
   /** A seam to be cut, or one to be closed. */
@@ -114,32 +116,12 @@ interface Look {
 }
 
 /** How far each triangle is stretched at worst, and all of them but the tail. */
-function worstOf({ triangles }: Patch, { uv, rest }: Laid): { each: Float64Array; worst: number } {
-  const n = triangles.length / 3;
-  const each = new Float64Array(n).fill(1);
-  const scales = new Float64Array(n);
-  let flat = 0;
-  for (let i = 0; i < n; i++) {
-    if (!(rest.area[i] > 0)) continue;
-    const [a, b, c] = [2 * triangles[3 * i], 2 * triangles[3 * i + 1], 2 * triangles[3 * i + 2]];
-    const m00 = (uv[b] - uv[a]) / rest.l[i];
-    const m10 = (uv[b + 1] - uv[a + 1]) / rest.l[i];
-    const m01 = (uv[c] - uv[a] - m00 * rest.g[i]) / rest.h[i];
-    const m11 = (uv[c + 1] - uv[a + 1] - m10 * rest.g[i]) / rest.h[i];
-    const det = m00 * m11 - m01 * m10;
-    if (!(det > 0)) {
-      each[i] = Infinity;
-      continue;
-    }
-    const q = (m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11) / 2;
-    const root = sqrt(max(0, q * q - det * det));
-    const drawn = sqrt((q + root) / max(1e-300, q - root));
-    each[i] = drawn;
-    scales[i] = sqrt(det);
-    flat += rest.area[i] * det;
+function worstOf(patch: Patch, { uv, rest }: Laid): { each: Float64Array; worst: number } {
+  const { drawn: each, scale, around } = drawnBy(patch, rest, uv);
+  for (let i = 0; i < each.length; i++) {
+    if (!(rest.area[i] > 0)) each[i] = 1;
+    else if (scale[i] > 0) each[i] = max(each[i], scale[i] / around, around / scale[i]);
   }
-  const even = sqrt(flat / (rest.total || 1)) || 1;
-  for (let i = 0; i < n; i++) if (scales[i] > 0) each[i] = max(each[i], scales[i] / even, even / scales[i]);
   const order = Array.from(each, (_, i) => i).sort((x, y) => each[y] - each[x]);
   let left = TAIL * rest.total;
   for (const i of order) {
@@ -200,7 +182,7 @@ function pathsToPeaks(look: Look, patch: Patch, each: Float64Array): number[][] 
     times[triangles[i]]++;
   }
   const height = sums.map((x, v) => (times[v] > 0 ? x / times[v] : 0));
-  const net = network(look, patch);
+  const net = networkOf(look.parting, patch);
   const { dist, back, via } = fromRim(look, patch, net);
   const inner = Array.from(height, (_, v) => v).filter((v) => dist[v] > 0 && Number.isFinite(dist[v]));
   inner.sort((x, y) => height[y] - height[x]);
@@ -218,47 +200,6 @@ function pathsToPeaks(look: Look, patch: Patch, each: Float64Array): number[][] 
     for (let v = peak; back[v] >= 0; v = back[v]) path.push(via[v]);
     return path;
   });
-}
-
-interface Network {
-  start: Int32Array;
-  to: Int32Array;
-  edge: Int32Array;
-}
-
-/** Sides within a patch, from vertex to vertex of it, with the edge of the mesh that each is. */
-function network({ parting }: Look, patch: Patch): Network {
-  const { mesh, t, label } = parting;
-  const n = patch.points.length / 3;
-  const start = new Int32Array(n + 1);
-  const sides: number[] = [];
-  let at = 0;
-  for (const f of patch.faces) {
-    const first = at;
-    const many = mesh.faceStart[f + 1] - mesh.faceStart[f];
-    for (let k = 0; k < many; k++, at++) {
-      const c = mesh.faceStart[f] + k;
-      const o = parting.across(c);
-      if (o < 0 || label[t.cornerFace[o]] !== label[f] || o < c) continue;
-      const [a, b] = [patch.corners[at], patch.corners[first + ((k + 1) % many)]];
-      sides.push(a, b, t.cornerEdge[c]);
-      start[a + 1]++;
-      start[b + 1]++;
-    }
-  }
-  for (let v = 0; v < n; v++) start[v + 1] += start[v];
-  const fill = start.slice(0, n);
-  const to = new Int32Array(start[n]);
-  const edge = new Int32Array(start[n]);
-  for (let i = 0; i < sides.length; i += 3)
-    for (const [a, b] of [
-      [sides[i], sides[i + 1]],
-      [sides[i + 1], sides[i]],
-    ]) {
-      to[fill[a]] = b;
-      edge[fill[a]++] = sides[i + 2];
-    }
-  return { start, to, edge };
 }
 
 /** How dear the cheapest way from the rim to each vertex is, and by where it goes (Dijkstra 1959). */

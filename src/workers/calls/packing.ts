@@ -1,16 +1,8 @@
 import { UV } from '../../core/mesh';
-import { resolve } from '../../core/mesh/picks';
-import type { ElementPick } from '../../core/mesh';
 import { writeLayout } from '../../core/uv/layout';
 import { packedLonger } from '../../core/uv/longer';
-import { followDocument } from '../../document/follow';
+import { afterStep, type AtStep } from './afterStep';
 import { defineCall } from './define';
-
-interface PackingQuery {
-  piece: string;
-  /** The unwrap step whose layout is packed. */
-  step: string;
-}
 
 /** So many islands are laid, at most: some minutes of it. */
 const EFFORT = 400_000;
@@ -18,24 +10,17 @@ const EFFORT = 400_000;
 const EVERY = 400;
 
 /**
- * A layout packed in better and better ways, until it is stopped: what is better is told at once, as a file to be kept.
- * The answer is the best there was; null where nothing better was found.
+ * The layout of an unwrap step packed in better and better ways, until it is stopped: what is better is told at once,
+ * as a file to be kept. The answer is the best there was; null where nothing better was found.
  */
-export const packing = defineCall(async (host, { piece, step }: PackingQuery, task): Promise<Uint8Array | null> => {
-  const found = host.doc.pieces.find((p) => p.id === piece);
-  const at = found?.recipe.find((s) => s.id === step);
-  if (!found || !at) throw new Error('The piece is no longer there.');
-  const { outcomes } = await followDocument(host.doc, {
-    memory: host.memory,
-    blob: host.blob,
-    cancelled: task.cancelled,
-  }).piece(found);
-  const outcome = outcomes.find((o) => o.step === step);
-  if (!outcome || outcome.error) throw new Error(outcome?.error ?? 'The step is no longer there.');
-  const { mesh } = outcome;
+export const packing = defineCall(async (host, at: AtStep, task): Promise<Uint8Array | null> => {
+  const {
+    mesh,
+    step: { values },
+    picked,
+  } = await afterStep(host, at, task);
   const fileOf = (uv: Float32Array): Uint8Array =>
     writeLayout(mesh.withAttribute(UV, { domain: 'corner', width: 2, data: uv }));
-  const facesOf = (name: string): Set<number> => new Set(resolve(mesh, at.values[name] as ElementPick).indices);
   let told = 0;
   let waiting: { uv: Float32Array; fill: number } | null = null;
   const tell = (): void => {
@@ -45,13 +30,12 @@ export const packing = defineCall(async (host, { piece, step }: PackingQuery, ta
     waiting = null;
     task.progress({ share: fill, layout: { uv, bytes: fileOf(uv) } });
   };
-  const before = mesh.attributes[UV].data as Float32Array;
   const best = packedLonger(mesh, {
-    size: Number(at.values.size) || 1024,
-    padding: Number(at.values.padding) || 0,
-    turn: at.values.turn !== false,
-    locked: facesOf('locked'),
-    upright: facesOf('upright'),
+    size: Number(values.size) || 1024,
+    padding: Number(values.padding) || 0,
+    turn: values.turn !== false,
+    locked: picked('locked'),
+    upright: picked('upright'),
     effort: EFFORT,
     stop: () => {
       tell();
@@ -62,5 +46,5 @@ export const packing = defineCall(async (host, { piece, step }: PackingQuery, ta
       tell();
     },
   });
-  return best === before ? null : fileOf(best);
+  return best === mesh.attributes[UV].data ? null : fileOf(best);
 });

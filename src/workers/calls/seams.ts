@@ -1,9 +1,8 @@
 import { withPulse } from '../../core/math/pulse';
-import { edgeKeys, resolve } from '../../core/mesh/picks';
+import { edgeKeys } from '../../core/mesh/picks';
 import { Cancelled } from '../../core/recipe/define';
-import type { ElementPick } from '../../core/mesh';
 import { suggestSeams, type Suggestion } from '../../core/uv/suggest';
-import { followDocument } from '../../document/follow';
+import { afterStep, type AtStep } from './afterStep';
 import { defineCall } from './define';
 
 /** A seam to be cut or closed; its edges by key. */
@@ -11,35 +10,21 @@ export interface SuggestedSeam extends Omit<Suggestion, 'edges'> {
   keys: number[];
 }
 
-interface SeamsQuery {
-  piece: string;
-  /** The unwrap step whose layout is looked at. */
-  step: string;
+interface SeamsQuery extends AtStep {
   /** What may be stretched so far is let be. */
   bound: number;
 }
 
-/** Seams that would be worth their length, and those that are not needed. */
-export const seams = defineCall(async (host, { piece, step, bound }: SeamsQuery, task): Promise<SuggestedSeam[]> => {
-  const found = host.doc.pieces.find((p) => p.id === piece);
-  const at = found?.recipe.find((s) => s.id === step);
-  if (!found || !at) throw new Error('The piece is no longer there.');
-  const { outcomes } = await followDocument(host.doc, {
-    memory: host.memory,
-    blob: host.blob,
-    cancelled: task.cancelled,
-  }).piece(found);
-  const outcome = outcomes.find((o) => o.step === step);
-  if (!outcome || outcome.error) throw new Error(outcome?.error ?? 'The step is no longer there.');
-  const { mesh } = outcome;
-  const hold = new Set(resolve(mesh, at.values.hold as ElementPick).indices);
-  const hide = typeof at.values.hide === 'number' ? at.values.hide : 0.5;
+/** Seams that would be worth their length, and those that are not needed, in the layout of an unwrap step. */
+export const seams = defineCall(async (host, { bound, ...at }: SeamsQuery, task): Promise<SuggestedSeam[]> => {
+  const { mesh, step, picked } = await afterStep(host, at, task);
+  const hide = typeof step.values.hide === 'number' ? step.values.hide : 0.5;
   const progress = (share: number): void => task.progress({ share });
   const list = withPulse(
     () => {
       if (task.cancelled()) throw new Cancelled();
     },
-    () => suggestSeams(mesh, { hold, bound, hide, progress }),
+    () => suggestSeams(mesh, { hold: picked('hold'), bound, hide, progress }),
   );
   const keys = edgeKeys(mesh);
   return list.map(({ edges, ...rest }) => ({ ...rest, keys: edges.map((e) => keys[e]) }));

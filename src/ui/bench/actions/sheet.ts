@@ -86,12 +86,13 @@ export async function packLonger(): Promise<void> {
         if (now && layout) bench.set({ packing: { ...now, fill: share, best: layout } });
       },
     });
+    if (packing !== own) return;
     await endPacking(bytes ? 'best' : 'nothing', bytes ?? undefined);
+    say(bytes ? 'Packed; the layout is kept.' : 'Nothing better was found.');
   } catch (e) {
-    if (!(e instanceof WorkCancelled)) {
-      await endPacking('nothing');
-      say((e as Error).message);
-    }
+    if (packing !== own) return;
+    await endPacking('nothing');
+    if (!(e instanceof WorkCancelled)) say((e as Error).message);
   }
 }
 
@@ -154,7 +155,10 @@ export async function suggestSeams(bound?: number): Promise<void> {
   searching?.abort();
   const own = new AbortController();
   searching = own;
-  bench.set({ suggested: { ...at, bound: most, list: [], share: 0 }, dotted: null });
+  const before = bench.get().suggested;
+  // What was found before is seen until there is something else, but not taken.
+  const list = before?.step === at.step ? before.list : [];
+  bench.set({ suggested: { ...at, bound: most, list, share: 0 } });
   const still = () => searching === own && bench.get().suggested !== null;
   const progress = ({ share = 0 }: { share?: number }) => {
     if (still()) bench.set((s) => ({ suggested: s.suggested && { ...s.suggested, share } }));
@@ -178,7 +182,7 @@ export async function suggestSeams(bound?: number): Promise<void> {
 function lookAtSeams(suggested: Suggested, hot: number | null = null): void {
   const { list } = suggested;
   const cuts = list.filter((x) => x.kind === 'cut').map((x) => x.keys);
-  bench.set({ suggested, dotted: { lists: cuts, hot: hot === null ? null : list[hot].keys } });
+  bench.set({ suggested, dotted: { lists: cuts, hot: hot === null ? null : (list[hot]?.keys ?? null) } });
 }
 
 export function lookAtSeam(hot: number | null): void {
@@ -192,7 +196,7 @@ export function endSuggesting(): void {
   bench.set({ suggested: null, dotted: null });
 }
 
-/** Takes suggestions: seams are cut, or held together where one is to be closed. Others have to be looked for anew. */
+/** Takes suggestions: seams are cut, or held together where one is to be closed. */
 export function takeSeams(taken: readonly SuggestedSeam[]): void {
   const { suggested } = bench.get();
   if (!suggested || taken.length === 0) return;
@@ -200,9 +204,6 @@ export function takeSeams(taken: readonly SuggestedSeam[]): void {
   session.change(taken.length === 1 ? 'take a seam as suggested' : 'take seams as suggested', (d) => {
     for (const { kind, keys } of taken) changes.markSeams(d, piece, step, keys, kind === 'cut' ? 'cut' : 'hold');
   });
-  const faces = new Set(taken.map((x) => x.face));
-  // What was said of the same island no longer holds.
-  lookAtSeams({ ...suggested, list: suggested.list.filter((x) => !faces.has(x.face)) });
 }
 
 /** Cuts along what was traced. */

@@ -1,20 +1,35 @@
 'use client';
 /** Seams that could be cut or closed, each with what it would gain, taken one by one or all at once. */
 import { IconLink, IconScissors, IconX } from '@tabler/icons-react';
-import { useEffect, useState, type ReactElement } from 'react';
+import { useEffect, useRef, useState, type ReactElement } from 'react';
 import { takenTogether } from '../../../core/uv/together';
 import { formatQuantity } from '../../../core/recipe/quantity';
 import type { SuggestedSeam } from '../../../workers/calls/seams';
 import { endPacking, endSuggesting, lookAtSeam, suggestSeams, takeSeams } from '../actions';
 import { useBench } from '../store';
 
+/** Milliseconds after a change until seams are looked for anew. */
+const SOON = 500;
+
 export function Suggestions({ piece, step }: { piece: string; step: string }): ReactElement | null {
   const found = useBench((s) => s.suggested);
   const units = useBench((s) => s.document?.units ?? 'mm');
+  const recipe = useBench((s) => s.document?.pieces.find((p) => p.id === piece)?.recipe);
+  const of = useRef(recipe);
+  const bound = found?.bound;
   useEffect(() => endSuggesting, [piece, step]);
+  // Whatever changes the piece may make other seams worth their length.
+  useEffect(() => {
+    if (of.current === recipe) return undefined;
+    of.current = recipe;
+    if (bound === undefined) return undefined;
+    const soon = setTimeout(() => void suggestSeams(bound), SOON);
+    return () => clearTimeout(soon);
+  }, [recipe, bound]);
   if (found?.piece !== piece || found.step !== step) return null;
   const long = (metres: number): string => formatQuantity(metres, 'length', units);
   const cuts = takenTogether(found.list);
+  const searching = found.share !== null;
   const row = (s: SuggestedSeam, i: number): ReactElement => (
     <li
       key={i}
@@ -40,6 +55,7 @@ export function Suggestions({ piece, step }: { piece: string; step: string }): R
         className="btn btn-xs"
         onFocus={() => lookAtSeam(i)}
         onBlur={() => lookAtSeam(null)}
+        disabled={searching}
         onClick={() => takeSeams([s])}
       >
         {s.kind === 'cut' ? 'Cut' : 'Close'}
@@ -61,7 +77,7 @@ export function Suggestions({ piece, step }: { piece: string; step: string }): R
         </label>
         <span className="flex-1" />
         {cuts.length > 1 && (
-          <button className="btn btn-xs btn-primary" onClick={() => takeSeams(cuts)}>
+          <button className="btn btn-xs btn-primary" disabled={searching} onClick={() => takeSeams(cuts)}>
             Cut {cuts.length}
           </button>
         )}
@@ -69,10 +85,10 @@ export function Suggestions({ piece, step }: { piece: string; step: string }): R
           <IconX size={14} stroke={1.6} />
         </button>
       </div>
-      {found.share !== null && (
-        <progress className="progress mb-1 w-full" aria-label="Looking for seams" value={found.share} max={1} />
+      {searching && (
+        <progress className="progress mb-1 w-full" aria-label="Looking for seams" value={found.share ?? 0} max={1} />
       )}
-      {found.share === null && found.list.length === 0 && (
+      {!searching && found.list.length === 0 && (
         <p className="quiet">
           No seam is worth its length here, and none can be closed. A lower bound would find more.
         </p>
