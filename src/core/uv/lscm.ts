@@ -9,7 +9,8 @@
  * comes of the triangles' own size: 40 islands 1.0112.
  */
 import { EVERY, pulse } from '../math/pulse';
-import { dissectionOrder, factorHermitian, HermitianBuilder } from '../math/hermitian';
+import { factorHermitian, HermitianBuilder } from '../math/hermitian';
+import { eliminationOrder, orderOfSome } from './elimination';
 
 const { hypot, sqrt } = Math;
 
@@ -51,18 +52,14 @@ export function conformal(input: FlatInput): Float64Array | undefined {
   const matrix = new HermitianBuilder(m, triangles.length);
   const br = new Float64Array(m);
   const bm = new Float64Array(m);
-  const degree = new Int32Array(m + 1);
   const add = (i: number, j: number, w: number) => {
     // Directed edge i → j with cotangent weight w: −w/4 both ways, +w/4 on both diagonals, and the area term ±i/4.
     const a = index[i];
     const b = index[j];
     if (a >= 0) matrix.diagonal[a] += w;
     if (b >= 0) matrix.diagonal[b] += w;
-    if (a >= 0 && b >= 0) {
-      matrix.add(a, b, -w, 0.25);
-      degree[a]++;
-      degree[b]++;
-    } else if (a >= 0) {
+    if (a >= 0 && b >= 0) matrix.add(a, b, -w, 0.25);
+    else if (a >= 0) {
       br[a] += w * pinU[j] + 0.25 * pinV[j];
       bm[a] += w * pinV[j] - 0.25 * pinU[j];
     } else if (b >= 0) {
@@ -80,22 +77,7 @@ export function conformal(input: FlatInput): Float64Array | undefined {
     add(k, i, cj / 4);
   }
 
-  const start = new Int32Array(m + 1);
-  for (let i = 0; i < m; i++) start[i + 1] = start[i] + degree[i];
-  const fill = start.slice(0, m);
-  const neighbour = new Int32Array(start[m]);
-  for (let t = 0; t < triangles.length; t += 3)
-    for (let e = 0; e < 3; e++) {
-      const a = index[triangles[t + e]];
-      const b = index[triangles[t + ((e + 1) % 3)]];
-      if (a >= 0 && b >= 0) {
-        neighbour[fill[a]++] = b;
-        neighbour[fill[b]++] = a;
-      }
-    }
-  const at = new Float64Array(3 * m);
-  for (let v = 0; v < n; v++) if (index[v] >= 0) for (let k = 0; k < 3; k++) at[3 * index[v] + k] = points[3 * v + k];
-  const factor = factorHermitian(matrix, dissectionOrder(m, at, start, neighbour));
+  const factor = factorHermitian(matrix, orderOfSome(eliminationOrder(points, triangles), index));
   if (!factor) return undefined;
   factor.solve(br, bm);
   for (let v = 0; v < n; v++)

@@ -6,27 +6,12 @@
  */
 import { cos, sin } from '../math/exact';
 import { pulse } from '../math/pulse';
-import { dissectionOrder, factorHermitian, HermitianBuilder, type Factor } from '../math/hermitian';
+import { factorHermitian, HermitianBuilder, type Factor } from '../math/hermitian';
+import { eliminationOrder, orderOfSome } from './elimination';
 import type { Patch } from './patch';
 import { drawnBy, type Rest } from './flatness';
 
 const { abs, max, min, sqrt } = Math;
-
-/** Neighbours of each vertex, each as often as a triangle has the two. */
-export function neighboursOf(n: number, triangles: Uint32Array): { start: Int32Array; list: Int32Array } {
-  const start = new Int32Array(n + 1);
-  for (const v of triangles) start[v + 1] += 2;
-  for (let v = 0; v < n; v++) start[v + 1] += start[v];
-  const fill = start.slice(0, n);
-  const list = new Int32Array(start[n]);
-  for (let t = 0; t < triangles.length; t += 3)
-    for (let k = 0; k < 3; k++) {
-      const a = triangles[t + k];
-      list[fill[a]++] = triangles[t + ((k + 1) % 3)];
-      list[fill[a]++] = triangles[t + ((k + 2) % 3)];
-    }
-  return { start, list };
-}
 
 /** Cotangent weights within these: what is thinner gets no larger say, and none below 0. */
 const LEAST = 0.02;
@@ -62,8 +47,7 @@ function laplacian({ points, triangles }: Patch, rest: Rest): Factor | undefined
   });
   // All may be moved alike: a little is held of each, so that there is one answer.
   for (let v = 0; v < n; v++) m.diagonal[v] += 1e-5;
-  const { start, list } = neighboursOf(n, triangles);
-  return factorHermitian(m, dissectionOrder(n, points, start, list));
+  return factorHermitian(m, eliminationOrder(points, triangles));
 }
 
 /** The energy of a map, 4 per unit of area where nothing is stretched; infinite where something is flipped. */
@@ -272,17 +256,7 @@ export function tutte(patch: Patch, rest: Rest, uv?: Float64Array): Float64Array
       y[inner] += w * out[2 * outer + 1];
     }
   });
-  const at = new Float64Array(3 * m);
-  for (let v = 0; v < n; v++) if (index[v] >= 0) at.set(points.subarray(3 * v, 3 * v + 3), 3 * index[v]);
-  const own: number[] = [];
-  for (let t = 0; t < triangles.length; t += 3) {
-    const k = [index[triangles[t]], index[triangles[t + 1]], index[triangles[t + 2]]];
-    if (k[0] >= 0 && k[1] >= 0) own.push(k[0], k[1]);
-    if (k[1] >= 0 && k[2] >= 0) own.push(k[1], k[2]);
-    if (k[2] >= 0 && k[0] >= 0) own.push(k[2], k[0]);
-  }
-  const { start, list } = pairsByVertex(m, own);
-  const factor = factorHermitian(matrix, dissectionOrder(m, at, start, list));
+  const factor = factorHermitian(matrix, orderOfSome(eliminationOrder(points, triangles), index));
   if (!factor) return undefined;
   factor.solve(x, y);
   for (let v = 0; v < n; v++)
@@ -291,19 +265,6 @@ export function tutte(patch: Patch, rest: Rest, uv?: Float64Array): Float64Array
       out[2 * v + 1] = y[index[v]];
     }
   return out;
-}
-
-function pairsByVertex(n: number, pairs: readonly number[]): { start: Int32Array; list: Int32Array } {
-  const start = new Int32Array(n + 1);
-  for (const v of pairs) start[v + 1]++;
-  for (let v = 0; v < n; v++) start[v + 1] += start[v];
-  const fill = start.slice(0, n);
-  const list = new Int32Array(start[n]);
-  for (let i = 0; i < pairs.length; i += 2) {
-    list[fill[pairs[i]]++] = pairs[i + 1];
-    list[fill[pairs[i + 1]]++] = pairs[i];
-  }
-  return { start, list };
 }
 
 /** The rim laid on a circle by the lengths of its sides, the patch on its left. */
