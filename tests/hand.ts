@@ -31,11 +31,15 @@ export function hold(onPage: Page, inApp: App): void {
  * The tests of a file have one application, a browser and a page, and a folder of files if they say so; all of it ends
  * with them.
  */
-export function atHand(take: (opened: { app: App; page: Page }) => void, files?: string): void {
+export function atHand(
+  take: (opened: { app: App; page: Page }) => void,
+  files?: string,
+  env?: Record<string, string>,
+): void {
   let running: App | undefined;
   let browser: Browser | undefined;
   beforeAll(async () => {
-    running = await startApp();
+    running = await startApp([], undefined, env);
     browser = await openBrowser();
     const opened = await openPage(browser);
     if (files) await downloadsTo(opened, files);

@@ -41,12 +41,17 @@ function freshData(demo: boolean): string {
 }
 
 /** Starts `./glypta start` on a fresh data folder and a free port, and waits for its address. */
-export async function startApp(args: string[] = [], data = freshData(args.length === 0)): Promise<App> {
+export async function startApp(
+  args: string[] = [],
+  data = freshData(args.length === 0),
+  env: Record<string, string> = {},
+): Promise<App> {
   chmodSync(data, 0o755); // the database's own user must reach it
   const port = await quietPort();
   const child = spawn(join(root, 'glypta'), ['start', '--port', String(port), '--data', data, ...args], {
     cwd: root,
     stdio: ['ignore', 'pipe', 'pipe'],
+    env: { ...process.env, ...env },
   });
   let output = '';
   child.stdout.on('data', (b) => {

@@ -15,7 +15,7 @@ const HELP = `Glypta
   ./glypta check FILE [--for render|game|print] [--json]  what may be wrong with a model; ends with 1 where something is
   ./glypta make PROJECT --out DIR --formats glb,obj [--set 'storeys=12' …] [--sweep 'storeys=3..12/4' …]   all pieces, by the dials as they are or as set
   ./glypta tell PROJECT [--piece NAME]                  its recipes as sentences
-  ./glypta worker [--database URL] [--processes N]     draw pictures for a server that runs elsewhere
+  ./glypta worker [--database URL] [--processes N] [--seconds N]   draw pictures for a server that runs elsewhere
   ./glypta tidy [--data DIR | --database URL] [--days N]   take away files that nothing refers to
   ./glypta backup FILE [--data DIR | --database URL]   all projects and the library in one file, while the bench is in use
   ./glypta restore FILE [--data DIR | --database URL]  put them into a folder or a database that holds none, and check them

@@ -9,9 +9,9 @@ import type { ProjectDocument, Step } from './types';
 
 const CLAY = fromHex('#b3b9ac');
 
-/** Formulas that ask where a place lies on the sheet. */
+/** Formulas that ask (and no value that is named so) where a place lies on the sheet. */
 const asksSheet = (steps: readonly Step[]): boolean =>
-  /\buv\b/.test(JSON.stringify(steps.flatMap((s) => (s.kind === 'unwrap' ? [] : [s.values]))));
+  /\buv\b(?!":)/.test(JSON.stringify(steps.flatMap((s) => (s.kind === 'unwrap' ? [] : [s.values]))));
 
 /** Without sheets and textures, and subdivided no further than can be seen at such a size. */
 export const lighter = (steps: readonly Step[]): Step[] =>

@@ -13,35 +13,6 @@ export class Bits {
     this.words = (width + 31) >> 5;
     this.data = new Int32Array(this.words * height);
   }
-  private found: { row: number; long: number } | undefined;
-  /** The row with the longest run of cells, and how long that is. */
-  widest(): { row: number; long: number } {
-    if (this.found) return this.found;
-    let best = { row: 0, long: 0 };
-    for (let y = 0; y < this.height; y++) {
-      const long = this.run(y, 1);
-      if (long > best.long) best = { row: y, long };
-    }
-    this.found = best;
-    return best;
-  }
-  /** The longest run of cells in a row that are taken (1) or free (0). */
-  run(y: number, taken: 0 | 1): number {
-    let best = 0;
-    let now = 0;
-    const row = y * this.words;
-    for (let x = 0; x < this.width; x++) {
-      const word = this.data[row + (x >> 5)];
-      if ((x & 31) === 0 && x + 32 <= this.width && (word === 0 || word === -1)) {
-        if ((word === -1) === (taken === 1)) now += 32;
-        else now = 0;
-        x += 31;
-      } else if (((word >>> (x & 31)) & 1) === taken) now++;
-      else now = 0;
-      if (now > best) best = now;
-    }
-    return best;
-  }
   fill(y: number, x0: number, x1: number): void {
     const row = y * this.words;
     for (let w = x0 >> 5; w <= x1 >> 5; w++) {
@@ -259,79 +230,4 @@ export function stamp(sheet: Bits, bits: Bits, x: number, y: number): void {
       if (shift > 0) put(base + w + 1, cells >>> (32 - shift));
     }
   }
-}
-
-/**
- * Lowest, then leftmost, place without collision; top row at most `last`. After a collision x skips past the run that
- * was hit. `runs`: the longest run of free cells in each row, −1 where that has to be looked up.
- */
-export function findPlace(
-  sheet: Bits,
-  bits: Bits,
-  first: number,
-  last: number,
-  runs: Int32Array,
-): { x: number; y: number } | undefined {
-  const maxX = sheet.width - bits.width;
-  const { row, long } = bits.widest();
-  met = row;
-  for (let y = first; y <= last; y++) {
-    // Where the row for its widest has no such run free, nothing need be tried.
-    if (runs[y + row] < 0) runs[y + row] = sheet.run(y + row, 0);
-    if (runs[y + row] < long) continue;
-    let x = 0;
-    while (x <= maxX) {
-      // Its widest row is the likeliest to meet something, and the one that met something last.
-      const skip =
-        collision(sheet, bits, x, y, row, row + 1) ||
-        collision(sheet, bits, x, y, met, met + 1) ||
-        collision(sheet, bits, x, y, 0, bits.height);
-      if (skip === 0) return { x, y };
-      x += skip;
-    }
-  }
-  return undefined;
-}
-
-/** The row of a mask that met something last. */
-let met = 0;
-
-/** 0 if free; otherwise how many cells to move right at least. */
-function collision(sheet: Bits, bits: Bits, x: number, y: number, from: number, to: number): number {
-  const shift = x & 31;
-  const base = x >> 5;
-  for (let r = from; r < to; r++) {
-    const s = (y + r) * sheet.words + base;
-    const b = r * bits.words;
-    let carry = 0;
-    for (let w = 0; w < bits.words; w++) {
-      const m = bits.data[b + w];
-      const low = shift ? (m << shift) | carry : m;
-      carry = shift ? m >>> (32 - shift) : 0;
-      const hit = sheet.data[s + w] & low;
-      if (hit) {
-        met = r;
-        return leave(sheet, y + r, hit, base + w);
-      }
-    }
-    if (carry && base + bits.words < sheet.words) {
-      const hit = sheet.data[s + bits.words] & carry;
-      if (hit) {
-        met = r;
-        return 1;
-      }
-    }
-  }
-  return 0;
-}
-
-/** How far right until the mask cell that was hit has left the run of taken cells it stands in. */
-function leave(sheet: Bits, y: number, hit: number, word: number): number {
-  const cell = 32 * word + 31 - clz32(hit & -hit);
-  const row = y * sheet.words;
-  let w = cell >> 5;
-  let free = ~sheet.data[row + w] & (-1 << (cell & 31));
-  while (free === 0 && ++w < sheet.words) free = ~sheet.data[row + w];
-  const next = free === 0 ? sheet.width : 32 * w + 31 - clz32(free & -free);
-  return max(1, next - cell);
 }

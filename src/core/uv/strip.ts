@@ -2,7 +2,8 @@
  * Islands of one scale laid on a strip as wide as the sheet and as tall as it comes: each goes as low as it can in
  * whichever of its turns ends lowest. How tall the strip gets tells how far the scale is off.
  */
-import { Bits, count, findPlace, maskOf, nameOf, rowFull, sameBits, stamp } from './bits';
+import { Bits, count, maskOf, nameOf, rowFull, sameBits, stamp } from './bits';
+import { findPlace, Runs } from './room';
 import type { Outline } from './outline';
 import { pulse } from '../math/pulse';
 
@@ -58,6 +59,7 @@ function turnedBy(given: Float64Array, turn: number, scale: number): Float64Arra
 /** What one island takes of the strip in one of its turns. */
 export interface Mask {
   bits: Bits;
+  runs: Runs;
   turn: number;
   /** Where its lower left was before it was brought to the origin. */
   x: number;
@@ -133,7 +135,7 @@ export class Masks {
     const name = nameOf(bits);
     let shape = this.shapes.get(name);
     if (shape === undefined) this.shapes.set(name, (shape = this.shapes.size));
-    return { bits, turn, x: x0, y: y0, shape, cells: count(bits) };
+    return { bits, runs: new Runs(bits), turn, x: x0, y: y0, shape, cells: count(bits) };
   }
 
   /** Where an island's points are, its mask's lower left in a cell. The mask begins half a padding before the island. */
@@ -193,7 +195,7 @@ export function fillStrip(
   }
   if (wanted > free) return undefined;
   const spots = new Array<Spot>(order.length);
-  const runs = new Int32Array(rows).fill(-1);
+  const there = new Runs(sheet);
   const tried = new Int32Array(masks.shapeCount);
   let top = 0;
   let lowest = 0; // the first row with a free cell
@@ -207,7 +209,7 @@ export function fillStrip(
       const { bits, shape } = mask;
       // Below where one of its very shape went, or found nothing, there is nothing for this either.
       const last = min(rows, bestTop - 1) - bits.height;
-      const at = findPlace(sheet, bits, max(lowest, tried[shape]), last, runs);
+      const at = findPlace(there, mask.runs, max(lowest, tried[shape]), last);
       tried[shape] = max(at ? at.y : last + 1, tried[shape]);
       if (!at) continue;
       best = { mask, x: at.x, y: at.y };
@@ -215,7 +217,7 @@ export function fillStrip(
     }
     if (!best) return undefined;
     stamp(sheet, best.mask.bits, best.x, best.y);
-    runs.fill(-1, best.y, bestTop);
+    there.forget(best.y, bestTop);
     free -= best.mask.cells;
     wanted -= least[k];
     spots[i] = best;
