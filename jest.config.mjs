@@ -12,7 +12,7 @@ const transform = {
   ],
 };
 const shared = {
-  testEnvironment: 'node',
+  testEnvironment: '<rootDir>/scripts/plainenvironment.cjs',
   moduleFileExtensions: ['ts', 'tsx', 'js', 'mjs', 'cjs', 'json', 'node'],
   transform,
   transformIgnorePatterns: [

@@ -3,7 +3,7 @@ import { areaOf, mask, type Mesh } from '../core/mesh';
 import { Memory, seenOf, type Move } from '../core/recipe';
 import { followRecipe } from '../core/steps';
 import { noteSpots } from '../document/pieces';
-import type { Piece, Step } from '../document/types';
+import type { Piece, ProjectDocument, Step } from '../document/types';
 import { signalLamp } from './lamp';
 
 const shares = (mesh: Mesh): Map<string, number> => {
@@ -17,6 +17,12 @@ const shares = (mesh: Mesh): Map<string, number> => {
   );
 };
 
+/** Made once; each takes a copy. */
+let lamp: ProjectDocument;
+beforeAll(async () => {
+  lamp = await signalLamp();
+});
+
 test.each([
   ['base', { sides: 16 }],
   ['base', { sides: 12 }],
@@ -25,7 +31,7 @@ test.each([
   ['hood', { cutY: 3 }],
   ['hood', { width: 0.2, height: 0.1 }],
 ] as const)('%s begun with %j: its colours cover what they covered, nothing is lost', async (name, values) => {
-  const doc = await signalLamp();
+  const doc = structuredClone(lamp);
   const piece = doc.pieces.find((p) => p.name === name) as Piece;
   const { materials } = doc;
   const memory = new Memory();
@@ -44,7 +50,7 @@ test.each([
 });
 
 test('what was seen is written to the very picks it was seen of, though moves went into another order meanwhile', async () => {
-  const doc = await signalLamp();
+  const doc = structuredClone(lamp);
   const piece = doc.pieces.find((p) => p.name === 'hood') as Piece;
   const memory = new Memory();
   await followRecipe(piece.recipe, { memory, materials: doc.materials });

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { firstDifference } from '../testing/arrays';
 import { detach } from '../edit/detach';
 import { extrude } from '../edit/extrude';
 import { mergeMeshes } from '../edit/merge';
@@ -61,7 +62,7 @@ test('a crease of an edge holds in a subdivision as one of the step does, each a
         }
         const a = subdivide(said, { levels: 2 });
         const b = subdivide(m, { levels: 2, creases });
-        expect(a.positions).toEqual(b.positions);
+        expect(firstDifference(a.positions, b.positions)).toBe(-1);
         // Once and once more is twice.
         const again = subdivide(subdivide(said, { levels: 1 }), { levels: 1 });
         expect(volumeOf(again)).toBeCloseTo(volumeOf(a), 4);

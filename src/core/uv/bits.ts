@@ -87,39 +87,26 @@ export function maskOf(
   const w = max(1, min(2 * cells, ceil(x1 * cells + grow - baseX - 1e-9)));
   const h = max(1, min(2 * cells, ceil(y1 * cells + grow - baseY - 1e-9)));
   const bits = new Bits(w, h);
-  // Extents of the triangles in each row of cells, spread by the padding: exact for the outline, and no hole is ever
-  // lost to rounding.
-  const reach = ceil(grow);
-  const row = (y: number, a: number, b: number) => {
-    for (let dy = -reach; dy <= reach; dy++) {
-      const yy = y + dy;
-      if (yy < 0 || yy >= h) continue;
-      const k = grow > 0 ? grow * sqrt(max(0, 1 - (max(0, abs(dy) - 1) / grow) ** 2)) : 0;
-      const lo = max(0, floor(a - k + 1e-7));
-      const hi = min(w - 1, floor(b + k - 1e-7));
-      if (lo <= hi) bits.fill(yy, lo, hi);
-    }
-  };
+  const extents = new Extents(bits, grow);
+  const side = (v: number, to: number): void =>
+    extents.side(
+      points[2 * v] * cells - baseX,
+      points[2 * v + 1] * cells - baseY,
+      points[2 * to] * cells - baseX,
+      points[2 * to + 1] * cells - baseY,
+    );
   if (rim) {
     for (let i = 0; i < rim.length; i += 2) {
-      const ax = points[2 * rim[i]] * cells - baseX;
-      const ay = points[2 * rim[i] + 1] * cells - baseY;
-      const bx = points[2 * rim[i + 1]] * cells - baseX;
-      const by = points[2 * rim[i + 1] + 1] * cells - baseY;
-      spread(ax, ay, bx, by, bx, by, row);
+      side(rim[i], rim[i + 1]);
+      extents.fill();
     }
     fillWithin(bits, points, rim, cells, baseX, baseY);
   }
   for (let t = 0; triangles && t < triangles.length; t += 3) {
-    spread(
-      points[2 * triangles[t]] * cells - baseX,
-      points[2 * triangles[t] + 1] * cells - baseY,
-      points[2 * triangles[t + 1]] * cells - baseX,
-      points[2 * triangles[t + 1] + 1] * cells - baseY,
-      points[2 * triangles[t + 2]] * cells - baseX,
-      points[2 * triangles[t + 2] + 1] * cells - baseY,
-      row,
-    );
+    side(triangles[t], triangles[t + 1]);
+    side(triangles[t + 1], triangles[t + 2]);
+    side(triangles[t + 2], triangles[t]);
+    extents.fill();
   }
   return { bits, x: floor(baseX), y: floor(baseY) };
 }
@@ -179,38 +166,92 @@ function fillWithin(
   }
 }
 
-/** For each row of cells that a triangle touches, how far it reaches left and right there. */
-function spread(
-  ax: number,
-  ay: number,
-  bx: number,
-  by: number,
-  cx: number,
-  cy: number,
-  row: (y: number, a: number, b: number) => void,
-): void {
-  const xs = [ax, bx, cx, ax];
-  const ys = [ay, by, cy, ay];
-  const y0 = floor(min(ay, by, cy) + 1e-7);
-  const y1 = max(y0, ceil(max(ay, by, cy) - 1e-7) - 1);
-  for (let y = y0; y <= y1; y++) {
-    let lo = Infinity;
-    let hi = -Infinity;
-    for (let k = 0; k < 3; k++) {
-      const px = xs[k];
-      const py = ys[k];
-      const qx = xs[k + 1];
-      const qy = ys[k + 1];
-      if (max(py, qy) < y || min(py, qy) > y + 1) continue;
-      const d = qy - py;
-      const s = d === 0 ? 0 : max(0, min(1, (y - py) / d));
-      const e = d === 0 ? 1 : max(0, min(1, (y + 1 - py) / d));
-      const u = px + (qx - px) * s;
-      const v = px + (qx - px) * e;
-      lo = min(lo, u, v);
-      hi = max(hi, u, v);
+let low = new Float64Array(0);
+let high = new Float64Array(0);
+
+/**
+ * How far sides reach left and right in each row of cells they touch, and the rows filled that far, spread by the
+ * padding: exact for the outline, and no hole is ever lost to rounding.
+ *
+ * Each row is filled once for a side and not once for every row of the padding: with a padding of 4 cells a third of the
+ * time.
+ */
+class Extents {
+  private from = Infinity;
+  private to = -Infinity;
+  private readonly reach: number;
+  /** By rows away, how much further. */
+  private readonly wider: Float64Array;
+
+  constructor(
+    private readonly bits: Bits,
+    grow: number,
+  ) {
+    this.reach = ceil(grow);
+    this.wider = Float64Array.from({ length: this.reach + 1 }, (_, dy) =>
+      grow > 0 ? grow * sqrt(max(0, 1 - (max(0, dy - 1) / grow) ** 2)) : 0,
+    );
+    const rows = bits.height + 2 * this.reach + 4;
+    if (low.length < rows) {
+      low = new Float64Array(rows);
+      high = new Float64Array(rows);
     }
-    if (lo <= hi) row(y, lo, hi);
+  }
+
+  side(ax: number, ay: number, bx: number, by: number): void {
+    if (ay > by) {
+      this.side(bx, by, ax, ay);
+      return;
+    }
+    const y0 = max(0, floor(ay + 1e-7));
+    const y1 = min(this.bits.height, max(y0, ceil(by - 1e-7) - 1));
+    const slope = by > ay ? (bx - ax) / (by - ay) : 0;
+    this.open(y0, y1);
+    for (let y = y0; y <= y1; y++) {
+      const u = y <= ay || slope === 0 ? ax : ax + (y - ay) * slope;
+      const v = y + 1 >= by ? bx : ax + (y + 1 - ay) * slope;
+      low[y] = min(low[y], u, v);
+      high[y] = max(high[y], u, v);
+    }
+  }
+
+  /** Makes sure of rows, empty where they were not there. */
+  private open(y0: number, y1: number): void {
+    if (this.from > this.to) {
+      low.fill(Infinity, y0, y1 + 1);
+      high.fill(-Infinity, y0, y1 + 1);
+    } else {
+      if (y0 < this.from) {
+        low.fill(Infinity, y0, this.from);
+        high.fill(-Infinity, y0, this.from);
+      }
+      if (y1 > this.to) {
+        low.fill(Infinity, this.to + 1, y1 + 1);
+        high.fill(-Infinity, this.to + 1, y1 + 1);
+      }
+    }
+    this.from = min(this.from, y0);
+    this.to = max(this.to, y1);
+  }
+
+  /** Fills what the sides since the last time touch. */
+  fill(): void {
+    const { bits, reach, wider, from, to } = this;
+    const { width, height } = bits;
+    for (let y = max(0, from - reach); y <= to + reach && y < height; y++) {
+      let a = Infinity;
+      let b = -Infinity;
+      for (let r = max(from, y - reach); r <= y + reach && r <= to; r++) {
+        const k = wider[abs(y - r)];
+        a = min(a, low[r] - k);
+        b = max(b, high[r] + k);
+      }
+      const lo = max(0, floor(a + 1e-7));
+      const hi = min(width - 1, floor(b - 1e-7));
+      if (lo <= hi) bits.fill(y, lo, hi);
+    }
+    this.from = Infinity;
+    this.to = -Infinity;
   }
 }
 

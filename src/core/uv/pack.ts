@@ -133,7 +133,7 @@ interface Fineness {
 
 /** The more there is to lay, the fewer turns are tried; small islands need fine cells. */
 function gridsFor(n: number, heavy: boolean, size: number): { fine: Fineness; coarse: Fineness } {
-  const cells = min(size, heavy || n <= MEDIUM ? 256 : 512);
+  const cells = min(size, heavy || n <= MEDIUM ? 512 : 1024);
   const grids = (most: number, fine: number, coarse: number): { fine: Fineness; coarse: Fineness } => ({
     fine: { cells, turns: fine },
     coarse: { cells: min(cells, most), turns: coarse },
