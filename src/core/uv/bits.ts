@@ -1,7 +1,7 @@
 /** Bitmaps of the sheet in 32-bit words: what islands take of it, and where there is room for one more. */
 import type { Outline } from './outline';
 
-const { abs, ceil, clz32, floor, max, min, sqrt } = Math;
+const { abs, ceil, floor, max, min, sqrt } = Math;
 
 export class Bits {
   readonly words: number;
