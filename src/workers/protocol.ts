@@ -30,6 +30,8 @@ export interface Progress {
   step?: string;
   /** A layout that is better than the last, and the same as a file to be kept. */
   layout?: { uv: Float32Array; bytes: Uint8Array };
+  /** A layout on its way: how far it is stretched on average, after so many rounds. */
+  relaxed?: { uv: Float32Array; mean: number; round: number };
 }
 
 /** Said without being asked: a tree for picking in a large piece is ready. */

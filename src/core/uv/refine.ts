@@ -36,22 +36,31 @@ function weigh(triangles: Uint32Array, rest: Rest, side: (a: number, b: number, 
   }
 }
 
-/** The Laplacian of a patch, factored; undefined where it cannot be. */
-function laplacian({ points, triangles }: Patch, rest: Rest): Factor | undefined {
-  const n = points.length / 3;
+/** The Laplacian of a patch, of some of its vertices or all, factored; undefined where it cannot be. */
+function laplacian({ points, triangles }: Patch, rest: Rest, free?: Uint32Array): Factor | undefined {
+  const all = points.length / 3;
+  const n = free?.length ?? all;
+  if (n === 0) return undefined;
   const m = new HermitianBuilder(n, triangles.length);
+  const index = free && new Int32Array(all).fill(-1);
+  if (index) free.forEach((v, i) => (index[v] = i));
   weigh(triangles, rest, (a, b, w) => {
-    m.diagonal[a] += w;
-    m.diagonal[b] += w;
-    m.add(a, b, -w, 0);
+    const [i, j] = index ? [index[a], index[b]] : [a, b];
+    if (i >= 0) m.diagonal[i] += w;
+    if (j >= 0) m.diagonal[j] += w;
+    if (i >= 0 && j >= 0) m.add(i, j, -w, 0);
   });
   // All may be moved alike: a little is held of each, so that there is one answer.
   for (let v = 0; v < n; v++) m.diagonal[v] += 1e-5;
-  return factorHermitian(m, eliminationOrder(points, triangles));
+  const order = eliminationOrder(points, triangles);
+  return factorHermitian(m, index ? orderOfSome(order, index) : order);
 }
 
-/** The energy of a map, 4 per unit of area where nothing is stretched; infinite where something is flipped. */
-function energy(triangles: Uint32Array, rest: Rest, uv: Float64Array): number {
+/**
+ * The energy of a map, 4 per unit of area where nothing is stretched; infinite where something is flipped. `lengths`: how
+ * much of it is of lengths and angles (symmetric Dirichlet) and not of angles alone (MIPS, Hormann & Greiner 2000).
+ */
+function energy(triangles: Uint32Array, rest: Rest, uv: Float64Array, lengths: number): number {
   let sum = 0;
   for (let i = 0; i < triangles.length / 3; i++) {
     const w = rest.area[i];
@@ -66,13 +75,20 @@ function energy(triangles: Uint32Array, rest: Rest, uv: Float64Array): number {
     const det = m00 * m11 - m01 * m10;
     if (!(det > 0)) return Infinity;
     const q = m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11;
-    sum += w * q * (1 + 1 / (det * det));
+    sum += w * q * (lengths * (1 + 1 / (det * det)) + ((1 - lengths) * 2) / det);
   }
   return sum;
 }
 
 /** Minus its gradient, into x and y. */
-function descent(triangles: Uint32Array, rest: Rest, uv: Float64Array, x: Float64Array, y: Float64Array): void {
+function descent(
+  triangles: Uint32Array,
+  rest: Rest,
+  uv: Float64Array,
+  lengths: number,
+  x: Float64Array,
+  y: Float64Array,
+): void {
   x.fill(0);
   y.fill(0);
   for (let i = 0; i < triangles.length / 3; i++) {
@@ -87,8 +103,9 @@ function descent(triangles: Uint32Array, rest: Rest, uv: Float64Array, x: Float6
     const m11 = (uv[c + 1] - uv[a + 1] - m10 * g) / h;
     const det = m00 * m11 - m01 * m10;
     const q = m00 * m00 + m10 * m10 + m01 * m01 + m11 * m11;
-    const k = 2 * (1 + 1 / (det * det));
-    const r = (2 * q) / (det * det * det);
+    const angles = (2 - 2 * lengths) / det;
+    const k = 2 * (lengths * (1 + 1 / (det * det)) + angles);
+    const r = (q / det) * ((2 * lengths) / (det * det) + angles);
     const p00 = w * (k * m00 - r * m11);
     const p01 = w * (k * m01 + r * m10);
     const p10 = w * (k * m10 + r * m01);
@@ -154,54 +171,98 @@ export function refine(
 ): ((heavier: Rest, more: number) => void) | undefined {
   const factor = laplacian(patch, rest);
   if (!factor) return undefined;
-  bettered(patch, rest, factor, uv, rounds, enough, little);
-  return (heavier, more) => bettered(patch, heavier, factor, uv, more, enough, little);
+  const go = (of: Rest, many: number): void => {
+    toScale(patch.triangles, rest, uv);
+    const relaxing = new Relaxing(patch, of, uv, { factor });
+    let before = Infinity;
+    for (let round = 1; round <= many; round++) {
+      const gained = relaxing.round();
+      if (gained === undefined || enough(round) || gained + before < little) return;
+      before = gained;
+    }
+  };
+  go(rest, rounds);
+  return go;
 }
 
-function bettered(
-  { triangles }: Patch,
-  rest: Rest,
-  factor: Factor,
-  uv: Float64Array,
-  rounds: number,
-  enough: (round: number) => boolean,
-  little: number,
-): void {
-  const n = uv.length / 2;
-  toScale(triangles, rest, uv);
-  let now = energy(triangles, rest, uv);
-  if (!Number.isFinite(now)) return;
+interface RelaxingOptions {
+  /** Of the patch's Laplacian, where there is one already and nothing is held. */
+  factor?: Factor;
+  /** Vertices that stay where they are. */
+  held?: Uint8Array;
+  /** 1 keeps lengths, 0 angles; between them something of both. */
+  lengths?: number;
+}
+
+/** A map without flips that is made better round by round, in place. */
+export class Relaxing {
+  private readonly x: Float64Array;
+  private readonly y: Float64Array;
+  private readonly next: Float64Array;
+  private readonly factor: Factor | undefined;
+  /** Vertices in the order of the solver's; undefined where all are. */
+  private readonly free: Uint32Array | undefined;
+  private readonly lengths: number;
+  private now: number;
   /** Near what is flat already the energy bends eight times as much as the Laplacian. */
-  let step = 1 / 8;
-  let before = Infinity;
-  const x = new Float64Array(n);
-  const y = new Float64Array(n);
-  const next = new Float64Array(2 * n);
-  for (let round = 1; round <= rounds; round++) {
+  private step = 1 / 8;
+
+  /** `uv` is in the scale of the surface, nearly. */
+  constructor(
+    private readonly patch: Patch,
+    private readonly rest: Rest,
+    private readonly uv: Float64Array,
+    { factor, held, lengths = 1 }: RelaxingOptions = {},
+  ) {
+    const n = uv.length / 2;
+    this.lengths = lengths;
+    this.x = new Float64Array(n);
+    this.y = new Float64Array(n);
+    this.next = new Float64Array(2 * n);
+    if (held?.includes(1)) this.free = Uint32Array.from(held.keys()).filter((v) => held[v] === 0);
+    this.factor = factor ?? laplacian(patch, rest, this.free);
+    this.now = energy(patch.triangles, rest, uv, lengths);
+  }
+
+  /** What one more round gained, as a share of the energy; undefined where nothing can be gained. */
+  round(): number | undefined {
+    const { x, y, next, uv, rest, factor, free, lengths, now } = this;
+    const { triangles } = this.patch;
+    const n = x.length;
+    if (!factor || !Number.isFinite(now) || free?.length === 0) return undefined;
     pulse();
-    descent(triangles, rest, uv, x, y);
-    let slope = 0;
+    descent(triangles, rest, uv, lengths, x, y);
     const gx = x.slice();
     const gy = y.slice();
-    factor.solve(x, y);
+    if (free) {
+      // What is held goes nowhere, whatever would draw it.
+      const px = Float64Array.from(free, (v) => gx[v]);
+      const py = Float64Array.from(free, (v) => gy[v]);
+      factor.solve(px, py);
+      x.fill(0);
+      y.fill(0);
+      free.forEach((v, i) => {
+        x[v] = px[i];
+        y[v] = py[i];
+      });
+    } else factor.solve(x, y);
+    let slope = 0;
     for (let v = 0; v < n; v++) slope += gx[v] * x[v] + gy[v] * y[v];
-    let t = min(2 * step, 0.8 * farthest(triangles, uv, x, y));
+    let t = min(2 * this.step, 0.8 * farthest(triangles, uv, x, y));
     let better = Infinity;
     for (let k = 0; k < HALVINGS; k++, t /= 2) {
       for (let v = 0; v < n; v++) {
         next[2 * v] = uv[2 * v] + t * x[v];
         next[2 * v + 1] = uv[2 * v + 1] + t * y[v];
       }
-      better = energy(triangles, rest, next);
+      better = energy(triangles, rest, next, lengths);
       if (better <= now - 1e-4 * t * slope) break;
     }
-    if (!(better < now)) return;
-    step = t;
+    if (!(better < now)) return undefined;
+    this.step = t;
     uv.set(next);
-    const gained = (now - better) / now;
-    now = better;
-    if (enough(round) || gained + before < little) return;
-    before = gained;
+    this.now = better;
+    return (now - better) / now;
   }
 }
 

@@ -15,6 +15,7 @@ import { places } from './places';
 import { seams } from './seams';
 import { show } from './show';
 import { sheetDrawing, sheetEdit, sheetFaults, sheetLook } from './sheet';
+import { relaxing } from './relaxing';
 import { rules, solve } from './solve';
 import { uv } from './uv';
 import { variations } from './variations';
@@ -40,6 +41,7 @@ export const calls = {
   pick,
   placed,
   places,
+  relaxing,
   seams,
   whereabouts,
   rules,

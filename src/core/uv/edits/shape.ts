@@ -39,7 +39,7 @@ export function relax(s: SheetEdit, islands: readonly number[], keep: 'angles' |
 }
 
 /** Turned, put and sized as it lay before. */
-function laidBack(next: Float64Array, before: Float64Array, triangles: Uint32Array): Float64Array {
+export function laidBack(next: Float64Array, before: Float64Array, triangles: Uint32Array): Float64Array {
   const to = similarity(next, before);
   const [o, x] = [to(0, 0), to(1, 0)];
   const angle = atan2(x[1] - o[1], x[0] - o[0]);
@@ -153,7 +153,7 @@ export function straighten(s: SheetEdit, island: number): void {
     next[2 * v + 1] = steps[1].get(y)!;
   }
   // Seen from the face it began with it may be a mirror image; and it lies upright, whichever way that is nearest.
-  if (signed(next, patch.triangles) * signed(at, patch.triangles) < 0)
+  if (signedArea(next, patch.triangles) * signedArea(at, patch.triangles) < 0)
     for (let i = 0; i < next.length; i += 2) next[i] = -next[i];
   const back = laidBack(next, at, patch.triangles);
   const [v, w] = [of(0, 0), of(0, 1)];
@@ -168,13 +168,14 @@ export function straighten(s: SheetEdit, island: number): void {
   s.put(faces, patch, back);
 }
 
-function signed(uv: Float64Array, triangles: Uint32Array): number {
+/** Of a layout: below 0 where it lies on its face. */
+export function signedArea(uv: Float64Array, triangles: Uint32Array): number {
   let sum = 0;
   for (let t = 0; t < triangles.length; t += 3) {
     const [a, b, c] = [2 * triangles[t], 2 * triangles[t + 1], 2 * triangles[t + 2]];
     sum += (uv[b] - uv[a]) * (uv[c + 1] - uv[a + 1]) - (uv[b + 1] - uv[a + 1]) * (uv[c] - uv[a]);
   }
-  return sum;
+  return sum / 2;
 }
 
 /**

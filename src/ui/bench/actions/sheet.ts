@@ -6,7 +6,7 @@ import { keepBlob } from '../../parts/api';
 import { WorkCancelled } from '../../../workers/link';
 import type { SuggestedSeam } from '../../../workers/calls/seams';
 import { refocus, session } from '../session';
-import { bench, say, workedOn, type Suggested } from '../store';
+import { bench, say, workedOn, type RelaxingNow, type RelaxingWay, type Suggested } from '../store';
 import { indicesNow } from './picked';
 
 const MARKED: Readonly<Record<changes.Mark, string>> = {
@@ -112,6 +112,52 @@ export async function endPacking(keep: 'best' | 'nothing', file?: Uint8Array): P
   } catch (e) {
     say((e as Error).message);
   }
+}
+
+let relaxing: AbortController | null = null;
+
+/**
+ * Relaxes islands in a helper until it is stopped, or nothing more is gained; asked again, it begins anew in the other
+ * way. Nothing is kept by it.
+ */
+export async function relaxLive(
+  way: RelaxingWay,
+  of: { faces: readonly number[]; held: readonly number[]; only?: readonly number[] },
+): Promise<void> {
+  const at = unwrapStep();
+  const { document } = bench.get();
+  if (!at || !document || !session.crew) return;
+  relaxing?.abort();
+  const own = new AbortController();
+  relaxing = own;
+  bench.set({ relaxing: { ...at, faces: of.faces, way, now: null, rests: false } });
+  const tell = (found: Partial<RelaxingNow>): void => {
+    const now = bench.get().relaxing;
+    if (now && relaxing === own) bench.set({ relaxing: { ...now, ...found } });
+  };
+  try {
+    const query = { ...at, ...of, border: way.border, lengths: way.lengths };
+    const found = await session.crew.long(document, 'relaxing', query, {
+      signal: own.signal,
+      progress: ({ relaxed }) => relaxed && tell({ now: relaxed }),
+    });
+    tell({ rests: true });
+    if (relaxing === own && (!found || found.left > 0))
+      say('Islands that lie on their face stay as they are where something of them is held.');
+  } catch (e) {
+    if (relaxing !== own) return;
+    endRelaxing();
+    if (!(e instanceof WorkCancelled)) say((e as Error).message);
+  }
+}
+
+/** Ends relaxing, and answers what came of it. */
+export function endRelaxing(): RelaxingNow | null {
+  const now = bench.get().relaxing;
+  relaxing?.abort();
+  relaxing = null;
+  bench.set({ relaxing: null });
+  return now;
 }
 
 async function keptAs(at: { piece: string; step: string }, bytes: Uint8Array, label: string): Promise<void> {

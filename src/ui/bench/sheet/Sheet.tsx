@@ -23,6 +23,7 @@ import { token, useTheme } from '../../parts/theme';
 import { bandOf, Legend, useHeat, type HeatOf } from './heat';
 import {
   changePick,
+  endRelaxing,
   focusStep,
   keepLayout,
   markIslands,
@@ -30,12 +31,14 @@ import {
   packAll,
   packLonger,
   placeByHand,
+  relaxLive,
   releaseIsland,
   setMode,
   unfold,
 } from '../actions';
 import { session } from '../session';
-import { say, useBench, workedOn } from '../store';
+import { say, useBench, workedOn, type RelaxingWay } from '../store';
+import { RelaxingPanel } from './RelaxingPanel';
 import { SheetMenu } from './SheetMenu';
 import { PackingNow, Suggestions } from './Suggestions';
 import { usePlaced } from './usePlaced';
@@ -59,6 +62,8 @@ interface Live {
 }
 
 let placings = 0;
+
+const RELAXED: RelaxingWay = { lengths: 0.5, border: false, picked: 'nothing' };
 
 /**
  * The sheet: UVs laid out flat, sharing its picks with the view; islands and vertices are moved, turned and sized here
@@ -95,6 +100,7 @@ export function Sheet() {
   const keptNow = typeof step?.values.layout === 'string' && step.values.layout !== '';
   const told = useBench((b) => b.shown.get(piece?.id ?? '')?.reports.find((r) => r.step === step?.id)?.figures);
   const packing = useBench((b) => (b.packing && b.packing.step === step?.id ? b.packing : null));
+  const relaxing = useBench((b) => (b.relaxing && b.relaxing.step === step?.id ? b.relaxing : null));
   const isPlaced = usePlaced(piece?.id, step, mesh);
 
   /** Pixels of the sheet's square. */
@@ -176,8 +182,8 @@ export function Sheet() {
     const q = square();
     for (let k = 0; k < sheets; k++) drawPaper(g, q.x + k * q.side, q.y, q.side, sheets > 1 ? `${k + 1}` : '');
     if (!mesh || !uv || !islands) return;
-    const packed = packing?.best?.uv;
-    const at = live.current?.uv ?? (packed?.length === uv.length ? packed : uv);
+    const coming = relaxing?.now?.uv ?? packing?.best?.uv;
+    const at = live.current?.uv ?? (coming?.length === uv.length ? coming : uv);
     const t = topologyOf(mesh);
     const path = (f: number) => {
       for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
@@ -616,6 +622,44 @@ export function Sheet() {
     }
   };
 
+  /** Vertices at what is picked, where that is less than whole islands. */
+  const verticesPicked = (): Set<number> => {
+    const out = new Set<number>();
+    if (!mesh) return out;
+    const t = topologyOf(mesh);
+    if (s.pick.kind === 'vertex') for (const v of picked) out.add(v);
+    else if (s.pick.kind === 'edge')
+      for (const e of picked) {
+        out.add(t.edgeVertex[2 * e]);
+        out.add(t.edgeVertex[2 * e + 1]);
+      }
+    else
+      for (const x of picked)
+        for (let c = mesh.faceStart[x]; c < mesh.faceStart[x + 1]; c++) out.add(mesh.cornerVertex[c]);
+    return out;
+  };
+  const relax = (of: readonly number[], how: RelaxingWay): void => {
+    const ofIslands = new Set(of.map((x) => islands?.ofFace[x]));
+    const faces = islands ? Array.from(islands.ofFace.keys()).filter((x) => ofIslands.has(islands.ofFace[x])) : [];
+    const only = s.pick.kind === 'face' ? Array.from(picked) : facesPicked();
+    void relaxLive(how, {
+      faces,
+      held: how.picked === 'stays' ? [...verticesPicked()] : [],
+      ...(how.picked === 'moves' ? { only } : {}),
+    });
+  };
+  // What is relaxed is the piece as it is: where that changes, it ends.
+  const relaxedMesh = useRef(mesh);
+  useEffect(() => {
+    if (relaxedMesh.current !== mesh) endRelaxing();
+    relaxedMesh.current = mesh;
+  }, [mesh]);
+  useEffect(() => () => void endRelaxing(), []);
+  const keepRelaxed = (): void => {
+    const found = endRelaxing();
+    if (found?.now && uv?.length === found.now.uv.length) commit([...found.faces], found.now.uv);
+  };
+
   const pickFaulty = async (fault: Fault) => {
     const bound = Number(step?.values.stretch ?? 0) || 1.3;
     try {
@@ -700,6 +744,15 @@ export function Sheet() {
       <canvas ref={canvas} className="absolute inset-0 h-full w-full" aria-hidden="true" />
       {piece && step && <Suggestions piece={piece.id} step={step.id} />}
       {packing && <PackingNow fill={packing.fill} better={packing.best !== null} />}
+      {relaxing && (
+        <RelaxingPanel
+          relaxing={relaxing}
+          some={way !== 'island' && picked.length > 0}
+          change={(how) => relax(relaxing.faces, how)}
+          drop={() => void endRelaxing()}
+          keep={keepRelaxed}
+        />
+      )}
       {drawn && (
         <div
           className="pointer-events-none absolute border border-value"
@@ -823,6 +876,7 @@ export function Sheet() {
           there={uv !== undefined}
           release={release}
           packLonger={() => void packLonger()}
+          relaxLive={() => relax(chosen.faces, RELAXED)}
           lock={lock}
           stand={stand}
         />

@@ -26,6 +26,7 @@ import {
   IconMinus,
   IconPlus,
   IconRestore,
+  IconRipple,
   IconRotate2,
   IconRotateClockwise2,
   IconRuler2,
@@ -118,6 +119,7 @@ export interface SheetMenuProps {
   lock?: Marked;
   stand?: Marked;
   packLonger: () => void;
+  relaxLive: () => void;
   pickFaulty: (fault: Fault) => void;
   draw: (kind: 'svg' | 'png') => void;
   /** There is something on the sheet. */
@@ -132,6 +134,7 @@ export function SheetMenu({
   lock,
   stand,
   packLonger,
+  relaxLive,
   pickFaulty,
   draw,
   there,
@@ -177,6 +180,14 @@ export function SheetMenu({
       run: () => stand?.toggle(),
     },
   );
+  items.push({
+    id: 'relaxing',
+    heading: 'Shape',
+    label: 'Relax until stopped',
+    icon: <IconRipple {...icon} />,
+    disabled: islands === 0,
+    run: relaxLive,
+  });
   items.push({
     id: 'release',
     heading: 'Shape',

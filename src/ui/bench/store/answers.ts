@@ -41,6 +41,27 @@ export interface Packing {
   best: { uv: Float32Array; bytes: Uint8Array } | null;
 }
 
+/** How islands are relaxed while one looks on. */
+export interface RelaxingWay {
+  /** 1 keeps lengths, 0 angles. */
+  lengths: number;
+  border: boolean;
+  /** What is picked stays where it is, or alone may move. */
+  picked: 'stays' | 'moves' | 'nothing';
+}
+
+/** Islands that are being relaxed, and as they are by now. */
+export interface RelaxingNow {
+  piece: string;
+  step: string;
+  /** By number, of the islands that are relaxed. */
+  faces: readonly number[];
+  way: RelaxingWay;
+  now: { uv: Float32Array; mean: number; round: number } | null;
+  /** Nothing more is gained. */
+  rests: boolean;
+}
+
 /** Edges shown as dotted stitches, by key: seams to be, and one of them that is looked at. */
 export interface Dotted {
   lists: readonly (readonly number[])[];
@@ -51,6 +72,7 @@ export interface AnswersSlice {
   suggested: Suggested | null;
   dotted: Dotted | null;
   packing: Packing | null;
+  relaxing: RelaxingNow | null;
   anchors: FoundAnchors;
   trees: readonly TreeNote[];
   shown: ReadonlyMap<string, PieceShown>;
@@ -67,6 +89,7 @@ export const answersSlice: AnswersSlice = {
   suggested: null,
   dotted: null,
   packing: null,
+  relaxing: null,
   anchors: {},
   trees: [],
   shown: new Map(),

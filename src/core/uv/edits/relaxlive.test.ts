@@ -1,0 +1,171 @@
+/** Islands relaxed while one looks on: held where they are held, turned over nowhere, stopped when told to. */
+import fc from 'fast-check';
+import { box } from '../../make/primitives';
+import { UV, type Mesh } from '../../mesh/mesh';
+import { topologyOf } from '../../mesh/topology';
+import { triangulate } from '../../mesh/triangulate';
+import { animal, lumpyBall } from '../../testing/organic';
+import { triangleFigures, uvFigures } from '../measure';
+import { unwrapMesh } from '../unwrap';
+import { relaxedLive, type RelaxLiveOptions } from './relaxlive';
+import { bordersOf, SheetEdit } from './sheet';
+
+const laid = (mesh: Mesh): Mesh =>
+  unwrapMesh(mesh, {
+    ...{ cut: new Set<number>(), hold: new Set<number>(), seamAngle: Math.PI / 3, stretch: 1.6 },
+    ...{ size: 1024, padding: 4, density: 0, turn: true },
+  }).mesh;
+const uvOf = (m: Mesh): Float32Array => m.attributes[UV].data as Float32Array;
+const withUv = (m: Mesh, data: Float32Array): Mesh => m.withAttribute(UV, { domain: 'corner', width: 2, data });
+const all = (m: Mesh): number[] => Array.from({ length: m.faceCount }, (_, f) => f);
+const relaxed = (m: Mesh, o: Partial<RelaxLiveOptions> = {}) =>
+  relaxedLive(m, {
+    ...{
+      faces: all(m),
+      held: [],
+      border: false,
+      lengths: 0.5,
+      rounds: 200,
+      stop: () => false,
+      better: () => undefined,
+    },
+    ...o,
+  });
+const figures = (m: Mesh, uv: Float32Array) => uvFigures(withUv(m, uv), uv);
+/** Area on the sheet over that of the surface, the largest against the smallest, without the outermost hundredth. */
+function unevenness(m: Mesh, uv: Float32Array): number {
+  const { area, uvArea } = triangleFigures(m, uv, triangulate(m));
+  const scales = [...area.keys()]
+    .filter((i) => area[i] > 0)
+    .map((i) => Math.abs(uvArea[i]) / area[i])
+    .sort((a, b) => a - b);
+  return scales[Math.floor(0.99 * scales.length)] / scales[Math.floor(0.01 * scales.length)];
+}
+const ball = laid(lumpyBall(10));
+const grid = laid(box({ width: 1, height: 1, depth: 1, cutX: 6, cutY: 6, cutZ: 6, onGround: false }, 5));
+
+test('angles or lengths: the one bends less, the other stays more even; each better than what was', () => {
+  const angles = relaxed(ball, { lengths: 0 }).uv;
+  const lengths = relaxed(ball, { lengths: 1 }).uv;
+  const [a, l] = [figures(ball, angles), figures(ball, lengths)];
+  for (const f of [a, l]) expect(f).toMatchObject({ flips: 0, islands: figures(ball, uvOf(ball)).islands });
+  expect(a.stretchMean).toBeLessThan(l.stretchMean);
+  expect(unevenness(ball, lengths)).toBeLessThan(unevenness(ball, angles));
+  expect(a.stretchMean).toBeLessThanOrEqual(figures(ball, uvOf(ball)).stretchMean + 1e-4);
+});
+
+test('a border that is held stays where it is, and so do corners; within, what was bent comes to rest', () => {
+  const sheet = new SheetEdit(grid);
+  const t = topologyOf(grid);
+  const borders = bordersOf(grid, uvOf(grid));
+  const rim = new Set<number>();
+  for (let c = 0; c < grid.cornerCount; c++) if (borders[t.cornerEdge[c]]) rim.add(grid.cornerVertex[c]);
+  // Everything within its border is shaken a little; what would be turned over by it is let be.
+  const shaken = uvOf(grid).slice();
+  for (let c = 0; c < grid.cornerCount; c++) {
+    const v = grid.cornerVertex[c];
+    if (rim.has(v)) continue;
+    shaken[2 * c] += 0.012 * Math.sin(17 * v);
+    shaken[2 * c + 1] += 0.012 * Math.cos(11 * v);
+  }
+  const before = figures(grid, shaken);
+  expect(before.flips).toBe(0);
+  const kept = sheet.cornersOf(all(grid).slice(0, 2));
+  const out = relaxed(withUv(grid, shaken), { border: true, held: kept });
+  for (let c = 0; c < grid.cornerCount; c++)
+    if (rim.has(grid.cornerVertex[c]) || kept.includes(c)) {
+      expect(out.uv[2 * c]).toBeCloseTo(shaken[2 * c], 6);
+      expect(out.uv[2 * c + 1]).toBeCloseTo(shaken[2 * c + 1], 6);
+    }
+  expect(figures(grid, out.uv).stretchMean).toBeLessThan(1 + (before.stretchMean - 1) / 2);
+});
+
+test('only what is picked moves', () => {
+  const only = all(ball).slice(40, 90);
+  const may = new Set(only);
+  const fixed = new Set<number>();
+  for (const f of all(ball))
+    if (!may.has(f)) for (let c = ball.faceStart[f]; c < ball.faceStart[f + 1]; c++) fixed.add(ball.cornerVertex[c]);
+  const shaken = uvOf(ball).slice();
+  for (let c = 0; c < ball.cornerCount; c++)
+    if (!fixed.has(ball.cornerVertex[c])) shaken[2 * c] += 0.0015 * Math.sin(7 * ball.cornerVertex[c]);
+  const { uv } = relaxed(withUv(ball, shaken), { only });
+  let moved = 0;
+  for (let c = 0; c < ball.cornerCount; c++) {
+    const far = Math.hypot(uv[2 * c] - shaken[2 * c], uv[2 * c + 1] - shaken[2 * c + 1]);
+    if (fixed.has(ball.cornerVertex[c])) expect(far).toBeLessThan(1e-6);
+    else if (far > 1e-5) moved++;
+  }
+  expect(moved).toBeGreaterThan(20);
+});
+
+test('it ends when it is told to, with what there is by then; each stage is told, and none is worse', () => {
+  const means: number[] = [];
+  let rounds = 0;
+  const out = relaxed(ball, {
+    lengths: 1,
+    rounds: 1000,
+    stop: () => ++rounds > 40,
+    better: (uv, mean) => {
+      expect(uv).toHaveLength(uvOf(ball).length);
+      means.push(mean);
+    },
+  });
+  expect(out.rounds).toBe(40);
+  expect(means.length).toBeGreaterThanOrEqual(4);
+});
+
+test('what was mirrored by hand stays mirrored, where it lay', () => {
+  const turned = uvOf(ball).map((x, i) => (i % 2 === 0 ? 1 - x : x));
+  const m = withUv(ball, turned);
+  const out = relaxed(m, { lengths: 1 }).uv;
+  const { uvArea } = triangleFigures(m, out, triangulate(m));
+  expect(uvArea.every((a) => a <= 0)).toBe(true);
+});
+
+test('an island on its face is laid anew, or left where something of it is held', () => {
+  const heap = new Float32Array(uvOf(ball).length);
+  for (let c = 0; c < ball.cornerCount; c++) {
+    heap[2 * c] = 0.5 + 0.1 * Math.sin(5 * ball.cornerVertex[c]);
+    heap[2 * c + 1] = 0.5 + 0.1 * Math.sin(3 * ball.cornerVertex[c] + 1);
+  }
+  // All in one heap is one island: cut open it cannot be by this, and it is left.
+  expect(relaxed(withUv(ball, heap)).left).toBe(1);
+  const cube = laid(box({ width: 1, height: 1, depth: 1, cutX: 4, cutY: 4, cutZ: 4, onGround: false }, 3));
+  const crossed = uvOf(cube).slice();
+  const t = topologyOf(cube);
+  const borders = bordersOf(cube, uvOf(cube));
+  const rim = new Set<number>();
+  for (let c = 0; c < cube.cornerCount; c++) if (borders[t.cornerEdge[c]]) rim.add(cube.cornerVertex[c]);
+  for (let c = 0; c < cube.cornerCount; c++)
+    if (!rim.has(cube.cornerVertex[c])) crossed[2 * c] += cube.cornerVertex[c] % 2 ? 0.2 : -0.2;
+  const m = withUv(cube, crossed);
+  expect(figures(cube, crossed).flips).toBeGreaterThan(0);
+  for (const border of [true, false]) {
+    const out = relaxed(m, { border, lengths: 1 });
+    expect(out.left).toBe(0);
+    expect(figures(cube, out.uv)).toMatchObject({ flips: 0, stretchMean: expect.closeTo(1, 2) });
+  }
+  expect(relaxed(m, { held: [0] }).left).toBeGreaterThan(0);
+});
+
+test('whatever is picked and held: nothing is turned over, and numbers stay numbers', () => {
+  const m = laid(animal(8));
+  fc.assert(
+    fc.property(
+      fc.double({ min: 0, max: 1, noNaN: true }),
+      fc.boolean(),
+      fc.array(fc.nat(m.cornerCount - 1), { maxLength: 12 }),
+      fc.array(fc.nat(m.faceCount - 1), { minLength: 1, maxLength: 5 }),
+      (lengths, border, held, faces) => {
+        const out = relaxed(m, { lengths, border, held, faces, rounds: 25 });
+        const f = figures(m, out.uv);
+        expect(f.flips).toBe(0);
+        expect(f.islands).toBe(figures(m, uvOf(m)).islands);
+        expect(out.uv.every(Number.isFinite)).toBe(true);
+        for (const c of held) expect(out.uv[2 * c]).toBeCloseTo(uvOf(m)[2 * c], 5);
+      },
+    ),
+    { numRuns: 25 },
+  );
+});

@@ -1,0 +1,147 @@
+/**
+ * Islands relaxed round by round for as long as one looks on: angles kept, or lengths, or something of both; borders and
+ * whatever is picked held where they are. No face is turned over by it, and no island comes to lie on itself.
+ */
+import type { Mesh } from '../../mesh/mesh';
+import { flatnessOf, restOf, rimCrosses, type Rest } from '../flatness';
+import { conformal } from '../lscm';
+import type { Patch } from '../patch';
+import { Relaxing, tutte } from '../refine';
+import { laidBack, signedArea } from './shape';
+import { SheetEdit } from './sheet';
+
+const { abs, max, sqrt } = Math;
+
+export interface RelaxLiveOptions {
+  /** Of the islands that are relaxed. */
+  faces: readonly number[];
+  /** Corners that stay where they are. */
+  held: readonly number[];
+  /** Faces that alone may move: what lies at others is held. All, where it is left out. */
+  only?: readonly number[];
+  /** The border of each island stays as it is. */
+  border: boolean;
+  /** 1 keeps lengths, 0 angles; between them something of both. */
+  lengths: number;
+  rounds: number;
+  stop: () => boolean;
+  /** After rounds: the layout as it is by then, and the mean of the larger stretch over the smaller. */
+  better: (uv: Float32Array, mean: number, round: number) => void;
+}
+
+export interface RelaxedLive {
+  uv: Float32Array;
+  rounds: number;
+  /** Islands that could not be relaxed: they lie on their face or on themselves, and what is held leaves no other way. */
+  left: number;
+}
+
+/** An island on its way. */
+interface Own {
+  faces: Uint32Array;
+  patch: Patch;
+  rest: Rest;
+  /** Where it is, in the scale of the surface and its face up. */
+  at: Float64Array;
+  /** From there back to the sheet. */
+  back: (at: Float64Array) => Float64Array;
+  relaxing: Relaxing;
+  /** It did not lie on itself when it began. */
+  clear: boolean;
+  /** Without a crossing border, as far as is known; the rim is looked at only now and then. */
+  sound: Float64Array;
+  done: boolean;
+}
+
+/** Rounds after which borders are looked at: each look takes about as long as a round. */
+const LOOK = 8;
+/** Gained by a round, as a share: less is nothing. */
+const LITTLE = 1e-7;
+
+export function relaxedLive(mesh: Mesh, o: RelaxLiveOptions): RelaxedLive {
+  const s = new SheetEdit(mesh);
+  const held = new Uint8Array(mesh.cornerCount);
+  for (const c of o.held) held[c] = 1;
+  if (o.only) {
+    const may = new Uint8Array(mesh.faceCount);
+    for (const f of o.only) may[f] = 1;
+    for (const c of s.cornersOf(Array.from(may.keys()).filter((f) => !may[f]))) held[c] = 1;
+  }
+  let left = 0;
+  const all: Own[] = [];
+  for (const island of s.islandsWith(o.faces)) {
+    const own = begun(s, island, held, o);
+    if (own) all.push(own);
+    else left++;
+  }
+  const laid = (): Float32Array => {
+    for (const { faces, patch, sound, back } of all) s.put(faces, patch, back(sound));
+    return s.uv.slice();
+  };
+  const meanOf = (): number => {
+    let sum = 0;
+    let area = 0;
+    for (const { patch, rest, sound } of all) {
+      sum += rest.total * flatnessOf(patch, rest, sound, 2).mean;
+      area += rest.total;
+    }
+    return area > 0 ? sum / area : 1;
+  };
+  let round = 0;
+  while (round < o.rounds && all.some((a) => !a.done) && !o.stop()) {
+    round++;
+    for (const own of all) if (!own.done) own.done = !((own.relaxing.round() ?? 0) > LITTLE);
+    if (round % LOOK !== 0 && !all.every((a) => a.done)) continue;
+    for (const own of all) keepSound(own);
+    o.better(laid(), meanOf(), round);
+  }
+  for (const own of all) keepSound(own);
+  return { uv: laid(), rounds: round, left };
+}
+
+/** What lies once on the sheet is kept; an island that came to lie on itself ends where it did not yet. */
+function keepSound(own: Own): void {
+  if (own.clear && rimCrosses(own.patch.rim, own.at)) {
+    own.at.set(own.sound);
+    own.done = true;
+  } else own.sound = own.at.slice();
+}
+
+/** Undefined for what has no area, and for what lies on its face and cannot be laid otherwise as things are held. */
+function begun(s: SheetEdit, island: number, heldCorners: Uint8Array, o: RelaxLiveOptions): Own | undefined {
+  const faces = s.facesOf(island);
+  const { patch, at: before } = s.patchOf(faces);
+  const rest = restOf(patch);
+  if (!(rest.total > 0)) return undefined;
+  const held = new Uint8Array(before.length / 2);
+  s.cornersOf(faces).forEach((c, k) => {
+    held[patch.corners[k]] = max(held[patch.corners[k]], heldCorners[c]);
+  });
+  const picked = held.includes(1);
+  if (o.border) for (const v of patch.rim) held[v] = 1;
+  const free = !picked && !o.border;
+  const { triangles } = patch;
+  const flips = (at: Float64Array): number => flatnessOf(patch, rest, at, 2).flips;
+  // What was mirrored by hand stays so.
+  const mirrored = signedArea(before, triangles) < 0;
+  const turnedOver = (at: Float64Array): Float64Array =>
+    mirrored ? at.map((x, i) => (i % 2 === 0 ? -x : x)) : at.slice();
+  let at: Float64Array | undefined = turnedOver(before);
+  if (flips(at) > 0) {
+    // With nothing held there is always a map without flips; within a border that is held there may be one.
+    if (picked) return undefined;
+    at = o.border ? tutte(patch, rest, at) : conformal({ points: patch.points, triangles });
+    if (free && (!at || flips(at) > 0)) at = tutte(patch, rest);
+    if (!at || flips(at) > 0) return undefined;
+  }
+  // In the scale of the surface lengths mean something.
+  const scale = sqrt(rest.total / abs(signedArea(at, triangles)));
+  for (let i = 0; i < at.length; i++) at[i] *= scale;
+  const back = (now: Float64Array): Float64Array => {
+    const over = turnedOver(now);
+    return free ? laidBack(over, before, triangles) : over.map((x) => x / scale);
+  };
+  const relaxing = new Relaxing(patch, rest, at, { held, lengths: o.lengths });
+  const clear = !rimCrosses(patch.rim, at);
+  return { faces, patch, rest, at, back, relaxing, clear, sound: at.slice(), done: false };
+}
