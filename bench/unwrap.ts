@@ -5,6 +5,7 @@
 import { meshFrom, type Mesh } from '../src/core/mesh';
 import { triangulate } from '../src/core/mesh/triangulate';
 import { animal, coral, gears, lumpyBall, rings, scanned } from '../src/core/testing/organic';
+import { relaxedLive } from '../src/core/uv/edits/relaxlive';
 import { triangleFigures, unwrapMesh, uvFigures, type UvFigures } from '../src/core/uv';
 import type { Benchmark, Result } from './measure';
 
@@ -21,6 +22,18 @@ const SHAPES: readonly (readonly [string, () => Mesh])[] = [
   ['scan, 2 % broken', () => scanned(lumpyBall(30), 3, 0.002, 0.02)],
   ['coral', () => coral(56)],
 ];
+
+const laidOut = (mesh: Mesh): Mesh =>
+  unwrapMesh(mesh, {
+    cut: new Set(),
+    hold: new Set(),
+    seamAngle: Math.PI / 3,
+    stretch: BOUND,
+    size: SIZE,
+    padding: PADDING,
+    density: 0,
+    turn: true,
+  }).mesh;
 
 function drawnMore(mesh: Mesh): number {
   const { area, stretch } = triangleFigures(mesh, mesh.attributes.uv.data as Float32Array, triangulate(mesh));
@@ -86,16 +99,7 @@ export const unwrapBench: Benchmark = {
     for (const [name, make] of SHAPES) {
       const mesh = make();
       const start = performance.now();
-      const made = unwrapMesh(mesh, {
-        cut: new Set(),
-        hold: new Set(),
-        seamAngle: Math.PI / 3,
-        stretch: BOUND,
-        size: SIZE,
-        padding: PADDING,
-        density: 0,
-        turn: true,
-      }).mesh;
+      const made = laidOut(mesh);
       const ms = performance.now() - start;
       const f = uvFigures(made, made.attributes.uv.data as Float32Array);
       const peer = await byPeer(mesh);
@@ -146,6 +150,33 @@ export const unwrapBench: Benchmark = {
       bar: '≤ 1.15',
       ok: power <= 1.15,
     });
+    out.push(relaxingRate());
     return out;
   },
 };
+
+/** Rounds a second of relaxing, borders free, the look at them included. */
+function relaxingRate(): Result {
+  const mesh = laidOut(lumpyBall(53));
+  let first = 0;
+  const { rounds } = relaxedLive(mesh, {
+    faces: Array.from({ length: mesh.faceCount }, (_, f) => f),
+    held: [],
+    border: false,
+    lengths: 1,
+    rounds: 60,
+    stop: () => {
+      first ||= performance.now();
+      return false;
+    },
+    better: () => undefined,
+  });
+  const rate = (1000 * rounds) / (performance.now() - first);
+  return {
+    name: `Relaxing ${mesh.vertexCount.toLocaleString('en')} vertices: rounds a second`,
+    value: rate,
+    unit: '',
+    bar: '≥ 20',
+    ok: rate >= 20,
+  };
+}

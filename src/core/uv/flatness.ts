@@ -210,9 +210,13 @@ function turnExactly(ax: number, ay: number, bx: number, by: number, cx: number,
  * Whether the rim of a patch crosses or touches itself on the sheet. Where no triangle is flipped and the rim does not,
  * the patch lies once on the sheet and nowhere twice. Exact; sides are looked up through a grid.
  */
-export function rimCrosses(rim: Uint32Array, uv: Float64Array): boolean {
+export const rimCrosses = (rim: Uint32Array, uv: Float64Array): boolean => crossingsOf(rim, uv, true).length > 0;
+
+/** Sides of a rim, by number, that cross or touch others; all of them, or just two. */
+export function crossingsOf(rim: Uint32Array, uv: Float64Array, two = false): number[] {
   const sides = rim.length / 2;
-  if (sides < 4) return false;
+  const found = new Set<number>();
+  if (sides < 4) return [];
   let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const v of rim) {
     x0 = min(x0, uv[2 * v]);
@@ -220,7 +224,7 @@ export function rimCrosses(rim: Uint32Array, uv: Float64Array): boolean {
     y0 = min(y0, uv[2 * v + 1]);
     y1 = max(y1, uv[2 * v + 1]);
   }
-  if (!(x1 - x0 < Infinity && y1 - y0 < Infinity)) return true;
+  if (!(x1 - x0 < Infinity && y1 - y0 < Infinity)) return Array.from({ length: sides }, (_, s) => s);
   const n = max(1, min(1024, Math.ceil(sqrt(sides))));
   const wide = (x1 - x0 || 1) * (1 + 1e-9);
   const high = (y1 - y0 || 1) * (1 + 1e-9);
@@ -242,11 +246,15 @@ export function rimCrosses(rim: Uint32Array, uv: Float64Array): boolean {
           cells.set(name, [s]);
           continue;
         }
-        for (const o of list) if (sidesMeet(uv, a, b, rim[2 * o], rim[2 * o + 1])) return true;
+        for (const o of list) {
+          if (!sidesMeet(uv, a, b, rim[2 * o], rim[2 * o + 1])) continue;
+          found.add(s).add(o);
+          if (two) return [...found];
+        }
         list.push(s);
       }
   }
-  return false;
+  return [...found];
 }
 
 function sidesMeet(uv: Float64Array, a: number, b: number, c: number, d: number): boolean {

@@ -3,7 +3,7 @@
  * whatever is picked held where they are. No face is turned over by it, and no island comes to lie on itself.
  */
 import type { Mesh } from '../../mesh/mesh';
-import { flatnessOf, restOf, rimCrosses, type Rest } from '../flatness';
+import { crossingsOf, flatnessOf, restOf, type Rest } from '../flatness';
 import { conformal } from '../lscm';
 import type { Patch } from '../patch';
 import { Relaxing, tutte } from '../refine';
@@ -46,10 +46,17 @@ interface Own {
   /** From there back to the sheet. */
   back: (at: Float64Array) => Float64Array;
   relaxing: Relaxing;
+  /** Vertices that stay where they are. */
+  held: Uint8Array;
+  lengths: number;
   /** It did not lie on itself when it began. */
   clear: boolean;
+  /** How often it would have come to lie on itself. */
+  met: number;
   /** Without a crossing border, as far as is known; the rim is looked at only now and then. */
   sound: Float64Array;
+  /** It has moved since its border was looked at. */
+  fresh: boolean;
   done: boolean;
 }
 
@@ -90,21 +97,62 @@ export function relaxedLive(mesh: Mesh, o: RelaxLiveOptions): RelaxedLive {
   let round = 0;
   while (round < o.rounds && all.some((a) => !a.done) && !o.stop()) {
     round++;
-    for (const own of all) if (!own.done) own.done = !((own.relaxing.round() ?? 0) > LITTLE);
+    for (const own of all) {
+      if (own.done) continue;
+      const gained = own.relaxing.round();
+      own.fresh ||= gained !== undefined;
+      own.done = !((gained ?? 0) > LITTLE);
+    }
     if (round % LOOK !== 0 && !all.every((a) => a.done)) continue;
-    for (const own of all) keepSound(own);
+    all.forEach(keepSound);
     o.better(laid(), meanOf(), round);
   }
-  for (const own of all) keepSound(own);
+  all.forEach(keepSound);
   return { uv: laid(), rounds: round, left };
 }
 
-/** What lies once on the sheet is kept; an island that came to lie on itself ends where it did not yet. */
+/** So often sides that would meet are held one by one, before the whole border is. */
+const ONE_BY_ONE = 6;
+/** Sides to both hands of those that would meet that are held with them. */
+const BESIDE = 2;
+
+/**
+ * What lies once on the sheet is kept. Where an island came to lie on itself it goes back to where it did not yet, and
+ * the sides that would have met stay there from now on.
+ */
 function keepSound(own: Own): void {
-  if (own.clear && rimCrosses(own.patch.rim, own.at)) {
-    own.at.set(own.sound);
-    own.done = true;
-  } else own.sound = own.at.slice();
+  if (!own.fresh) return;
+  own.fresh = false;
+  const { patch, rest, at, held, lengths } = own;
+  const meeting = own.clear ? crossingsOf(patch.rim, at) : [];
+  if (meeting.length === 0) {
+    own.sound = at.slice();
+    return;
+  }
+  at.set(own.sound);
+  if (++own.met > ONE_BY_ONE) {
+    if (own.met > ONE_BY_ONE + 1) {
+      own.done = true;
+      return;
+    }
+    for (const v of patch.rim) held[v] = 1;
+  } else for (const s of meeting) holdRound(patch, held, s);
+  own.relaxing = new Relaxing(patch, rest, at, { held, lengths });
+  own.done = false;
+}
+
+/** Holds both ends of a side of the rim, and what is next to them along it. */
+function holdRound({ rim }: Patch, held: Uint8Array, side: number): void {
+  let near = new Set([rim[2 * side], rim[2 * side + 1]]);
+  for (let k = 0; k <= BESIDE; k++) {
+    for (const v of near) held[v] = 1;
+    const next = new Set(near);
+    for (let i = 0; i < rim.length; i += 2) {
+      if (near.has(rim[i])) next.add(rim[i + 1]);
+      if (near.has(rim[i + 1])) next.add(rim[i]);
+    }
+    near = next;
+  }
 }
 
 /** Undefined for what has no area, and for what lies on its face and cannot be laid otherwise as things are held. */
@@ -142,6 +190,21 @@ function begun(s: SheetEdit, island: number, heldCorners: Uint8Array, o: RelaxLi
     return free ? laidBack(over, before, triangles) : over.map((x) => x / scale);
   };
   const relaxing = new Relaxing(patch, rest, at, { held, lengths: o.lengths });
-  const clear = !rimCrosses(patch.rim, at);
-  return { faces, patch, rest, at, back, relaxing, clear, sound: at.slice(), done: false };
+  const clear = crossingsOf(patch.rim, at, true).length === 0;
+  const { lengths } = o;
+  return {
+    faces,
+    patch,
+    rest,
+    at,
+    back,
+    relaxing,
+    held,
+    lengths,
+    clear,
+    met: 0,
+    sound: at.slice(),
+    fresh: false,
+    done: false,
+  };
 }

@@ -154,6 +154,22 @@ export function SheetMenu({
       run: () => run(name),
     })),
   );
+  items.push({
+    id: 'relaxing',
+    heading: 'Shape',
+    label: 'Relax until stopped',
+    icon: <IconRipple {...icon} />,
+    disabled: islands === 0,
+    run: relaxLive,
+  });
+  items.push({
+    id: 'release',
+    heading: 'Shape',
+    label: 'Give back to the solver',
+    icon: <IconRestore {...icon} />,
+    disabled: release === undefined,
+    run: () => release?.(),
+  });
   items.push(
     {
       id: 'lock',
@@ -180,22 +196,6 @@ export function SheetMenu({
       run: () => stand?.toggle(),
     },
   );
-  items.push({
-    id: 'relaxing',
-    heading: 'Shape',
-    label: 'Relax until stopped',
-    icon: <IconRipple {...icon} />,
-    disabled: islands === 0,
-    run: relaxLive,
-  });
-  items.push({
-    id: 'release',
-    heading: 'Shape',
-    label: 'Give back to the solver',
-    icon: <IconRestore {...icon} />,
-    disabled: release === undefined,
-    run: () => release?.(),
-  });
   items.push(
     ...PROJECTED.map(([name, label]): MenuItem => ({
       id: name,
