@@ -22,6 +22,12 @@ const SPARE = 0.003;
 /** Beyond this much more than the bound allows, evening out has never been seen to get there. */
 const HOPELESS = 1.9;
 const ROUNDS = 12;
+/**
+ * How much lengths have to say against angles: as much as holds density within the bound, which is a wide one. Of a coral
+ * of 28,000 faces this makes 101 islands at a mean stretch of 1.032, of lengths alone 115 at 1.048; of angles alone 120
+ * at 1.027.
+ */
+const LENGTHS = 0.1;
 /** Two rounds that gain less than this between them are the last. */
 const LITTLE = 4e-4;
 /** Where no more than this of the area is beyond the bound, it is made heavier, some times over. */
@@ -61,11 +67,12 @@ export function layFlat(given: Patch, bound: number, hard = false): Laid {
     const now = round && judge(round);
     if (round && now && now.flips === 0) {
       uv = round;
-      refine(patch, rest, uv, ROUNDS_FROM_CIRCLE, (k) => {
+      const judged = (k: number): boolean => {
         if (k % 4 !== 0) return false;
         figures = judge(uv);
         return fits();
-      });
+      };
+      refine(patch, rest, uv, ROUNDS_FROM_CIRCLE, judged, { lengths: LENGTHS });
       figures = judge(uv);
     }
   }
@@ -74,7 +81,7 @@ export function layFlat(given: Patch, bound: number, hard = false): Laid {
       figures = judge(uv);
       return fits();
     };
-    const goOn = refine(patch, rest, uv, ROUNDS, judged, LITTLE);
+    const goOn = refine(patch, rest, uv, ROUNDS, judged, { lengths: LENGTHS, little: LITTLE });
     figures = judge(uv);
     let heavier = rest;
     for (let k = 0; k < TURNS && goOn && !fits() && figures.beyond < FEW && figures.spread < bound * bound; k++) {

@@ -167,13 +167,13 @@ export function refine(
   uv: Float64Array,
   rounds: number,
   enough: (round: number) => boolean,
-  little = 2e-6,
+  { lengths = 1, little = 2e-6 }: { lengths?: number; little?: number } = {},
 ): ((heavier: Rest, more: number) => void) | undefined {
   const factor = laplacian(patch, rest);
   if (!factor) return undefined;
   const go = (of: Rest, many: number): void => {
     toScale(patch.triangles, rest, uv);
-    const relaxing = new Relaxing(patch, of, uv, { factor });
+    const relaxing = new Relaxing(patch, of, uv, { factor, lengths });
     let before = Infinity;
     for (let round = 1; round <= many; round++) {
       const gained = relaxing.round();
