@@ -53,6 +53,8 @@ export interface Joining {
   bound: number;
   /** Islands of boxes: as flat as before, and not sprawling. */
   flat: boolean;
+  /** Of more faces together they are not tried. */
+  most?: number;
 }
 
 /** What is smaller, against everything, is joined over bends that are this much sharper. */
@@ -68,7 +70,7 @@ export function joinedOverRuns(
   mesh: Mesh,
   islands: readonly Island[],
   seam: Uint8Array,
-  { hard, hold, bend, bound, flat }: Joining,
+  { hard, hold, bend, bound, flat, most = MOST }: Joining,
 ): { islands: Island[]; seam: Uint8Array } {
   const parting = new Parting(mesh, seam.slice());
   const now = new Map<number, Island>();
@@ -106,7 +108,7 @@ export function joinedOverRuns(
     const many = x.patch.faces.length + y.patch.faces.length;
     // Of a slit that is closed nothing is gained.
     if (a === b && !held) continue;
-    if (!held && (many > MOST || (flat && !(isFlat(x) && isFlat(y))))) continue;
+    if (!held && (many > most || (flat && !(isFlat(x) && isFlat(y))))) continue;
     const small = min(x.laid.rest.total, y.laid.rest.total) < SCRAP * area;
     if (!held && bends(run.edges) > (small ? SHARPER * bend : bend)) continue;
     budget -= held ? 0 : many;

@@ -6,12 +6,10 @@ import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { triangulate } from '../mesh/triangulate';
-import { nextCorner, topologyOf, type Topology } from '../mesh/topology';
-import { autoIslands } from './auto';
+import { nextCorner, topologyOf } from '../mesh/topology';
 import { charts, chartShapes, facesByChart, linkBorders, partByDirection, seamEdges, type Charts } from './charts';
-import { joinedOverRuns } from './joinruns';
+import { parted, type AutoParted } from './parted';
 import { isBoxy } from './boxy';
-import { hidingCost } from './hiding';
 import { conformal } from './lscm';
 import type { PackIsland } from './pack';
 import { layOut } from './sheets';
@@ -47,6 +45,8 @@ export interface UnwrapOptions {
    * flat without that.
    */
   islands?: number;
+  /** Where the surface is alike on both sides of a plane, islands are too, but for those across it. */
+  symmetric?: boolean;
   /** 0 to 1: how much cuts keep to creases and to what looks down. */
   hide?: number;
   /** Places on the sheet fixed by hand, by corner. */
@@ -197,91 +197,6 @@ function localNumbers(mesh: Mesh, ch: Charts, flat: Flat[]): { number: Int32Arra
     }),
   );
   return { number, chart };
-}
-
-interface AutoParted {
-  seam: Uint8Array;
-  /** Island of each face, and how many faces each has. */
-  of: Int32Array;
-  faces: Int32Array;
-  /** Share of the area beyond the bound. */
-  beyond: number;
-  /** 2 per corner: where it lies within its island. */
-  uv: Float64Array;
-}
-
-function parted(mesh: Mesh, marked: Uint8Array, o: UnwrapOptions, bound: number): AutoParted {
-  const hard = seamEdges(mesh, { cut: o.cut, hold: o.hold, angle: Infinity });
-  const soft = Uint8Array.from(marked, (x, e) => (x && !hard[e] ? 1 : 0));
-  const t = topologyOf(mesh);
-  withoutLooseEnds(t, soft, hard);
-  const found = autoIslands(mesh, {
-    seam: hard,
-    soft,
-    hold: o.hold,
-    bound,
-    bend: min(o.seamAngle, Math.PI),
-    islands: o.islands ?? 0,
-    weigh: hidingCost(mesh, o.hide ?? 0.5),
-    progress: o.progress && ((share) => o.progress!(0.8 * share)),
-  });
-  const { islands, seam } = joinedOverRuns(mesh, found.islands, found.seam, {
-    hard,
-    hold: o.hold,
-    bend: o.pixels || (o.islands && found.islands.length > o.islands) ? Math.PI : min(o.seamAngle, Math.PI),
-    bound,
-    flat: o.pixels === true,
-  });
-  const of = new Int32Array(mesh.faceCount).fill(-1);
-  const uv = new Float64Array(2 * mesh.cornerCount);
-  islands.forEach(({ patch, laid }, k) => {
-    let at = 0;
-    for (const f of patch.faces) {
-      of[f] = k;
-      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++, at++) {
-        uv[2 * c] = laid.uv[2 * patch.corners[at]];
-        uv[2 * c + 1] = laid.uv[2 * patch.corners[at] + 1];
-      }
-    }
-  });
-  let area = 0;
-  let off = 0;
-  for (const { laid } of islands) {
-    area += laid.rest.total;
-    off += laid.rest.total * laid.figures.beyond;
-  }
-  const faces = Int32Array.from(islands, (i) => i.patch.faces.length);
-  return { seam, of, faces, uv, beyond: area > 0 ? off / area : 0 };
-}
-
-/**
- * Bends that lead nowhere part nothing: on what is rough there are thousands of them. What is left goes round, or from
- * one cut to another.
- */
-function withoutLooseEnds(t: Topology, soft: Uint8Array, hard: Uint8Array): void {
-  const ends = new Map<number, number[]>();
-  const note = (v: number, e: number): void => {
-    const list = ends.get(v);
-    if (list) list.push(e);
-    else ends.set(v, [e]);
-  };
-  const fixed = new Set<number>();
-  for (let e = 0; e < t.edgeCount; e++)
-    for (let k = 0; k < 2; k++) {
-      if (soft[e]) note(t.edgeVertex[2 * e + k], e);
-      if (hard[e]) fixed.add(t.edgeVertex[2 * e + k]);
-    }
-  const left = new Map([...ends].map(([v, list]) => [v, list.length]));
-  const loose = [...left].filter(([v, n]) => n === 1 && !fixed.has(v)).map(([v]) => v);
-  for (let v = loose.pop(); v !== undefined; v = loose.pop()) {
-    const e = ends.get(v)!.find((x) => soft[x]);
-    if (e === undefined) continue;
-    soft[e] = 0;
-    const other = t.edgeVertex[2 * e] === v ? t.edgeVertex[2 * e + 1] : t.edgeVertex[2 * e];
-    const n = left.get(other)! - 1;
-    left.set(other, n);
-    if (n === 1 && !fixed.has(other)) loose.push(other);
-  }
 }
 
 /**
