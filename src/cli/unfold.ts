@@ -10,7 +10,7 @@ import { numberOption, parseArgs, Usage } from './usage';
 
 /**
  * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--padding PX] [--size PX]
- * [--sheets N] [--density TEXELS/M] [--pixels] [--drawing svg|png] [--json]`:
+ * [--sheets N] [--density TEXELS/M] [--pixels] [--one-sided] [--drawing svg|png] [--json]`:
  * every piece gets a sheet of its own. Several files, or a folder of them, go into the folder OUT under their names;
  * what cannot be read is told and passed over.
  */
@@ -18,7 +18,7 @@ export async function run(args: string[]): Promise<number> {
   const o = parseArgs(
     args,
     ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide', 'drawing', 'sheets', 'density'],
-    ['json', 'pixels'],
+    ['json', 'pixels', 'one-sided'],
   );
   if (o.positional.length < 2) throw new Usage('unfold needs IN and OUT.');
   const angle = numberOption(o, 'seam-angle', 60, 0, 180);
@@ -33,6 +33,7 @@ export async function run(args: string[]): Promise<number> {
     stretch,
     islands: numberOption(o, 'islands', 0, 0, 1e6),
     hide: numberOption(o, 'hide', 0.5, 0, 1),
+    symmetric: !o.flags.has('one-sided'),
     size,
     padding,
     density: numberOption(o, 'density', 0, 0, 1e6),

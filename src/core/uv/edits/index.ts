@@ -3,6 +3,7 @@
  * A new one is one entry here and its words in the interface.
  */
 import type { Mesh } from '../../mesh/mesh';
+import { toAxes, toCircle, toRectangle } from './borders';
 import { align, evenDensity, flip, level, scaleBy, spread, stackAlike, toTexels, turn } from './place';
 import { project } from './project';
 import { relax, sew, straighten } from './shape';
@@ -58,6 +59,9 @@ const defs = {
   straighten: islands(1, (s, o) => {
     for (const i of o.islands) straighten(s, i);
   }),
+  'border on a circle': islands(1, (s, o) => o.islands.forEach((i) => toCircle(s, i))),
+  'border on a rectangle': islands(1, (s, o) => o.islands.forEach((i) => toRectangle(s, i))),
+  'border level': islands(1, (s, o) => o.islands.forEach((i) => toAxes(s, i))),
   'from one side': islands(1, (s, o) => project(s, o.faces, 'plane')),
   'from six sides': islands(1, (s, o) => project(s, o.faces, 'box')),
   'round an axis': islands(1, (s, o) => project(s, o.faces, 'cylinder')),
