@@ -2,6 +2,7 @@
 import { followRecipe } from '../../core/steps';
 import { Memory } from '../../core/recipe/memory';
 import { edgeKeys } from '../../core/mesh/picks';
+import { topologyOf } from '../../core/mesh/topology';
 import type { Mesh } from '../../core/mesh/mesh';
 import type { Move } from '../../core/recipe/values';
 import * as changes from '../../document/changes';
@@ -19,6 +20,7 @@ import {
   giveMaterial,
   keep,
   makeTexture,
+  cutTraced,
   markSeams,
   packAll,
   pickWider,
@@ -188,6 +190,30 @@ describe('unwrap and finish', () => {
     expect(piece().recipe[1].values).toMatchObject({ repack: false, placed: { face: [1, 1] } });
     unfold();
     expect(piece().recipe[1].values.placed).toEqual({ face: [], vertex: [], uv: [] });
+  });
+
+  test('where both sides are worked on, seams are marked on both, also those that are traced', () => {
+    const mesh = bench.get().mesh!;
+    const keys = edgeKeys(mesh);
+    const { edgeVertex } = topologyOf(mesh);
+    const xOf = (e: number): number =>
+      mesh.positions[3 * edgeVertex[2 * e]] + mesh.positions[3 * edgeVertex[2 * e + 1]];
+    const edge = Array.from(keys.keys()).find((e) => xOf(e) > 0.01)!;
+    setStage('unwrap');
+    bench.set({ bothSides: 'x' });
+    setPick('edge', [keys[edge]]);
+    markSeams('cut');
+    const cut = (): number[] => (piece().recipe[1].values.cut as { keys: number[] }).keys;
+    expect(cut()).toHaveLength(2);
+    const indices = cut().map((k) => keys.indexOf(k));
+    expect(xOf(indices[0]) + xOf(indices[1])).toBeCloseTo(0, 6);
+    markSeams('let be');
+    expect(cut()).toEqual([]);
+    cutTraced([edge]);
+    expect(cut()).toHaveLength(2);
+    bench.set({ bothSides: null });
+    cutTraced([edge]);
+    expect(cut()).toHaveLength(2);
   });
 
   test('nothing picked, nothing marked', () => {

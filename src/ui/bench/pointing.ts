@@ -229,10 +229,9 @@ function verticesAt(points: readonly Pointed[]): Uint32Array {
   });
 }
 
-function traced(points: readonly Pointed[], then: (keys: number[]) => void): void {
+function traced(points: readonly Pointed[], then: (edges: Uint32Array) => void): void {
   askPick({ name: 'trace', kind: 'vertex', from: verticesAt(points), values: { hide: HIDING } }, ({ indices }) => {
-    const { mesh } = bench.get();
-    if (mesh) then(Array.from(indices, (e) => edgeKeys(mesh)[e]));
+    then(Uint32Array.from(indices));
   });
 }
 
@@ -241,16 +240,18 @@ function traceLive(points: readonly Pointed[]): void {
     bench.set({ dotted: null });
     return;
   }
-  traced(points, (keys) => {
-    if (handOf(bench.get(), 'pointing')?.tool === 'trace-seam') bench.set({ dotted: { lists: [keys], hot: null } });
+  traced(points, (edges) => {
+    const { mesh } = bench.get();
+    if (!mesh || handOf(bench.get(), 'pointing')?.tool !== 'trace-seam') return;
+    bench.set({ dotted: { lists: [Array.from(edges, (e) => edgeKeys(mesh)[e])], hot: null } });
   });
 }
 
 function traceDone(points: readonly Pointed[]): void {
-  traced(points, (keys) => {
+  traced(points, (edges) => {
     bench.set({ dotted: null });
-    if (keys.length === 0) say('No edges lead from one to the next.');
-    else cutTraced(keys);
+    if (edges.length === 0) say('No edges lead from one to the next.');
+    else cutTraced(edges);
     begin('trace-seam');
   });
 }

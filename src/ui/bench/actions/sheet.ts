@@ -1,5 +1,7 @@
 /** Seams, and what lies on the sheet. */
 import { convert, edgeKeys, type ElementPick } from '../../../core/mesh/picks';
+import type { PickQuery } from '../../../core/pick';
+import type { Mesh } from '../../../core/mesh';
 import type { HandPlaces } from '../../../core/uv/placed';
 import * as changes from '../../../document/changes';
 import { keepBlob } from '../../parts/api';
@@ -8,6 +10,7 @@ import type { SuggestedSeam } from '../../../workers/calls/seams';
 import { refocus, session } from '../session';
 import { bench, say, workedOn, type RelaxingNow, type RelaxingWay, type Suggested } from '../store';
 import { indicesNow } from './picked';
+import { askPick } from './query';
 
 const MARKED: Readonly<Record<changes.Mark, string>> = {
   cut: 'cut seams',
@@ -43,9 +46,29 @@ export function markSeams(mark: changes.Mark): void {
     say('Pick edges to mark first.');
     return;
   }
-  const keys = Array.from(indices, (e) => edgeKeys(mesh)[e]);
-  const at = unwrapStep();
-  if (at) session.change(MARKED[mark], (d) => changes.markSeams(d, at.piece, at.step, keys, mark));
+  onBothSides(mesh, indices, (keys) => {
+    const at = unwrapStep();
+    if (at) session.change(MARKED[mark], (d) => changes.markSeams(d, at.piece, at.step, keys, mark));
+  });
+}
+
+/** The keys of edges, and of those across from them where both sides are worked on. */
+function onBothSides(mesh: Mesh, edges: ArrayLike<number>, then: (keys: number[]) => void): void {
+  const { bothSides } = bench.get();
+  const all = edgeKeys(mesh);
+  if (!bothSides) {
+    then(Array.from(edges, (e) => all[e]));
+    return;
+  }
+  const query: PickQuery = {
+    ...({ name: 'other-side', kind: 'edge' } as const),
+    from: Uint32Array.from(edges),
+    values: { axis: bothSides, and: true },
+  };
+  askPick(query, ({ indices, missing }) => {
+    then(Array.from(indices, (e) => all[e]));
+    if (missing) say(`${missing} of ${edges.length} have nothing on the other side.`);
+  });
 }
 
 export function unfold(): void {
@@ -252,10 +275,14 @@ export function takeSeams(taken: readonly SuggestedSeam[]): void {
   });
 }
 
-/** Cuts along what was traced. */
-export function cutTraced(keys: readonly number[]): void {
-  const at = unwrapStep();
-  if (at) session.change('trace a seam', (d) => changes.markSeams(d, at.piece, at.step, keys, 'cut'));
+/** Cuts along what was traced, and across from it where both sides are worked on. */
+export function cutTraced(edges: ArrayLike<number>): void {
+  const { mesh } = bench.get();
+  if (!mesh) return;
+  onBothSides(mesh, edges, (keys) => {
+    const at = unwrapStep();
+    if (at) session.change('trace a seam', (d) => changes.markSeams(d, at.piece, at.step, keys, 'cut'));
+  });
 }
 
 export function placeByHand(places: HandPlaces, live: string): void {

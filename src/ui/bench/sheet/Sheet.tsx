@@ -13,14 +13,17 @@ import {
 } from '@tabler/icons-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
-import { edgeKeys, mask, resolve, type ElementPick } from '../../../core/mesh/picks';
-import { nextCorner, topologyOf } from '../../../core/mesh/topology';
+import { edgeKeys, resolve, type ElementPick } from '../../../core/mesh/picks';
+import { topologyOf } from '../../../core/mesh/topology';
 import type { EditName } from '../../../core/uv/edits';
 import type { Fault } from '../../../core/uv/look';
 import { islandsOf } from '../../../core/uv/measure';
 import { saveFile } from '../../parts/handover';
 import { token, useTheme } from '../../parts/theme';
-import { bandOf, Legend, useHeat, type HeatOf } from './heat';
+import { useBehind } from './behind';
+import { drawBehind, drawPaper, SheetDrawing } from './drawing';
+import { Legend, useHeat, type HeatOf } from './heat';
+import { Hits } from './hits';
 import {
   changePick,
   endRelaxing,
@@ -97,6 +100,7 @@ export function Sheet() {
   const picked = useMemo(() => (mesh ? resolve(mesh, s.pick).indices : new Uint32Array(0)), [mesh, s.pick]);
   const [heatOf, setHeatOf] = useState<HeatOf>('nothing');
   const heat = useHeat(heatOf, mesh, uv);
+  const behind = useBehind(mesh);
   const keptNow = typeof step?.values.layout === 'string' && step.values.layout !== '';
   const told = useBench((b) => b.shown.get(piece?.id ?? '')?.reports.find((r) => r.step === step?.id)?.figures);
   const packing = useBench((b) => (b.packing && b.packing.step === step?.id ? b.packing : null));
@@ -180,153 +184,23 @@ export function Sheet() {
     g.setTransform(dpr, 0, 0, dpr, 0, 0);
     g.clearRect(0, 0, size.w, size.h);
     const q = square();
-    for (let k = 0; k < sheets; k++) drawPaper(g, q.x + k * q.side, q.y, q.side, sheets > 1 ? `${k + 1}` : '');
+    for (let k = 0; k < sheets; k++) {
+      const x = q.x + k * q.side;
+      drawPaper(g, x, q.y, q.side, sheets > 1 ? `${k + 1}` : '');
+      if (behind.picture) drawBehind(g, behind.picture, behind.opacity, x, q.y, q.side);
+    }
     if (!mesh || !uv || !islands) return;
     const coming = relaxing?.now?.uv ?? packing?.best?.uv;
     const at = live.current?.uv ?? (coming?.length === uv.length ? coming : uv);
-    const t = topologyOf(mesh);
-    const path = (f: number) => {
-      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
-        const [x, y] = toScreen(at[2 * k], at[2 * k + 1]);
-        if (k === mesh.faceStart[f]) g.moveTo(x, y);
-        else g.lineTo(x, y);
-      }
-      g.closePath();
-    };
-    const fillAll = (faces: Iterable<number>, style: string, alpha: number) => {
-      g.beginPath();
-      for (const f of faces) path(f);
-      g.fillStyle = style;
-      g.globalAlpha = alpha;
-      g.fill();
-      g.globalAlpha = 1;
-    };
-    if (heat) {
-      const bands = new Map<number, number[]>();
-      for (let f = 0; f < mesh.faceCount; f++) {
-        const band = bandOf(heat, f);
-        const list = bands.get(band);
-        if (list) list.push(f);
-        else bands.set(band, [f]);
-      }
-      for (const [band, list] of bands) fillAll(list, heat.colours[band], 0.9);
-    } else fillAll(islands.ofFace.keys(), token('clay'), 0.42);
-    if (s.pick.kind === 'face') fillAll(picked, token('picked'), 0.35);
-    // Inner edges in ink, island borders as seams: a plum line with ticks.
-    g.strokeStyle = token('ink');
-    g.lineWidth = 0.9;
-    g.globalAlpha = 0.75;
-    g.beginPath();
-    const borders: number[] = [];
-    for (let f = 0; f < mesh.faceCount; f++)
-      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
-        const n = nextCorner(mesh, f, k);
-        const e = t.cornerEdge[k];
-        let inner = false;
-        for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++) {
-          const o = t.edgeCorner[i];
-          if (o === k) continue;
-          const on = nextCorner(mesh, t.cornerFace[o], o);
-          const turned = mesh.cornerVertex[o] !== mesh.cornerVertex[k];
-          const [a, b] = turned ? [on, o] : [o, on];
-          if (
-            Math.abs(uv[2 * a] - uv[2 * k]) < 1e-6 &&
-            Math.abs(uv[2 * a + 1] - uv[2 * k + 1]) < 1e-6 &&
-            Math.abs(uv[2 * b] - uv[2 * n]) < 1e-6 &&
-            Math.abs(uv[2 * b + 1] - uv[2 * n + 1]) < 1e-6
-          )
-            inner = true;
-        }
-        if (!inner) {
-          borders.push(k, n);
-          continue;
-        }
-        g.moveTo(...toScreen(at[2 * k], at[2 * k + 1]));
-        g.lineTo(...toScreen(at[2 * n], at[2 * n + 1]));
-      }
-    g.stroke();
-    g.globalAlpha = 1;
-    g.strokeStyle = token('seam');
-    g.lineWidth = 1.2;
-    g.beginPath();
-    for (let i = 0; i < borders.length; i += 2) {
-      g.moveTo(...toScreen(at[2 * borders[i]], at[2 * borders[i] + 1]));
-      g.lineTo(...toScreen(at[2 * borders[i + 1]], at[2 * borders[i + 1] + 1]));
-    }
-    g.stroke();
-    if (borders.length < 4000) {
-      g.lineWidth = 1;
-      g.beginPath();
-      for (let i = 0; i < borders.length; i += 2) {
-        const [ax, ay] = toScreen(at[2 * borders[i]], at[2 * borders[i] + 1]);
-        const [bx, by] = toScreen(at[2 * borders[i + 1]], at[2 * borders[i + 1] + 1]);
-        const l = Math.hypot(bx - ax, by - ay);
-        if (l < 8) continue;
-        const nx = (-(by - ay) / l) * 2.2;
-        const ny = ((bx - ax) / l) * 2.2;
-        const count = Math.floor(l / 8);
-        for (let k = 0; k < count; k++) {
-          const w = (k + 0.5) / count;
-          const x = ax + (bx - ax) * w;
-          const y = ay + (by - ay) * w;
-          g.moveTo(x - nx, y - ny);
-          g.lineTo(x + nx, y + ny);
-        }
-      }
-      g.stroke();
-    }
-    g.strokeStyle = token('picked');
-    g.fillStyle = token('picked');
-    g.lineWidth = 3;
-    g.beginPath();
-    if (s.pick.kind === 'edge') {
-      const on = mask(t.edgeCount, picked);
-      for (let f = 0; f < mesh.faceCount; f++)
-        for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++)
-          if (on[t.cornerEdge[k]]) {
-            const n = nextCorner(mesh, f, k);
-            g.moveTo(...toScreen(at[2 * k], at[2 * k + 1]));
-            g.lineTo(...toScreen(at[2 * n], at[2 * n + 1]));
-          }
-    }
-    g.stroke();
-    if (way === 'vertex') {
-      const on = mask(mesh.vertexCount, s.pick.kind === 'vertex' ? picked : []);
-      for (let k = 0; k < mesh.cornerCount; k++) {
-        const [x, y] = toScreen(at[2 * k], at[2 * k + 1]);
-        const p = on[mesh.cornerVertex[k]];
-        g.fillStyle = p ? token('picked') : token('ink');
-        g.fillRect(x - (p ? 3.5 : 1.5), y - (p ? 3.5 : 1.5), p ? 7 : 3, p ? 7 : 3);
-      }
-    }
+    const drawing = new SheetDrawing(g, mesh, uv, at, toScreen);
+    if (heat) drawing.heat(heat);
+    else drawing.fill(islands.ofFace.keys(), token('clay'), behind.picture ? 0.2 : 0.42);
+    if (s.pick.kind === 'face') drawing.fill(picked, token('picked'), 0.35);
+    drawing.edges();
+    if (s.pick.kind === 'edge') drawing.pickedEdges(picked);
+    if (way === 'vertex') drawing.vertices(s.pick.kind === 'vertex' ? picked : []);
     const hold = way === 'island' ? handBox(pickedFaces()) : null;
-    if (hold && !live.current) {
-      const [x0, y1] = toScreen(hold.x0, hold.y0);
-      const [x1, y0] = toScreen(hold.x1, hold.y1);
-      g.strokeStyle = token('value');
-      g.fillStyle = token('paper');
-      g.lineWidth = 1.2;
-      g.setLineDash([4, 3]);
-      g.strokeRect(x0 - 4, y0 - 4, x1 - x0 + 8, y1 - y0 + 8);
-      g.setLineDash([]);
-      for (const [x, y] of [
-        [x0 - 4, y0 - 4],
-        [x1 + 4, y0 - 4],
-        [x0 - 4, y1 + 4],
-        [x1 + 4, y1 + 4],
-      ]) {
-        g.fillRect(x - 4, y - 4, 8, 8);
-        g.strokeRect(x - 4, y - 4, 8, 8);
-      }
-      g.beginPath();
-      g.moveTo((x0 + x1) / 2, y0 - 4);
-      g.lineTo((x0 + x1) / 2, y0 - 20);
-      g.stroke();
-      g.beginPath();
-      g.arc((x0 + x1) / 2, y0 - 24, 5, 0, 7);
-      g.fill();
-      g.stroke();
-    }
+    if (hold && !live.current) drawing.hold(hold);
   });
 
   const place = (e: { clientX: number; clientY: number }): [number, number] => {
@@ -334,59 +208,10 @@ export function Sheet() {
     return [e.clientX - r.left, e.clientY - r.top];
   };
 
-  const faceAt = (x: number, y: number): number => {
-    if (!mesh || !uv) return -1;
-    const [u, v] = toUv(x, y);
-    for (let f = 0; f < mesh.faceCount; f++) {
-      let inside = false;
-      const a = mesh.faceStart[f];
-      const b = mesh.faceStart[f + 1];
-      for (let i = a, j = b - 1; i < b; j = i++)
-        if (
-          uv[2 * i + 1] > v !== uv[2 * j + 1] > v &&
-          u < ((uv[2 * j] - uv[2 * i]) * (v - uv[2 * i + 1])) / (uv[2 * j + 1] - uv[2 * i + 1]) + uv[2 * i]
-        )
-          inside = !inside;
-      if (inside) return f;
-    }
-    return -1;
-  };
-  const cornerAt = (x: number, y: number): number => {
-    let best = -1;
-    let near = 10;
-    if (mesh && uv)
-      for (let k = 0; k < mesh.cornerCount; k++) {
-        const [a, b] = toScreen(uv[2 * k], uv[2 * k + 1]);
-        const d = Math.hypot(a - x, b - y);
-        if (d < near) {
-          near = d;
-          best = k;
-        }
-      }
-    return best;
-  };
-  const edgeAt = (x: number, y: number): number => {
-    let best = -1;
-    let near = 8;
-    if (!mesh || !uv) return -1;
-    const t = topologyOf(mesh);
-    for (let f = 0; f < mesh.faceCount; f++)
-      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
-        const n = nextCorner(mesh, f, k);
-        const [ax, ay] = toScreen(uv[2 * k], uv[2 * k + 1]);
-        const [bx, by] = toScreen(uv[2 * n], uv[2 * n + 1]);
-        const dx = bx - ax;
-        const dy = by - ay;
-        const l = dx * dx + dy * dy;
-        const w = l > 0 ? Math.max(0, Math.min(1, ((x - ax) * dx + (y - ay) * dy) / l)) : 0;
-        const d = Math.hypot(ax + dx * w - x, ay + dy * w - y);
-        if (d < near) {
-          near = d;
-          best = t.cornerEdge[k];
-        }
-      }
-    return best;
-  };
+  const hits = mesh && uv ? new Hits(mesh, uv, toScreen) : null;
+  const faceAt = (x: number, y: number): number => hits?.faceAt(...toUv(x, y)) ?? -1;
+  const cornerAt = (x: number, y: number): number => hits?.cornerAt(x, y) ?? -1;
+  const edgeAt = (x: number, y: number): number => hits?.edgeAt(x, y) ?? -1;
 
   const begin = (grip: Grip, x: number, y: number, faces: number[], corners: Uint32Array): void => {
     const b = handBox(faces);
@@ -781,6 +606,7 @@ export function Sheet() {
             <option value="stretch">Stretch</option>
             <option value="density">Texels</option>
           </select>
+          {behind.control}
         </div>
         {release && (
           <p className="mt-0.5 text-[12px]">
@@ -900,29 +726,6 @@ export function Sheet() {
       </div>
     </div>
   );
-}
-
-/** The paper of one sheet, in eighths, with its number where there are several. */
-function drawPaper(g: CanvasRenderingContext2D, x: number, y: number, side: number, name: string): void {
-  g.fillStyle = token('paper');
-  g.fillRect(x, y, side, side);
-  g.strokeStyle = token('line');
-  g.lineWidth = 1;
-  g.strokeRect(x + 0.5, y + 0.5, side, side);
-  g.globalAlpha = 0.5;
-  for (let i = 1; i < 8; i++) {
-    g.beginPath();
-    g.moveTo(x + (side * i) / 8, y);
-    g.lineTo(x + (side * i) / 8, y + side);
-    g.moveTo(x, y + (side * i) / 8);
-    g.lineTo(x + side, y + (side * i) / 8);
-    g.stroke();
-  }
-  g.globalAlpha = 1;
-  if (!name) return;
-  g.fillStyle = token('quiet');
-  g.font = '12px sans-serif';
-  g.fillText(name, x + 4, y + side + 14);
 }
 
 function noSheet(name: string | undefined, ahead: boolean): string {

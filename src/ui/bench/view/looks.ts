@@ -6,6 +6,7 @@ import type { Laid, MapName } from '../../../core/material';
 import type { Material, ProjectImage } from '../../../document/types';
 import type { TextureImages } from '../../../workers/protocol';
 import { token } from '../../parts/theme';
+import { checkerCanvas } from '../testpictures';
 
 export const color = (name: string): THREE.Color => new THREE.Color(token(name) || '#888888');
 
@@ -115,36 +116,10 @@ export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial {
 }
 
 let checkerPicture: THREE.CanvasTexture | undefined;
-/**
- * Our checker: paper and moss cells, each with a small wedge that points up, a number at every eighth. 16 × 16 cells to
- * the sheet.
- */
+/** Our checker, all over the UVs. */
 export function checker(): THREE.MeshLambertMaterial {
   if (!checkerPicture) {
-    const n = 1024;
-    const cells = 16;
-    const s = n / cells;
-    const c = document.createElement('canvas');
-    c.width = c.height = n;
-    const g = c.getContext('2d')!;
-    for (let y = 0; y < cells; y++)
-      for (let x = 0; x < cells; x++) {
-        const dark = (x + y) % 2 === 0;
-        g.fillStyle = dark ? '#8fa58d' : '#f3ead6';
-        g.fillRect(x * s, y * s, s, s);
-        g.fillStyle = dark ? '#a9bba6' : '#ddd2b8';
-        g.beginPath();
-        g.moveTo(x * s + s / 2, y * s + s * 0.25);
-        g.lineTo(x * s + s * 0.68, y * s + s * 0.72);
-        g.lineTo(x * s + s * 0.32, y * s + s * 0.72);
-        g.fill();
-        if (x % 8 === 0 && y % 8 === 0) {
-          g.fillStyle = '#3c4a3b';
-          g.font = `600 ${s * 0.36}px sans-serif`;
-          g.fillText(String(x / 8 + 2 * (1 - y / 8) + 1), x * s + 4, y * s + s * 0.36);
-        }
-      }
-    checkerPicture = new THREE.CanvasTexture(c);
+    checkerPicture = new THREE.CanvasTexture(checkerCanvas());
     checkerPicture.colorSpace = THREE.SRGBColorSpace;
     checkerPicture.wrapS = checkerPicture.wrapT = THREE.RepeatWrapping;
     checkerPicture.anisotropy = 4;

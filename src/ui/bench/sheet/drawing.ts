@@ -1,0 +1,215 @@
+/** The sheet as it is drawn: paper, islands, their borders as seams, what is picked. */
+import type { Mesh } from '../../../core/mesh/mesh';
+import { mask } from '../../../core/mesh/picks';
+import { nextCorner, topologyOf } from '../../../core/mesh/topology';
+import { token } from '../../parts/theme';
+import { bandOf, type Heat } from './heat';
+
+/** Places nearer to each other than this are one. */
+const SAME = 1e-6;
+/** Pixels from one tick of a seam to the next, and half of their length; with more sides than this there are none. */
+const TICK = 8;
+const TICK_HALF = 2.2;
+const MOST_TICKED = 2000;
+
+/** The paper of one sheet, in eighths, with its number where there are several. */
+export function drawPaper(g: CanvasRenderingContext2D, x: number, y: number, side: number, name: string): void {
+  g.fillStyle = token('paper');
+  g.fillRect(x, y, side, side);
+  g.strokeStyle = token('line');
+  g.lineWidth = 1;
+  g.strokeRect(x + 0.5, y + 0.5, side, side);
+  g.globalAlpha = 0.5;
+  for (let i = 1; i < 8; i++) {
+    g.beginPath();
+    g.moveTo(x + (side * i) / 8, y);
+    g.lineTo(x + (side * i) / 8, y + side);
+    g.moveTo(x, y + (side * i) / 8);
+    g.lineTo(x + side, y + (side * i) / 8);
+    g.stroke();
+  }
+  g.globalAlpha = 1;
+  if (!name) return;
+  g.fillStyle = token('quiet');
+  g.font = '12px sans-serif';
+  g.fillText(name, x + 4, y + side + 14);
+}
+
+export function drawBehind(
+  g: CanvasRenderingContext2D,
+  picture: CanvasImageSource,
+  opacity: number,
+  x: number,
+  y: number,
+  side: number,
+): void {
+  g.globalAlpha = opacity;
+  g.drawImage(picture, x, y, side, side);
+  g.globalAlpha = 1;
+}
+
+/** `uv` tells what hangs together, `at` where it is shown just now. */
+export class SheetDrawing {
+  constructor(
+    private readonly g: CanvasRenderingContext2D,
+    private readonly mesh: Mesh,
+    private readonly uv: Float32Array,
+    private readonly at: Float32Array,
+    private readonly toScreen: (u: number, v: number) => [number, number],
+  ) {}
+
+  private corner(c: number): [number, number] {
+    return this.toScreen(this.at[2 * c], this.at[2 * c + 1]);
+  }
+
+  fill(faces: Iterable<number>, style: string, alpha: number): void {
+    const { g, mesh } = this;
+    g.beginPath();
+    for (const f of faces) {
+      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
+        const [x, y] = this.corner(k);
+        if (k === mesh.faceStart[f]) g.moveTo(x, y);
+        else g.lineTo(x, y);
+      }
+      g.closePath();
+    }
+    g.fillStyle = style;
+    g.globalAlpha = alpha;
+    g.fill();
+    g.globalAlpha = 1;
+  }
+
+  heat(heat: Heat): void {
+    const bands = new Map<number, number[]>();
+    for (let f = 0; f < this.mesh.faceCount; f++) {
+      const band = bandOf(heat, f);
+      const list = bands.get(band);
+      if (list) list.push(f);
+      else bands.set(band, [f]);
+    }
+    for (const [band, list] of bands) this.fill(list, heat.colours[band], 0.9);
+  }
+
+  private line(from: number, to: number): void {
+    this.g.moveTo(...this.corner(from));
+    this.g.lineTo(...this.corner(to));
+  }
+
+  /** Does the face across an edge lie next to this one on the sheet? */
+  private isInner(k: number, n: number): boolean {
+    const { mesh, uv } = this;
+    const t = topologyOf(mesh);
+    const e = t.cornerEdge[k];
+    const same = (a: number, b: number): boolean =>
+      Math.abs(uv[2 * a] - uv[2 * b]) < SAME && Math.abs(uv[2 * a + 1] - uv[2 * b + 1]) < SAME;
+    for (let i = t.edgeCornerStart[e]; i < t.edgeCornerStart[e + 1]; i++) {
+      const o = t.edgeCorner[i];
+      if (o === k) continue;
+      const on = nextCorner(mesh, t.cornerFace[o], o);
+      const turned = mesh.cornerVertex[o] !== mesh.cornerVertex[k];
+      if (turned ? same(on, k) && same(o, n) : same(o, k) && same(on, n)) return true;
+    }
+    return false;
+  }
+
+  /** Inner edges in ink, island borders as seams: a plum line with ticks. */
+  edges(): void {
+    const { g, mesh } = this;
+    g.strokeStyle = token('ink');
+    g.lineWidth = 0.9;
+    g.globalAlpha = 0.75;
+    g.beginPath();
+    const borders: number[] = [];
+    for (let f = 0; f < mesh.faceCount; f++)
+      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
+        const n = nextCorner(mesh, f, k);
+        if (this.isInner(k, n)) this.line(k, n);
+        else borders.push(k, n);
+      }
+    g.stroke();
+    g.globalAlpha = 1;
+    g.strokeStyle = token('seam');
+    g.lineWidth = 1.2;
+    g.beginPath();
+    for (let i = 0; i < borders.length; i += 2) this.line(borders[i], borders[i + 1]);
+    g.stroke();
+    if (borders.length < 2 * MOST_TICKED) this.ticks(borders);
+  }
+
+  private ticks(borders: readonly number[]): void {
+    const { g } = this;
+    g.lineWidth = 1;
+    g.beginPath();
+    for (let i = 0; i < borders.length; i += 2) {
+      const [ax, ay] = this.corner(borders[i]);
+      const [bx, by] = this.corner(borders[i + 1]);
+      const l = Math.hypot(bx - ax, by - ay);
+      if (l < TICK) continue;
+      const nx = (-(by - ay) / l) * TICK_HALF;
+      const ny = ((bx - ax) / l) * TICK_HALF;
+      const count = Math.floor(l / TICK);
+      for (let k = 0; k < count; k++) {
+        const w = (k + 0.5) / count;
+        const x = ax + (bx - ax) * w;
+        const y = ay + (by - ay) * w;
+        g.moveTo(x - nx, y - ny);
+        g.lineTo(x + nx, y + ny);
+      }
+    }
+    g.stroke();
+  }
+
+  pickedEdges(picked: ArrayLike<number>): void {
+    const { g, mesh } = this;
+    const t = topologyOf(mesh);
+    const on = mask(t.edgeCount, picked);
+    g.strokeStyle = token('picked');
+    g.lineWidth = 3;
+    g.beginPath();
+    for (let f = 0; f < mesh.faceCount; f++)
+      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++)
+        if (on[t.cornerEdge[k]]) this.line(k, nextCorner(mesh, f, k));
+    g.stroke();
+  }
+
+  vertices(picked: ArrayLike<number>): void {
+    const { g, mesh } = this;
+    const on = mask(mesh.vertexCount, picked);
+    for (let k = 0; k < mesh.cornerCount; k++) {
+      const [x, y] = this.corner(k);
+      const p = on[mesh.cornerVertex[k]];
+      g.fillStyle = p ? token('picked') : token('ink');
+      g.fillRect(x - (p ? 3.5 : 1.5), y - (p ? 3.5 : 1.5), p ? 7 : 3, p ? 7 : 3);
+    }
+  }
+
+  /** The box round what is picked, with corners to size it by and a knob to turn it. */
+  hold(box: { x0: number; y0: number; x1: number; y1: number }): void {
+    const { g } = this;
+    const [x0, y1] = this.toScreen(box.x0, box.y0);
+    const [x1, y0] = this.toScreen(box.x1, box.y1);
+    g.strokeStyle = token('value');
+    g.fillStyle = token('paper');
+    g.lineWidth = 1.2;
+    g.setLineDash([4, 3]);
+    g.strokeRect(x0 - 4, y0 - 4, x1 - x0 + 8, y1 - y0 + 8);
+    g.setLineDash([]);
+    for (const [x, y] of [
+      [x0 - 4, y0 - 4],
+      [x1 + 4, y0 - 4],
+      [x0 - 4, y1 + 4],
+      [x1 + 4, y1 + 4],
+    ]) {
+      g.fillRect(x - 4, y - 4, 8, 8);
+      g.strokeRect(x - 4, y - 4, 8, 8);
+    }
+    g.beginPath();
+    g.moveTo((x0 + x1) / 2, y0 - 4);
+    g.lineTo((x0 + x1) / 2, y0 - 20);
+    g.stroke();
+    g.beginPath();
+    g.arc((x0 + x1) / 2, y0 - 24, 5, 0, 7);
+    g.fill();
+    g.stroke();
+  }
+}
