@@ -466,6 +466,42 @@ test('seams are closed as suggested and traced between corners; what is locked s
   expect(await figures()).toMatch(/Islands\s*6/);
 });
 
+test('islands are relaxed until that is stopped, and dropped or kept; a picture lies behind them', async () => {
+  await begin('Relaxing');
+  await click('[aria-label="New piece"]');
+  await menuItem('sphere');
+  await stage('Unwrap');
+  await until('the sheet', () => page.$('[aria-label="Sheet tools"]'));
+  await sleep(300);
+  await button('Unfold', 'Sheet tools');
+  const figures = () => text('[aria-label="Figures of the sheet"]');
+  const unwrap = async () => (await piece('sphere')).recipe.find((s) => s.kind === 'unwrap')!.values;
+  const placed = async () => ((await unwrap()).placed as HandPlaces).face.length;
+  await until('its islands', async () => /Islands\s*[1-9]/.test(await figures()));
+  await page.select('[aria-label="Behind the islands"]', 'checker');
+  await page.waitForSelector('[aria-label="How strongly it shows"]');
+  await chord('Control', 'a');
+  const relax = async () => {
+    await button('More', 'Sheet tools');
+    await menuItem('Relax until stopped');
+    await until('rounds of it', async () => /Stretch\s*1\.\d+ on average/.test(await text('[aria-label="Relaxing"]')));
+  };
+  await relax();
+  await click('[aria-label="Relaxing"] input[type=checkbox]');
+  await until('rounds of the other way', async () =>
+    /Stretch\s*1\.\d+ on average/.test(await text('[aria-label="Relaxing"]')),
+  );
+  await button('Drop', 'Relaxing');
+  await until('it gone', async () => (await page.$('[aria-label="Relaxing"]')) === null);
+  expect(await placed()).toBe(0);
+  await relax();
+  await click('[aria-label="Relaxing"] button:last-of-type');
+  await until('what came of it kept', async () => (await placed()) > 0);
+  expect(await page.$('[aria-label="Relaxing"]')).toBeNull();
+  await chord('Control', 'z');
+  await until('it undone', async () => (await placed()) === 0);
+});
+
 test('a count in the first step changes: moves, seams, colours and an island placed by hand stay where they were, and it is said how', async () => {
   await page.goto(app.address);
   await click('a[aria-label="Open Signal lamp"]');
