@@ -1,4 +1,4 @@
-import { relaxedLive } from '../../core/uv/edits/relaxlive';
+import { relaxedLive, type RelaxedLive } from '../../core/uv/edits/relaxlive';
 import { afterStep, type AtStep } from './afterStep';
 import { defineCall } from './define';
 
@@ -20,7 +20,7 @@ export interface RelaxingQuery extends AtStep {
 
 /** Islands of an unwrap step's layout relaxed until that is stopped, each stage told. Null where nothing was relaxed. */
 export const relaxing = defineCall(
-  async (host, query: RelaxingQuery, task): Promise<{ uv: Float32Array; left: number } | null> => {
+  async (host, query: RelaxingQuery, task): Promise<RelaxedLive | null> => {
     const { mesh } = await afterStep(host, query, task);
     const faces = query.faces.filter((f) => f < mesh.faceCount);
     const held = new Set(query.held);
@@ -29,7 +29,7 @@ export const relaxing = defineCall(
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
         if (held.has(mesh.cornerVertex[c])) corners.push(c);
     let told = 0;
-    const { uv, rounds, left } = relaxedLive(mesh, {
+    const found = relaxedLive(mesh, {
       ...query,
       faces,
       held: corners,
@@ -41,6 +41,6 @@ export const relaxing = defineCall(
         task.progress({ share: 0, relaxed: { uv: now, mean, round } });
       },
     });
-    return rounds > 0 ? { uv, left } : null;
+    return found.rounds > 0 ? found : null;
   },
 );

@@ -31,6 +31,8 @@ export interface RelaxLiveOptions {
 
 export interface RelaxedLive {
   uv: Float32Array;
+  /** Of the larger stretch over the smaller. */
+  mean: number;
   rounds: number;
   /** Islands that could not be relaxed: they lie on their face or on themselves, and what is held leaves no other way. */
   left: number;
@@ -108,7 +110,7 @@ export function relaxedLive(mesh: Mesh, o: RelaxLiveOptions): RelaxedLive {
     o.better(laid(), meanOf(), round);
   }
   all.forEach(keepSound);
-  return { uv: laid(), rounds: round, left };
+  return { uv: laid(), mean: meanOf(), rounds: round, left };
 }
 
 /** So often sides that would meet are held one by one, before the whole border is. */

@@ -164,7 +164,7 @@ export async function relaxLive(
       signal: own.signal,
       progress: ({ relaxed }) => relaxed && tell({ now: relaxed }),
     });
-    tell({ rests: true });
+    tell({ rests: true, ...(found ? { now: { uv: found.uv, mean: found.mean, round: found.rounds } } : {}) });
     if (relaxing === own && (!found || found.left > 0))
       say('Islands that lie on their face stay as they are where something of them is held.');
   } catch (e) {
