@@ -11,7 +11,7 @@
  */
 import { Bits, maskOf, stamp } from './bits';
 import { tightest, type PackIsland } from './boxes';
-import { fillStrip, Masks, type Boxed, type Filled } from './strip';
+import { fillStrip, leastSquare, Masks, type Boxed, type Filled } from './strip';
 
 const { ceil, max, min, round, sqrt } = Math;
 export type { PackIsland };
@@ -84,7 +84,9 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   const { fine, coarse } = options.whole ? wholeGrid(options.size) : gridsFor(n, heavy, options.size);
   const grid = ({ cells, turns }: Fineness): Grid => new Grid(boxed, cells, options, turns);
   const orders = ordersOf(boxed);
-  const most = min(1 / widest, sqrt(1 / area)) * 1.02;
+  const turns = options.turn ? fine.turns : 1;
+  const square = boxed.reduce((most, b) => max(most, leastSquare(b, turns)), 0);
+  const most = min(1 / square, sqrt(1 / area)) * 1.02;
   const done = (found: Fit, fits: boolean): Packed => ({
     scale: found.masks.scale,
     fits,

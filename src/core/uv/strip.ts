@@ -56,6 +56,24 @@ function turnedBy(given: Float64Array, turn: number, scale: number): Float64Arra
   return out;
 }
 
+/** The least side of a square that an island fits into, in so many of its turns: a long one lies best from corner to corner. */
+export function leastSquare({ outline, turns }: Boxed, most: number): number {
+  let least = Infinity;
+  for (let turn = 0; turn < min(turns, most); turn++) {
+    if (isHalf(turn)) continue;
+    const points = turnedBy(outline.points, turn, 1);
+    let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let k = 0; k < points.length; k += 2) {
+      x0 = min(x0, points[k]);
+      x1 = max(x1, points[k]);
+      y0 = min(y0, points[k + 1]);
+      y1 = max(y1, points[k + 1]);
+    }
+    least = min(least, max(x1 - x0, y1 - y0));
+  }
+  return least;
+}
+
 /** What one island takes of the strip in one of its turns. */
 export interface Mask {
   bits: Bits;
