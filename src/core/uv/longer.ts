@@ -3,6 +3,7 @@ import { UV, type Mesh } from '../mesh/mesh';
 import { coverageOf, islandsOf } from './measure';
 import { pack, type Packed, type PackIsland } from './pack';
 import { triangulate } from '../mesh/triangulate';
+import { asOne, eachAlone, stacksOf } from './stacks';
 
 export interface LongerOptions {
   /** Texels along the side of the sheet, and between islands. */
@@ -43,36 +44,36 @@ export function packedLonger(mesh: Mesh, o: LongerOptions): Float32Array {
     upright: upright[i] === 1,
   }));
   const free = all.flatMap((_, i) => (locked[i] ? [] : [i]));
+  const islands = free.map((i) => all[i]);
+  const stacks = stacksOf(islands.map((i) => i.points));
   const taken = all.filter((_, i) => locked[i]);
   const laid = (found: Packed): Float32Array => {
     const out = uv.slice();
+    const placed = eachAlone(islands, stacks, found.placed);
     free.forEach((i, k) => {
       corners[i].forEach((c, q) => {
-        out[2 * c] = found.placed[k][2 * q];
-        out[2 * c + 1] = found.placed[k][2 * q + 1];
+        out[2 * c] = placed[k][2 * q];
+        out[2 * c + 1] = placed[k][2 * q + 1];
       });
     });
     return out;
   };
   // What is locked has its density, and the others stay at it.
   const scale = taken.length > 0 ? { maxScale: 1 } : {};
-  const found = pack(
-    free.map((i) => all[i]),
-    {
-      size: o.size,
-      padding: o.padding,
-      turn: o.turn,
-      scale: 0,
-      ...scale,
-      taken,
-      effort: o.effort,
-      stop: o.stop,
-      better: (now) => {
-        const out = laid(now);
-        o.better(out, coverageOf(out, t, 512).coverage);
-      },
+  const found = pack(asOne(islands, stacks), {
+    size: o.size,
+    padding: o.padding,
+    turn: o.turn,
+    scale: 0,
+    ...scale,
+    taken,
+    effort: o.effort,
+    stop: o.stop,
+    better: (now) => {
+      const out = laid(now);
+      o.better(out, coverageOf(out, t, 512).coverage);
     },
-  );
+  });
   // Never less than what was there.
   return found.scale >= 1 || taken.length > 0 ? laid(found) : uv;
 }

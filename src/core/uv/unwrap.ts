@@ -13,6 +13,7 @@ import { isBoxy } from './boxy';
 import { conformal } from './lscm';
 import type { PackIsland } from './pack';
 import { layOut } from './sheets';
+import { asOne, eachAlone, stacksOf, togetherBy } from './stacks';
 import { standing } from './standing';
 import { untangle } from './untangle';
 import { uprightInSingle } from './upright';
@@ -104,12 +105,7 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     ch = charts(mesh, ch.seam);
     flat = unfoldAll(mesh, ch, o.pins, o.progress, auto);
   }
-  if (o.repack)
-    for (const f of flat)
-      if (f.held && f.scaleOfHeld > 0 && !f.faces.some((x) => o.locked?.has(x))) {
-        f.points = f.points.map((x) => x / f.scaleOfHeld);
-        f.held = false;
-      }
+  const stack = o.repack ? takenUp(flat, o) : new Map<Flat, number>();
   const held = flat.filter((f) => f.held);
   const stuck = o.soft?.size ? untangled(mesh, ch, held, o) : 0;
   const free = flat.filter((f) => !f.held);
@@ -121,14 +117,17 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   let heldDensity = 0;
   for (const f of held) heldDensity = max(heldDensity, f.scaleOfHeld);
   const laying = { ...o, pixels: o.pixels ?? false, sheets: max(1, o.sheets ?? 1) };
-  let packed = layOut(free, held, heldDensity, laying);
+  const stacks = togetherBy(free.map((f) => stack.get(f)));
+  const single = asOne(free, stacks);
+  let packed = layOut(single, held, heldDensity, laying);
   // With less between them something fits at last; nothing is left in a heap.
   while (free.length > 0 && !(packed.scale > 0) && laying.padding > 0) {
     laying.padding >>= 1;
-    packed = layOut(free, held, heldDensity, laying);
+    packed = layOut(single, held, heldDensity, laying);
   }
+  const placed = eachAlone(free, stacks, packed.placed);
   free.forEach((f, i) => {
-    f.points = packed.placed[i];
+    f.points = placed[i];
     // On whole texels there is nothing left to round.
     if (!o.pixels) uprightInSingle(f.surface, f.triangles, f.points);
   });
@@ -151,6 +150,29 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     tooDense: !packed.fits && laying.padding === o.padding,
     padding: laying.padding,
   };
+}
+
+/**
+ * Islands placed by hand are free to be packed, but for locked ones. Those that were laid on each other stay so, at one
+ * scale; the answer tells which stack each is of.
+ */
+function takenUp(flat: readonly Flat[], o: UnwrapOptions): Map<Flat, number> {
+  const has = (f: Flat, faces?: ReadonlySet<number>): boolean => f.faces.some((x) => faces?.has(x));
+  const taken = flat.filter((f) => f.held && f.scaleOfHeld > 0 && !has(f, o.locked));
+  const out = new Map<Flat, number>();
+  const stacks = stacksOf(taken.map((f) => f.points));
+  stacks.forEach((list, k) => {
+    // What is to stand upright stands by itself.
+    const together = list.length > 1 && !list.some((i) => has(taken[i], o.upright));
+    for (const i of list) {
+      const f = taken[i];
+      const scale = (together ? taken[list[0]] : f).scaleOfHeld;
+      f.points = f.points.map((x) => x / scale);
+      f.held = false;
+      if (together) out.set(f, k);
+    }
+  });
+  return out;
 }
 
 /** Faces that lie folded for having been followed are laid right, as far as their corners may move. */
