@@ -43,6 +43,7 @@ import { session } from '../session';
 import { say, useBench, workedOn, type RelaxingWay } from '../store';
 import { RelaxingPanel } from './RelaxingPanel';
 import { SheetMenu } from './SheetMenu';
+import { softly } from './softly';
 import { PackingNow, Suggestions } from './Suggestions';
 import { usePlaced } from './usePlaced';
 
@@ -59,6 +60,8 @@ interface Live {
   x0: number;
   y0: number;
   corners: Uint32Array;
+  /** How far each of them goes along, 1 for all the way; all do, where it is left out. */
+  share?: Float32Array;
   faces: number[];
   box: Box;
   uv: Float32Array;
@@ -81,6 +84,7 @@ export function Sheet() {
   const theme = useTheme();
   const [way, setWay] = useState<Way>('island');
   const [snap, setSnap] = useState(true);
+  const [soft, setSoft] = useState(0);
   const [size, setSize] = useState({ w: 1, h: 1 });
   const [look, setLook] = useState({ zoom: 1, x: 0, y: 0 });
   const live = useRef<Live | null>(null);
@@ -278,14 +282,12 @@ export function Sheet() {
       const f = topologyOf(mesh).cornerFace[k];
       const faces = Array.from(islands.ofFace.keys()).filter((g) => islands.ofFace[g] === islands.ofFace[f]);
       const chosen = new Set(had ? s.pick.keys : [key]);
-      if (add === 'set')
-        begin(
-          'move',
-          x,
-          y,
-          faces,
-          cornersOf(faces).filter((c) => chosen.has(mesh.vertexKey[mesh.cornerVertex[c]])),
-        );
+      if (add === 'set') {
+        const all = cornersOf(faces);
+        const own = all.filter((c) => chosen.has(mesh.vertexKey[mesh.cornerVertex[c]]));
+        begin('move', x, y, faces, own);
+        if (live.current && soft > 0) Object.assign(live.current, softly(uv, all, own, soft));
+      }
     } else {
       const i = way === 'face' ? faceAt(x, y) : edgeAt(x, y);
       if (i < 0) {
@@ -320,7 +322,7 @@ export function Sheet() {
     const grid = (n: number) => (on ? Math.round(n * texels) / texels : n);
     let m: (u: number, v: number) => [number, number];
     if (d.grip === 'move') {
-      const single = d.corners.length < d.faces.length * 3 ? d.corners[0] : -1;
+      const single = d.share || d.corners.length < d.faces.length * 3 ? d.corners[0] : -1;
       // Islands snap by their lower left corner, a vertex by itself.
       const du = single >= 0 ? grid(uv[2 * single] + u1 - u0) - uv[2 * single] : grid(d.box.x0 + u1 - u0) - d.box.x0;
       const dv =
@@ -337,11 +339,12 @@ export function Sheet() {
       m = (u, v) => [cx + (u - cx) * k, cy + (v - cy) * k];
     }
     const out = uv.slice();
-    for (const c of d.corners) {
+    d.corners.forEach((c, i) => {
       const [u, v] = m(uv[2 * c], uv[2 * c + 1]);
-      out[2 * c] = u;
-      out[2 * c + 1] = v;
-    }
+      const share = d.share?.[i] ?? 1;
+      out[2 * c] += share * (u - uv[2 * c]);
+      out[2 * c + 1] += share * (v - uv[2 * c + 1]);
+    });
     live.current = { ...d, uv: out };
     redraw((n) => n + 1);
   };
@@ -584,8 +587,8 @@ export function Sheet() {
           style={{ left: drawn.x0, top: drawn.y0, width: drawn.x1 - drawn.x0, height: drawn.y1 - drawn.y0 }}
         />
       )}
-      <div className="absolute left-3.5 top-2.5" onPointerDown={(e) => e.stopPropagation()}>
-        <div className="quiet flex items-center gap-2">
+      <div className="absolute left-3.5 right-3.5 top-2.5" onPointerDown={(e) => e.stopPropagation()}>
+        <div className="quiet flex flex-wrap items-center gap-x-2 gap-y-1">
           Sheet · {piece?.name ?? 'nothing picked'} · {texels} px{' '}
           <button
             className="btn btn-ghost btn-square icon-btn"
@@ -607,6 +610,21 @@ export function Sheet() {
             <option value="density">Texels</option>
           </select>
           {behind.control}
+          {way === 'vertex' && (
+            <label className="flex items-center gap-1.5" title="How far around a vertex others go along, less and less">
+              Soft
+              <input
+                type="range"
+                className="range range-xs w-16"
+                aria-label="How far around others go along"
+                min={0}
+                max={0.4}
+                step={0.01}
+                value={soft}
+                onChange={(e) => setSoft(Number(e.target.value))}
+              />
+            </label>
+          )}
         </div>
         {release && (
           <p className="mt-0.5 text-[12px]">
