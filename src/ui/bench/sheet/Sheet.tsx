@@ -587,7 +587,10 @@ export function Sheet() {
           style={{ left: drawn.x0, top: drawn.y0, width: drawn.x1 - drawn.x0, height: drawn.y1 - drawn.y0 }}
         />
       )}
-      <div className="absolute left-3.5 right-3.5 top-2.5" onPointerDown={(e) => e.stopPropagation()}>
+      <div
+        className="pointer-events-none absolute left-3.5 right-3.5 top-2.5 [&>*>*]:pointer-events-auto"
+        onPointerDown={(e) => e.stopPropagation()}
+      >
         <div className="quiet flex flex-wrap items-center gap-x-2 gap-y-1">
           Sheet · {piece?.name ?? 'nothing picked'} · {texels} px{' '}
           <button
