@@ -80,6 +80,27 @@ test('a border that is held stays where it is, and so do corners; within, what w
   expect(figures(grid, out.uv).stretchMean).toBeLessThan(1 + (before.stretchMean - 1) / 2);
 });
 
+test('what lay whole on a sheet lies whole on it after, at its very edge too', () => {
+  for (const [du, dv] of [
+    [0, 0],
+    [1, 0],
+  ])
+    for (const lengths of [0, 1]) {
+      const sheet = new SheetEdit(ball);
+      const faces = sheet.facesOf(0);
+      const b = sheet.boxOf(faces);
+      const size = 1 / Math.max(b.x1 - b.x0, b.y1 - b.y0);
+      const wide = uvOf(ball).slice();
+      for (const c of sheet.cornersOf(faces)) {
+        wide[2 * c] = (wide[2 * c] - b.x0) * size + du;
+        wide[2 * c + 1] = (wide[2 * c + 1] - b.y0) * size + dv;
+      }
+      const out = withUv(ball, relaxed(withUv(ball, wide), { faces: [faces[0]], lengths }).uv);
+      const now = new SheetEdit(out).boxOf(faces);
+      expect(Math.min(now.x0 - du, now.y0 - dv, du + 1 - now.x1, dv + 1 - now.y1)).toBeGreaterThan(-2e-5);
+    }
+});
+
 test('only what is picked moves', () => {
   const only = all(ball).slice(40, 90);
   const may = new Set(only);
