@@ -500,6 +500,21 @@ test('islands are relaxed until that is stopped, and dropped or kept; a picture 
   expect(await page.$('[aria-label="Relaxing"]')).toBeNull();
   await chord('Control', 'z');
   await until('it undone', async () => (await placed()) === 0);
+
+  // Another of its kind, is laid out as it.
+  const islands = async () => /Islands\s*(\d+)/.exec(await figures())?.[1];
+  const lain = await islands();
+  await command('Copy the layout');
+  await until('it taken', async () => /is copied/.test(await page.evaluate(() => document.body.innerText)));
+  await click('[aria-label="New piece"]');
+  await menuItem('sphere');
+  await sleep(300);
+  await command('Lay out as copied');
+  await until('all of it', async () => {
+    const [, kept, all] = /Kept\s*([\d,]+) of ([\d,]+) faces/.exec(await figures()) ?? [];
+    return kept !== undefined && kept === all;
+  });
+  expect(await islands()).toBe(lain);
 });
 
 test('a count in the first step changes: moves, seams, colours and an island placed by hand stay where they were, and it is said how', async () => {

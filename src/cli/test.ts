@@ -42,7 +42,7 @@ export async function run(args: string[]): Promise<number> {
   // them than cores.
   const ends = await Promise.all([
     step('Types', bin('tsc'), ['--noEmit'], true),
-    step('Tests', bin('jest'), ['--testTimeout=180000', '--maxWorkers=3', ...args], false),
+    step('Tests', bin('jest'), ['--testTimeout=180000', '--maxWorkers=4', ...args], false),
   ]);
   return ends.find((code) => code !== 0) ?? 0;
 }

@@ -17,6 +17,14 @@ const PIXELS = [
   ['4096', '4096'],
 ] as const;
 
+/** What may be said of islands, by their faces. */
+const ISLANDS = [
+  ['locked', 'faces of locked islands'],
+  ['upright', 'faces of islands that stand'],
+  ['finer', 'faces of islands that are finer'],
+  ['coarser', 'faces of islands that are coarser'],
+] as const;
+
 export const unwrap = defineStep({
   kind: 'unwrap',
   title: 'Unwrap',
@@ -42,6 +50,8 @@ export const unwrap = defineStep({
     placed: handPlaces('placed by hand'),
     layout: blob('layout kept'),
     locked: pick('islands locked in place', 'face', ['face', 'faces']),
+    finer: pick('islands twice as fine as the rest', 'face', ['face', 'faces']),
+    coarser: pick('islands half as fine as the rest', 'face', ['face', 'faces']),
     repack: toggle('islands placed by hand', false, 'packed with the rest', 'left where they are'),
   },
   run: async ({ mesh }, v, c) => {
@@ -49,12 +59,13 @@ export const unwrap = defineStep({
     const kept = v.layout === '' ? undefined : await keptLayout(mesh, v.layout, c);
     const cut = c.find(mesh, v.cut, 'cut');
     const hold = c.find(mesh, v.hold, 'hold');
-    const locked = c.find(mesh, v.locked, 'locked');
-    const upright = c.find(mesh, v.upright, 'upright');
+    const [locked, upright, finer, coarser] = ISLANDS.map(([name]) => c.find(mesh, v[name], name));
     if (cut.lost.length) c.warn(lostSentence(cut, v.cut, 'seams', 'cut'));
     if (hold.lost.length) c.warn(lostSentence(hold, v.hold, 'held edges', 'hold'));
-    if (locked.lost.length) c.warn(lostSentence(locked, v.locked, 'faces of locked islands', 'locked'));
-    if (upright.lost.length) c.warn(lostSentence(upright, v.upright, 'faces of islands that stand', 'upright'));
+    [locked, upright, finer, coarser].forEach((found, k) => {
+      const [name, words] = ISLANDS[k];
+      if (found.lost.length) c.warn(lostSentence(found, v[name], words, name));
+    });
     const pins = v.placed.face.length ? pinsOf(mesh, v.placed, c.witness('placed')) : undefined;
     if (pins) {
       c.add('kept', v.placed.face.length - pins.lost.length - pins.followed);
@@ -80,6 +91,8 @@ export const unwrap = defineStep({
       repack: v.repack,
       locked: new Set(locked.indices),
       upright: new Set(upright.indices),
+      finer: new Set(finer.indices),
+      coarser: new Set(coarser.indices),
       pixels: v.pixels,
       sheets: v.sheets,
       progress: c.progress,

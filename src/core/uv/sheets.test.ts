@@ -178,3 +178,31 @@ test('what does not fit with so much between is laid out with less, and that is 
   expect(f.coverage).toBeGreaterThan(0);
   expect(unwrapMesh(crate, BASE).padding).toBe(BASE.padding);
 });
+
+test('islands that matter more are twice as fine as the rest, others half; all keep their shape, and none meets another', () => {
+  const lid = 0;
+  const plain = islandsOf(crate, uvOf(unwrapMesh(crate, BASE).mesh));
+  const other = Array.from(plain.ofFace.keys()).find((f) => plain.ofFace[f] !== plain.ofFace[lid])!;
+  for (const pixels of [false, true]) {
+    const o = { ...BASE, size: 1024, pixels, finer: new Set([lid]), coarser: new Set([other]) };
+    const { mesh, density } = unwrapMesh(crate, o);
+    const uv = uvOf(mesh);
+    const { ofFace } = islandsOf(mesh, uv);
+    const texels = new Map<number, number>();
+    for (let f = 0; f < mesh.faceCount; f++) {
+      const [s, e] = [mesh.faceStart[f], mesh.faceStart[f + 1]];
+      const far = (at: (c: number, k: number) => number, n: number): number =>
+        Math.hypot(...Array.from({ length: n }, (_, k) => at(s, k) - at(e - 1, k)));
+      const flat = 1024 * far((c, k) => uv[2 * c + k], 2);
+      texels.set(f, flat / far((c, k) => mesh.positions[3 * mesh.cornerVertex[c] + k], 3));
+    }
+    for (const [f, by] of texels) {
+      let times = 1;
+      if (ofFace[f] === ofFace[lid]) times *= 2;
+      if (ofFace[f] === ofFace[other]) times /= 2;
+      // Whole texels are up to one off at either end.
+      expect(Math.abs(by / (times * density) - 1)).toBeLessThan(pixels ? 0.12 : 1e-3);
+    }
+    expect(uvFigures(mesh, uv)).toMatchObject({ overlap: 0, flips: 0, outside: 0 });
+  }
+});

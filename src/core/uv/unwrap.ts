@@ -58,6 +58,9 @@ export interface UnwrapOptions {
   locked?: ReadonlySet<number>;
   /** Islands with one of these faces stand as they do on the surface, what is above on top, and are not turned. */
   upright?: ReadonlySet<number>;
+  /** Islands with one of these faces are laid twice as fine as the rest, or half as fine. */
+  finer?: ReadonlySet<number>;
+  coarser?: ReadonlySet<number>;
   /** Every island on whole texels, with straight sides where it has right angles. */
   pixels?: boolean;
   /** Sheets to lay islands on, each a unit further to the right. 1. */
@@ -114,6 +117,10 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
       f.points = standing(f.surface, f.triangles, f.points);
       f.upright = true;
     }
+  for (const f of free) {
+    const by = finenessOf(f, o);
+    if (by !== 1) f.points = f.points.map((x) => x * by);
+  }
   let heldDensity = 0;
   for (const f of held) heldDensity = max(heldDensity, f.scaleOfHeld);
   const laying = { ...o, pixels: o.pixels ?? false, sheets: max(1, o.sheets ?? 1) };
@@ -150,6 +157,13 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     tooDense: !packed.fits && laying.padding === o.padding,
     padding: laying.padding,
   };
+}
+
+/** How much finer than the rest an island is to be. */
+function finenessOf({ faces }: Flat, { finer, coarser }: UnwrapOptions): number {
+  const finely = finer !== undefined && finer.size > 0 && faces.some((f) => finer.has(f));
+  const coarsely = coarser !== undefined && coarser.size > 0 && faces.some((f) => coarser.has(f));
+  return (finely ? 2 : 1) * (coarsely ? 0.5 : 1);
 }
 
 /**

@@ -191,6 +191,46 @@ async function keptAs(at: { piece: string; step: string }, bytes: Uint8Array, la
   session.change(label, (d) => changes.setValues(d, at.piece, at.step, all));
 }
 
+/** A layout taken from one piece, to be laid on others. */
+let copied: { bytes: Uint8Array; name: string } | null = null;
+
+/** Takes the layout of the piece, for others of its shape. */
+export async function copyLayout(): Promise<void> {
+  const piece = workedOn(bench.get());
+  if (!piece?.recipe.some((x) => x.kind === 'unwrap')) {
+    say('Unfold the piece first: it has no layout to copy.');
+    return;
+  }
+  const at = unwrapStep();
+  const { crew } = session;
+  if (!at || !crew) return;
+  try {
+    copied = { bytes: await crew.ask('layout', at), name: piece.name };
+    say(`The layout of ${piece.name} is copied: lay it on a piece of the same or a similar shape.`);
+  } catch (e) {
+    say((e as Error).message);
+  }
+}
+
+/**
+ * Lays the piece out as the one that was copied: by keys where it is a copy of that, by places where it is like it. What
+ * has no place in that is laid out by itself, and how much has is told beside the sheet.
+ */
+export async function layAsCopied(): Promise<void> {
+  if (!copied) {
+    say('Copy the layout of a piece first.');
+    return;
+  }
+  const from = copied;
+  const at = unwrapStep();
+  if (!at) return;
+  try {
+    await keptAs(at, from.bytes, `lay out as ${from.name}`);
+  } catch (e) {
+    say((e as Error).message);
+  }
+}
+
 /**
  * Keeps the layout as it is: what changes before it is followed, nothing is laid out anew. Or lets it go, so that it is
  * laid out again whenever something changes.
@@ -293,10 +333,14 @@ export function placeByHand(places: HandPlaces, live: string): void {
 const ISLAND_MARKS = {
   locked: ['lock islands', 'unlock islands'],
   upright: ['let islands stand', 'let islands be turned'],
+  finer: ['make islands finer', 'make islands as fine as others'],
+  coarser: ['make islands coarser', 'make islands as fine as others'],
 } as const;
 
-/** Marks islands, or takes the mark from them: locked in place, or standing as on the model. */
-export function markIslands(name: keyof typeof ISLAND_MARKS, keys: readonly number[], on: boolean): void {
+export type IslandMark = keyof typeof ISLAND_MARKS;
+
+/** Marks islands, or takes the mark from them: locked in place, standing as on the model, finer or coarser. */
+export function markIslands(name: IslandMark, keys: readonly number[], on: boolean): void {
   const at = unwrapStep();
   if (!at) return;
   session.change(ISLAND_MARKS[name][on ? 0 : 1], (d) => {

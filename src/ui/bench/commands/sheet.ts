@@ -1,5 +1,15 @@
 import type { Mark } from '../../../document/changes';
-import { endSuggesting, makeTexture, markSeams, packAll, setMode, suggestSeams, unfold } from '../actions';
+import {
+  copyLayout,
+  endSuggesting,
+  layAsCopied,
+  makeTexture,
+  markSeams,
+  packAll,
+  setMode,
+  suggestSeams,
+  unfold,
+} from '../actions';
 import { begin } from '../pointing';
 import { bench, handOf, workedOn, type BenchState, type PickMode } from '../store';
 import { defineCommands, type Command } from './define';
@@ -92,6 +102,22 @@ export const sheetCommands = defineCommands([
       if (bench.get().suggested) endSuggesting();
       else void suggestSeams();
     },
+  },
+  {
+    id: 'copy-layout',
+    title: 'Copy the layout',
+    help: 'Takes where everything lies on the sheet, for pieces of the same or a similar shape',
+    words: 'uv transfer same clipboard',
+    when: (s) => workedOn(s)?.kind === 'mesh' || 'Pick a piece first.',
+    run: () => void copyLayout(),
+  },
+  {
+    id: 'lay-as-copied',
+    title: 'Lay out as copied',
+    help: 'Gives the piece the layout that was copied from another',
+    words: 'uv transfer paste same',
+    when: (s) => workedOn(s)?.kind === 'mesh' || 'Pick a piece first.',
+    run: () => void layAsCopied(),
   },
   { id: 'pack', title: 'Pack', words: 'uv arrange islands layout', when: anyPiece, run: packAll },
   {

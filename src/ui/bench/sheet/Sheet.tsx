@@ -38,6 +38,7 @@ import {
   releaseIsland,
   setMode,
   unfold,
+  type IslandMark,
 } from '../actions';
 import { session } from '../session';
 import { say, useBench, workedOn, type RelaxingWay } from '../store';
@@ -526,7 +527,7 @@ export function Sheet() {
     hasPlaced && mesh
       ? () => releaseIsland(new Set(pickedFaces().flatMap((x) => isPlaced(mesh.faceKey[x]) || [])))
       : undefined;
-  const marks = (name: 'locked' | 'upright') => {
+  const marks = (name: IslandMark) => {
     const pickNow = step?.values[name] as ElementPick | undefined;
     const on = new Set(pickNow?.keys);
     const faces = pickedFaces();
@@ -726,6 +727,8 @@ export function Sheet() {
           relaxLive={() => relax(chosen.faces, RELAXED)}
           lock={lock}
           stand={stand}
+          finer={marks('finer')}
+          coarser={marks('coarser')}
         />
         <button
           aria-pressed={keptNow}

@@ -37,6 +37,8 @@ import {
   IconSpiral,
   IconVector,
   IconWaveSine,
+  IconZoomIn,
+  IconZoomOut,
 } from '@tabler/icons-react';
 import type { ComponentType, ReactElement } from 'react';
 import { needsOf, type EditName } from '../../../core/uv/edits';
@@ -124,6 +126,9 @@ export interface SheetMenuProps {
   /** Whether the picked islands are locked, or stand as on the model, and how to turn that round. */
   lock?: Marked;
   stand?: Marked;
+  /** Whether they are finer than the rest by being said so, or coarser. */
+  finer?: Marked;
+  coarser?: Marked;
   packLonger: () => void;
   relaxLive: () => void;
   pickFaulty: (fault: Fault) => void;
@@ -139,6 +144,8 @@ export function SheetMenu({
   release,
   lock,
   stand,
+  finer,
+  coarser,
   packLonger,
   relaxLive,
   pickFaulty,
@@ -200,6 +207,22 @@ export function SheetMenu({
       icon: <IconArrowUp {...icon} />,
       disabled: stand === undefined,
       run: () => stand?.toggle(),
+    },
+    {
+      id: 'finer',
+      heading: 'Packing',
+      label: finer?.on ? 'As fine as the rest' : 'Twice as fine as the rest',
+      icon: <IconZoomIn {...icon} />,
+      disabled: finer === undefined,
+      run: () => finer?.toggle(),
+    },
+    {
+      id: 'coarser',
+      heading: 'Packing',
+      label: coarser?.on ? 'As fine as the rest' : 'Half as fine as the rest',
+      icon: <IconZoomOut {...icon} />,
+      disabled: coarser === undefined,
+      run: () => coarser?.toggle(),
     },
   );
   items.push(
