@@ -161,10 +161,13 @@ function alike(mesh: Mesh, mirror: Mirror, marks: Marks, o: PartingOptions, boun
       seam[e] = 1;
     }
   }
+  const patches = lists.map((list) => parting.patch(list));
+  // Numbered as on the half; where that is not so, there are places that hang together otherwise in the whole.
+  if (patches.some((p, k) => 2 * p.points.length !== 3 * one.islands[k].laid.uv.length)) return undefined;
   const islands: Island[] = [];
   const own = new Map<number, { island: Island; at: Map<number, number> }>();
   lists.forEach((list, k) => {
-    const patch = parting.patch(list);
+    const patch = patches[k];
     const { laid } = one.islands[k];
     const island = { patch, laid };
     islands.push(island);

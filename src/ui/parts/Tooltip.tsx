@@ -85,7 +85,12 @@ interface MenuListProps {
 /** A list of things to do: arrows go through it, letters jump, Esc closes. */
 function MenuList({ items, close, active, setActive, list, itemProps }: MenuListProps) {
   return items.map((item, i) => (
-    <li key={item.id} role="none" className={item.disabled ? 'menu-disabled' : ''}>
+    <li
+      key={item.id}
+      role="none"
+      // In columns, what stands under one heading stays in one.
+      className={`${item.disabled ? 'menu-disabled' : ''} ${item.heading && item.heading === items[i + 1]?.heading ? 'break-after-avoid' : ''}`}
+    >
       {item.heading && item.heading !== items[i - 1]?.heading && (
         <span className="menu-title px-2 pb-0.5 pt-1.5 text-[11px] font-semibold" role="presentation">
           {item.heading}

@@ -4,7 +4,7 @@ import { flatnessOf, restOf, rimCrosses, type Rest } from '../flatness';
 import type { Patch } from '../patch';
 import { Relaxing, tutte } from '../refine';
 import { laidBack, signedArea } from './shape';
-import type { SheetEdit } from './sheet';
+import { onSheet, type SheetEdit } from './sheet';
 
 const { abs, atan2, hypot, max, min, PI, round, sqrt } = Math;
 
@@ -73,7 +73,7 @@ function outlined(s: SheetEdit, island: number, shape: (o: Outlined) => Float64A
   const relaxing = new Relaxing(patch, rest, laid, { held, lengths: 0.5 });
   for (let k = 0; k < ROUNDS && (relaxing.round() ?? 0) > 1e-5; k++);
   const small = over(laid.map((x) => x / scale));
-  const shown = back ? level(small, before, patch) : small;
+  const shown = onSheet(back ? level(small, before, patch) : small, before);
   // As it is kept, in single precision, it is to be without flips too.
   if (flips(over(shown.map((x) => Math.fround(x)))) > 0) throw no;
   s.put(faces, patch, shown);

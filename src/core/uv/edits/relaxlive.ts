@@ -8,7 +8,7 @@ import { conformal } from '../lscm';
 import type { Patch } from '../patch';
 import { Relaxing, tutte } from '../refine';
 import { laidBack, signedArea } from './shape';
-import { SheetEdit } from './sheet';
+import { onSheet, SheetEdit } from './sheet';
 
 const { abs, max, sqrt } = Math;
 
@@ -112,34 +112,6 @@ export function relaxedLive(mesh: Mesh, o: RelaxLiveOptions): RelaxedLive {
   all.forEach(keepSound);
   return { uv: laid(), mean: meanOf(), rounds: round, left };
 }
-
-/** What lay on a sheet whole is not to reach over its edge by having been relaxed: moved, and made smaller if it must be. */
-function onSheet(now: Float64Array, before: Float64Array): Float64Array {
-  const ends = (uv: Float64Array, axis: number): [number, number] => {
-    let [lo, hi] = [Infinity, -Infinity];
-    for (let i = axis; i < uv.length; i += 2) {
-      lo = Math.min(lo, uv[i]);
-      hi = max(hi, uv[i]);
-    }
-    return [lo, hi];
-  };
-  const was = [0, 1].map((axis) => ends(before, axis));
-  const is = [0, 1].map((axis) => ends(now, axis));
-  const sheet = was.map(([lo, hi]) => Math.floor((lo + hi) / 2));
-  if (was.some(([lo, hi], k) => lo < sheet[k] - EDGE || hi > sheet[k] + 1 + EDGE)) return now;
-  const size = Math.min(1, ...is.map(([lo, hi]) => 1 / (hi - lo || 1)));
-  return now.map((x, i) => {
-    const k = i % 2;
-    const [lo, hi] = is[k];
-    const middle = (lo + hi) / 2;
-    const half = (size * (hi - lo)) / 2;
-    const to = Math.min(sheet[k] + 1 - half, max(sheet[k] + half, middle));
-    return to + size * (x - middle);
-  });
-}
-
-/** So much beyond the edge of a sheet is rounding. */
-const EDGE = 1e-5;
 
 /** So often sides that would meet are held one by one, before the whole border is. */
 const ONE_BY_ONE = 6;

@@ -161,3 +161,31 @@ export function similarity(
   im /= size;
   return (u, v) => [tx + re * (u - fx) - im * (v - fy), ty + im * (u - fx) + re * (v - fy)];
 }
+
+/** So much beyond the edge of a sheet is rounding. */
+const EDGE = 1e-5;
+
+/** What lay on a sheet whole is not to reach over its edge by having been given another shape: moved, and made smaller if it must be. */
+export function onSheet(now: Float64Array, before: Float64Array): Float64Array {
+  const ends = (uv: Float64Array, axis: number): [number, number] => {
+    let [lo, hi] = [Infinity, -Infinity];
+    for (let i = axis; i < uv.length; i += 2) {
+      lo = Math.min(lo, uv[i]);
+      hi = Math.max(hi, uv[i]);
+    }
+    return [lo, hi];
+  };
+  const was = [0, 1].map((axis) => ends(before, axis));
+  const is = [0, 1].map((axis) => ends(now, axis));
+  const sheet = was.map(([lo, hi]) => Math.floor((lo + hi) / 2));
+  if (was.some(([lo, hi], k) => lo < sheet[k] - EDGE || hi > sheet[k] + 1 + EDGE)) return now;
+  const size = Math.min(1, ...is.map(([lo, hi]) => 1 / (hi - lo || 1)));
+  return now.map((x, i) => {
+    const k = i % 2;
+    const [lo, hi] = is[k];
+    const middle = (lo + hi) / 2;
+    const half = (size * (hi - lo)) / 2;
+    const to = Math.min(sheet[k] + 1 - half, Math.max(sheet[k] + half, middle));
+    return to + size * (x - middle);
+  });
+}

@@ -136,8 +136,8 @@ export function Sheet() {
   }, []);
 
   /** Faces of the islands that are picked. */
-  const pickedFaces = (): number[] => {
-    if (!mesh || !islands) return [];
+  const ofPicked = useMemo((): number[] => {
+    if (!mesh || !islands || picked.length === 0) return [];
     const chosen = new Set<number>();
     const t = topologyOf(mesh);
     if (s.pick.kind === 'face') for (const f of picked) chosen.add(islands.ofFace[f]);
@@ -152,7 +152,8 @@ export function Sheet() {
           chosen.add(islands.ofFace[t.cornerFace[s.pick.kind === 'vertex' ? t.vertexCorner[k] : t.edgeCorner[k]]]);
     }
     return Array.from(islands.ofFace.keys()).filter((f) => chosen.has(islands.ofFace[f]));
-  };
+  }, [mesh, islands, picked, s.pick.kind, way]);
+  const pickedFaces = (): number[] => ofPicked;
   /** Faces at what is picked, whatever it is. */
   const facesPicked = (): number[] => {
     if (!mesh) return [];

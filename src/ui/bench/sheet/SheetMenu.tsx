@@ -211,7 +211,7 @@ export function SheetMenu({
     {
       id: 'finer',
       heading: 'Packing',
-      label: finer?.on ? 'As fine as the rest' : 'Twice as fine as the rest',
+      label: finer?.on ? 'As fine as the rest' : 'Packed twice as fine',
       icon: <IconZoomIn {...icon} />,
       disabled: finer === undefined,
       run: () => finer?.toggle(),
@@ -219,7 +219,7 @@ export function SheetMenu({
     {
       id: 'coarser',
       heading: 'Packing',
-      label: coarser?.on ? 'As fine as the rest' : 'Half as fine as the rest',
+      label: coarser?.on ? 'As fine as the rest' : 'Packed half as fine',
       icon: <IconZoomOut {...icon} />,
       disabled: coarser === undefined,
       run: () => coarser?.toggle(),

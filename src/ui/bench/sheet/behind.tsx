@@ -1,6 +1,6 @@
 'use client';
 /** What lies behind the islands on the sheet: plain paper, a test picture, or the picture of the piece's material. */
-import { useEffect, useState, type ReactElement } from 'react';
+import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import type { Mesh } from '../../../core/mesh';
 import { useBench } from '../store';
 import { checkerCanvas, lettersCanvas } from '../testpictures';
@@ -22,12 +22,14 @@ const CHOICES: readonly (readonly [BehindOf, string])[] = [
 
 /** The stored picture of the material that most faces have, where it has one. */
 function usePictureOf(mesh: Mesh | null): string | undefined {
-  return useBench((s) => {
+  const most = useMemo(() => {
     const slots = mesh?.slots ?? [];
     const of = mesh?.attributes.material?.data;
     const count = new Float64Array(slots.length);
     if (of) for (let f = 0; f < of.length; f++) count[of[f]]++;
-    const most = slots[count.indexOf(Math.max(...count, 0))];
+    return slots[count.indexOf(Math.max(...count, 0))];
+  }, [mesh]);
+  return useBench((s) => {
     const image = s.document?.materials.find((m) => m.id === most)?.maps?.color;
     return s.document?.images.find((i) => i.id === image)?.blob;
   });

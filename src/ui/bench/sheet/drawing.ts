@@ -48,6 +48,14 @@ export function drawBehind(
   g.globalAlpha = 1;
 }
 
+/** Sides of faces as they are drawn, two corners each: those between faces of an island, and those at its border. */
+interface Sides {
+  inner: Uint32Array;
+  border: Uint32Array;
+}
+/** Told once for a layout: it is drawn anew with every move of the pointer. */
+const sidesOf = new WeakMap<Mesh, Sides>();
+
 /** `uv` tells what hangs together, `at` where it is shown just now. */
 export class SheetDrawing {
   constructor(
@@ -112,20 +120,31 @@ export class SheetDrawing {
     return false;
   }
 
+  private sides(): Sides {
+    const { mesh } = this;
+    const had = sidesOf.get(mesh);
+    if (had) return had;
+    const inner: number[] = [];
+    const border: number[] = [];
+    for (let f = 0; f < mesh.faceCount; f++)
+      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
+        const n = nextCorner(mesh, f, k);
+        (this.isInner(k, n) ? inner : border).push(k, n);
+      }
+    const made = { inner: Uint32Array.from(inner), border: Uint32Array.from(border) };
+    sidesOf.set(mesh, made);
+    return made;
+  }
+
   /** Inner edges in ink, island borders as seams: a plum line with ticks. */
   edges(): void {
-    const { g, mesh } = this;
+    const { g } = this;
     g.strokeStyle = token('ink');
     g.lineWidth = 0.9;
     g.globalAlpha = 0.75;
     g.beginPath();
-    const borders: number[] = [];
-    for (let f = 0; f < mesh.faceCount; f++)
-      for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
-        const n = nextCorner(mesh, f, k);
-        if (this.isInner(k, n)) this.line(k, n);
-        else borders.push(k, n);
-      }
+    const { inner, border: borders } = this.sides();
+    for (let i = 0; i < inner.length; i += 2) this.line(inner[i], inner[i + 1]);
     g.stroke();
     g.globalAlpha = 1;
     g.strokeStyle = token('seam');
@@ -136,7 +155,7 @@ export class SheetDrawing {
     if (borders.length < 2 * MOST_TICKED) this.ticks(borders);
   }
 
-  private ticks(borders: readonly number[]): void {
+  private ticks(borders: Uint32Array): void {
     const { g } = this;
     g.lineWidth = 1;
     g.beginPath();
