@@ -3,21 +3,21 @@ import { basename, join } from 'node:path';
 import { unwrapMesh, uvFigures, type UnwrapOptions } from '../core/uv';
 import { kindByEnding } from '../core/formats/kinds';
 import { writePng } from '../core/formats';
-import { UV, type Mesh } from '../core/mesh';
+import { UV, uvSetCalled, type Mesh } from '../core/mesh';
 import { layoutAsPixels, layoutAsSvg } from '../core/uv/drawing';
 import { readModel, writeModel } from './files';
 import { numberOption, parseArgs, Usage } from './usage';
 
 /**
  * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--padding PX] [--size PX]
- * [--sheets N] [--density TEXELS/M] [--pixels] [--one-sided] [--drawing svg|png] [--json]`:
+ * [--sheets N] [--density TEXELS/M] [--pixels] [--one-sided] [--set NAME] [--drawing svg|png] [--json]`:
  * every piece gets a sheet of its own. Several files, or a folder of them, go into the folder OUT under their names;
  * what cannot be read is told and passed over.
  */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(
     args,
-    ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide', 'drawing', 'sheets', 'density'],
+    ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide', 'drawing', 'sheets', 'density', 'set'],
     ['json', 'pixels', 'one-sided'],
   );
   if (o.positional.length < 2) throw new Usage('unfold needs IN and OUT.');
@@ -41,6 +41,7 @@ export async function run(args: string[]): Promise<number> {
     pixels: o.flags.has('pixels'),
     turn: true,
   };
+  const set = uvSetCalled(String(o.values.set ?? ''));
   const drawing = o.values.drawing as string | undefined;
   if (drawing !== undefined && drawing !== 'svg' && drawing !== 'png') throw new Usage('--drawing is svg or png.');
   const ins = o.positional.slice(0, -1);
@@ -48,7 +49,7 @@ export async function run(args: string[]): Promise<number> {
   const many = ins.length > 1 || isFolder(ins[0]);
   const figures: Record<string, unknown>[] = [];
   let failed = 0;
-  if (!many) figures.push(...(await unfoldFile(ins[0], out, options, drawing)));
+  if (!many) figures.push(...(await unfoldFile(ins[0], out, options, { drawing, set })));
   else {
     if (out === '-') throw new Usage('Several files go into a folder.');
     const files = ins.flatMap((path) => (isFolder(path) ? modelsIn(path) : [path]));
@@ -56,7 +57,7 @@ export async function run(args: string[]): Promise<number> {
     mkdirSync(out, { recursive: true });
     for (const file of files)
       try {
-        const made = await unfoldFile(file, join(out, basename(file)), options, drawing);
+        const made = await unfoldFile(file, join(out, basename(file)), options, { drawing, set });
         figures.push(...made.map((f) => ({ file: basename(file), ...f })));
       } catch (e) {
         failed++;
@@ -88,14 +89,14 @@ async function unfoldFile(
   from: string,
   to: string,
   options: UnwrapOptions,
-  drawing?: 'svg' | 'png',
+  { drawing, set }: { drawing?: 'svg' | 'png'; set: string },
 ): Promise<Record<string, unknown>[]> {
   const scene = await readModel(from);
   const figures: Record<string, unknown>[] = [];
   scene.pieces.forEach((piece, i) => {
     if (!piece.mesh || piece.mesh.faceCount === 0) return;
     const out = unwrapMesh(piece.mesh, options);
-    scene.pieces[i] = { ...piece, mesh: out.mesh };
+    scene.pieces[i] = { ...piece, mesh: piece.mesh.withAttribute(set, out.mesh.attributes[UV]) };
     if (out.padding < options.padding)
       console.error(
         `${piece.name}: with ${options.padding} px between, ${out.islands} islands do not fit ${options.size} px; they were laid out with ${out.padding} px.`,

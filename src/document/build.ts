@@ -1,6 +1,6 @@
 /** From a document to scenes that exporters write: every piece's recipe followed to its end. */
 import type { Memory, Outcome } from '../core/recipe';
-import { UV, type ImageData8, type Mesh, triangulate, gatherAttributes } from '../core/mesh';
+import { nameOfUvSet, UV, uvSets, type ImageData8, type Mesh, triangulate, gatherAttributes } from '../core/mesh';
 import { IDENTITY, placeMatrix, type Affine } from '../core/math';
 import { lookOf, MAPS, type Maps } from '../core/material';
 import { emptyScene, flatten, fromHex, type Scene, type SceneMaterial } from '../core/formats';
@@ -148,7 +148,9 @@ function fit(scene: Scene, o: ShipOptions): Scene {
 /** A textured piece ships with one material that shows its pictures; others with the materials they use. */
 function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, SceneMaterial>, input: BuildInput): Mesh {
   const t = mesh.textures;
-  if (t && mesh.attributes[UV]) {
+  const set = t?.set ?? UV;
+  if (t && mesh.attributes[set]) {
+    const laid = { set: uvSets(mesh).indexOf(set) };
     const images = t.images();
     const color =
       scene.images.push({
@@ -170,13 +172,17 @@ function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, Sc
       roughness: 0.7,
       metalness: 0,
       maps: { color, surface },
+      ...(laid.set > 0 ? { laid: { color: laid, surface: laid } } : {}),
     });
     return mesh.with({
       slots: [id],
       attributes: { ...mesh.attributes, material: { domain: 'face', width: 1, data: new Int32Array(mesh.faceCount) } },
     });
   }
-  if (t) scene.warnings.push(`${piece.name} has a texture but no UVs to show it on.`);
+  if (t)
+    scene.warnings.push(
+      `${piece.name} has a texture but no UVs to show it on${set === UV ? '' : ` in its set ${nameOfUvSet(set)}`}.`,
+    );
   if (!mesh.attributes[UV] && mesh.faceCount) scene.warnings.push(`${piece.name} has no UVs.`);
   return mesh;
 }

@@ -8,7 +8,7 @@
  * and gone through (`--only heavy`).
  */
 import { GrowInt } from '../math/grow';
-import { UV, type Mesh } from '../mesh/mesh';
+import { uvSets, type Mesh } from '../mesh/mesh';
 import { mayDiffer } from '../mesh/moved';
 import { cornerNormalsInto, faceNormal } from '../mesh/normals';
 import { topologyOf } from '../mesh/topology';
@@ -34,11 +34,16 @@ const MOST = 1 / 3;
 
 const sameData = (a: Mesh, b: Mesh, name: string) => a.attributes[name]?.data === b.attributes[name]?.data;
 
+function sameSheets(a: Mesh, b: Mesh): boolean {
+  const sets = uvSets(a);
+  return sets.length === uvSets(b).length && sets.every((name) => sameData(a, b, name));
+}
+
 /** The vertices of `after` that are elsewhere than in `before`; null where more than their places differs. */
 export function movedVertices(before: Mesh, after: Mesh): Uint32Array | null {
   if (before.cornerVertex !== after.cornerVertex || before.faceStart !== after.faceStart) return null;
   if (before.marks !== after.marks) return null;
-  if (before.slots !== after.slots || !sameData(before, after, UV) || !sameData(before, after, 'material')) return null;
+  if (before.slots !== after.slots || !sameSheets(before, after) || !sameData(before, after, 'material')) return null;
   const p = before.positions;
   const q = after.positions;
   if (p.length !== q.length) return null;

@@ -5,6 +5,7 @@
 import { transformGeometry, type Geometry } from '../geometry';
 import type { Look, Maps } from '../material';
 import { compose, IDENTITY, type Affine } from '../math/affine';
+import { uvSets, withSetAhead } from '../mesh/mesh';
 
 export interface SceneMaterial extends Look {
   /** Unique within the scene; mesh slots name it. */
@@ -57,6 +58,18 @@ export function flatten(scene: Scene): Scene {
     const above = p.parent >= 0 ? world[p.parent] : IDENTITY;
     world[i] = p.place ? compose(above, p.place) : above;
     return { name: p.name, parent: p.parent, ...transformGeometry(p, world[i]) };
+  });
+  return { ...scene, pieces };
+}
+
+/** For files that know one UV set: of each mesh that on which the pictures it wears lie. */
+export function onPictureSets(scene: Scene): Scene {
+  const laid = new Map(scene.materials.flatMap((m) => (m.laid?.color?.set ? [[m.id, m.laid.color.set] as const] : [])));
+  if (laid.size === 0) return scene;
+  const pieces = scene.pieces.map((p): ScenePiece => {
+    const set = p.mesh?.slots.map((id) => laid.get(id)).find((x) => x !== undefined);
+    const name = p.mesh && set !== undefined ? uvSets(p.mesh)[set] : undefined;
+    return p.mesh && name ? { ...p, mesh: withSetAhead(p.mesh, name) } : p;
   });
   return { ...scene, pieces };
 }

@@ -34,6 +34,8 @@ export interface ImageData8 {
 export interface MeshTextures {
   readonly name: string;
   readonly size: number;
+  /** The attribute of the UV set that they lie on; the main one where it is left out. */
+  readonly set?: string;
   /** Drawn when first asked for, then kept. `surface`: green roughness, blue metalness, as in glTF. */
   images(): { readonly color: ImageData8; readonly surface: ImageData8 };
 }
@@ -187,19 +189,48 @@ export const COPY = 'copy';
 /** Colours of vertices or corners, sRGB with opacity. */
 export const COLOR = 'color';
 
+const UV_SET = /^uv(\d*|:.*)$/;
+
 /** Names that mean something to the program; every other is an attribute of one's own, or of a file. */
 const KNOWN = new Set([UV, NORMAL, COLOR, COPY, 'material', 'group', 'facing']);
 /** An attribute that a person noted: it is listed, shown and exported under its name. */
-export const isOwn = (name: string): boolean => !KNOWN.has(name) && name[0] !== '_' && !/^uv\d*$/.test(name);
+export const isOwn = (name: string): boolean => !KNOWN.has(name) && name[0] !== '_' && !UV_SET.test(name);
 
-/**
- * Names of the UV sets, first the main one. A UV set is a corner attribute two wide; names from `_` on are a file's own
- * data.
- */
+/** Names of the attributes that are UV sets (of corners, two wide), first the main one. */
 export function uvSets(mesh: Mesh): string[] {
   return Object.keys(mesh.attributes)
-    .filter((n) => mesh.attributes[n].domain === 'corner' && mesh.attributes[n].width === 2 && n[0] !== '_')
+    .filter((n) => UV_SET.test(n) && mesh.attributes[n].domain === 'corner' && mesh.attributes[n].width === 2)
     .sort();
+}
+
+/** The attribute of the UV set that a person calls so: nothing and "main" for the first, numbers for those of files. */
+export function uvSetCalled(name: string): string {
+  const own = name.trim();
+  if (own === '' || own === 'main') return UV;
+  return /^\d+$/.test(own) ? `${UV}${own}` : `${UV}:${own}`;
+}
+
+/** What a person calls the UV set of an attribute. */
+export const nameOfUvSet = (attribute: string): string => (attribute === UV ? 'main' : attribute.replace(/^uv:?/, ''));
+
+const ahead = new WeakMap<Mesh, Map<string, Mesh>>();
+
+/**
+ * The mesh with one of its UV sets in the place of the main one, for whatever asks for that; without UVs where it has
+ * no such set. The same mesh each time it is asked.
+ */
+export function withSetAhead(mesh: Mesh, set: string): Mesh {
+  if (set === UV) return mesh;
+  const made = ahead.get(mesh) ?? new Map<string, Mesh>();
+  ahead.set(mesh, made);
+  const had = made.get(set);
+  if (had) return had;
+  const { [set]: own, [UV]: main, ...attributes } = mesh.attributes;
+  const out = mesh.with({
+    attributes: { ...attributes, ...(own ? { [UV]: own } : {}), ...(main ? { [set]: main } : {}) },
+  });
+  made.set(set, out);
+  return out;
 }
 
 export const emptyMesh = (): Mesh =>

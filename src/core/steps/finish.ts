@@ -1,6 +1,6 @@
 /** Unwrap, colour, and the texture made of both. */
 import type { Attribute, Mesh } from '../mesh/mesh';
-import { UV } from '../mesh/mesh';
+import { nameOfUvSet, UV, uvSetCalled, withSetAhead } from '../mesh/mesh';
 import { makeTexture } from '../paint/texture';
 import { readLayout } from '../uv/layout';
 import { defineStep, input, type StepContext } from '../recipe/define';
@@ -47,6 +47,7 @@ export const unwrap = defineStep({
     upright: pick('islands that stand as on the model', 'face', ['face', 'faces']),
     pixels: toggle('islands', false, 'on whole texels', 'as they lie'),
     sheets: count('sheets', 1, { min: 1, max: 16 }),
+    set: text('UV set', 'main'),
     placed: handPlaces('placed by hand'),
     layout: blob('layout kept'),
     locked: pick('islands locked in place', 'face', ['face', 'faces']),
@@ -54,8 +55,10 @@ export const unwrap = defineStep({
     coarser: pick('islands half as fine as the rest', 'face', ['face', 'faces']),
     repack: toggle('islands placed by hand', false, 'packed with the rest', 'left where they are'),
   },
-  run: async ({ mesh }, v, c) => {
-    if (mesh.faceCount === 0) return mesh;
+  run: async ({ mesh: given }, v, c) => {
+    if (given.faceCount === 0) return given;
+    const set = uvSetCalled(v.set);
+    const mesh = withSetAhead(given, set);
     const kept = v.layout === '' ? undefined : await keptLayout(mesh, v.layout, c);
     const cut = c.find(mesh, v.cut, 'cut');
     const hold = c.find(mesh, v.hold, 'hold');
@@ -124,7 +127,7 @@ export const unwrap = defineStep({
         remedies: [{ label: 'Forget them', values: { placed: placesWithout(v.placed, new Set(lost)) } }],
       });
     }
-    return out.mesh;
+    return given.withAttribute(set, out.mesh.attributes[UV]);
   },
 });
 
@@ -198,12 +201,18 @@ export const texture = defineStep({
   values: {
     name: text('name', 'color'),
     size: choice('size', '1024', PIXELS),
+    set: text('UV set', 'main'),
     bleed: count('bleed', 8, { min: 0, max: 64 }),
   },
   run: ({ mesh }, v, c) => {
-    if (!mesh.attributes[UV]) throw new Error('There are no UVs to write on: put an unwrap step before this one.');
-    return mesh.with({
-      textures: makeTexture(mesh, c.materials, { name: v.name || 'color', size: Number(v.size), bleed: v.bleed }),
-    });
+    const set = uvSetCalled(v.set);
+    if (!mesh.attributes[set])
+      throw new Error(
+        set === UV
+          ? 'There are no UVs to write on: put an unwrap step before this one.'
+          : `There is no UV set ${nameOfUvSet(set)} to write on: put an unwrap step for it before this one.`,
+      );
+    const o = { name: v.name || 'color', size: Number(v.size), bleed: v.bleed };
+    return mesh.with({ textures: { ...makeTexture(withSetAhead(mesh, set), c.materials, o), set } });
   },
 });

@@ -2,6 +2,7 @@
 import { History } from '../../document/history';
 import { applyChange } from '../../document/patches';
 import type { ElementPick } from '../../core/mesh/picks';
+import { uvSetCalled } from '../../core/mesh';
 import { resolve } from '../../core/mesh/picks';
 import type { ProjectDocument } from '../../document/types';
 import { Crew } from '../../workers/crew';
@@ -12,7 +13,7 @@ import { IDENTITY } from '../../core/math/affine';
 import { noteSpots, worlds } from '../../document/pieces';
 import type { AskedAnchor, StepReport } from '../../workers/protocol';
 import { becameOfPicks } from './followed';
-import { bench, meshOf, sayBriefly, takeShown, workedOn } from './store';
+import { bench, layingOut, meshOf, sayBriefly, takeShown, workedOn } from './store';
 import { viewer } from './view/ways';
 
 /** Milliseconds of rest after which picks are written down: a change that goes on would be answered in vain. */
@@ -212,6 +213,7 @@ class Session {
         focus: source?.kind === 'mesh' ? { piece: source.id, step: s.step } : null,
         textures: s.shading === 'materials' || s.textures,
         coloured: s.coloured,
+        sheet: s.stage === 'unwrap' ? uvSetCalled(String(layingOut(s)?.values.set ?? '')) : undefined,
         peek: s.peek,
         anchors: anchorsOf(s.document),
         elements: s.mode !== 'piece' || s.stage === 'unwrap' || s.stage === 'finish',

@@ -10,7 +10,16 @@ import {
   whole,
   type Geometry,
 } from '../../core/geometry';
-import { boundsOfMesh, findAnchor, shapeOf, topologyOf, triangleCount, UV, type Mesh } from '../../core/mesh';
+import {
+  boundsOfMesh,
+  findAnchor,
+  shapeOf,
+  topologyOf,
+  triangleCount,
+  UV,
+  withSetAhead,
+  type Mesh,
+} from '../../core/mesh';
 import { emptyMesh } from '../../core/mesh/mesh';
 import { inColoursOf } from '../../core/mesh/statistics';
 import { marksNow } from '../../core/mesh/marks';
@@ -29,6 +38,8 @@ interface ShowQuery {
   peek?: string | null;
   /** An attribute that the focused piece is to be coloured by. */
   coloured?: string | null;
+  /** The attribute of the UV set that is worked on. */
+  sheet?: string;
   /** Vertices, edges and faces are being picked: their arrays are needed on the page however many there are. */
   elements: boolean;
 }
@@ -77,7 +88,7 @@ export const show = defineCall(async (host, query: ShowQuery, task): Promise<Sho
     const { picture, holds } = pictureOf(host, piece, result, query, focused, task);
     sent.set(piece.id, holds);
     shown.push(picture);
-    if (focused) edited = editedNow(host, focus!, result, query.elements);
+    if (focused) edited = editedNow(host, focus!, result, query);
     if (focused && query.elements && edited) handTopology(edited, task);
   }
   for (const id of gone) {
@@ -126,14 +137,17 @@ function pictureOf(
   const texture = query.textures ? shown?.geometry.mesh?.textures : undefined;
   // Elements of copies are picked of the mesh that they would be.
   const coloured = focused ? (query.coloured ?? undefined) : undefined;
+  // A texture is seen on its own set, all else on the one that is worked on.
+  const set = (texture ? texture.set : focused ? query.sheet : undefined) ?? UV;
   const made = focused && (query.elements || coloured !== undefined) && shown?.geometry.copies !== undefined;
   const hash = shown
-    ? `${shown.hash}/${piece.smooth}/${texture ? 't' : ''}${made ? 'w' : ''}${coloured ? `c${coloured}` : ''}`
+    ? `${shown.hash}/${piece.smooth}/${texture ? 't' : ''}${made ? 'w' : ''}${coloured ? `c${coloured}` : ''}${set === UV ? '' : set}`
     : 'empty';
   const out: PieceShown = { piece: piece.id, hash, reports };
   const { smooth } = piece;
   const all = shown?.geometry ?? NO_GEOMETRY;
   let geometry = made ? whole(all) : all;
+  if (geometry.mesh && set !== UV) geometry = { ...geometry, mesh: withSetAhead(geometry.mesh, set) };
   const heat = coloured !== undefined && geometry.mesh ? inColoursOf(geometry.mesh, coloured) : undefined;
   if (heat) geometry = { ...geometry, mesh: heat.mesh };
   const had = host.sent.get(piece.id);
@@ -198,13 +212,19 @@ interface EditedNow {
 }
 
 /** What the focused step gives; undefined where the page has it already. */
-function editedNow(host: Host, focus: Focus, result: Followed, elements: boolean): EditedNow | null | undefined {
+function editedNow(
+  host: Host,
+  focus: Focus,
+  result: Followed,
+  { elements, sheet = UV }: ShowQuery,
+): EditedNow | null | undefined {
   const { shown, outcomes } = result;
-  const at = focus.step === null ? shown : outcomes.find((x) => x.step === focus.step);
-  if (!at) return null;
+  const found = focus.step === null ? shown : outcomes.find((x) => x.step === focus.step);
+  if (!found) return null;
+  const at = sheet === UV ? found : { ...found, mesh: withSetAhead(found.mesh, sheet) };
   if (!elements && at.geometry.copies) return ofCopies(focus, at, host);
   const light = !elements && at.mesh.faceCount > LIGHT_FROM;
-  const key = `${focus.piece}/${at.step}/${at.hash}/${shown?.hash}/${light}`;
+  const key = `${focus.piece}/${at.step}/${at.hash}/${shown?.hash}/${sheet}/${light}`;
   if (key === host.sentEdited && host.edited === at.mesh) return undefined;
   const before = host.edited && host.sentEdited.startsWith(`${focus.piece}/`) && !host.sentEdited.endsWith('/true');
   return {

@@ -4,7 +4,7 @@ import { boundsOf } from '../../mesh/bounds';
 import { COLOR, UV, type Mesh } from '../../mesh/mesh';
 import { distinct } from '../distinct';
 import { writeInteger, writeNumber } from '../numbers';
-import { flatten, type Scene, type SceneImage, type SceneMaterial } from '../scene';
+import { flatten, onPictureSets, type Scene, type SceneImage, type SceneMaterial } from '../scene';
 import { picturesOfMtl, writeMtl } from './mtl';
 import { SMOOTHING } from './read';
 
@@ -153,7 +153,7 @@ class Writer {
 
 /** Writes a scene as OBJ and MTL. Polygons stay polygons; `mtlName` is what the OBJ calls its library. */
 export function writeObj(input: Scene, mtlName = 'materials.mtl'): ObjOut {
-  const scene = flatten(input);
+  const scene = onPictureSets(flatten(input));
   const out = new Out(scene.pieces.reduce((n, { mesh, name }) => n + (mesh ? sizeOf(mesh, name) : 0), 256));
   const names = uniqueNames(scene.materials);
   const writer = new Writer(out, names);

@@ -7,7 +7,7 @@ import { COLOR, UV, type Mesh } from '../../mesh/mesh';
 import { triangulate } from '../../mesh/triangulate';
 import { distinct } from '../distinct';
 import { writeInteger, writeNumber } from '../numbers';
-import { flatten, safeName, toHex, type Scene, type SceneMaterial } from '../scene';
+import { flatten, onPictureSets, safeName, toHex, type Scene, type SceneMaterial } from '../scene';
 import { escapeXml } from '../xml';
 import { packStream } from '../zip';
 import { UNITS } from './read';
@@ -240,7 +240,7 @@ const pathOf = (scene: Scene, image: number): string =>
  * Writes a scene as 3MF: one object for each mesh, in its place, in the unit asked for (metres where nothing is said).
  */
 export async function write3mf(input: Scene): Promise<Uint8Array> {
-  const scene = flatten(input);
+  const scene = onPictureSets(flatten(input));
   const unit = Object.entries(UNITS).find(([, s]) => s === (input.scale?.unit ?? 1))?.[0] ?? 'meter';
   const encode = (s: string) => new TextEncoder().encode(s);
   const pictures = [...new Set(scene.materials.flatMap((m) => (m.maps?.color === undefined ? [] : [m.maps.color])))];

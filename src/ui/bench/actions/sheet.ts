@@ -1,4 +1,5 @@
 /** Seams, and what lies on the sheet. */
+import { uvSetCalled } from '../../../core/mesh';
 import { convert, edgeKeys, type ElementPick } from '../../../core/mesh/picks';
 import type { PickQuery } from '../../../core/pick';
 import type { Mesh } from '../../../core/mesh';
@@ -8,7 +9,7 @@ import { keepBlob } from '../../parts/api';
 import { WorkCancelled } from '../../../workers/link';
 import type { SuggestedSeam } from '../../../workers/calls/seams';
 import { refocus, session } from '../session';
-import { bench, say, workedOn, type RelaxingNow, type RelaxingWay, type Suggested } from '../store';
+import { bench, layingOut, say, workedOn, type RelaxingNow, type RelaxingWay, type Suggested } from '../store';
 import { indicesNow } from './picked';
 import { askPick } from './query';
 
@@ -25,9 +26,7 @@ function unwrapStep(): { piece: string; step: string } | null {
     say('Pick a piece to unwrap first.');
     return null;
   }
-  const had =
-    piece.recipe.find((x) => x.id === s.step && x.kind === 'unwrap') ??
-    piece.recipe.findLast((x) => x.kind === 'unwrap');
+  const had = layingOut(s);
   if (had) return { piece: piece.id, step: had.id };
   const id = changes.newId();
   // Before anything that colours: the texture needs UVs.
@@ -37,6 +36,26 @@ function unwrapStep(): { piece: string; step: string } | null {
   bench.set({ step: id });
   refocus();
   return { piece: piece.id, step: id };
+}
+
+/** A layout beside those there are, in a UV set of its own, cut and held where the one that is worked on is. */
+export function addUvSet(): void {
+  const s = bench.get();
+  const piece = workedOn(s);
+  const had = layingOut(s);
+  if (!piece || !had) {
+    say('Unfold the piece first.');
+    return;
+  }
+  const taken = new Set(piece.recipe.map((x) => uvSetCalled(String(x.values.set ?? ''))));
+  let n = 2;
+  while (taken.has(uvSetCalled(`set ${n}`))) n++;
+  const { cut, hold, seamAngle, stretch, size, padding } = had.values;
+  const id = changes.newId();
+  const values = { cut, hold, seamAngle, stretch, size, padding, set: `set ${n}` };
+  session.change('another UV set', (d) => changes.addStep(d, piece.id, 'unwrap', id, values, had.id));
+  bench.set({ step: id });
+  refocus();
 }
 
 export function markSeams(mark: changes.Mark): void {

@@ -41,9 +41,10 @@ import {
   type IslandMark,
 } from '../actions';
 import { session } from '../session';
-import { say, useBench, workedOn, type RelaxingWay } from '../store';
+import { layingOut, say, useBench, workedOn, type RelaxingWay } from '../store';
 import { RelaxingPanel } from './RelaxingPanel';
 import { SheetMenu } from './SheetMenu';
+import { UvSets } from './UvSets';
 import { softly } from './softly';
 import { PackingNow, Suggestions } from './Suggestions';
 import { usePlaced } from './usePlaced';
@@ -94,9 +95,7 @@ export function Sheet() {
   const [drawn, setDrawn] = useState<Box | null>(null);
   const [, redraw] = useState(0);
   const piece = workedOn(s);
-  const step =
-    piece?.recipe.find((x) => x.id === s.step && x.kind === 'unwrap') ??
-    piece?.recipe.findLast((x) => x.kind === 'unwrap');
+  const step = layingOut(s);
   const mesh = s.mesh;
   const uv = mesh?.attributes.uv?.data as Float32Array | undefined;
   const texels = Number(step?.values.size ?? 1024);
@@ -614,6 +613,7 @@ export function Sheet() {
             <option value="stretch">Stretch</option>
             <option value="density">Texels</option>
           </select>
+          {piece && step && <UvSets piece={piece} step={step} />}
           {behind.control}
           {way === 'vertex' && (
             <label className="flex items-center gap-1.5" title="How far around a vertex others go along, less and less">

@@ -1,7 +1,7 @@
 /** The bench's state, in slices. Changes of the document go through `actions`; components select what they use. */
 import { create } from 'zustand';
 import { visiblePieces } from '../../../document/build';
-import type { Piece } from '../../../document/types';
+import type { Piece, Step } from '../../../document/types';
 import { answersSlice, type AnswersSlice } from './answers';
 import { handSlice, type HandSlice } from './hand';
 import { pickSlice, type PickSlice } from './pick';
@@ -37,6 +37,12 @@ export function sayBriefly(text: string): void {
 export function workedOn(s: Pick<BenchState, 'document' | 'piece'>): Piece | undefined {
   const p = s.document?.pieces.find((x) => x.id === s.piece);
   return p?.link ? s.document!.pieces.find((x) => x.id === p.link) : p;
+}
+
+/** The step that lays out the sheet that is worked on: the one that is focused, or the last of the piece. */
+export function layingOut(s: Pick<BenchState, 'document' | 'piece' | 'step'>): Step | undefined {
+  const recipe = workedOn(s)?.recipe;
+  return recipe?.find((x) => x.id === s.step && x.kind === 'unwrap') ?? recipe?.findLast((x) => x.kind === 'unwrap');
 }
 
 let seenFor: [unknown, unknown] = [null, null];
