@@ -110,6 +110,10 @@ export const unwrap = defineStep({
       c.warn(
         `${out.stuck} ${out.stuck === 1 ? 'triangle lies' : 'triangles lie'} folded where the layout was followed through a change: unfold anew, or place them by hand.`,
       );
+    if (out.apart > 0)
+      c.warn(
+        `${out.apart} ${out.apart === 1 ? 'face' : 'faces'} would have lain folded where the layout was followed through a change, and ${out.apart === 1 ? 'was' : 'were'} laid out apart.`,
+      );
     if (out.padding < v.padding)
       c.warn({
         text: `With ${v.padding} px between, ${out.islands} islands do not fit ${v.size} px at all; they were laid out with ${out.padding} px.`,

@@ -6,6 +6,7 @@ import { followRecipe, stepDef } from '../steps';
 import { readLayout, writeLayout } from './layout';
 import { uvFigures } from './measure';
 import { pinsOf } from './placed';
+import { unwrapMesh } from './unwrap';
 
 const step = (kind: string, values: Record<string, unknown> = {}, id = kind): Step => ({
   id,
@@ -121,4 +122,31 @@ test('a file that is broken, or gone, says so in one sentence; so does a surface
     writeLayout(box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, 1)),
   ).toThrow('unfold the piece first');
   expect(() => writeLayout(meshFrom(new Float32Array(0), []))).toThrow('no layout');
+});
+
+test('what could only lie folded where it was followed is laid out by itself, and the rest stays', () => {
+  const rim = [0, 1, 2, 3, 4];
+  const onRim = (k: number): [number, number] => [Math.cos((2 * Math.PI * k) / 5), Math.sin((2 * Math.PI * k) / 5)];
+  /** Two fans: vertices 0 to 5, and 6 to 11. */
+  const fans = meshFrom(
+    [0, 3].flatMap((x) => [x, 0, 0, ...rim.flatMap((k) => [onRim(k)[0] + x, onRim(k)[1], 0])]),
+    [0, 6].flatMap((v) => rim.map((k) => [v, v + k + 1, v + ((k + 1) % 5) + 1])),
+  );
+  // Of the first two of the rim have changed places: wherever its middle is, something of it lies on its face.
+  const at = (v: number): [number, number] => {
+    const [x, y] = v % 6 === 0 ? [0, 0] : onRim((v < 6 ? [0, 2, 1, 3, 4] : rim)[(v % 6) - 1]);
+    return [(v < 6 ? 0.25 : 0.75) + 0.2 * x, 0.5 + 0.2 * y];
+  };
+  const pins = new Map(Array.from(fans.cornerVertex, (v, c) => [c, at(v)] as const));
+  const soft = new Set(Array.from(fans.cornerVertex.keys()).filter((c) => fans.cornerVertex[c] === 0));
+  const o = { cut: new Set<number>(), hold: new Set<number>(), seamAngle: 1, size: 512, padding: 4, density: 0 };
+  const out = unwrapMesh(fans, { ...o, turn: true, pins, soft, kept: true });
+  expect(out).toMatchObject({ apart: 5, stuck: 0 });
+  const uv = out.mesh.attributes.uv.data;
+  expect(uvFigures(out.mesh, uv)).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
+  for (let c = 15; c < 30; c++) {
+    const [u, v] = at(fans.cornerVertex[c]);
+    expect(uv[2 * c]).toBeCloseTo(u, 6);
+    expect(uv[2 * c + 1]).toBeCloseTo(v, 6);
+  }
 });

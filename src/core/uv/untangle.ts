@@ -10,9 +10,14 @@ const WAYS = [0.1, 0.25, 0.5, 0.75, 1];
 
 /**
  * Moves places of `uv` (2 per vertex) that may be moved. Triangles without area on the surface (`points`, 3 per vertex)
- * are passed over. Returns how many lie on their face in the end.
+ * are passed over. Returns those that lie on their face in the end.
  */
-export function untangle(points: Float64Array, triangles: Uint32Array, uv: Float64Array, movable: Uint8Array): number {
+export function untangle(
+  points: Float64Array,
+  triangles: Uint32Array,
+  uv: Float64Array,
+  movable: Uint8Array,
+): number[] {
   const count = triangles.length / 3;
   const real = new Uint8Array(count);
   let sides = 0;
@@ -27,7 +32,7 @@ export function untangle(points: Float64Array, triangles: Uint32Array, uv: Float
   const area = (t: number): number => sign * twice(triangles, 3 * t, uv);
   let bad: number[] = [];
   for (let t = 0; t < count; t++) if (real[t] && !(area(t) > 0)) bad.push(t);
-  if (bad.length === 0) return 0;
+  if (bad.length === 0) return bad;
   const round = trianglesAround(triangles, uv.length / 2);
   const around = (v: number): Uint32Array => round.list.subarray(round.start[v], round.start[v + 1]);
   const least = (v: number): number => {
@@ -75,7 +80,7 @@ export function untangle(points: Float64Array, triangles: Uint32Array, uv: Float
     bad = [...touched].filter((t) => real[t] && !(area(t) > 0));
     if (!moved && sweep % 4 === 3) break;
   }
-  return bad.length;
+  return bad;
 }
 
 const twice = (tri: Uint32Array, o: number, uv: Float64Array): number => {

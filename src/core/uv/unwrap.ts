@@ -81,6 +81,8 @@ export interface Unwrapped {
   padding: number;
   /** Triangles of followed places that lie on their face, for all that was tried. */
   stuck: number;
+  /** Faces that would have lain folded where they were followed, and were laid out by themselves. */
+  apart: number;
 }
 
 export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
@@ -90,27 +92,26 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   // On texels what is flat stays exactly flat, as long as the surface is made of flat sides.
   const bound = o.stretch && o.pixels && isBoxy(mesh) ? min(o.stretch, STRAIGHT) : o.stretch;
   const auto = bound && !settled ? parted(mesh, marked, o, bound) : undefined;
-  const seam = auto ? auto.seam : marked.slice();
-  const byHand = o.kept === true || (settled && !!o.stretch);
-  if (o.pins && (auto || byHand)) keptTogether(mesh, seam, marked, o.pins, o.kept === true);
-  let ch = charts(mesh, seam);
-  // Parting by direction leaves only patches with a border: one pass is enough, a second could not find anything.
-  const shapes = chartShapes(mesh, ch);
-  const chosen = Uint8Array.from(shapes, (s) => (s.borders === 0 || s.euler < 2 - s.borders ? 1 : 0));
-  if (!auto && !byHand && chosen.some((c) => c === 1)) {
-    partByDirection(mesh, ch, chosen, o.hold);
-    ch = charts(mesh, ch.seam);
-  }
-  let flat = unfoldAll(mesh, ch, o.pins, o.progress, auto);
-  const uneven = flat.filter((f) => f.needsLink && !f.solvedBefore);
-  if (uneven.length) {
-    for (const f of uneven) linkBorders(mesh, ch, f.faces);
-    ch = charts(mesh, ch.seam);
-    flat = unfoldAll(mesh, ch, o.pins, o.progress, auto);
+  const parting: Parting = { marked, auto, byHand: o.kept === true || (settled && !!o.stretch) };
+  let { ch, flat } = islandsFlat(mesh, o, parting);
+  const apart = new Set<number>();
+  let stuck = 0;
+  if (o.soft?.size) {
+    const places = new Map(o.pins);
+    for (let round = 0; round < ROUNDS_APART; round++) {
+      const folded = untangled(mesh, ch, flat, places, o.soft);
+      stuck = folded.hard;
+      if (folded.faces.length === 0) break;
+      // What will not lie flat where it is, is laid out by itself; all the others stay as they came to lie.
+      for (const f of folded.faces) {
+        apart.add(f);
+        for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) places.delete(c);
+      }
+      ({ ch, flat } = islandsFlat(mesh, { ...o, pins: places }, parting, apart));
+    }
   }
   const stack = o.repack ? takenUp(flat, o) : new Map<Flat, number>();
   const held = flat.filter((f) => f.held);
-  const stuck = o.soft?.size ? untangled(mesh, ch, held, o) : 0;
   const free = flat.filter((f) => !f.held);
   for (const f of free)
     if (f.faces.some((x) => o.upright?.has(x))) {
@@ -154,9 +155,60 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     density: (free.length ? packed.scale : heldDensity) * o.size,
     beyond: auto?.beyond ?? 0,
     stuck,
+    apart: apart.size,
     tooDense: !packed.fits && laying.padding === o.padding,
     padding: laying.padding,
   };
+}
+
+/** Each time fewer lie folded; what does then lies between places that are fixed. */
+const ROUNDS_APART = 4;
+
+interface Parting {
+  marked: Uint8Array;
+  auto?: AutoParted;
+  /** The hand's places say what lies together, and nothing is parted but by them. */
+  byHand: boolean;
+}
+
+/** The islands, each laid flat; those of `apart` are cut from all others. */
+function islandsFlat(
+  mesh: Mesh,
+  o: UnwrapOptions,
+  { marked, auto, byHand }: Parting,
+  apart: ReadonlySet<number> = NONE,
+): { ch: Charts; flat: Flat[] } {
+  const seam = auto ? auto.seam.slice() : marked.slice();
+  if (o.pins && (auto || byHand)) keptTogether(mesh, seam, marked, o.pins, o.kept === true);
+  if (apart.size > 0) cutAround(mesh, seam, apart);
+  let ch = charts(mesh, seam);
+  // Parting by direction leaves only patches with a border: one pass is enough, a second could not find anything.
+  const shapes = chartShapes(mesh, ch);
+  const chosen = Uint8Array.from(shapes, (s) => (s.borders === 0 || s.euler < 2 - s.borders ? 1 : 0));
+  if (!auto && !byHand && chosen.some((c) => c === 1)) {
+    partByDirection(mesh, ch, chosen, o.hold);
+    ch = charts(mesh, ch.seam);
+  }
+  let flat = unfoldAll(mesh, ch, o.pins, o.progress, auto);
+  const uneven = flat.filter((f) => f.needsLink && !f.solvedBefore);
+  if (uneven.length) {
+    for (const f of uneven) linkBorders(mesh, ch, f.faces);
+    ch = charts(mesh, ch.seam);
+    flat = unfoldAll(mesh, ch, o.pins, o.progress, auto);
+  }
+  return { ch, flat };
+}
+
+const NONE: ReadonlySet<number> = new Set();
+
+function cutAround(mesh: Mesh, seam: Uint8Array, faces: ReadonlySet<number>): void {
+  const t = topologyOf(mesh);
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const e = t.cornerEdge[c];
+      for (let k = t.edgeCornerStart[e]; k < t.edgeCornerStart[e + 1]; k++)
+        if (!faces.has(t.cornerFace[t.edgeCorner[k]])) seam[e] = 1;
+    }
 }
 
 /** How much finer than the rest an island is to be. */
@@ -189,19 +241,45 @@ function takenUp(flat: readonly Flat[], o: UnwrapOptions): Map<Flat, number> {
   return out;
 }
 
-/** Faces that lie folded for having been followed are laid right, as far as their corners may move. */
-function untangled(mesh: Mesh, ch: Charts, held: readonly Flat[], { pins, soft }: UnwrapOptions): number {
-  const hard = new Uint8Array(ch.uvCount);
-  for (let c = 0; c < mesh.cornerCount; c++) if (pins?.has(c) && !soft!.has(c)) hard[ch.cornerUv[c]] = 1;
-  let left = 0;
-  for (const f of held)
-    left += untangle(
-      f.surface,
-      f.triangles,
-      f.points,
-      Uint8Array.from(f.uvVertices, (u) => 1 - hard[u]),
-    );
-  return left;
+/**
+ * Faces that lie folded for having been followed are laid right, as far as their corners may move, and `places` are
+ * those they have then. Answers the faces that still lie folded, and how many triangles do between fixed places alone.
+ */
+function untangled(
+  mesh: Mesh,
+  ch: Charts,
+  flat: Flat[],
+  places: Map<number, readonly [number, number]>,
+  soft: ReadonlySet<number>,
+): { faces: number[]; hard: number } {
+  const fixed = new Uint8Array(ch.uvCount);
+  for (const c of places.keys()) if (!soft.has(c)) fixed[ch.cornerUv[c]] = 1;
+  const faces = new Set<number>();
+  let hard = 0;
+  for (const f of flat) {
+    if (!f.held) continue;
+    const movable = Uint8Array.from(f.uvVertices, (u) => 1 - fixed[u]);
+    const bad = untangle(f.surface, f.triangles, f.points, movable);
+    if (bad.length === 0) continue;
+    const faceOf: number[] = [];
+    for (const face of f.faces)
+      for (let k = mesh.faceStart[face] + 2; k < mesh.faceStart[face + 1]; k++) faceOf.push(face);
+    // What lies on its face lies over what is beside it: all that has to do with the corners that could not be helped.
+    const lost = new Set<number>();
+    for (const t of bad) {
+      const corners = [0, 1, 2].map((q) => f.triangles[3 * t + q]).filter((v) => movable[v]);
+      for (const v of corners) lost.add(v);
+      if (corners.length === 0) hard++;
+    }
+    for (let i = 0; i < f.triangles.length; i++) if (lost.has(f.triangles[i])) faces.add(faceOf[(i / 3) | 0]);
+  }
+  const { number, chart } = localNumbers(mesh, ch, flat);
+  for (const c of places.keys()) {
+    const u = ch.cornerUv[c];
+    const { held, points } = flat[chart[u]];
+    if (held && !fixed[u]) places.set(c, [points[2 * number[u]], points[2 * number[u] + 1]]);
+  }
+  return { faces: [...faces], hard };
 }
 
 /** Stretched by no more than this, right angles stay right. */
