@@ -6,6 +6,8 @@ import { readLayout } from '../uv/layout';
 import { defineStep, input, type StepContext } from '../recipe/define';
 import { angle, blob, choice, colors, count, handPlaces, material, number, pick, text, toggle } from '../recipe/values';
 import { pinsOf, placesWithout, type Pins } from '../uv/placed';
+import { TOGETHER } from '../uv/groups';
+import { partOf } from '../uv/sheets';
 import { unwrapMesh } from '../uv/unwrap';
 import { lostSentence, NOTHING_LOST, remedies, type Found } from './lost';
 
@@ -47,6 +49,16 @@ export const unwrap = defineStep({
     upright: pick('islands that stand as on the model', 'face', ['face', 'faces']),
     pixels: toggle('islands', false, 'on whole texels', 'as they lie'),
     sheets: count('sheets', 1, { min: 1, max: 16 }),
+    together: choice('islands kept together', 'no', [
+      ['no', 'as they fit'],
+      ['material', 'those of one material'],
+      ['set', 'those of one set'],
+      ['part', 'those of one part'],
+    ]),
+    partLeft: number('part of the sheet, from the left', 0, { min: 0, max: 0.99 }),
+    partLow: number('part of the sheet, from below', 0, { min: 0, max: 0.99 }),
+    partWidth: number('part of the sheet, width', 1, { min: 0.01, max: 1 }),
+    partHeight: number('part of the sheet, height', 1, { min: 0.01, max: 1 }),
     set: text('UV set', 'main'),
     placed: handPlaces('placed by hand'),
     layout: blob('layout kept'),
@@ -98,6 +110,8 @@ export const unwrap = defineStep({
       coarser: new Set(coarser.indices),
       pixels: v.pixels,
       sheets: v.sheets,
+      together: TOGETHER.find((by) => by === v.together),
+      part: partOf(v),
       progress: c.progress,
     });
     c.tell('islands', out.islands);

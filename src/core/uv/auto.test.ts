@@ -4,25 +4,14 @@ import { meshFrom, type Mesh } from '../mesh/mesh';
 import { topologyOf } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
 import { animal, coral, gears, lumpyBall, rings, rocks, scanned, thrown } from '../testing/organic';
+import { UNWRAPPING, uvOf } from '../testing/unwrapping';
 import { seamEdges } from './charts';
 import { flatnessOf, restOf, rimCrosses, turn } from './flatness';
 import { layFlat } from './layflat';
 import { triangleFigures, uvFigures } from './measure';
 import { Parting, type Patch } from './patch';
 import { refine, tutte } from './refine';
-import { unwrapMesh, type UnwrapOptions } from './unwrap';
-
-const OPTIONS: UnwrapOptions = {
-  cut: new Set(),
-  hold: new Set(),
-  seamAngle: Math.PI / 3,
-  stretch: 1.3,
-  size: 1024,
-  padding: 4,
-  density: 0,
-  turn: true,
-};
-const uvOf = (m: Mesh) => m.attributes.uv.data as Float32Array;
+import { unwrapMesh } from './unwrap';
 
 /** The whole of a mesh as one patch. */
 function patchOf(mesh: Mesh): Patch {
@@ -55,7 +44,7 @@ const SHAPES: readonly (readonly [string, () => Mesh, number])[] = [
 ];
 
 test.each(SHAPES)('%s: nothing flipped, nothing twice, within the bound, in few islands', (_, make, most) => {
-  const out = unwrapMesh(make(), OPTIONS);
+  const out = unwrapMesh(make(), UNWRAPPING);
   const f = uvFigures(out.mesh, uvOf(out.mesh));
   expect([f.flips, f.overlap, f.outside]).toEqual([0, 0, 0]);
   expect(drawnMore(out.mesh, 1.3)).toBeLessThan(0.005);
@@ -66,17 +55,19 @@ test.each(SHAPES)('%s: nothing flipped, nothing twice, within the bound, in few 
 
 test('a tighter bound needs more islands, a wide one fewer', () => {
   const mesh = lumpyBall(12);
-  const islands = [1.05, 1.3, 3].map((stretch) => unwrapMesh(mesh, { ...OPTIONS, stretch }).islands);
+  const islands = [1.05, 1.3, 3].map((stretch) => unwrapMesh(mesh, { ...UNWRAPPING, stretch }).islands);
   expect(islands[0]).toBeGreaterThan(islands[1]);
   expect(islands[1]).toBeGreaterThanOrEqual(islands[2]);
 });
 
 test('islands are joined over bends as far as they lie flat, when fewer are asked for', () => {
   const mesh = box({ width: 1, height: 1, depth: 1, cutX: 2, cutY: 2, cutZ: 2, onGround: false }, 3);
-  expect(unwrapMesh(mesh, OPTIONS).islands).toBe(6);
+  expect(unwrapMesh(mesh, UNWRAPPING).islands).toBe(6);
   const bare = box({ width: 1, height: 1, depth: 1, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, 3);
-  expect([1, 0.7].map((k) => unwrapMesh(bare, { ...OPTIONS, seamAngle: (k * Math.PI) / 4 }).islands)).toEqual([6, 6]);
-  const few = unwrapMesh(mesh, { ...OPTIONS, islands: 1 });
+  expect([1, 0.7].map((k) => unwrapMesh(bare, { ...UNWRAPPING, seamAngle: (k * Math.PI) / 4 }).islands)).toEqual([
+    6, 6,
+  ]);
+  const few = unwrapMesh(mesh, { ...UNWRAPPING, islands: 1 });
   expect(few.islands).toBeLessThanOrEqual(2);
   const f = uvFigures(few.mesh, uvOf(few.mesh));
   expect([f.flips, f.overlap]).toEqual([0, 0]);
@@ -84,7 +75,7 @@ test('islands are joined over bends as far as they lie flat, when fewer are aske
 });
 
 test('the same mesh gives the same sheet', () => {
-  const [a, b] = [0, 1].map(() => uvOf(unwrapMesh(rings(14), OPTIONS).mesh));
+  const [a, b] = [0, 1].map(() => uvOf(unwrapMesh(rings(14), UNWRAPPING).mesh));
   expect(Buffer.compare(Buffer.from(a.buffer), Buffer.from(b.buffer))).toBe(0);
 });
 
@@ -103,9 +94,9 @@ test('marked seams are cut, held edges are not', () => {
     const next = b + 1 === mesh.faceStart[g + 1] ? mesh.faceStart[g] : b + 1;
     return Math.hypot(uv[2 * a] - uv[2 * next], uv[2 * a + 1] - uv[2 * next + 1]) > 1e-6;
   };
-  const cut = unwrapMesh(mesh, { ...OPTIONS, cut: new Set(equator) }).mesh;
+  const cut = unwrapMesh(mesh, { ...UNWRAPPING, cut: new Set(equator) }).mesh;
   expect(equator.every((e) => apart(cut, e))).toBe(true);
-  const held = unwrapMesh(mesh, { ...OPTIONS, hold: new Set(equator.slice(0, 3)) }).mesh;
+  const held = unwrapMesh(mesh, { ...UNWRAPPING, hold: new Set(equator.slice(0, 3)) }).mesh;
   expect(equator.slice(0, 3).some((e) => apart(held, e))).toBe(false);
 });
 
@@ -151,7 +142,7 @@ describe('broken and bare', () => {
     ],
     ['sheet of one plane', plane({ width: 1, depth: 1, cutX: 8, cutZ: 8 } as never, 1)],
   ])('%s', (_, mesh) => {
-    const out = unwrapMesh(mesh, OPTIONS);
+    const out = unwrapMesh(mesh, UNWRAPPING);
     const uv = uvOf(out.mesh);
     expect(uv).toHaveLength(2 * mesh.cornerCount);
     const f = uvFigures(out.mesh, uv);
@@ -161,8 +152,8 @@ describe('broken and bare', () => {
   test('everything cut, everything held', () => {
     const mesh = cubeSphere({ radius: 1, cuts: 3 }, 1);
     const all = new Set(Array.from({ length: topologyOf(mesh).edgeCount }, (_, e) => e));
-    expect(unwrapMesh(mesh, { ...OPTIONS, cut: all }).islands).toBe(mesh.faceCount);
-    expect(unwrapMesh(mesh, { ...OPTIONS, hold: all }).islands).toBeGreaterThan(0);
+    expect(unwrapMesh(mesh, { ...UNWRAPPING, cut: all }).islands).toBe(mesh.faceCount);
+    expect(unwrapMesh(mesh, { ...UNWRAPPING, hold: all }).islands).toBeGreaterThan(0);
   });
 });
 
@@ -172,7 +163,7 @@ describe('laid flat', () => {
       { radius: 0.5, topRadius: 0.5, height: 2, sides: 48, rows: 6, cap: 'open', onGround: false },
       1,
     );
-    const out = unwrapMesh(tube, { ...OPTIONS, seamAngle: Math.PI });
+    const out = unwrapMesh(tube, { ...UNWRAPPING, seamAngle: Math.PI });
     expect(out.beyond).toBe(0);
     const f = uvFigures(out.mesh, uvOf(out.mesh));
     expect(f.stretchMax).toBeLessThan(1.02);

@@ -1,19 +1,11 @@
-import { UV, type Mesh } from '../mesh/mesh';
+import type { Mesh } from '../mesh/mesh';
 import { gears, lumpyBall } from '../testing/organic';
+import { UNWRAPPING, uvOf, withUv } from '../testing/unwrapping';
 import { packedLonger, type LongerOptions } from './longer';
 import { islandsOf, uvFigures } from './measure';
 import { unwrapMesh, type UnwrapOptions } from './unwrap';
 
-const BASE: UnwrapOptions = {
-  cut: new Set(),
-  hold: new Set(),
-  seamAngle: Math.PI / 3,
-  stretch: 1.3,
-  size: 512,
-  padding: 4,
-  density: 0,
-  turn: true,
-};
+const BASE: UnwrapOptions = { ...UNWRAPPING, size: 512 };
 const options = (o: Partial<LongerOptions> = {}): LongerOptions => ({
   size: 512,
   padding: 4,
@@ -25,8 +17,6 @@ const options = (o: Partial<LongerOptions> = {}): LongerOptions => ({
   better: () => undefined,
   ...o,
 });
-const uvOf = (m: Mesh): Float32Array => m.attributes[UV].data as Float32Array;
-const within = (m: Mesh, uv: Float32Array) => m.withAttribute(UV, { domain: 'corner', width: 2, data: uv });
 
 /** How long sides are on the sheet, against what they were: the same for all of them. */
 function scales(mesh: Mesh, before: Float32Array, after: Float32Array): { least: number; most: number } {
@@ -48,7 +38,7 @@ test.each([
   const mesh = unwrapMesh(make(), BASE).mesh;
   const told: number[] = [];
   const out = packedLonger(mesh, options({ better: (_uv, fill) => told.push(fill) }));
-  const [was, now] = [uvOf(mesh), out].map((uv) => uvFigures(within(mesh, uv), uv, 1024));
+  const [was, now] = [uvOf(mesh), out].map((uv) => uvFigures(withUv(mesh, uv), uv, 1024));
   expect(now).toMatchObject({ overlap: 0, outside: 0, flips: 0, islands: was.islands });
   expect(now.coverage).toBeGreaterThan(was.coverage - 0.002);
   const { least, most } = scales(mesh, uvOf(mesh), out);
@@ -64,7 +54,7 @@ test('what is locked stays, and it ends when it is told to', () => {
   const out = packedLonger(mesh, options({ locked: new Set([first[0]]) }));
   for (const f of first)
     for (let c = 2 * mesh.faceStart[f]; c < 2 * mesh.faceStart[f + 1]; c++) expect(out[c]).toBe(before[c]);
-  expect(uvFigures(within(mesh, out), out, 1024).overlap).toBe(0);
+  expect(uvFigures(withUv(mesh, out), out, 1024).overlap).toBe(0);
   let asked = 0;
   packedLonger(mesh, options({ effort: 1e9, stop: () => ++asked > 20 }));
   expect(asked).toBeLessThan(40);

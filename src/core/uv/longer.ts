@@ -1,9 +1,11 @@
 /** A layout packed anew for as long as one cares to wait: its islands as they are, in better and better places. */
 import { UV, type Mesh } from '../mesh/mesh';
 import { coverageOf, islandsOf } from './measure';
-import { pack, type Packed, type PackIsland } from './pack';
+import { groupOf, type Together } from './groups';
+import type { Packed, PackIsland, PackOptions } from './pack';
+import { packPart, type Part } from './sheets';
 import { triangulate } from '../mesh/triangulate';
-import { asOne, eachAlone, stacksOf } from './stacks';
+import { asOne, eachAlone, stacksOf, togetherBy } from './stacks';
 
 export interface LongerOptions {
   /** Texels along the side of the sheet, and between islands. */
@@ -13,6 +15,9 @@ export interface LongerOptions {
   /** Islands with one of these faces stay where they are; with one of those they are not turned. */
   locked: ReadonlySet<number>;
   upright: ReadonlySet<number>;
+  /** As for unwrapping: what may be used of the sheet, and what stays as it lies to each other. */
+  part?: Part;
+  together?: Together;
   /** So many islands are laid, at most. */
   effort: number;
   stop: () => boolean;
@@ -45,7 +50,10 @@ export function packedLonger(mesh: Mesh, o: LongerOptions): Float32Array {
   }));
   const free = all.flatMap((_, i) => (locked[i] ? [] : [i]));
   const islands = free.map((i) => all[i]);
-  const stacks = stacksOf(islands.map((i) => i.points));
+  const faceOf = new Int32Array(count);
+  for (let f = 0; f < mesh.faceCount; f++) faceOf[ofFace[f]] = f;
+  const name = o.together && groupOf(mesh, o.together);
+  const stacks = name ? togetherBy(free.map((i) => name(faceOf[i]))) : stacksOf(islands.map((i) => i.points));
   const taken = all.filter((_, i) => locked[i]);
   const laid = (found: Packed): Float32Array => {
     const out = uv.slice();
@@ -60,7 +68,7 @@ export function packedLonger(mesh: Mesh, o: LongerOptions): Float32Array {
   };
   // What is locked has its density, and the others stay at it.
   const scale = taken.length > 0 ? { maxScale: 1 } : {};
-  const found = pack(asOne(islands, stacks), {
+  const options: PackOptions = {
     size: o.size,
     padding: o.padding,
     turn: o.turn,
@@ -73,7 +81,8 @@ export function packedLonger(mesh: Mesh, o: LongerOptions): Float32Array {
       const out = laid(now);
       o.better(out, coverageOf(out, t, 512).coverage);
     },
-  });
+  };
+  const found = packPart(asOne(islands, stacks), options, o.part);
   // Never less than what was there.
   return found.scale >= 1 || taken.length > 0 ? laid(found) : uv;
 }

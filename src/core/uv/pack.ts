@@ -35,6 +35,8 @@ export interface PackOptions {
   stop?: () => boolean;
   /** Never larger than this in the search for the largest. */
   maxScale?: number;
+  /** How tall the sheet is for its width; 1. */
+  tall?: number;
   /** Places already taken, in the unit square. */
   taken?: readonly PackIsland[];
 }
@@ -77,16 +79,17 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   }
   if (!(widest > 0)) return { scale: 1, fits: true, placed: boxed.map((b) => b.points) };
   const n = boxed.length;
+  const nowhere = (): Packed => ({ scale: 0, fits: false, placed: boxed.map((b) => b.points.map(() => 0)) });
+  const tall = options.tall ?? 1;
   // The smallest island takes as much as stands round it.
-  if (n * (options.padding / options.size) ** 2 > 1)
-    return { scale: 0, fits: false, placed: boxed.map((b) => b.points.map(() => 0)) };
+  if (n * (options.padding / options.size) ** 2 > tall) return nowhere();
   const heavy = sides > HEAVY;
   const { fine, coarse } = options.whole ? wholeGrid(options.size) : gridsFor(n, heavy, options.size);
   const grid = ({ cells, turns }: Fineness): Grid => new Grid(boxed, cells, options, turns);
   const orders = ordersOf(boxed);
   const turns = options.turn ? fine.turns : 1;
   const square = boxed.reduce((most, b) => max(most, leastSquare(b, turns)), 0);
-  const most = min(1 / square, sqrt(1 / area)) * 1.02;
+  const most = min(max(1, tall) / square, sqrt(tall / area)) * 1.02;
   const done = (found: Fit, fits: boolean): Packed => ({
     scale: found.masks.scale,
     fits,
@@ -96,14 +99,14 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   const sharp = grid(fine);
   const wanted = options.scale || (options.maxScale && options.maxScale < most ? options.maxScale : 0);
   if (wanted > 0) {
-    const found = sharp.at(wanted, { order: orders[0] }, fine.cells);
+    const found = sharp.at(wanted, { order: orders[0] }, sharp.most);
     if (found) return done(found, true);
     if (options.only) return { scale: 0, fits: false, placed: [] };
   }
   const highest = wanted > 0 ? min(most, wanted) : most;
   const rough = grid(coarse);
   const few = n > 1 && n <= FEW && !heavy;
-  const first = fitting(rough, { order: orders[0] }, min(highest, sqrt(0.62 / area)), highest, few ? 4 : 3);
+  const first = fitting(rough, { order: orders[0] }, min(highest, sqrt((0.62 * tall) / area)), highest, few ? 4 : 3);
   let best: Fit | undefined;
   let start = min(highest, first.next * (few ? 1.03 : 1.06));
   if (few && first.near) {
@@ -111,7 +114,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
     const rest = orders.slice(1);
     const search = tried(rough, way, first.near, rest, highest, TRIED);
     const of = search.best ?? search.near;
-    start = min(highest, of.masks.scale * min(1, sqrt(coarse.cells / of.filled.top)) * 1.03);
+    start = min(highest, of.masks.scale * min(1, sqrt(rough.most / of.filled.top)) * 1.03);
     // Finer cells waste less; what was best on coarse ones is not always on these.
     const again = { order: search.way.order };
     for (const own of n > SINGLE ? [again, way] : [search.way, again]) {
@@ -123,8 +126,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   } else best = fitting(sharp, { order: orders[0] }, start, highest, 3).best;
   best ??= smaller(sharp, { order: orders[0] }, start, highest);
   if (best && options.effort) best = longer(sharp, best, orders, highest, options, (found) => done(found, true));
-  if (best) return done(best, options.scale <= 0);
-  return { scale: 0, fits: false, placed: boxed.map((b) => b.points.map(() => 0)) };
+  return best ? done(best, options.scale <= 0) : nowhere();
 }
 
 interface Fineness {
@@ -172,6 +174,8 @@ class Grid {
   private readonly taken: Bits | undefined;
   private last: Masks | undefined;
   readonly rows: number;
+  /** Rows of the sheet. */
+  readonly most: number;
   /** Cells between islands. */
   private readonly pad: number;
 
@@ -181,7 +185,8 @@ class Grid {
     private readonly o: PackOptions,
     private readonly turns: number,
   ) {
-    this.rows = round(TALL * cells);
+    this.most = max(1, round((o.tall ?? 1) * cells));
+    this.rows = round(TALL * this.most);
     const pad = (o.padding / o.size) * cells;
     // Half of it stands on each side: whole cells there, where islands are to stand on whole ones.
     this.pad = o.whole ? 2 * ceil(pad / 2 - 1e-9) : pad;
@@ -229,9 +234,9 @@ function fitting(
   let scale = start;
   for (let k = 0; k < tries; k++) {
     const found = grid.at(scale, way, grid.rows);
-    const fits = found !== undefined && found.filled.top <= grid.cells;
+    const fits = found !== undefined && found.filled.top <= grid.most;
     near = found ?? near;
-    const by = found ? sqrt(grid.cells / found.filled.top) : 0.8;
+    const by = found ? sqrt(grid.most / found.filled.top) : 0.8;
     if (fits) {
       best = found;
       below = scale;
@@ -248,10 +253,10 @@ function fitting(
 /** Where no guess fits: whether anything would, and then how much, by halves of the powers between. */
 function smaller(grid: Grid, way: Way, start: number, most: number): Fit | undefined {
   let [below, above] = [most * 1e-5, start];
-  let best = grid.at(below, way, grid.cells);
+  let best = grid.at(below, way, grid.most);
   for (let k = 0; best && k < 9; k++) {
     const scale = sqrt(below * above);
-    const found = grid.at(scale, way, grid.cells);
+    const found = grid.at(scale, way, grid.most);
     if (found) [best, below] = [found, scale];
     else above = scale;
   }
@@ -339,11 +344,11 @@ function tried(
   };
   const rounds = Math.ceil(many / n);
   for (let k = 0; k < rounds && !stop?.(); k++) {
-    if (near.filled.top <= grid.cells && near.masks.scale > (best?.masks.scale ?? 0)) {
+    if (near.filled.top <= grid.most && near.masks.scale > (best?.masks.scale ?? 0)) {
       best = near;
       found = way;
       if (near.masks.scale >= most) break;
-      const scale = min(most, near.masks.scale * max(LARGER, sqrt(grid.cells / near.filled.top)));
+      const scale = min(most, near.masks.scale * max(LARGER, sqrt(grid.most / near.filled.top)));
       near = grid.at(scale, way, grid.rows) ?? near;
       continue;
     }
@@ -366,7 +371,7 @@ function tried(
     near = laid;
     way = asLaid(next, near);
   }
-  if (near.filled.top <= grid.cells && near.masks.scale > (best?.masks.scale ?? 0)) return { best: near, way, near };
+  if (near.filled.top <= grid.most && near.masks.scale > (best?.masks.scale ?? 0)) return { best: near, way, near };
   return { best, way: found, near };
 }
 

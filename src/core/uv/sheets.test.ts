@@ -1,25 +1,15 @@
 import fc from 'fast-check';
 import { box, plane } from '../make/primitives';
-import { UV, type Mesh } from '../mesh/mesh';
 import { topologyOf } from '../mesh/topology';
 import { gears, lumpyBall } from '../testing/organic';
+import { UNWRAPPING, uvOf } from '../testing/unwrapping';
 import { islandsOf, uvFigures } from './measure';
 import { outlineOf } from './outline';
 import { onTexels } from './pixels';
 import { standing } from './standing';
 import { unwrapMesh, type UnwrapOptions } from './unwrap';
 
-const BASE: UnwrapOptions = {
-  cut: new Set(),
-  hold: new Set(),
-  seamAngle: Math.PI / 3,
-  stretch: 1.3,
-  size: 256,
-  padding: 4,
-  density: 0,
-  turn: true,
-};
-const uvOf = (m: Mesh): Float32Array => m.attributes[UV].data as Float32Array;
+const BASE: UnwrapOptions = { ...UNWRAPPING, size: 256 };
 const crate = box({ width: 0.61, height: 0.37, depth: 0.53, cutX: 3, cutY: 2, cutZ: 2, onGround: false }, 1);
 /** Edges round the upper side of the crate. */
 function lidEdges(): number[] {

@@ -7,7 +7,7 @@ import { outlineOf } from './outline';
 import { pack, tooNear, type Packed, type PackIsland, type PackOptions } from './pack';
 import { onTexels } from './pixels';
 
-const { abs, min } = Math;
+const { abs, max, min, round } = Math;
 
 export interface LayOutOptions {
   /** Texels along the side of a sheet. */
@@ -19,6 +19,24 @@ export interface LayOutOptions {
   /** Every island on whole texels. */
   pixels: boolean;
   sheets: number;
+  /** The part of each sheet that may be used; all of it where that is left out. */
+  part?: Part;
+}
+
+/** A rectangle of a sheet, in sheets from its lower left. */
+export interface Part {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** The part that the values of a step tell; undefined for all of the sheet. */
+export function partOf(values: Readonly<Record<string, unknown>>): Part | undefined {
+  const [x, y] = [Number(values.partLeft) || 0, Number(values.partLow) || 0];
+  const width = min(Number(values.partWidth) || 1, 1 - x);
+  const height = min(Number(values.partHeight) || 1, 1 - y);
+  return width < 1 || height < 1 ? { x, y, width, height } : undefined;
 }
 
 /** An island in place already, and as it would be laid without that. */
@@ -39,24 +57,26 @@ export function layOut(
   const scale = o.density > 0 ? o.density / o.size : 0;
   const packing = { size: o.size, padding: o.padding, turn: o.turn, scale };
   if (o.pixels) return onWholeTexels(free, held, heldScale, packing, o);
+
   const all = held.length ? [...free, ...held.map((f) => ({ points: f.solved, triangles: f.triangles }))] : free;
-  const packed = onSheets(all, packing, o.sheets);
+  const packed = onSheets(all, packing, o);
   if (held.length === 0) return packed;
   const there = free.map((f, i) => ({ points: packed.placed[i], triangles: f.triangles }));
   if (!tooNear(there, held, o.size, o.padding)) return { ...packed, placed: packed.placed.slice(0, free.length) };
   const maxScale = scale > 0 ? undefined : packed.scale || heldScale || undefined;
-  return onSheets(free, { ...packing, maxScale, taken: held }, o.sheets);
+  return onSheets(free, { ...packing, maxScale, taken: held }, o);
 }
 
 /** Sheets side by side, each a unit further to the right; what is taken is on the first. */
-function onSheets(islands: readonly PackIsland[], o: PackOptions, sheets: number): Packed {
-  if (sheets <= 1 || islands.length < 2) return pack(islands, o);
+function onSheets(islands: readonly PackIsland[], o: PackOptions, { sheets, part }: LayOutOptions): Packed {
+  if (sheets <= 1 || islands.length < 2) return packPart(islands, o, part);
   const of = shared(islands, o.taken ?? [], sheets);
   const lists = Array.from({ length: sheets }, (_, k) => islands.flatMap((_island, i) => (of[i] === k ? [i] : [])));
   const onOne = (k: number, scale: number): Packed =>
-    pack(
+    packPart(
       lists[k].map((i) => islands[i]),
       { ...o, scale, taken: k === 0 ? o.taken : undefined },
+      part,
     );
   let found = lists.map((_, k) => onOne(k, o.scale));
   // All as dense as the one that fits least.
@@ -75,6 +95,34 @@ function onSheets(islands: readonly PackIsland[], o: PackOptions, sheets: number
   const used = found.filter((_, k) => lists[k].length > 0);
   const scale = used.reduce((s, p) => min(s, p.scale), Infinity);
   return { scale, fits: o.scale > 0 ? used.every((p) => p.fits && p.scale >= o.scale * (1 - 1e-9)) : true, placed };
+}
+
+/** On a part of the sheet alone: a sheet of its own, as wide as that is. */
+export function packPart(islands: readonly PackIsland[], o: PackOptions, part?: Part): Packed {
+  if (!part) return pack(islands, o);
+  // Whole texels stay such.
+  const left = round(part.x * o.size) / o.size;
+  const low = round(part.y * o.size) / o.size;
+  const size = max(1, round(part.width * o.size));
+  const rows = max(1, round(part.height * o.size));
+  const by = size / o.size;
+  const inPart = (p: Float64Array): Float64Array => p.map((x, q) => (x - (q % 2 === 0 ? left : low)) / by);
+  const outOfPart = (found: Packed): Packed => ({
+    ...found,
+    scale: found.scale * by,
+    placed: found.placed.map((p) => p.map((x, q) => x * by + (q % 2 === 0 ? left : low))),
+  });
+  const { better } = o;
+  const found = pack(islands, {
+    ...o,
+    better: better && ((now) => better(outOfPart(now))),
+    size,
+    tall: rows / size,
+    scale: o.scale / by,
+    maxScale: o.maxScale && o.maxScale / by,
+    taken: o.taken?.map((t) => ({ ...t, points: inPart(t.points) })),
+  });
+  return outOfPart(found);
 }
 
 /** Which sheet each goes to: the largest first, to the one that has least on it. */
@@ -115,7 +163,7 @@ function onWholeTexels(
   o: LayOutOptions,
 ): Packed {
   const taken = held.length ? held : undefined;
-  const most = packing.scale > 0 ? packing.scale : onSheets(free, { ...packing, taken }, o.sheets).scale;
+  const most = packing.scale > 0 ? packing.scale : onSheets(free, { ...packing, taken }, o).scale;
   const start = packing.scale > 0 || heldScale === 0 ? most : min(most, heldScale);
   const outlines = free.map((f) => outlineOf(f.points, f.triangles));
   let density = start * o.size;
@@ -127,10 +175,10 @@ function onWholeTexels(
       const times = (p: Float64Array): Float64Array => p.map((x) => x * by);
       return { ...f, points: onTexels(times(f.points), { points: times(points), rim }), level: true };
     });
-    const found = onSheets(whole, { ...packing, scale: 1 / o.size, only: true, whole: true, taken }, o.sheets);
+    const found = onSheets(whole, { ...packing, scale: 1 / o.size, only: true, whole: true, taken }, o);
     if (found.fits && found.placed.every((p) => p.length > 0))
       return { scale: by / o.size, fits: k === 0 || packing.scale <= 0, placed: found.placed };
   }
   // Not even as scraps: laid out as they come.
-  return { ...onSheets(free, { ...packing, scale: 0, taken }, o.sheets), fits: packing.scale <= 0 };
+  return { ...onSheets(free, { ...packing, scale: 0, taken }, o), fits: packing.scale <= 0 };
 }

@@ -1,26 +1,21 @@
 /** Islands that were laid on each other stay so, packed once or for longer. */
 import { box } from '../make/primitives';
-import { UV, type Mesh } from '../mesh/mesh';
+import type { Mesh } from '../mesh/mesh';
+import { UNWRAPPING, allFaces, uvOf, withUv } from '../testing/unwrapping';
 import { editSheet } from './edits';
 import { SheetEdit } from './edits/sheet';
 import { packedLonger } from './longer';
 import { asOne, eachAlone, stacksOf, togetherBy } from './stacks';
 import { unwrapMesh, type UnwrapOptions } from './unwrap';
 
-const O: UnwrapOptions = {
-  ...{ cut: new Set<number>(), hold: new Set<number>(), seamAngle: Math.PI / 3, stretch: 1.3 },
-  ...{ size: 1024, padding: 8, density: 0, turn: true },
-};
-const all = (m: Mesh): number[] => Array.from({ length: m.faceCount }, (_, f) => f);
-const uvOf = (m: Mesh): Float32Array => m.attributes[UV].data as Float32Array;
-const withUv = (m: Mesh, data: Float32Array): Mesh => m.withAttribute(UV, { domain: 'corner', width: 2, data });
+const O: UnwrapOptions = { ...UNWRAPPING, padding: 8 };
 const plain = unwrapMesh(box({ width: 1, height: 2, depth: 3, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, 1), O).mesh;
 /** Six sides, each on the one across from it. */
-const stacked = withUv(plain, editSheet(plain, 'stack', { faces: all(plain), edges: [], texels: 1024 }).uv);
+const stacked = withUv(plain, editSheet(plain, 'stack', { faces: allFaces(plain), edges: [], texels: 1024 }).uv);
 /** How many places there are where islands lie. */
 function places(m: Mesh): number {
   const s = new SheetEdit(m);
-  const boxes = s.islandsWith(all(m)).map((i) => s.boxOf(s.facesOf(i)));
+  const boxes = s.islandsWith(allFaces(m)).map((i) => s.boxOf(s.facesOf(i)));
   return new Set(boxes.map((b) => [b.x0, b.y0, b.x1, b.y1].map((x) => Math.round(x * 2000)).join(' '))).size;
 }
 

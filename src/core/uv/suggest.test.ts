@@ -3,20 +3,13 @@ import { meshFrom } from '../mesh';
 import { UV, type Mesh } from '../mesh/mesh';
 import { topologyOf } from '../mesh/topology';
 import { animal, lumpyBall } from '../testing/organic';
+import { UNWRAPPING } from '../testing/unwrapping';
 import { uvFigures } from './measure';
 import { suggestSeams, type Suggestion } from './suggest';
 import { takenTogether } from './together';
 import { unwrapMesh, type UnwrapOptions } from './unwrap';
 
-const BASE: UnwrapOptions = {
-  cut: new Set(),
-  hold: new Set(),
-  seamAngle: Math.PI / 3,
-  size: 1024,
-  padding: 4,
-  density: 0,
-  turn: true,
-};
+const BASE: UnwrapOptions = { ...UNWRAPPING, stretch: undefined };
 const ASK = { hold: new Set<number>(), bound: 1.3, hide: 0.5 };
 const islandsOf = (m: Mesh): number => uvFigures(m, m.attributes[UV].data as Float32Array, 64).islands;
 const loosely = (mesh: Mesh): Mesh => unwrapMesh(mesh, { ...BASE, stretch: 2.5 }).mesh;

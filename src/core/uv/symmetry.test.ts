@@ -3,6 +3,7 @@ import { box, cubeSphere } from '../make/primitives';
 import { meshFrom, type Mesh } from '../mesh/mesh';
 import { topologyOf } from '../mesh/topology';
 import { lumpyBall } from '../testing/organic';
+import { UNWRAPPING } from '../testing/unwrapping';
 import { bordersOf } from './edits/sheet';
 import { uvFigures } from './measure';
 import { mirrorOf } from './symmetry';
@@ -20,10 +21,7 @@ function creature(cuts: number): Mesh {
   }
   return m.with({ positions });
 }
-const O: UnwrapOptions = {
-  ...{ cut: new Set<number>(), hold: new Set<number>(), seamAngle: Math.PI / 3, stretch: 1.3, symmetric: true },
-  ...{ size: 1024, padding: 4, density: 0, turn: true },
-};
+const O: UnwrapOptions = { ...UNWRAPPING, symmetric: true };
 
 /** Seams that are cut on one side and not on the other, of those off the plane; and how many seams there are. */
 function oneSided(mesh: Mesh, o = O): { alone: number; all: number } {

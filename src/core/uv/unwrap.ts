@@ -11,8 +11,9 @@ import { charts, chartShapes, facesByChart, linkBorders, partByDirection, seamEd
 import { parted, type AutoParted } from './parted';
 import { isBoxy } from './boxy';
 import { conformal } from './lscm';
-import type { PackIsland } from './pack';
-import { layOut } from './sheets';
+import { groupOf, layOutInGroups, type Together } from './groups';
+import type { Packed, PackIsland } from './pack';
+import { layOut, type Part } from './sheets';
 import { asOne, eachAlone, stacksOf, togetherBy } from './stacks';
 import { standing } from './standing';
 import { untangle } from './untangle';
@@ -65,6 +66,10 @@ export interface UnwrapOptions {
   pixels?: boolean;
   /** Sheets to lay islands on, each a unit further to the right. 1. */
   sheets?: number;
+  /** The part of each sheet that may be used; all of it where that is left out. */
+  part?: Part;
+  /** Islands of one material, set or part lie near each other. */
+  together?: Together;
   progress?: (share: number) => void;
 }
 
@@ -127,11 +132,15 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const laying = { ...o, pixels: o.pixels ?? false, sheets: max(1, o.sheets ?? 1) };
   const stacks = togetherBy(free.map((f) => stack.get(f)));
   const single = asOne(free, stacks);
-  let packed = layOut(single, held, heldDensity, laying);
+  const name = o.together && groupOf(mesh, o.together);
+  const names = name && stacks.map((list) => name(free[list[0]].faces[0]));
+  const laid = (): Packed =>
+    names ? layOutInGroups(single, held, heldDensity, laying, names) : layOut(single, held, heldDensity, laying);
+  let packed = laid();
   // With less between them something fits at last; nothing is left in a heap.
   while (free.length > 0 && !(packed.scale > 0) && laying.padding > 0) {
     laying.padding >>= 1;
-    packed = layOut(single, held, heldDensity, laying);
+    packed = laid();
   }
   const placed = eachAlone(free, stacks, packed.placed);
   free.forEach((f, i) => {

@@ -1,6 +1,8 @@
 import { UV } from '../../core/mesh';
 import { writeLayout } from '../../core/uv/layout';
+import { TOGETHER } from '../../core/uv/groups';
 import { packedLonger } from '../../core/uv/longer';
+import { partOf } from '../../core/uv/sheets';
 import { afterStep, type AtStep } from './afterStep';
 import { defineCall } from './define';
 
@@ -34,6 +36,8 @@ export const packing = defineCall(async (host, at: AtStep, task): Promise<Uint8A
     size: Number(values.size) || 1024,
     padding: Number(values.padding) || 0,
     turn: values.turn !== false,
+    part: partOf(values),
+    together: TOGETHER.find((by) => by === values.together),
     locked: picked('locked'),
     upright: picked('upright'),
     effort: EFFORT,

@@ -1,19 +1,14 @@
 /** Borders brought into shape: they have it exactly, and nothing within them is turned over. */
 import { box, cubeSphere } from '../../make/primitives';
-import { UV, type Mesh } from '../../mesh/mesh';
+import type { Mesh } from '../../mesh/mesh';
 import { lumpyBall } from '../../testing/organic';
+import { UNWRAPPING, uvOf, withUv } from '../../testing/unwrapping';
 import { uvFigures } from '../measure';
 import { unwrapMesh } from '../unwrap';
 import { editSheet, type EditName } from '.';
 import { SheetEdit } from './sheet';
 
-const laid = (mesh: Mesh, cut = new Set<number>()): Mesh =>
-  unwrapMesh(mesh, {
-    ...{ cut, hold: new Set<number>(), seamAngle: Math.PI / 3, stretch: 1.3 },
-    ...{ size: 1024, padding: 4, density: 0, turn: true },
-  }).mesh;
-const uvOf = (m: Mesh): Float32Array => m.attributes[UV].data as Float32Array;
-const withUv = (m: Mesh, data: Float32Array): Mesh => m.withAttribute(UV, { domain: 'corner', width: 2, data });
+const laid = (mesh: Mesh, cut = new Set<number>()): Mesh => unwrapMesh(mesh, { ...UNWRAPPING, cut }).mesh;
 
 interface Own {
   faces: Uint32Array;

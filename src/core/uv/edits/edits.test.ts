@@ -4,32 +4,27 @@ import { edgeKeys } from '../../mesh/picks';
 import { UV, type Mesh } from '../../mesh/mesh';
 import { topologyOf } from '../../mesh/topology';
 import { triangulate } from '../../mesh/triangulate';
+import { UNWRAPPING, allFaces, uvOf } from '../../testing/unwrapping';
 import { uvFigures, triangleFigures } from '../measure';
 import { unwrapMesh } from '../unwrap';
 import { editNames, editSheet, needsOf, type EditName } from '.';
 import { bordersOf, SheetEdit } from './sheet';
 
-const flat = (mesh: Mesh): Mesh =>
-  unwrapMesh(mesh, {
-    ...{ cut: new Set<number>(), hold: new Set<number>(), seamAngle: Math.PI / 3, stretch: 1.3 },
-    ...{ size: 1024, padding: 4, density: 0, turn: true },
-  }).mesh;
+const flat = (mesh: Mesh): Mesh => unwrapMesh(mesh, UNWRAPPING).mesh;
 const cube = flat(box({ width: 1, height: 2, depth: 3, cutX: 3, cutY: 4, cutZ: 5, onGround: false }, 1));
 const drum = flat(
   cylinder({ radius: 0.5, topRadius: 0.5, height: 2, sides: 24, rows: 6, cap: 'polygon', onGround: false }, 2),
 );
-const all = (m: Mesh): number[] => Array.from({ length: m.faceCount }, (_, f) => f);
-const uvOf = (m: Mesh): Float32Array => m.attributes[UV].data as Float32Array;
 
 /** The mesh with what an edit made of its layout. */
 function after(m: Mesh, name: EditName, o: Partial<Parameters<typeof editSheet>[2]> = {}): Mesh {
-  const { uv: data } = editSheet(m, name, { faces: all(m), edges: [], texels: 1024, ...o });
+  const { uv: data } = editSheet(m, name, { faces: allFaces(m), edges: [], texels: 1024, ...o });
   return m.withAttribute(UV, { domain: 'corner', width: 2, data });
 }
 const islandsOf = (m: Mesh) => {
   const s = new SheetEdit(m);
   return s
-    .islandsWith(all(m))
+    .islandsWith(allFaces(m))
     .map((i) => ({ faces: [...s.facesOf(i)], ...s.boxOf(s.facesOf(i)), ...s.areasOf(s.facesOf(i)) }));
 };
 const densities = (m: Mesh): number[] => islandsOf(m).map((i) => 1024 * Math.sqrt(i.sheet / i.surface));
@@ -89,7 +84,7 @@ test('opposite sides of a box lie on each other, and nothing else does', () => {
 
 test('a bent island of rows becomes a grid: upright, as large, every column as wide as on the surface', () => {
   const s = new SheetEdit(drum);
-  const side = s.islandsWith(all(drum)).find((i) => s.facesOf(i).length > 20)!;
+  const side = s.islandsWith(allFaces(drum)).find((i) => s.facesOf(i).length > 20)!;
   // Bent out of shape first.
   const bent = uvOf(drum).slice();
   for (const c of s.cornersOf(s.facesOf(side))) bent[2 * c + 1] += 0.1 * Math.sin(9 * bent[2 * c]);
@@ -111,7 +106,7 @@ test('a bent island of rows becomes a grid: upright, as large, every column as w
 
 test('relaxed, what was bent lies flat again where it lay, as large as it was', () => {
   const s = new SheetEdit(drum);
-  const side = s.islandsWith(all(drum)).find((i) => s.facesOf(i).length > 20)!;
+  const side = s.islandsWith(allFaces(drum)).find((i) => s.facesOf(i).length > 20)!;
   const bent = uvOf(drum).slice();
   for (const c of s.cornersOf(s.facesOf(side))) bent[2 * c + 1] += 0.1 * Math.sin(9 * bent[2 * c]);
   const m = drum.withAttribute(UV, { domain: 'corner', width: 2, data: bent });
@@ -172,7 +167,7 @@ test('sewn, the smaller island is pulled over and becomes part of the other; the
 describe('laid as it is seen', () => {
   const density = (m: Mesh) => {
     const s = new SheetEdit(m);
-    const { surface, sheet } = s.areasOf(all(m));
+    const { surface, sheet } = s.areasOf(allFaces(m));
     return Math.sqrt(sheet / surface);
   };
 
@@ -185,7 +180,7 @@ describe('laid as it is seen', () => {
 
   test('from one side what lies flat lies as it is, and at the density it had', () => {
     const n = faceNormals(cube);
-    const top = all(cube).filter((f) => n[3 * f + 1] > 0.9);
+    const top = allFaces(cube).filter((f) => n[3 * f + 1] > 0.9);
     const out = after(cube, 'from one side', { faces: top });
     const s = new SheetEdit(out);
     const [a, b] = [new SheetEdit(cube), s].map((x) => x.areasOf(top).sheet);
@@ -196,7 +191,7 @@ describe('laid as it is seen', () => {
 
   test('round an axis the side of a drum is one strip, as long as it is round, cut where it closes', () => {
     const n = faceNormals(drum);
-    const side = all(drum).filter((f) => Math.abs(n[3 * f + 1]) < 0.1);
+    const side = allFaces(drum).filter((f) => Math.abs(n[3 * f + 1]) < 0.1);
     const out = after(drum, 'round an axis', { faces: side });
     const s = new SheetEdit(out);
     expect(new Set(side.map((f) => s.of[f])).size).toBe(1);
@@ -211,7 +206,7 @@ describe('laid as it is seen', () => {
   test('round a middle a ball lies as a chart of the world: twice as wide as high, nothing on its face', () => {
     const ball = flat(cubeSphere({ radius: 0.5, cuts: 6 }, 3));
     const out = after(ball, 'round a middle');
-    const b = new SheetEdit(out).boxOf(all(out));
+    const b = new SheetEdit(out).boxOf(allFaces(out));
     expect((b.x1 - b.x0) / (b.y1 - b.y0)).toBeGreaterThan(1.8);
     expect((b.x1 - b.x0) / (b.y1 - b.y0)).toBeLessThan(2.6);
     for (const x of uvOf(out)) expect(Number.isFinite(x)).toBe(true);

@@ -1,27 +1,21 @@
 /** Islands relaxed while one looks on: held where they are held, turned over nowhere, stopped when told to. */
 import fc from 'fast-check';
 import { box } from '../../make/primitives';
-import { UV, type Mesh } from '../../mesh/mesh';
+import type { Mesh } from '../../mesh/mesh';
 import { topologyOf } from '../../mesh/topology';
 import { triangulate } from '../../mesh/triangulate';
 import { animal, lumpyBall } from '../../testing/organic';
+import { UNWRAPPING, allFaces, uvOf, withUv } from '../../testing/unwrapping';
 import { triangleFigures, uvFigures } from '../measure';
 import { unwrapMesh } from '../unwrap';
 import { relaxedLive, type RelaxLiveOptions } from './relaxlive';
 import { bordersOf, SheetEdit } from './sheet';
 
-const laid = (mesh: Mesh): Mesh =>
-  unwrapMesh(mesh, {
-    ...{ cut: new Set<number>(), hold: new Set<number>(), seamAngle: Math.PI / 3, stretch: 1.6 },
-    ...{ size: 1024, padding: 4, density: 0, turn: true },
-  }).mesh;
-const uvOf = (m: Mesh): Float32Array => m.attributes[UV].data as Float32Array;
-const withUv = (m: Mesh, data: Float32Array): Mesh => m.withAttribute(UV, { domain: 'corner', width: 2, data });
-const all = (m: Mesh): number[] => Array.from({ length: m.faceCount }, (_, f) => f);
+const laid = (mesh: Mesh): Mesh => unwrapMesh(mesh, { ...UNWRAPPING, stretch: 1.6 }).mesh;
 const relaxed = (m: Mesh, o: Partial<RelaxLiveOptions> = {}) =>
   relaxedLive(m, {
     ...{
-      faces: all(m),
+      faces: allFaces(m),
       held: [],
       border: false,
       lengths: 0.5,
@@ -70,7 +64,7 @@ test('a border that is held stays where it is, and so do corners; within, what w
   }
   const before = figures(grid, shaken);
   expect(before.flips).toBe(0);
-  const kept = sheet.cornersOf(all(grid).slice(0, 2));
+  const kept = sheet.cornersOf(allFaces(grid).slice(0, 2));
   const out = relaxed(withUv(grid, shaken), { border: true, held: kept });
   for (let c = 0; c < grid.cornerCount; c++)
     if (rim.has(grid.cornerVertex[c]) || kept.includes(c)) {
@@ -102,13 +96,13 @@ test('what lay whole on a sheet lies whole on it after, at its very edge too', (
 });
 
 test('only what is picked moves', () => {
-  const only = all(ball).slice(40, 90);
+  const only = allFaces(ball).slice(40, 90);
   const may = new Set(only);
   /** A vertex where it lies on one island: on others its corners are their own. */
   const place = (c: number): string =>
     `${ball.cornerVertex[c]} ${uvOf(ball)[2 * c].toFixed(5)} ${uvOf(ball)[2 * c + 1].toFixed(5)}`;
   const fixed = new Set<string>();
-  for (const f of all(ball))
+  for (const f of allFaces(ball))
     if (!may.has(f)) for (let c = ball.faceStart[f]; c < ball.faceStart[f + 1]; c++) fixed.add(place(c));
   const shaken = uvOf(ball).slice();
   for (let c = 0; c < ball.cornerCount; c++)
