@@ -5,6 +5,9 @@
 import { EVERY, pulse } from '../math/pulse';
 
 const SWEEPS = 24;
+/** Of the area that it should have a triangle has more than this; and of its longest side, against rounding. */
+const LEAST = 1e-4;
+const ROUNDING = 3e-7;
 /** Shares of the way to the middle of the vertices around, the shortest first. */
 const WAYS = [0.1, 0.25, 0.5, 0.75, 1];
 
@@ -21,15 +24,24 @@ export function untangle(
   const count = triangles.length / 3;
   const real = new Uint8Array(count);
   let sides = 0;
+  let [surface, sheet] = [0, 0];
+  const floor = new Float64Array(count);
   for (let t = 0; t < count; t++) {
     if ((t & EVERY) === 0) pulse();
     const size = onSurface(points, triangles, 3 * t);
     real[t] = size > 1e-14 ? 1 : 0;
-    if (real[t]) sides += size * Math.sign(twice(triangles, 3 * t, uv));
+    if (!real[t]) continue;
+    const now = twice(triangles, 3 * t, uv);
+    sides += size * Math.sign(now);
+    surface += 2 * size;
+    sheet += Math.abs(now);
+    floor[t] = size;
   }
+  for (let t = 0; t < count; t++)
+    floor[t] = Math.max((LEAST * 2 * floor[t] * sheet) / surface, ROUNDING * longest(triangles, 3 * t, uv));
   // An island may lie mirrored as a whole.
   const sign = sides < 0 ? -1 : 1;
-  const area = (t: number): number => sign * twice(triangles, 3 * t, uv);
+  const area = (t: number): number => sign * twice(triangles, 3 * t, uv) - floor[t];
   let bad: number[] = [];
   for (let t = 0; t < count; t++) if (real[t] && !(area(t) > 0)) bad.push(t);
   if (bad.length === 0) return bad;
@@ -87,6 +99,15 @@ const twice = (tri: Uint32Array, o: number, uv: Float64Array): number => {
   const [a, b, c] = [2 * tri[o], 2 * tri[o + 1], 2 * tri[o + 2]];
   return (uv[b] - uv[a]) * (uv[c + 1] - uv[a + 1]) - (uv[b + 1] - uv[a + 1]) * (uv[c] - uv[a]);
 };
+
+function longest(tri: Uint32Array, o: number, uv: Float64Array): number {
+  let most = 0;
+  for (let q = 0; q < 3; q++) {
+    const [a, b] = [2 * tri[o + q], 2 * tri[o + ((q + 1) % 3)]];
+    most = Math.max(most, Math.hypot(uv[a] - uv[b], uv[a + 1] - uv[b + 1]));
+  }
+  return most;
+}
 
 function onSurface(p: Float64Array, tri: Uint32Array, o: number): number {
   const [a, b, c] = [3 * tri[o], 3 * tri[o + 1], 3 * tri[o + 2]];
