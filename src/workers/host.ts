@@ -2,6 +2,7 @@
 import { Memory } from '../core/recipe';
 import type { Geometry } from '../core/geometry';
 import type { Mesh } from '../core/mesh';
+import type { Stroke } from '../core/uv/edits/brush';
 import { applyDifferences, type Difference } from '../document/diff';
 import type { ProjectDocument } from '../document/types';
 import type { Note, Progress } from './protocol';
@@ -87,6 +88,8 @@ export class Host {
   readonly results = new Map<string, Geometry>();
   /** What the focused step gives. */
   edited: Mesh | undefined;
+  /** The stroke of a brush on the sheet that goes on, and on what. */
+  stroke: { id: number; mesh: Mesh; stroke: Stroke } | undefined;
   /** What the page was last sent of each piece, and of the focused step (by hash). */
   readonly sent = new Map<string, SentPiece>();
   sentEdited = '';

@@ -1,6 +1,7 @@
 /** Everything that a worker can be asked. */
 import { anchor } from './anchor';
 import { attributeAt, attributes } from './attributes';
+import { brush } from './brush';
 import { checks } from './checks';
 import { check, ship } from './ship';
 import { compare } from './compare';
@@ -24,6 +25,7 @@ import type { Call } from './define';
 
 export const calls = {
   show,
+  brush,
   sheetEdit,
   sheetLook,
   sheetFaults,

@@ -138,10 +138,11 @@ function pictureOf(
   // Elements of copies are picked of the mesh that they would be.
   const coloured = focused ? (query.coloured ?? undefined) : undefined;
   // A texture is seen on its own set, all else on the one that is worked on.
-  const set = (texture ? texture.set : focused ? query.sheet : undefined) ?? UV;
+  const wanted = texture ?? (focused ? { set: query.sheet } : {});
+  const set = wanted.set ?? UV;
   const made = focused && (query.elements || coloured !== undefined) && shown?.geometry.copies !== undefined;
   const hash = shown
-    ? `${shown.hash}/${piece.smooth}/${texture ? 't' : ''}${made ? 'w' : ''}${coloured ? `c${coloured}` : ''}${set === UV ? '' : set}`
+    ? [shown.hash, piece.smooth, Number(!!texture), Number(made), coloured, set].join('/')
     : 'empty';
   const out: PieceShown = { piece: piece.id, hash, reports };
   const { smooth } = piece;

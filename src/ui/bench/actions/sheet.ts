@@ -3,6 +3,7 @@ import { uvSetCalled } from '../../../core/mesh';
 import { convert, edgeKeys, type ElementPick } from '../../../core/mesh/picks';
 import type { PickQuery } from '../../../core/pick';
 import type { Mesh } from '../../../core/mesh';
+import type { Box } from '../../../core/uv/edits/sheet';
 import type { HandPlaces } from '../../../core/uv/placed';
 import * as changes from '../../../document/changes';
 import { keepBlob } from '../../parts/api';
@@ -105,6 +106,22 @@ export function unfold(): void {
 export function packAll(): void {
   const at = unwrapStep();
   if (at) session.change('pack', (d) => changes.setValues(d, at.piece, at.step, { repack: true }));
+}
+
+/** Packs islands within a rectangle of the sheet, by its ends, on whole texels; or on all of it again. */
+export function packWithin(ends: Box | null, texels: number): void {
+  const at = unwrapStep();
+  if (!at) return;
+  const inSheet = (n: number): number => Math.round(Math.min(1, Math.max(0, n)) * texels) / texels;
+  const { x0, y0, x1, y1 } = ends ?? { x0: 0, y0: 0, x1: 1, y1: 1 };
+  const values = {
+    partLeft: Math.min(0.99, inSheet(x0)),
+    partLow: Math.min(0.99, inSheet(y0)),
+    partWidth: Math.max(0.01, inSheet(x1) - inSheet(x0)),
+    partHeight: Math.max(0.01, inSheet(y1) - inSheet(y0)),
+  };
+  const label = ends ? 'pack within a rectangle' : 'pack on the whole sheet';
+  session.change(label, (d) => changes.setValues(d, at.piece, at.step, values));
 }
 
 let packing: AbortController | null = null;

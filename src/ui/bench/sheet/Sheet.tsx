@@ -1,9 +1,8 @@
 'use client';
 import {
-  IconCrosshair,
   IconFold,
   IconLayoutGrid,
-  IconMagnet,
+  IconBrush,
   IconPinned,
   IconPolygon,
   IconLine,
@@ -18,11 +17,12 @@ import { topologyOf } from '../../../core/mesh/topology';
 import type { EditName } from '../../../core/uv/edits';
 import type { Fault } from '../../../core/uv/look';
 import { islandsOf } from '../../../core/uv/measure';
+import { partOf } from '../../../core/uv/sheets';
 import { saveFile } from '../../parts/handover';
 import { token, useTheme } from '../../parts/theme';
 import { useBehind } from './behind';
-import { drawBehind, drawPaper, SheetDrawing } from './drawing';
-import { Legend, useHeat, type HeatOf } from './heat';
+import { drawBehind, drawPaper, drawPart, SheetDrawing } from './drawing';
+import { useHeat, type HeatOf } from './heat';
 import { Hits } from './hits';
 import {
   changePick,
@@ -33,6 +33,7 @@ import {
   markSeams,
   packAll,
   packLonger,
+  packWithin,
   placeByHand,
   relaxLive,
   releaseIsland,
@@ -43,20 +44,16 @@ import {
 import { session } from '../session';
 import { layingOut, say, useBench, workedOn, type RelaxingWay } from '../store';
 import { RelaxingPanel } from './RelaxingPanel';
+import { SheetHead } from './SheetHead';
 import { SheetMenu } from './SheetMenu';
-import { UvSets } from './UvSets';
+import { boxesOf, snapped, type Box, type Snap } from './snapping';
+import { useBrush } from './useBrush';
 import { softly } from './softly';
 import { PackingNow, Suggestions } from './Suggestions';
 import { usePlaced } from './usePlaced';
 
-type Way = 'island' | 'vertex' | 'edge' | 'face';
+type Way = 'island' | 'vertex' | 'edge' | 'face' | 'brush';
 type Grip = 'move' | 'turn' | 'size';
-interface Box {
-  x0: number;
-  y0: number;
-  x1: number;
-  y1: number;
-}
 interface Live {
   grip: Grip;
   x0: number;
@@ -66,6 +63,8 @@ interface Live {
   share?: Float32Array;
   faces: number[];
   box: Box;
+  /** Of the islands that do not move. */
+  others: Box[];
   uv: Float32Array;
 }
 
@@ -85,7 +84,8 @@ export function Sheet() {
   );
   const theme = useTheme();
   const [way, setWay] = useState<Way>('island');
-  const [snap, setSnap] = useState(true);
+  const [snap, setSnap] = useState<Snap>('texels');
+  const [aiming, setAiming] = useState(false);
   const [soft, setSoft] = useState(0);
   const [size, setSize] = useState({ w: 1, h: 1 });
   const [look, setLook] = useState({ zoom: 1, x: 0, y: 0 });
@@ -109,6 +109,8 @@ export function Sheet() {
   const told = useBench((b) => b.shown.get(piece?.id ?? '')?.reports.find((r) => r.step === step?.id)?.figures);
   const packing = useBench((b) => (b.packing && b.packing.step === step?.id ? b.packing : null));
   const relaxing = useBench((b) => (b.relaxing && b.relaxing.step === step?.id ? b.relaxing : null));
+  const part = partOf(step?.values ?? {});
+  const ring = useRef<HTMLDivElement>(null);
   const isPlaced = usePlaced(piece?.id, step, mesh);
 
   /** Pixels of the sheet's square. */
@@ -178,6 +180,8 @@ export function Sheet() {
     return b;
   };
 
+  const brush = useBrush((faces, at) => commit(faces, at));
+
   // Drawing
   useEffect(() => {
     const c = canvas.current;
@@ -193,10 +197,11 @@ export function Sheet() {
       const x = q.x + k * q.side;
       drawPaper(g, x, q.y, q.side, sheets > 1 ? `${k + 1}` : '');
       if (behind.picture) drawBehind(g, behind.picture, behind.opacity, x, q.y, q.side);
+      if (part) drawPart(g, part, x, q.y, q.side);
     }
     if (!mesh || !uv || !islands) return;
     const coming = relaxing?.now?.uv ?? packing?.best?.uv;
-    const at = live.current?.uv ?? (coming?.length === uv.length ? coming : uv);
+    const at = brush.live() ?? live.current?.uv ?? (coming?.length === uv.length ? coming : uv);
     const drawing = new SheetDrawing(g, mesh, uv, at, toScreen);
     if (heat) drawing.heat(heat);
     else drawing.fill(islands.ofFace.keys(), token('clay'), behind.picture ? 0.2 : 0.42);
@@ -220,7 +225,11 @@ export function Sheet() {
 
   const begin = (grip: Grip, x: number, y: number, faces: number[], corners: Uint32Array): void => {
     const b = handBox(faces);
-    if (b && uv) live.current = { grip, x0: x, y0: y, corners, faces, box: b, uv: uv.slice() };
+    if (!b || !uv || !mesh || !islands) return;
+    const moving = new Set(faces.map((f) => islands.ofFace[f]));
+    const others =
+      snap === 'islands' ? boxesOf(mesh, uv, islands.ofFace, islands.count).filter((_, i) => !moving.has(i)) : [];
+    live.current = { grip, x0: x, y0: y, corners, faces, box: b, others, uv: uv.slice() };
   };
   const cornersOf = (faces: number[]): Uint32Array =>
     Uint32Array.from(
@@ -235,6 +244,15 @@ export function Sheet() {
     frame.current!.setPointerCapture(e.pointerId);
     if (e.button !== 0 || e.altKey) {
       pan.current = { x, y };
+      return;
+    }
+    if (aiming) {
+      box.current = { x, y, add: 'set' };
+      return;
+    }
+    if (way === 'brush') {
+      const f = faceAt(x, y);
+      if (f >= 0) brush.begin(f, toUv(x, y), uv);
       return;
     }
     const alone = e.ctrlKey ? 'remove' : 'set';
@@ -301,6 +319,8 @@ export function Sheet() {
 
   const moved = (e: React.PointerEvent) => {
     const [x, y] = place(e);
+    if (ring.current) ring.current.style.translate = `${x}px ${y}px`;
+    if (brush.move(toUv(x, y))) return;
     if (pan.current) {
       const p = pan.current;
       setLook((l) => ({ ...l, x: l.x + x - p.x, y: l.y + y - p.y }));
@@ -319,15 +339,16 @@ export function Sheet() {
     const cy = (d.box.y0 + d.box.y1) / 2;
     const [u0, v0] = toUv(d.x0, d.y0);
     const [u1, v1] = toUv(x, y);
-    const on = snap !== e.ctrlKey;
-    const grid = (n: number) => (on ? Math.round(n * texels) / texels : n);
+    const on = snap !== 'nothing' && !e.ctrlKey;
     let m: (u: number, v: number) => [number, number];
     if (d.grip === 'move') {
       const single = d.share || d.corners.length < d.faces.length * 3 ? d.corners[0] : -1;
-      // Islands snap by their lower left corner, a vertex by itself.
-      const du = single >= 0 ? grid(uv[2 * single] + u1 - u0) - uv[2 * single] : grid(d.box.x0 + u1 - u0) - d.box.x0;
-      const dv =
-        single >= 0 ? grid(uv[2 * single + 1] + v1 - v0) - uv[2 * single + 1] : grid(d.box.y0 + v1 - v0) - d.box.y0;
+      // Islands snap by their box, a vertex by itself.
+      const [us, vs] = [uv[2 * single], uv[2 * single + 1]];
+      const moving = single >= 0 ? { x0: us, y0: vs, x1: us, y1: vs } : d.box;
+      const padding = Number(step?.values.padding ?? 0);
+      const how = { snap: on ? snap : 'nothing', texels, padding, others: d.others, near: 8 / square().side } as const;
+      const [du, dv] = snapped(moving, u1 - u0, v1 - v0, how);
       m = (u, v) => [u + du, v + dv];
     } else if (d.grip === 'turn') {
       let a = Math.atan2(v1 - cy, u1 - cx) - Math.atan2(v0 - cy, u0 - cx);
@@ -386,7 +407,14 @@ export function Sheet() {
 
   const up = (e: React.PointerEvent) => {
     pan.current = null;
-    if (box.current && drawn) pickWithin(drawn, box.current.add);
+    brush.end();
+    if (aiming && drawn) {
+      const [x0, y1] = toUv(drawn.x0, drawn.y0);
+      const [x1, y0] = toUv(drawn.x1, drawn.y1);
+      packWithin({ x0, y0, x1, y1 }, texels);
+      setAiming(false);
+      say('');
+    } else if (box.current && drawn) pickWithin(drawn, box.current.add);
     box.current = null;
     setDrawn(null);
     const d = live.current;
@@ -518,10 +546,8 @@ export function Sheet() {
 
   const choose = (w: Way) => {
     setWay(w);
-    if (w !== 'island') setMode(w);
-    else setMode('face');
+    setMode(w === 'island' || w === 'brush' ? 'face' : w);
   };
-  const f = s.uv;
   const hasPlaced = pickedFaces().some((x) => mesh && isPlaced(mesh.faceKey[x]));
   const release =
     hasPlaced && mesh
@@ -553,8 +579,8 @@ export function Sheet() {
     ['vertex', 'Vertex', <IconPoint key="v" size={18} stroke={1.6} />],
     ['edge', 'Edge', <IconLine key="e" size={18} stroke={1.6} />],
     ['face', 'Face', <IconPolygon key="f" size={18} stroke={1.6} />],
+    ['brush', 'Brush', <IconBrush key="b" size={18} stroke={1.6} />],
   ];
-  const density = f && texels ? [f.texelDensityMin * texels, f.texelDensityMax * texels] : null;
   return (
     <div
       ref={frame}
@@ -582,97 +608,42 @@ export function Sheet() {
           keep={keepRelaxed}
         />
       )}
+      {way === 'brush' && (
+        <div
+          ref={ring}
+          className="pointer-events-none absolute -ml-px -mt-px rounded-full border border-value"
+          style={{
+            width: 2 * brush.now.radius * square().side,
+            height: 2 * brush.now.radius * square().side,
+            left: -brush.now.radius * square().side,
+            top: -brush.now.radius * square().side,
+          }}
+        />
+      )}
       {drawn && (
         <div
           className="pointer-events-none absolute border border-value"
           style={{ left: drawn.x0, top: drawn.y0, width: drawn.x1 - drawn.x0, height: drawn.y1 - drawn.y0 }}
         />
       )}
-      <div
-        className="pointer-events-none absolute left-3.5 right-3.5 top-2.5 [&>*>*]:pointer-events-auto"
-        onPointerDown={(e) => e.stopPropagation()}
-      >
-        <div className="quiet flex flex-wrap items-center gap-x-2 gap-y-1">
-          Sheet · {piece?.name ?? 'nothing picked'} · {texels} px{' '}
-          <button
-            className="btn btn-ghost btn-square icon-btn"
-            aria-label="See the whole sheet"
-            title="See the whole sheet"
-            onClick={() => setLook({ zoom: 1, x: 0, y: 0 })}
-          >
-            <IconCrosshair size={14} stroke={1.6} />
-          </button>
-          <select
-            className="select select-xs w-24"
-            aria-label="Colours of the sheet"
-            value={heatOf}
-            disabled={!uv}
-            onChange={(e) => setHeatOf(e.target.value as HeatOf)}
-          >
-            <option value="nothing">Plain</option>
-            <option value="stretch">Stretch</option>
-            <option value="density">Texels</option>
-          </select>
-          {piece && step && <UvSets piece={piece} step={step} />}
-          {behind.control}
-          {way === 'vertex' && (
-            <label className="flex items-center gap-1.5" title="How far around a vertex others go along, less and less">
-              Soft
-              <input
-                type="range"
-                className="range range-xs w-16"
-                aria-label="How far around others go along"
-                min={0}
-                max={0.4}
-                step={0.01}
-                value={soft}
-                onChange={(e) => setSoft(Number(e.target.value))}
-              />
-            </label>
-          )}
-        </div>
-        {release && (
-          <p className="mt-0.5 text-[12px]">
-            Placed by hand.{' '}
-            <button
-              className="link-remedy"
-              title="Release the island: unfold and pack it with the rest"
-              onClick={release}
-            >
-              Give it back
-            </button>
-          </p>
-        )}
-        {heat && <Legend heat={heat} texels={texels} />}
-        {f && density && (
-          <dl className="mt-1 flex flex-wrap gap-x-3.5 gap-y-0.5" aria-label="Figures of the sheet">
-            <Figure name="Islands" value={f.islands.toLocaleString('en')} />
-            <Figure name="Fill" value={`${(100 * f.coverage).toFixed(1)} %`} />
-            <Figure
-              name="Stretch ≤"
-              value={f.stretchMax.toFixed(2)}
-              title={`${f.stretchMean.toFixed(3)} on average; 1 keeps all angles`}
-            />
-            <Figure
-              name="Texels"
-              value={`${Math.round((density[0] + density[1]) / 2)} / m ± ${density[1] > 0 ? Math.round((100 * (density[1] - density[0])) / (density[1] + density[0])) : 0} %`}
-            />
-            {!!told?.faces && (
-              <Figure
-                name="Kept"
-                value={`${told.keptFaces.toLocaleString('en')} of ${told.faces.toLocaleString('en')} faces`}
-                title="Faces that lie where the layout that is kept has them; the others were laid out by themselves"
-              />
-            )}
-            {f.flips > 0 && <Figure name="Flipped" value={f.flips.toLocaleString('en')} wrong />}
-            <Figure
-              name="Overlaps"
-              value={f.overlap === 0 ? '0' : `${(100 * f.overlap).toFixed(2)} %`}
-              wrong={f.overlap > 0}
-            />
-          </dl>
-        )}
-      </div>
+      <SheetHead
+        piece={piece}
+        step={step}
+        texels={texels}
+        there={uv !== undefined}
+        whole={() => setLook({ zoom: 1, x: 0, y: 0 })}
+        heat={heat}
+        heatOf={heatOf}
+        setHeatOf={setHeatOf}
+        snap={snap}
+        setSnap={setSnap}
+        behind={behind.control}
+        soft={way === 'vertex' ? { value: soft, set: setSoft } : undefined}
+        brush={way === 'brush' ? brush : undefined}
+        release={release}
+        figures={texels ? s.uv : null}
+        kept={told}
+      />
       {!uv && (
         <div className="absolute inset-0 grid place-items-center">
           <div className="text-center">
@@ -725,6 +696,16 @@ export function Sheet() {
           there={uv !== undefined}
           release={release}
           packLonger={() => void packLonger()}
+          within={{
+            on: part !== undefined,
+            toggle: () => {
+              if (part) packWithin(null, texels);
+              else {
+                setAiming(true);
+                say('Draw a rectangle on the sheet: islands are packed within it.');
+              }
+            },
+          }}
           relaxLive={() => relax(chosen.faces, RELAXED)}
           lock={lock}
           stand={stand}
@@ -744,10 +725,6 @@ export function Sheet() {
           <IconPinned size={18} stroke={1.6} />
           Keep
         </button>
-        <button aria-pressed={snap} title="Snap to texels" onClick={() => setSnap(!snap)}>
-          <IconMagnet size={18} stroke={1.6} />
-          Texels
-        </button>
       </div>
     </div>
   );
@@ -758,10 +735,3 @@ function noSheet(name: string | undefined, ahead: boolean): string {
   if (ahead) return 'The step that is worked on comes before the sheet.';
   return `${name} has no UVs yet. Pick edges in the view and cut seams, or unfold at once by its bends.`;
 }
-
-const Figure = ({ name, value, wrong, title }: { name: string; value: string; wrong?: boolean; title?: string }) => (
-  <div className="flex gap-1.5" title={title}>
-    <dt className="quiet">{name}</dt>
-    <dd className={`num font-semibold ${wrong ? 'text-wrong' : 'text-value'}`}>{value}</dd>
-  </div>
-);

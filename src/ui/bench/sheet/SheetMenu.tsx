@@ -13,6 +13,7 @@ import {
   IconArrowUp,
   IconBorderAll,
   IconCircle,
+  IconCrop,
   IconDots,
   IconDownload,
   IconEye,
@@ -130,6 +131,8 @@ export interface SheetMenuProps {
   finer?: Marked;
   coarser?: Marked;
   packLonger: () => void;
+  /** Whether islands are packed on a part of the sheet alone, and how to turn that round. */
+  within: Marked;
   relaxLive: () => void;
   pickFaulty: (fault: Fault) => void;
   draw: (kind: 'svg' | 'png') => void;
@@ -147,6 +150,7 @@ export function SheetMenu({
   finer,
   coarser,
   packLonger,
+  within,
   relaxLive,
   pickFaulty,
   draw,
@@ -199,6 +203,14 @@ export function SheetMenu({
       icon: <IconHourglass {...icon} />,
       disabled: !there,
       run: packLonger,
+    },
+    {
+      id: 'within',
+      heading: 'Packing',
+      label: within.on ? 'On the whole sheet' : 'Within a rectangle',
+      icon: <IconCrop {...icon} />,
+      disabled: !there,
+      run: within.toggle,
     },
     {
       id: 'stand',

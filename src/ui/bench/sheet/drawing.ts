@@ -2,6 +2,7 @@
 import type { Mesh } from '../../../core/mesh/mesh';
 import { mask } from '../../../core/mesh/picks';
 import { nextCorner, topologyOf } from '../../../core/mesh/topology';
+import type { Part } from '../../../core/uv/sheets';
 import { token } from '../../parts/theme';
 import { bandOf, type Heat } from './heat';
 
@@ -46,6 +47,14 @@ export function drawBehind(
   g.globalAlpha = opacity;
   g.drawImage(picture, x, y, side, side);
   g.globalAlpha = 1;
+}
+
+/** The part of a sheet that may be used. */
+export function drawPart(g: CanvasRenderingContext2D, part: Part, x: number, y: number, side: number): void {
+  g.strokeStyle = token('value');
+  g.setLineDash([4, 4]);
+  g.strokeRect(x + part.x * side, y + (1 - part.y - part.height) * side, part.width * side, part.height * side);
+  g.setLineDash([]);
 }
 
 /** Sides of faces as they are drawn, two corners each: those between faces of an island, and those at its border. */

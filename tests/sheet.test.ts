@@ -1,0 +1,276 @@
+/** The sheet, in a real browser: layouts that are kept, seams, packing, relaxing, brushes and UV sets. */
+import type { Page } from 'puppeteer-core';
+import { Memory } from '../src/core/recipe';
+import { followRecipe } from '../src/core/steps';
+import { topologyOf } from '../src/core/mesh/topology';
+import { type HandPlaces } from '../src/core/uv';
+import {
+  addBox,
+  at,
+  atHand,
+  begin,
+  button,
+  chord,
+  click,
+  command,
+  dragIsland,
+  menuItem,
+  piece,
+  setValue,
+  sleep,
+  stage,
+  text,
+  until,
+} from './hand';
+
+let page: Page;
+
+atHand((opened) => {
+  ({ page } = opened);
+});
+
+test('a layout that is kept follows the surface; islands are turned and stacked at once, and faults are picked', async () => {
+  await begin('Layout');
+  await addBox();
+  await stage('Unwrap');
+  await until('the sheet', () => page.$('[aria-label="Sheet tools"]'));
+  await sleep(300);
+  await button('Unfold', 'Sheet tools');
+  const figures = () => text('[aria-label="Figures of the sheet"]');
+  await until('its islands', async () => /Islands\s*6/.test(await figures()));
+  await button('Keep', 'Sheet tools');
+  await until('what is kept', async () => /Kept\s*6 of 6 faces/.test(await figures()));
+  const unwrap = async () => (await piece('box')).recipe.find((s) => s.kind === 'unwrap')!.values;
+  await until('the file', async () => typeof (await unwrap()).layout === 'string' && (await unwrap()).layout !== '');
+  // Upstream: cut into more faces, each of which lies in the one it came from.
+  await setValue('cutX', '3');
+  await button('On to the sheet', 'Sheet');
+  await until('it following', async () => /Kept\s*14 of 14 faces/.test(await figures()));
+  expect(await figures()).toMatch(/Islands\s*6[^]*Overlaps\s*0$/);
+  // All of them by a rectangle, then one on the other.
+  const sheet = await page.$eval('[data-testid=sheet]', (e) => {
+    const r = e.getBoundingClientRect();
+    return { x: r.left, y: r.top, w: r.width, h: r.height };
+  });
+  await button('Island', 'Sheet tools');
+  await page.mouse.move(sheet.x + 4, sheet.y + 110);
+  await page.mouse.down();
+  await page.mouse.move(sheet.x + sheet.w - 4, sheet.y + sheet.h - 110, { steps: 4 });
+  await page.mouse.up();
+  await button('More', 'Sheet tools');
+  await menuItem('Lay alike on each other');
+  await until('what lies on others', async () => /Overlaps\s*[1-9]/.test(await figures()));
+  await button('More', 'Sheet tools');
+  await menuItem('Under others');
+  await until('those', async () => /faces picked/.test(await text('body')));
+  await chord('Control', 'z');
+  await until('as before', async () => /Overlaps\s*0$/.test(await figures()));
+  await button('Keep', 'Sheet tools');
+  await until('it let go', async () => (await unwrap()).layout === '');
+});
+
+test('seams are closed as suggested and traced between corners; what is locked stays through packing; all is projected', async () => {
+  await begin('Seams');
+  await addBox();
+  await stage('Unwrap');
+  await until('the sheet', () => page.$('[aria-label="Sheet tools"]'));
+  await sleep(300);
+  await button('Unfold', 'Sheet tools');
+  const figures = () => text('[aria-label="Figures of the sheet"]');
+  const unwrap = async () => (await piece('box')).recipe.find((s) => s.kind === 'unwrap')!.values;
+  const keysOf = async (name: string) => ((await unwrap())[name] as { keys: number[] }).keys;
+  await until('its islands', async () => /Islands\s*6/.test(await figures()));
+  await command('Suggest seams');
+  await until('what could be closed', () => page.$('[aria-label="Suggested seams"] li'));
+  await button('Close', 'Suggested seams');
+  await until('one island less', async () => /Islands\s*5/.test(await figures()));
+  expect(await keysOf('hold')).toHaveLength(1);
+  await click('[aria-label="Close suggestions"]');
+  await chord('Control', 'z');
+  await until('as before', async () => /Islands\s*6/.test(await figures()));
+
+  const { width, height, depth } = (await piece('box')).recipe[0].values as Record<string, number>;
+  const corner = (x: number, z: number): Promise<[number, number]> => at([(x * width) / 2, height, (z * depth) / 2]);
+  // From farther off, so that no corner lies under what stands over the view.
+  await page.keyboard.press('Home');
+  await sleep(800);
+  await page.mouse.move(...(await corner(0, 0)));
+  for (let k = 0; k < 4; k++) {
+    await page.mouse.wheel({ deltaY: 240 });
+    await sleep(120);
+  }
+  await sleep(500);
+  await command('Trace a seam');
+  for (const [x, z] of [
+    [-1, 1],
+    [1, 1],
+    [1, -1],
+  ]) {
+    await page.mouse.click(...(await corner(x, z)));
+    await sleep(200);
+  }
+  await page.keyboard.press('Backspace');
+  await page.keyboard.press('Enter');
+  await until('the seam', async () => (await keysOf('cut')).length === 1);
+  await page.keyboard.press('Escape');
+
+  await dragIsland();
+  const there = (await unwrap()).placed as HandPlaces;
+  await button('More', 'Sheet tools');
+  await menuItem('Lock where it lies');
+  await until('its lock', async () => (await keysOf('locked')).length === 1);
+  await button('Pack', 'Sheet tools');
+  await until('the packing', async () => (await unwrap()).repack === true);
+  await until('no overlap', async () => /Islands\s*6[^]*Overlaps\s*0$/.test(await figures()));
+  const out = await followRecipe((await piece('box')).recipe, { memory: new Memory(), materials: [] });
+  const { mesh } = out.at(-1)!;
+  const uvNow = Array.from(mesh.attributes.uv.data);
+  there.uv.forEach((x) => expect(Math.min(...uvNow.map((y) => Math.abs(x - y)))).toBeLessThan(1e-5));
+
+  await page.keyboard.press('Escape');
+  await chord('Control', 'a');
+  await button('More', 'Sheet tools');
+  await menuItem('From six sides');
+  await until('all of it placed', async () => ((await unwrap()).placed as HandPlaces).face.length === 24);
+  expect(await figures()).toMatch(/Islands\s*6/);
+});
+
+test('islands are relaxed until that is stopped, and dropped or kept; a picture lies behind them', async () => {
+  await begin('Relaxing');
+  await click('[aria-label="New piece"]');
+  await menuItem('sphere');
+  await stage('Unwrap');
+  await until('the sheet', () => page.$('[aria-label="Sheet tools"]'));
+  await sleep(300);
+  await button('Unfold', 'Sheet tools');
+  const figures = () => text('[aria-label="Figures of the sheet"]');
+  const unwrap = async () => (await piece('sphere')).recipe.find((s) => s.kind === 'unwrap')!.values;
+  const placed = async () => ((await unwrap()).placed as HandPlaces).face.length;
+  await until('its islands', async () => /Islands\s*[1-9]/.test(await figures()));
+  await page.select('[aria-label="Behind the islands"]', 'checker');
+  await page.waitForSelector('[aria-label="How strongly it shows"]');
+  await chord('Control', 'a');
+  const relax = async () => {
+    await button('More', 'Sheet tools');
+    await menuItem('Relax until stopped');
+    await until('rounds of it', async () => /Stretch\s*1\.\d+ on average/.test(await text('[aria-label="Relaxing"]')));
+  };
+  await relax();
+  await click('[aria-label="Relaxing"] input[type=checkbox]');
+  await until('rounds of the other way', async () =>
+    /Stretch\s*1\.\d+ on average/.test(await text('[aria-label="Relaxing"]')),
+  );
+  await button('Drop', 'Relaxing');
+  await until('it gone', async () => (await page.$('[aria-label="Relaxing"]')) === null);
+  expect(await placed()).toBe(0);
+  await relax();
+  await click('[aria-label="Relaxing"] button:last-of-type');
+  await until('what came of it kept', async () => (await placed()) > 0);
+  expect(await page.$('[aria-label="Relaxing"]')).toBeNull();
+  await chord('Control', 'z');
+  await until('it undone', async () => (await placed()) === 0);
+
+  // Another of its kind, is laid out as it.
+  const islands = async () => /Islands\s*(\d+)/.exec(await figures())?.[1];
+  const lain = await islands();
+  await command('Copy the layout');
+  await until('it taken', async () => /is copied/.test(await page.evaluate(() => document.body.innerText)));
+  await click('[aria-label="New piece"]');
+  await menuItem('sphere');
+  await sleep(300);
+  await command('Lay out as copied');
+  await until('all of it', async () => {
+    const [, kept, all] = /Kept\s*([\d,]+) of ([\d,]+) faces/.exec(await figures()) ?? [];
+    return kept !== undefined && kept === all;
+  });
+  expect(await islands()).toBe(lain);
+});
+
+/** Where a place of the sheet is on the screen, as it is seen at first. */
+async function onSheet(u: number, v: number): Promise<[number, number]> {
+  const r = await page.$eval('[data-testid=sheet]', (e) => {
+    const b = e.getBoundingClientRect();
+    return { x: b.left, y: b.top, w: b.width, h: b.height };
+  });
+  const side = Math.min(r.w - 52, r.h - 190);
+  return [r.x + (r.w - side) / 2 + u * side, r.y + (r.h - 90 - side) / 2 + 36 + (1 - v) * side];
+}
+
+test('brushed, sewn, snapped, packed within a rectangle; another UV set leaves the first as it is', async () => {
+  await begin('Brushes');
+  await addBox();
+  await stage('Unwrap');
+  await until('the sheet', () => page.$('[aria-label="Sheet tools"]'));
+  await sleep(300);
+  await button('Unfold', 'Sheet tools');
+  const figures = () => text('[aria-label="Figures of the sheet"]');
+  const recipe = async () => (await piece('box')).recipe;
+  const unwrap = async () => (await recipe()).find((s) => s.kind === 'unwrap')!.values;
+  const followed = async () =>
+    (await followRecipe(await recipe(), { memory: new Memory(), materials: [] })).at(-1)!.mesh;
+  const placed = async () => ((await unwrap()).placed as HandPlaces).uv;
+  await until('its islands', async () => /Islands\s*6/.test(await figures()));
+
+  // A corner of an island is dragged by the brush.
+  const before = Array.from((await followed()).attributes.uv.data);
+  const drag = async (from: [number, number], to: [number, number]) => {
+    await page.mouse.move(...from);
+    await page.mouse.down();
+    await page.mouse.move(...to, { steps: 5 });
+    await page.mouse.up();
+  };
+  const middle = [0, 1].map((k) => [0, 1, 2, 3].reduce((sum, c) => sum + before[2 * c + k] / 4, 0));
+  const inside = [0, 1].map((k) => before[k] + 0.2 * (middle[k] - before[k])) as [number, number];
+  await button('Brush', 'Sheet tools');
+  await page.select('[aria-label="What the brush does"]', 'grab');
+  await drag(await onSheet(...inside), await onSheet(inside[0] + 0.03, inside[1] + 0.03));
+  await until('what was brushed', async () => (await placed()).length > 0);
+  const brushed = await placed();
+  expect(Math.max(...brushed.map((x) => Math.min(...before.map((y) => Math.abs(x - y)))))).toBeGreaterThan(0.002);
+  await chord('Control', 'z');
+  await until('it undone', async () => (await placed()).length === 0);
+
+  // An edge at the border of an island is sewn to its other side.
+  await button('Edge', 'Sheet tools');
+  const edge = [0, 1].map((k) => (before[k] + before[2 + k]) / 2) as [number, number];
+  await page.mouse.click(...(await onSheet(...edge)));
+  await button('More', 'Sheet tools');
+  await menuItem('Sew the picked edges');
+  await until('it sewn', async () => /Islands\s*5/.test(await figures()));
+  expect(topologyOf(await followed()).edgeCount).toBe(12);
+  await chord('Control', 'z');
+  await until('as before', async () => /Islands\s*6/.test(await figures()));
+
+  // An island is dragged: it comes to stand on sixteenths.
+  await button('Island', 'Sheet tools');
+  await page.select('[aria-label="What is moved snaps"]', 'grid');
+  await drag(await onSheet(middle[0], middle[1]), await onSheet(middle[0] + 0.017, middle[1] + 0.011));
+  await until('where it was dropped', async () => (await placed()).length > 0);
+  const now = await placed();
+  for (const k of [0, 1]) {
+    const low = 16 * Math.min(...now.filter((_, i) => i % 2 === k));
+    expect(Math.abs(low - Math.round(low))).toBeLessThan(1e-4);
+  }
+  await chord('Control', 'z');
+  await until('back', async () => (await placed()).length === 0);
+
+  // Within a rectangle that is drawn.
+  await button('More', 'Sheet tools');
+  await menuItem('Within a rectangle');
+  await drag(await onSheet(0.5, 0.02), await onSheet(0.98, 0.5));
+  await until('the part', async () => Math.abs(((await unwrap()).partLeft as number) - 0.5) < 0.02);
+  const low = Array.from((await followed()).attributes.uv.data).filter((_, i) => i % 2 === 0);
+  expect(Math.min(...low)).toBeGreaterThan(0.48);
+  await until('it smaller', async () => /Fill\s*1?\d\.\d %/.test(await figures()));
+
+  // Another set is laid out on all of the sheet; the first stays within its part.
+  await page.select('[aria-label="UV set"]', 'another');
+  await until('the other', async () => (await recipe()).filter((s) => s.kind === 'unwrap').length === 2);
+  await until('all of the sheet', async () => /Fill\s*[4-9]\d\.\d %/.test(await figures()));
+  const mesh = await followed();
+  expect(Object.keys(mesh.attributes).filter((name) => name.startsWith('uv'))).toEqual(['uv', 'uv:set 2']);
+  expect(Math.min(...Array.from(mesh.attributes.uv.data).filter((_, i) => i % 2 === 0))).toBeGreaterThan(0.48);
+  const [first] = (await recipe()).filter((s) => s.kind === 'unwrap');
+  await page.select('[aria-label="UV set"]', first.id);
+  await until('the first', async () => /Fill\s*1?\d\.\d %/.test(await figures()));
+});
