@@ -6,6 +6,7 @@ import { transformGeometry, type Geometry } from '../core/geometry';
 import { textHash } from '../core/math/hash';
 import { canonical } from '../core/recipe/canonical';
 import { applyPoint, compose, IDENTITY, invert, type Affine } from '../core/math';
+import { determinant } from '../core/math/affine';
 import type { Kits, Memory, OtherPiece, Outcome, Reference } from '../core/recipe';
 import { branchName, branchOf, isFormula } from '../core/recipe/values';
 import { followRecipe } from '../core/steps';
@@ -86,7 +87,7 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
         for (const r of referencesIn([own])) {
           const named = r.to === 'piece' ? by.get(r.id) : undefined;
           // A branch goes from a step, and knows nothing of what comes after it.
-          const at = own.kind === 'branch' && own.values.step ? String(own.values.step) : undefined;
+          const at = own.kind === 'branch' && own.values.step ? String(own.values.step) : r.step;
           if (named) next.push([sourceOf(doc, named), at]);
         }
     }
@@ -122,7 +123,9 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     const rest = shaped > 0 ? outcomes[shaped - 1] : undefined;
     const before = rest && standing(rest, `${rest.hash}/${map.join()}`, map);
     const pivot = applyPoint(map, piece.place.pivot);
-    return { geometry, before, pivot, name: piece.name, hash };
+    const size = Math.cbrt(Math.abs(determinant(placed.get(id) ?? IDENTITY)));
+    const own = { geometry: shown?.geometry ?? {}, size, hash: `${shown?.hash ?? 'nothing'}/${size}` };
+    return { geometry, before, pivot, name: piece.name, hash, own };
   };
 
   const states = new Map<string, Promise<string>>();

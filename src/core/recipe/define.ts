@@ -62,6 +62,8 @@ export interface Handed {
   readonly before?: Geometry;
   /** Where its pivot stands, as its geometry does; the origin where that is not known. */
   readonly pivot?: Triple;
+  /** The same in its own space, and how large it stands in the world: as told to whoever asks. */
+  readonly own?: { readonly geometry: Geometry; readonly size: number; readonly hash: string };
 }
 
 /** Another piece that a value names, with what tells one result of it from another. */
@@ -156,6 +158,8 @@ export interface StepDef<D extends ValueDefs = ValueDefs, I extends Inputs = Inp
   readonly inputs: I;
   /** It reads the project's materials. */
   readonly usesMaterials?: boolean;
+  /** What its values name is taken as it is in its own space: where it stands changes nothing. */
+  readonly inOwnSpace?: boolean;
   /** Pieces that its values name besides its inputs. */
   names?(values: ValuesOf<D>): readonly string[];
   /** Kits that its values name. */

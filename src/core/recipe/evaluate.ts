@@ -191,7 +191,7 @@ async function takeOthers(step: Step, def: StepDef, o: EvaluateOptions): Promise
     try {
       const other = await (o.piece ?? noPiece)(id);
       out.named.set(id, other);
-      out.hash += `|${id}:${other.hash}`;
+      out.hash += `|${id}:${(def.inOwnSpace && other.own?.hash) || other.hash}`;
     } catch (e) {
       if (e instanceof Cancelled) throw e;
       out.named.set(id, sentenceOf(e));

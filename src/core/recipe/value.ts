@@ -10,6 +10,8 @@ import { parseQuantity, type QuantityKind } from './quantity';
 export interface Reference {
   readonly to: 'blob' | 'material' | 'piece' | 'image';
   readonly id: string;
+  /** Of a piece, the step after which it is taken; all of its recipe where that is left out. */
+  readonly step?: string;
 }
 
 export type Rename = (reference: Reference) => string;

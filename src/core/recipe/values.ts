@@ -182,6 +182,40 @@ export const pieceNames = (label: string, none: string): ValueDef<readonly strin
     schema: yup.array().required().max(100).of(yup.string().required().max(60)),
   });
 
+/** A layout that lies on a sheet with others: a piece as it is after its unwrap step. */
+export interface SharedLayout {
+  piece: string;
+  step: string;
+  /** The piece whose recipe this is. */
+  own?: boolean;
+}
+const makeLayouts = defineValueKind<readonly SharedLayout[]>({
+  kind: 'layouts',
+  refs: (list) => list.map(({ piece, step }) => ({ to: 'piece', id: piece, step })),
+  renamed: (list, to) => list.map((x) => ({ ...x, piece: to({ to: 'piece', id: x.piece }) })),
+});
+/** Pieces that share a sheet, their own among them, in the order in which they are packed. */
+export const layouts = (label: string): ValueDef<readonly SharedLayout[]> =>
+  makeLayouts({
+    label,
+    default: [],
+    noun: ['piece', 'pieces'],
+    inner: true,
+    schema: yup
+      .array()
+      .required()
+      .max(1000)
+      .of(
+        yup
+          .object({
+            piece: yup.string().required().max(60),
+            step: yup.string().required().max(60),
+            own: yup.boolean(),
+          })
+          .noUnknown(),
+      ),
+  });
+
 const makeSlotName = defineValueKind<string>({
   kind: 'text',
   refs: one('material'),

@@ -4,10 +4,25 @@ import { nameOfUvSet, UV, uvSetCalled, withSetAhead } from '../mesh/mesh';
 import { makeTexture } from '../paint/texture';
 import { readLayout } from '../uv/layout';
 import { defineStep, input, type StepContext } from '../recipe/define';
-import { angle, blob, choice, colors, count, handPlaces, material, number, pick, text, toggle } from '../recipe/values';
+import {
+  angle,
+  blob,
+  branchName,
+  choice,
+  colors,
+  count,
+  handPlaces,
+  layouts,
+  material,
+  number,
+  pick,
+  text,
+  toggle,
+} from '../recipe/values';
 import { pinsOf, placesWithout, type Pins } from '../uv/placed';
 import { TOGETHER } from '../uv/groups';
-import { partOf } from '../uv/sheets';
+import { sharedSheet } from '../uv/sharing';
+import { partOf, type LayOutOptions } from '../uv/sheets';
 import { unwrapMesh } from '../uv/unwrap';
 import { lostSentence, NOTHING_LOST, remedies, type Found } from './lost';
 
@@ -146,6 +161,56 @@ export const unwrap = defineStep({
       });
     }
     return given.withAttribute(set, out.mesh.attributes[UV]);
+  },
+});
+
+/** How the values of such a step have a sheet laid out. */
+export const shareOptions = (v: Readonly<Record<string, unknown>>): LayOutOptions => ({
+  size: Number(v.size) || 1024,
+  padding: Number(v.padding ?? 8) || 0,
+  density: 0,
+  turn: v.turn !== false,
+  pixels: false,
+  sheets: Number(v.sheets ?? 1) || 1,
+});
+
+export const share = defineStep({
+  kind: 'share',
+  title: 'Share a sheet',
+  sentence: ' with {layouts}, on {size} px with {padding} px between',
+  inputs: { mesh: input('mesh') },
+  inOwnSpace: true,
+  names: (v) => v.layouts.map(({ piece, step }) => branchName(piece, step)),
+  help: 'Lay the islands of several pieces on one sheet, as dense on each as on the others',
+  words: 'atlas together several pieces one sheet pack',
+  hidden: true,
+  values: {
+    layouts: layouts('pieces on the sheet'),
+    size: choice('sheet', '1024', PIXELS),
+    padding: count('padding', 8, { min: 0, max: 256 }),
+    turn: toggle('turn islands', true, 'turned to fit', 'not turned'),
+    sheets: count('sheets', 1, { min: 1, max: 16 }),
+    set: text('UV set', 'main'),
+  },
+  run: ({ mesh }, v, c) => {
+    if (v.layouts.length === 0) return mesh;
+    const set = uvSetCalled(v.set);
+    const sharers = v.layouts.map(({ piece, step }) => {
+      const { own, geometry, name } = c.other(branchName(piece, step));
+      const given = (own?.geometry ?? geometry).mesh;
+      if (!given?.attributes[set])
+        throw new Error(`“${name}” is not laid out: unfold it, or share the sheet without it.`);
+      return { mesh: withSetAhead(given, set), size: own?.size ?? 1 };
+    });
+    const { uv, density, islands } = sharedSheet(sharers, shareOptions(v));
+    const at = v.layouts.findIndex((x) => x.own);
+    const data = uv[at];
+    if (data?.length !== 2 * mesh.cornerCount)
+      throw new Error('The piece is not as it lies on the sheet it shares: lay it on one sheet with the others again.');
+    if (!(density > 0)) c.warn(`The islands of ${v.layouts.length} pieces do not fit one sheet.`);
+    c.tell('islands', islands);
+    c.tell('density', density);
+    return mesh.withAttribute(set, { domain: 'corner', width: 2, data });
   },
 });
 

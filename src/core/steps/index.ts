@@ -5,7 +5,7 @@ import { evaluate, type EvaluateOptions, type Outcome } from '../recipe/evaluate
 import type { Step } from '../recipe/values';
 import { farOff, handOn, note, takeOver } from './attributes';
 import { alongCurve, flat, grid, onElements, round, row, stack } from './copies';
-import { color, texture, unwrap } from './finish';
+import { color, share, shareOptions, texture, unwrap } from './finish';
 import { shift, shiftCurve, tint, where } from './formulas';
 import { join, keep, merged, section } from './gather';
 import { branch, each, handed, placed, repeat, through } from './kits';
@@ -23,10 +23,11 @@ const all = [
   ...[part, burst, form, dress, around],
   ...stepsOfTools,
   ...[note, handOn, takeOver, farOff, shift, shiftCurve, where, tint],
-  ...[unwrap, color, texture],
+  ...[unwrap, share, color, texture],
 ] as unknown as StepDef[];
 const byKind = new Map(all.map((s) => [s.kind, s]));
 
+export { shareOptions };
 export const stepDefs = (): readonly StepDef[] => all;
 export const stepDef = (kind: string): StepDef | undefined => byKind.get(kind);
 

@@ -1,6 +1,7 @@
 /** A layout packed anew for as long as one cares to wait: its islands as they are, in better and better places. */
 import { UV, type Mesh } from '../mesh/mesh';
-import { coverageOf, islandsOf } from './measure';
+import { islandShapes } from './islandShapes';
+import { coverageOf } from './measure';
 import { groupOf, type Together } from './groups';
 import type { Packed, PackIsland, PackOptions } from './pack';
 import { packPart, type Part } from './sheets';
@@ -28,26 +29,15 @@ export interface LongerOptions {
 export function packedLonger(mesh: Mesh, o: LongerOptions): Float32Array {
   const uv = mesh.attributes[UV].data as Float32Array;
   const t = triangulate(mesh);
-  const { ofFace, count } = islandsOf(mesh, uv);
-  const number = new Int32Array(mesh.cornerCount);
-  const corners: number[][] = Array.from({ length: count }, () => []);
-  for (let f = 0; f < mesh.faceCount; f++)
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) number[c] = corners[ofFace[f]].push(c) - 1;
-  const triangles: number[][] = Array.from({ length: count }, () => []);
-  t.face.forEach((f, i) => {
-    for (let k = 0; k < 3; k++) triangles[ofFace[f]].push(number[t.corners[3 * i + k]]);
-  });
+  const { ofFace, corners, shapes } = islandShapes(mesh, uv);
+  const count = shapes.length;
   const marked = (faces: ReadonlySet<number>): Uint8Array => {
     const out = new Uint8Array(count);
     for (const f of faces) out[ofFace[f]] = 1;
     return out;
   };
   const [locked, upright] = [marked(o.locked), marked(o.upright)];
-  const all = corners.map((list, i): PackIsland => ({
-    points: Float64Array.from(list.flatMap((c) => [uv[2 * c], uv[2 * c + 1]])),
-    triangles: Uint32Array.from(triangles[i]),
-    upright: upright[i] === 1,
-  }));
+  const all = shapes.map((shape, i): PackIsland => ({ ...shape, upright: upright[i] === 1 }));
   const free = all.flatMap((_, i) => (locked[i] ? [] : [i]));
   const islands = free.map((i) => all[i]);
   const faceOf = new Int32Array(count);

@@ -17,6 +17,7 @@ import { seams } from './seams';
 import { show } from './show';
 import { sheetDrawing, sheetEdit, sheetFaults, sheetLook } from './sheet';
 import { relaxing } from './relaxing';
+import { sharers } from './sharers';
 import { rules, solve } from './solve';
 import { uv } from './uv';
 import { variations } from './variations';
@@ -45,6 +46,7 @@ export const calls = {
   places,
   relaxing,
   seams,
+  sharers,
   whereabouts,
   rules,
   solve,

@@ -141,9 +141,7 @@ function pictureOf(
   const wanted = texture ?? (focused ? { set: query.sheet } : {});
   const set = wanted.set ?? UV;
   const made = focused && (query.elements || coloured !== undefined) && shown?.geometry.copies !== undefined;
-  const hash = shown
-    ? [shown.hash, piece.smooth, Number(!!texture), Number(made), coloured, set].join('/')
-    : 'empty';
+  const hash = shown ? [shown.hash, piece.smooth, Number(!!texture), Number(made), coloured, set].join('/') : 'empty';
   const out: PieceShown = { piece: piece.id, hash, reports };
   const { smooth } = piece;
   const all = shown?.geometry ?? NO_GEOMETRY;

@@ -102,8 +102,7 @@ export class Stroke {
   dab(brush: Brush, o: Dab): boolean {
     const { at } = this;
     const under: number[] = [];
-    for (let v = 0; v < at.length / 2; v++)
-      if (hypot(at[2 * v] - o.u, at[2 * v + 1] - o.v) < o.radius) under.push(v);
+    for (let v = 0; v < at.length / 2; v++) if (hypot(at[2 * v] - o.u, at[2 * v + 1] - o.v) < o.radius) under.push(v);
     let moved = false;
     for (const v of under) {
       const share = 1 - hypot(at[2 * v] - o.u, at[2 * v + 1] - o.v) / o.radius;
@@ -139,7 +138,7 @@ export class Stroke {
     let [x, y, sum] = [0, 0, 0];
     for (let k = this.start[v]; k < this.start[v + 1]; k++) {
       const t = 3 * this.round[k];
-      const i = this.triangles[t] === v ? 0 : this.triangles[t + 1] === v ? 1 : 2;
+      const i = this.triangles.subarray(t, t + 3).indexOf(v);
       const a = this.triangles[t + ((i + 1) % 3)];
       const b = this.triangles[t + ((i + 2) % 3)];
       const [la, lb] = [this.apart(v, a), this.apart(v, b)];

@@ -6,6 +6,7 @@ import type { Mesh } from '../../../core/mesh';
 import type { Box } from '../../../core/uv/edits/sheet';
 import type { HandPlaces } from '../../../core/uv/placed';
 import * as changes from '../../../document/changes';
+import { leaveSheet, shareSheet, unwrapStepIn } from '../../../document/sharing';
 import { keepBlob } from '../../parts/api';
 import { WorkCancelled } from '../../../workers/link';
 import type { SuggestedSeam } from '../../../workers/calls/seams';
@@ -30,10 +31,7 @@ function unwrapStep(): { piece: string; step: string } | null {
   const had = layingOut(s);
   if (had) return { piece: piece.id, step: had.id };
   const id = changes.newId();
-  // Before anything that colours: the texture needs UVs.
-  const before = piece.recipe.find((x) => x.kind === 'color' || x.kind === 'texture');
-  const after = before ? piece.recipe[piece.recipe.indexOf(before) - 1]?.id : undefined;
-  session.change('unwrap', (d) => changes.addStep(d, piece.id, 'unwrap', id, {}, after));
+  session.change('unwrap', (d) => unwrapStepIn(d, changes.pieceOf(d, piece.id), id));
   bench.set({ step: id });
   refocus();
   return { piece: piece.id, step: id };
@@ -56,6 +54,23 @@ export function addUvSet(): void {
   const values = { cut, hold, seamAngle, stretch, size, padding, set: `set ${n}` };
   session.change('another UV set', (d) => changes.addStep(d, piece.id, 'unwrap', id, values, had.id));
   bench.set({ step: id });
+  refocus();
+}
+
+/** Lays the pieces that are picked on one sheet, as dense on each as on the others. */
+export function shareOneSheet(ids: readonly string[]): void {
+  const { document } = bench.get();
+  session.change('lay on one sheet', (d) => shareSheet(d, ids));
+  if (bench.get().document === document) return;
+  say('They share a sheet: what changes on one is laid out anew on all.');
+  refocus();
+}
+
+/** The piece has its sheet for itself again. */
+export function haveOwnSheet(): void {
+  const piece = workedOn(bench.get());
+  if (!piece) return;
+  session.change('leave the sheet', (d) => leaveSheet(d, changes.pieceOf(d, piece.id)));
   refocus();
 }
 

@@ -1,5 +1,6 @@
 import * as changes from '../../../document/changes';
 import * as pieces from '../pieceActions';
+import { shareOneSheet } from '../actions';
 import { begin } from '../pointing';
 import { session } from '../session';
 import { bench, type BenchState, type PickMode } from '../store';
@@ -101,6 +102,13 @@ export const pieceCommands = defineCommands([
     words: 'join combine attach',
     when: severalPieces,
     run: pieces.mergePicked,
+  }),
+  onPieces({
+    id: 'share-sheet',
+    title: 'Lay on one sheet',
+    words: 'atlas uv pack together unwrap shared',
+    when: severalPieces,
+    run: () => shareOneSheet(pieces.pickedPieces()),
   }),
   onPieces({
     id: 'split',

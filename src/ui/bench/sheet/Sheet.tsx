@@ -21,7 +21,7 @@ import { partOf } from '../../../core/uv/sheets';
 import { saveFile } from '../../parts/handover';
 import { token, useTheme } from '../../parts/theme';
 import { useBehind } from './behind';
-import { drawBehind, drawPaper, drawPart, SheetDrawing } from './drawing';
+import { drawBehind, drawOthers, drawPaper, drawPart, SheetDrawing } from './drawing';
 import { useHeat, type HeatOf } from './heat';
 import { Hits } from './hits';
 import {
@@ -51,6 +51,7 @@ import { useBrush } from './useBrush';
 import { softly } from './softly';
 import { PackingNow, Suggestions } from './Suggestions';
 import { usePlaced } from './usePlaced';
+import { useShared } from './useShared';
 
 type Way = 'island' | 'vertex' | 'edge' | 'face' | 'brush';
 type Grip = 'move' | 'turn' | 'size';
@@ -111,6 +112,7 @@ export function Sheet() {
   const relaxing = useBench((b) => (b.relaxing && b.relaxing.step === step?.id ? b.relaxing : null));
   const part = partOf(step?.values ?? {});
   const ring = useRef<HTMLDivElement>(null);
+  const shared = useShared(piece, s.step);
   const isPlaced = usePlaced(piece?.id, step, mesh);
 
   /** Pixels of the sheet's square. */
@@ -199,6 +201,7 @@ export function Sheet() {
       if (behind.picture) drawBehind(g, behind.picture, behind.opacity, x, q.y, q.side);
       if (part) drawPart(g, part, x, q.y, q.side);
     }
+    if (shared?.others) drawOthers(g, shared.others, toScreen);
     if (!mesh || !uv || !islands) return;
     const coming = relaxing?.now?.uv ?? packing?.best?.uv;
     const at = brush.live() ?? live.current?.uv ?? (coming?.length === uv.length ? coming : uv);
@@ -226,6 +229,10 @@ export function Sheet() {
   const begin = (grip: Grip, x: number, y: number, faces: number[], corners: Uint32Array): void => {
     const b = handBox(faces);
     if (!b || !uv || !mesh || !islands) return;
+    if (shared?.seen) {
+      say('What shares a sheet is packed with it. To move islands by hand, have the sheet for yourself.');
+      return;
+    }
     const moving = new Set(faces.map((f) => islands.ofFace[f]));
     const others =
       snap === 'islands' ? boxesOf(mesh, uv, islands.ofFace, islands.count).filter((_, i) => !moving.has(i)) : [];
@@ -641,6 +648,7 @@ export function Sheet() {
         soft={way === 'vertex' ? { value: soft, set: setSoft } : undefined}
         brush={way === 'brush' ? brush : undefined}
         release={release}
+        shared={shared}
         figures={texels ? s.uv : null}
         kept={told}
       />

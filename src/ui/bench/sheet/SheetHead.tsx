@@ -5,9 +5,11 @@ import type { ReactElement, ReactNode } from 'react';
 import { BRUSHES, type Brush } from '../../../core/uv/edits/brush';
 import type { UvFigures } from '../../../core/uv/measure';
 import type { Piece, Step } from '../../../document/types';
+import { focusStep, haveOwnSheet } from '../actions';
 import { Legend, type Heat, type HeatOf } from './heat';
 import { SNAPS, type Snap } from './snapping';
 import type { BrushNow } from './useBrush';
+import type { SharedNow } from './useShared';
 import { UvSets } from './UvSets';
 
 interface SheetHeadProps {
@@ -28,6 +30,7 @@ interface SheetHeadProps {
   soft?: { value: number; set: (value: number) => void };
   brush?: { now: BrushNow; set: (now: BrushNow) => void };
   release?: () => void;
+  shared: SharedNow | null;
   figures: UvFigures | null;
   kept?: Readonly<Record<string, number>>;
 }
@@ -126,6 +129,25 @@ export function SheetHead(p: SheetHeadProps): ReactElement {
             onClick={p.release}
           >
             Give it back
+          </button>
+        </p>
+      )}
+      {p.shared && (
+        <p className="mt-0.5 text-[12px]">
+          On one sheet with {p.shared.count} other {p.shared.count === 1 ? 'piece' : 'pieces'}.{' '}
+          {p.shared.seen ? (
+            p.shared.alone && (
+              <button className="link-remedy" onClick={() => focusStep(p.shared!.alone!)}>
+                See its own layout
+              </button>
+            )
+          ) : (
+            <button className="link-remedy" onClick={() => focusStep(p.shared!.step)}>
+              See the sheet
+            </button>
+          )}{' '}
+          <button className="link-remedy" onClick={haveOwnSheet}>
+            Have it for itself
           </button>
         </p>
       )}

@@ -57,6 +57,24 @@ export function drawPart(g: CanvasRenderingContext2D, part: Part, x: number, y: 
   g.setLineDash([]);
 }
 
+/** The borders of islands of other pieces: 4 numbers per side. */
+export function drawOthers(
+  g: CanvasRenderingContext2D,
+  sides: Float32Array,
+  toScreen: (u: number, v: number) => [number, number],
+): void {
+  g.beginPath();
+  for (let i = 0; i < sides.length; i += 4) {
+    g.moveTo(...toScreen(sides[i], sides[i + 1]));
+    g.lineTo(...toScreen(sides[i + 2], sides[i + 3]));
+  }
+  g.strokeStyle = token('quiet');
+  g.lineWidth = 1;
+  g.globalAlpha = 0.6;
+  g.stroke();
+  g.globalAlpha = 1;
+}
+
 /** Sides of faces as they are drawn, two corners each: those between faces of an island, and those at its border. */
 interface Sides {
   inner: Uint32Array;
