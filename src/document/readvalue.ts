@@ -1,7 +1,15 @@
 /** How values read in sentences. */
 import type { ElementPick } from '../core/mesh/picks';
 import { formatNumber, formatQuantity, type LengthUnit, type QuantityKind } from '../core/recipe/quantity';
-import { isFormula, type Coloured, type Expression, type Move, type Part, type ValueDef } from '../core/recipe/values';
+import {
+  isFormula,
+  type Coloured,
+  type Expression,
+  type Move,
+  type Part,
+  type SharedLayout,
+  type ValueDef,
+} from '../core/recipe/values';
 
 interface Named {
   id: string;
@@ -13,6 +21,9 @@ export interface Reading {
   materials: readonly Named[];
   pieces: readonly Named[];
 }
+
+/** So many of those that share a sheet are named. */
+const MOST_NAMED = 3;
 
 const plural = (n: number, [one, many]: readonly [string, string]) => `${n} ${n === 1 ? one : many}`;
 const nameOf = (list: readonly Named[], id: unknown) => list.find((x) => x.id === id)?.name;
@@ -44,6 +55,12 @@ const READERS: Readonly<Record<string, Reader>> = {
   material: (value, _, { materials }) => nameOf(materials, value) ?? 'no material',
   pieces: (value, def, { pieces }) =>
     (value as string[]).map((id) => nameOf(pieces, id) ?? 'one that is gone').join(', ') || (def.zero ?? 'none'),
+  layouts: (value, _, { pieces }) => {
+    const others = (value as SharedLayout[]).filter((x) => !x.own);
+    const names = others.slice(0, MOST_NAMED).map((x) => nameOf(pieces, x.piece) ?? 'one that is gone');
+    const more = others.length - names.length;
+    return `${names.join(', ') || 'no other'}${more > 0 ? ` and ${plural(more, ['other', 'others'])}` : ''}`;
+  },
   piece: (value, def, { pieces }) => nameOf(pieces, value) ?? def.zero ?? 'a piece to be chosen',
   text: (value, _, { materials }) => nameOf(materials, value) ?? String(value),
 };

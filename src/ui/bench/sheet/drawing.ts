@@ -31,7 +31,7 @@ export function drawPaper(g: CanvasRenderingContext2D, x: number, y: number, sid
   }
   g.globalAlpha = 1;
   if (!name) return;
-  g.fillStyle = token('quiet');
+  g.fillStyle = token('ink-soft');
   g.font = '12px sans-serif';
   g.fillText(name, x + 4, y + side + 14);
 }
@@ -68,7 +68,7 @@ export function drawOthers(
     g.moveTo(...toScreen(sides[i], sides[i + 1]));
     g.lineTo(...toScreen(sides[i + 2], sides[i + 3]));
   }
-  g.strokeStyle = token('quiet');
+  g.strokeStyle = token('ink-soft');
   g.lineWidth = 1;
   g.globalAlpha = 0.6;
   g.stroke();
