@@ -5,7 +5,7 @@
 import type { Mesh } from '../../mesh/mesh';
 import { toAxes, toCircle, toRectangle } from './borders';
 import { align, evenDensity, flip, level, scaleBy, spread, stackAlike, toTexels, turn } from './place';
-import { project } from './project';
+import { frameFor, project, projectFrom, type Projecting, type Projection, type ProjectionFrame } from './project';
 import { relax, sew, straighten } from './shape';
 import { SheetEdit } from './sheet';
 
@@ -80,6 +80,19 @@ export interface SheetEdited {
   faces: Uint32Array;
   /** The whole layout as it is then. */
   uv: Float32Array;
+}
+
+/** Faces that a frame is made for, and the frame that suits them. Throws one sentence where there is no layout. */
+export function frameOn(mesh: Mesh, faces: readonly number[], how: Projection): ProjectionFrame {
+  return frameFor(new SheetEdit(mesh), faces, how);
+}
+
+/** Faces laid out as a frame has them. */
+export function projectOn(mesh: Mesh, faces: readonly number[], how: Projecting): SheetEdited {
+  const s = new SheetEdit(mesh);
+  projectFrom(s, faces, how);
+  // Of an island of which some is laid out otherwise, the rest stays.
+  return { faces: Uint32Array.from(faces).sort(), uv: s.uv };
 }
 
 /** Does one to what lies on the sheet. `faces`: what is picked. Throws one sentence where it cannot. */

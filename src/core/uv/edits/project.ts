@@ -14,22 +14,78 @@ export type Projection = 'plane' | 'box' | 'cylinder' | 'sphere';
 /** Between sides of a box, in shares of the widest. */
 const GAP = 0.04;
 
+/** Where a projection stands, and how it is turned: unit vectors at right angles, in the space of the piece. */
+export interface ProjectionFrame {
+  at: Vector;
+  right: Vector;
+  up: Vector;
+  toward: Vector;
+}
+
+export interface Projecting {
+  how: Projection;
+  frame: ProjectionFrame;
+  /** How much larger the frame is than it was, along each of its axes: what lies in it is as much smaller. */
+  size: Vector;
+  /** How often what goes round goes over the width that it would have. */
+  wraps: number;
+}
+
+/** Faces laid out in the best frame there is for them: as dense as they were, where they lay. */
 export function project(s: SheetEdit, faces: readonly number[], how: Projection): void {
   if (faces.length === 0) throw new Error('Pick faces first.');
-  const { surface, sheet } = s.areasOf(faces);
-  const density = surface > 0 && sheet > 0 ? sqrt(sheet / surface) : 1;
-  const b = s.boxOf(faces);
-  const at = how === 'box' ? boxed(s, faces) : projected(s, faces, how);
-  // Where they lay, as dense as they were.
+  const at = placesIn(s, faces, how, frameFor(s, faces, how));
+  const { density, u, v } = asTheyLie(s, faces);
   const { x0, y0, x1, y1 } = boundsOf(at);
-  for (const [c, [u, v]] of at) {
-    s.uv[2 * c] = (b.x0 + b.x1) / 2 + density * (u - (x0 + x1) / 2);
-    s.uv[2 * c + 1] = (b.y0 + b.y1) / 2 + density * (v - (y0 + y1) / 2);
+  for (const [c, [x, y]] of at) {
+    s.uv[2 * c] = u + density * (x - (x0 + x1) / 2);
+    s.uv[2 * c + 1] = v + density * (y - (y0 + y1) / 2);
   }
 }
 
+/** Faces laid out as a frame has them that was moved, turned and sized: its middle where the middle of them lay. */
+export function projectFrom(s: SheetEdit, faces: readonly number[], { how, frame, size, wraps }: Projecting): void {
+  if (faces.length === 0) throw new Error('Pick faces first.');
+  const { density, u, v } = asTheyLie(s, faces);
+  const at = placesIn(s, faces, how, frame);
+  const round = how === 'cylinder' || how === 'sphere';
+  const [wide, high] = size.map((x) => max(1e-3, abs(x)));
+  const [bx, by] = [(density * (round ? wraps : 1)) / wide, density / high];
+  for (const [c, [x, y]] of at) {
+    s.uv[2 * c] = u + bx * x;
+    s.uv[2 * c + 1] = v + by * y;
+  }
+}
+
+/** How dense faces lie, in sheets per metre, and about where. */
+function asTheyLie(s: SheetEdit, faces: readonly number[]): { density: number; u: number; v: number } {
+  const { surface, sheet } = s.areasOf(faces);
+  const b = s.boxOf(faces);
+  return {
+    density: surface > 0 && sheet > 0 ? sqrt(sheet / surface) : 1,
+    u: (b.x0 + b.x1) / 2,
+    v: (b.y0 + b.y1) / 2,
+  };
+}
+
+/** The frame that suits faces best: against their mean normal, or upright, or along what they go round. */
+export function frameFor(s: SheetEdit, faces: readonly number[], how: Projection): ProjectionFrame {
+  const corners = s.cornersOf(faces);
+  const at: Vector = [0, 0, 0];
+  for (const c of corners) placeOf(s, c).forEach((x, k) => (at[k] += x / corners.length));
+  if (how === 'plane') return { at, ...frameOf(meanNormal(s, faces)) };
+  return frameAlong(how === 'cylinder' ? axisOf(s, faces) : 1, at);
+}
+
+/** A frame whose up is an axis. */
+export function frameAlong(axis: number, at: Vector): ProjectionFrame {
+  const unit = (k: number): Vector => [0, 1, 2].map((q) => (q === k ? 1 : 0)) as Vector;
+  const [up, toward] = [unit(axis), unit((axis + 1) % 3)];
+  return { at, right: crossed(up, toward), up, toward };
+}
+
 type Places = Map<number, [number, number]>;
-type Vector = [number, number, number];
+export type Vector = [number, number, number];
 
 function boundsOf(at: Places): Box {
   const b = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
@@ -68,54 +124,56 @@ function meanNormal(s: SheetEdit, faces: readonly number[]): Vector {
   return l > 1e-12 ? (out.map((x) => x / l) as Vector) : [0, 1, 0];
 }
 
-/** Right and up of someone who looks against a direction, with Y up where that is a way. */
-function frameOf(n: Vector): { right: Vector; up: Vector } {
+/** The frame of someone who looks against a direction, with Y up where that is a way. */
+export function frameOf(n: Vector): Omit<ProjectionFrame, 'at'> {
   const up0: Vector = abs(n[1]) < 0.95 ? [0, 1, 0] : [0, 0, n[1] > 0 ? -1 : 1];
   const right = crossed(up0, n);
   const l = hypot(...right);
   const unit = right.map((x) => x / l) as Vector;
-  return { right: unit, up: crossed(n, unit) };
+  return { right: unit, up: crossed(n, unit), toward: n };
 }
 
-function seenFrom(s: SheetEdit, faces: readonly number[], n: Vector): Places {
-  const { right, up } = frameOf(n);
+function seenIn(s: SheetEdit, faces: readonly number[], { at, right, up }: Omit<ProjectionFrame, 'toward'>): Places {
   const out: Places = new Map();
   for (const c of s.cornersOf(faces)) {
-    const p = placeOf(s, c);
+    const p = placeOf(s, c).map((x, k) => x - at[k]);
     out.set(c, [dot(p, right), dot(p, up)]);
   }
   return out;
 }
 
-function projected(s: SheetEdit, faces: readonly number[], how: Exclude<Projection, 'box'>): Places {
-  if (how === 'plane') return seenFrom(s, faces, meanNormal(s, faces));
+/** Metres from the middle of a frame. */
+function placesIn(s: SheetEdit, faces: readonly number[], how: Projection, frame: ProjectionFrame): Places {
+  if (how === 'plane') return seenIn(s, faces, frame);
+  if (how === 'box') return boxed(s, faces, frame);
+  const { at, right, up, toward } = frame;
   const corners = s.cornersOf(faces);
-  const middle: Vector = [0, 0, 0];
-  for (const c of corners) placeOf(s, c).forEach((x, k) => (middle[k] += x / corners.length));
-  const axis = how === 'cylinder' ? axisOf(s, faces) : 1;
-  const [i, j] = [(axis + 1) % 3, (axis + 2) % 3];
+  const inFrame = (c: number): Vector => {
+    const d = placeOf(s, c).map((x, k) => x - at[k]);
+    return [dot(d, right), dot(d, up), dot(d, toward)];
+  };
   // How far it is to what goes round, on the mean: what an angle comes to in metres.
   let radius = 0;
   for (const c of corners) {
-    const d = placeOf(s, c).map((x, k) => x - middle[k]);
-    radius += (how === 'sphere' ? hypot(...d) : hypot(d[i], d[j])) / corners.length;
+    const [x, y, z] = inFrame(c);
+    radius += (how === 'sphere' ? hypot(x, y, z) : hypot(x, z)) / corners.length;
   }
   if (!(radius > 0)) throw new Error('These faces go round nothing.');
   const out: Places = new Map();
   for (const f of faces) {
     const own = s.cornersOf([f]);
     const centre: Vector = [0, 0, 0];
-    for (const c of own) placeOf(s, c).forEach((x, k) => (centre[k] += x / own.length));
-    const there = atan2(centre[i] - middle[i], centre[j] - middle[j]);
+    for (const c of own) inFrame(c).forEach((x, k) => (centre[k] += x / own.length));
+    const there = atan2(centre[0], centre[2]);
     for (const c of own) {
-      const d = placeOf(s, c).map((x, k) => x - middle[k]);
-      const aside = hypot(d[i], d[j]);
+      const [x, y, z] = inFrame(c);
+      const aside = hypot(x, z);
       // At a pole there is no way round: that of the face is taken.
-      let angle = aside > 1e-9 * radius ? atan2(d[i], d[j]) : there;
+      let angle = aside > 1e-9 * radius ? atan2(x, z) : there;
       // A face lies on one side of where the way round closes.
       angle += round((there - angle) / (2 * PI)) * 2 * PI;
-      const up = how === 'cylinder' ? d[axis] : radius * (PI / 2 - acos(max(-1, min(1, d[axis] / (hypot(...d) || 1)))));
-      out.set(c, [radius * angle, up]);
+      const high = how === 'cylinder' ? y : radius * (PI / 2 - acos(max(-1, min(1, y / (hypot(x, y, z) || 1)))));
+      out.set(c, [radius * angle, high]);
     }
   }
   return out;
@@ -130,11 +188,13 @@ function axisOf(s: SheetEdit, faces: readonly number[]): number {
 }
 
 /** Each side by itself, as it is seen from there; parts that hang together side by side in rows. */
-function boxed(s: SheetEdit, faces: readonly number[]): Places {
+function boxed(s: SheetEdit, faces: readonly number[], { at: middle, right, up, toward }: ProjectionFrame): Places {
   const n = faceNormals(s.mesh);
+  const axes = [right, up, toward];
   const side = new Map(
     faces.map((f) => {
-      const own = [n[3 * f], n[3 * f + 1], n[3 * f + 2]];
+      const look = [n[3 * f], n[3 * f + 1], n[3 * f + 2]];
+      const own = axes.map((a) => dot(a, look));
       const k = own.map(abs).indexOf(max(...own.map(abs)));
       return [f, 2 * k + (own[k] < 0 ? 1 : 0)] as const;
     }),
@@ -157,9 +217,10 @@ function boxed(s: SheetEdit, faces: readonly number[]): Places {
   }
   const laid = [...parts.values()].map((list) => {
     const k = side.get(list[0])!;
-    const way: Vector = [0, 0, 0];
-    way[k >> 1] = k & 1 ? -1 : 1;
-    const at = seenFrom(s, list, way);
+    const way = axes[k >> 1].map((x) => (k & 1 ? -x : x)) as Vector;
+    // What looks up or down is seen with its far side up.
+    const above = k >> 1 === 1 ? (toward.map((x) => (k & 1 ? x : -x)) as Vector) : up;
+    const at = seenIn(s, list, { at: middle, right: crossed(above, way), up: above });
     const { x0, y0, x1, y1 } = boundsOf(at);
     return { at, x0, y0, wide: x1 - x0, high: y1 - y0 };
   });
@@ -180,5 +241,8 @@ function boxed(s: SheetEdit, faces: readonly number[]): Places {
     x += l.wide + gap;
     row = max(row, l.high);
   }
+  // About the middle of the frame.
+  const { x0, y0, x1, y1 } = boundsOf(out);
+  for (const [c, [u, v]] of out) out.set(c, [u - (x0 + x1) / 2, v - (y0 + y1) / 2]);
   return out;
 }
