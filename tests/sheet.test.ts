@@ -273,4 +273,24 @@ test('brushed, sewn, snapped, packed within a rectangle; another UV set leaves t
   const [first] = (await recipe()).filter((s) => s.kind === 'unwrap');
   await page.select('[aria-label="UV set"]', first.id);
   await until('the first', async () => /Fill\s*1?\d\.\d %/.test(await figures()));
+
+  // All of it in a frame that stands in the view: live, dropped, then kept.
+  await chord('Control', 'a');
+  await button('More', 'Sheet tools');
+  await menuItem('In a frame in the view');
+  await page.waitForSelector('[aria-label="Projecting"] .btn-primary:not([disabled])');
+  await button('Drop', 'Projecting');
+  await until('it gone', async () => (await page.$('[aria-label="Projecting"]')) === null);
+  expect(await placed()).toHaveLength(0);
+  await button('More', 'Sheet tools');
+  await menuItem('In a frame in the view');
+  await page.select('[aria-label="How they are seen"]', 'cylinder');
+  await page.click('[aria-label="Projecting"] button[title="Up along Y"]');
+  await until('how often round', async () => (await page.$('[aria-label="Times round"]')) !== null);
+  await sleep(600);
+  await button('Keep', 'Projecting');
+  await until('all of it placed', async () => (await placed()).length === 48);
+  const round = (await placed()).filter((_, i) => i % 2 === 0);
+  const high = (await placed()).filter((_, i) => i % 2 === 1);
+  expect(Math.max(...round) - Math.min(...round)).toBeGreaterThan(Math.max(...high) - Math.min(...high));
 });

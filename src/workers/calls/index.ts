@@ -16,6 +16,7 @@ import { places } from './places';
 import { seams } from './seams';
 import { show } from './show';
 import { sheetDrawing, sheetEdit, sheetFaults, sheetLook } from './sheet';
+import { projecting } from './projecting';
 import { relaxing } from './relaxing';
 import { sharers } from './sharers';
 import { rules, solve } from './solve';
@@ -44,6 +45,7 @@ export const calls = {
   pick,
   placed,
   places,
+  projecting,
   relaxing,
   seams,
   sharers,

@@ -3,6 +3,7 @@ export * from './finish';
 export * from './hand';
 export * from './pick';
 export * from './picked';
+export * from './project';
 export * from './query';
 export * from './recipe';
 export * from './sheet';

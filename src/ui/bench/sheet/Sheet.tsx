@@ -25,7 +25,9 @@ import { drawBehind, drawOthers, drawPaper, drawPart, SheetDrawing } from './dra
 import { useHeat, type HeatOf } from './heat';
 import { Hits } from './hits';
 import {
+  beginProjecting,
   changePick,
+  endProjecting,
   endRelaxing,
   focusStep,
   keepLayout,
@@ -43,6 +45,7 @@ import {
 } from '../actions';
 import { session } from '../session';
 import { layingOut, say, useBench, workedOn, type RelaxingWay } from '../store';
+import { ProjectingPanel } from './ProjectingPanel';
 import { RelaxingPanel } from './RelaxingPanel';
 import { SheetHead } from './SheetHead';
 import { SheetMenu } from './SheetMenu';
@@ -109,6 +112,7 @@ export function Sheet() {
   const keptNow = typeof step?.values.layout === 'string' && step.values.layout !== '';
   const told = useBench((b) => b.shown.get(piece?.id ?? '')?.reports.find((r) => r.step === step?.id)?.figures);
   const packing = useBench((b) => (b.packing && b.packing.step === step?.id ? b.packing : null));
+  const projecting = useBench((b) => (b.projecting && b.projecting.step === step?.id ? b.projecting : null));
   const relaxing = useBench((b) => (b.relaxing && b.relaxing.step === step?.id ? b.relaxing : null));
   const part = partOf(step?.values ?? {});
   const ring = useRef<HTMLDivElement>(null);
@@ -203,7 +207,7 @@ export function Sheet() {
     }
     if (shared?.others) drawOthers(g, shared.others, toScreen);
     if (!mesh || !uv || !islands) return;
-    const coming = relaxing?.now?.uv ?? packing?.best?.uv;
+    const coming = projecting?.now?.uv ?? relaxing?.now?.uv ?? packing?.best?.uv;
     const at = brush.live() ?? live.current?.uv ?? (coming?.length === uv.length ? coming : uv);
     const drawing = new SheetDrawing(g, mesh, uv, at, toScreen);
     if (heat) drawing.heat(heat);
@@ -515,10 +519,19 @@ export function Sheet() {
   // What is relaxed is the piece as it is: where that changes, it ends.
   const relaxedMesh = useRef(mesh);
   useEffect(() => {
-    if (relaxedMesh.current !== mesh) endRelaxing();
+    if (relaxedMesh.current !== mesh) {
+      endRelaxing();
+      endProjecting();
+    }
     relaxedMesh.current = mesh;
   }, [mesh]);
-  useEffect(() => () => void endRelaxing(), []);
+  useEffect(
+    () => () => {
+      endRelaxing();
+      endProjecting();
+    },
+    [],
+  );
   const keepRelaxed = (): void => {
     const found = endRelaxing();
     if (found?.now && uv?.length === found.now.uv.length) commit([...found.faces], found.now.uv);
@@ -627,6 +640,15 @@ export function Sheet() {
           }}
         />
       )}
+      {projecting && (
+        <ProjectingPanel
+          projecting={projecting}
+          keep={() => {
+            const found = endProjecting();
+            if (found?.now) commit([...found.now.faces], found.now.uv);
+          }}
+        />
+      )}
       {drawn && (
         <div
           className="pointer-events-none absolute border border-value"
@@ -714,6 +736,7 @@ export function Sheet() {
               }
             },
           }}
+          projectLive={() => beginProjecting(chosen.faces)}
           relaxLive={() => relax(chosen.faces, RELAXED)}
           lock={lock}
           stand={stand}

@@ -12,6 +12,7 @@ import {
   IconArrowsVertical,
   IconArrowUp,
   IconBorderAll,
+  IconBoxModel,
   IconCircle,
   IconCrop,
   IconDots,
@@ -134,6 +135,7 @@ export interface SheetMenuProps {
   /** Whether islands are packed on a part of the sheet alone, and how to turn that round. */
   within: Marked;
   relaxLive: () => void;
+  projectLive: () => void;
   pickFaulty: (fault: Fault) => void;
   draw: (kind: 'svg' | 'png') => void;
   /** There is something on the sheet. */
@@ -152,6 +154,7 @@ export function SheetMenu({
   packLonger,
   within,
   relaxLive,
+  projectLive,
   pickFaulty,
   draw,
   there,
@@ -246,6 +249,14 @@ export function SheetMenu({
       disabled: !can(name),
       run: () => run(name),
     })),
+    {
+      id: 'frame',
+      heading: 'Lay as it is seen',
+      label: 'In a frame in the view',
+      icon: <IconBoxModel {...icon} />,
+      disabled: islands === 0,
+      run: projectLive,
+    },
     ...FAULTY.map(([fault, label]): MenuItem => ({
       id: fault,
       heading: 'Pick what lies',

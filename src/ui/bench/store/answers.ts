@@ -4,6 +4,7 @@ import { applyPatch } from '../../../core/display/patch';
 import { Mesh } from '../../../core/mesh/mesh';
 import { keepTopology } from '../../../core/mesh/topology';
 import { Later } from '../../../core/mesh/places';
+import type { Projection, ProjectionFrame, Vector } from '../../../core/uv/edits/project';
 import type { UvFigures } from '../../../core/uv/measure';
 import type { Checked } from '../../../workers/calls/checks';
 import type { SuggestedSeam } from '../../../workers/calls/seams';
@@ -62,6 +63,24 @@ export interface RelaxingNow {
   rests: boolean;
 }
 
+/** Faces that are being projected, and the frame they are projected in. */
+export interface ProjectingNow {
+  id: number;
+  piece: string;
+  step: string;
+  /** By number. */
+  faces: readonly number[];
+  how: Projection;
+  /** In the space of the piece; asked for where it is not known: the best, or one along an axis. */
+  frame: ProjectionFrame | 0 | 1 | 2 | undefined;
+  /** How far the faces reach from its middle, along each of its axes, as it was at first. */
+  half: Vector | undefined;
+  /** How much larger it is than that. */
+  size: Vector;
+  wraps: number;
+  now: { faces: Uint32Array; uv: Float32Array } | null;
+}
+
 /** Edges shown as dotted stitches, by key: seams to be, and one of them that is looked at. */
 export interface Dotted {
   lists: readonly (readonly number[])[];
@@ -73,6 +92,7 @@ export interface AnswersSlice {
   dotted: Dotted | null;
   packing: Packing | null;
   relaxing: RelaxingNow | null;
+  projecting: ProjectingNow | null;
   anchors: FoundAnchors;
   trees: readonly TreeNote[];
   shown: ReadonlyMap<string, PieceShown>;
@@ -90,6 +110,7 @@ export const answersSlice: AnswersSlice = {
   dotted: null,
   packing: null,
   relaxing: null,
+  projecting: null,
   anchors: {},
   trees: [],
   shown: new Map(),

@@ -9,12 +9,14 @@ import { applyPoint, fromMatrix4, IDENTITY, type Affine, type Triple } from '../
 import { resolve, verticesOf, type PickKind } from '../../../core/mesh/picks';
 import type { Mesh } from '../../../core/mesh/mesh';
 import { complete } from '../../../core/recipe/values';
+import type { Vector } from '../../../core/uv/edits/project';
 import { toolDef } from '../../../core/tools';
 import { worlds } from '../../../document/pieces';
 import { inHandMove } from '../actions';
 import { frameOf, placeable } from '../placing';
 import { stageDef } from '../stages/define';
 import { bench, handOf, workedOn } from '../store';
+import { frameLines } from './projection';
 import type { Viewer } from './viewer';
 
 /** The axes that handles show and values go along. */
@@ -68,7 +70,25 @@ function standArrow(viewer: Viewer, own: Affine, mesh: Mesh, kind: PickKind, ind
   return true;
 }
 
+/** The frame of a projection, with handles in its middle. */
+function standFrame(viewer: Viewer): boolean {
+  const { projecting: p, handle } = bench.get();
+  if (!p || typeof p.frame !== 'object' || !p.half) {
+    viewer.setFrame(null);
+    return false;
+  }
+  const { at, right, up, toward } = p.frame;
+  const half = p.half.map((x, k) => x * p.size[k]) as Vector;
+  viewer.setFrame(frameLines(p.how, p.frame, half, viewer.screen));
+  const axes = new THREE.Matrix4();
+  const inWorld = (v: Triple) => new THREE.Vector3(...v).transformDirection(viewer.ownWorld);
+  axes.makeBasis(inWorld(right), inWorld(up), inWorld(toward));
+  viewer.setHandles(handle ?? 'move', applyPoint(fromMatrix4(viewer.ownWorld.elements), at), axes);
+  return true;
+}
+
 export function standHandles(viewer: Viewer): void {
+  if (standFrame(viewer)) return;
   const s = bench.get();
   const stage = stageDef(s.stage);
   if (!s.document || !stage.handles || handOf(s, 'pointing')) {

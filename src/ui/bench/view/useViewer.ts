@@ -1,5 +1,6 @@
 'use client';
 /** The viewer joined to the bench's state: what changes there is passed on, each part only when it changes. */
+import * as THREE from 'three';
 import { useEffect, useRef, useState, type RefObject } from 'react';
 import { centreOf } from '../../../core/edit/transform';
 import { applyPoint, IDENTITY } from '../../../core/math/affine';
@@ -74,6 +75,12 @@ function giveWays(viewer: Viewer): void {
   };
   ways.picture = () => viewer.picture();
   ways.way = () => viewer.camera.forward().toArray();
+  ways.seen = () => {
+    const back = viewer.ownWorld.clone().invert();
+    const column = (k: number) =>
+      new THREE.Vector3().setFromMatrixColumn(viewer.camera.now.matrixWorld, k).transformDirection(back).toArray();
+    return { right: column(0), up: column(1), toward: column(2) };
+  };
   ways.pixel = () => viewer.camera.pixel(viewer.camera.target);
   ways.eye = () => viewer.camera.now.getWorldPosition(viewer.camera.target.clone()).toArray();
   givePickCentre(() => {
@@ -216,7 +223,8 @@ function useHandles(viewer: Viewer | null): void {
   const surface = useBench((s) => s.surface);
   const view = useBench((s) => s.view);
   const doc = useBench((s) => s.document);
+  const projecting = useBench((s) => s.projecting);
   useEffect(() => {
     if (viewer) standHandles(viewer);
-  }, [viewer, handle, pick, mesh, stage, hand, mode, picked, axes, about, surface, view, doc]);
+  }, [viewer, projecting, handle, pick, mesh, stage, hand, mode, picked, axes, about, surface, view, doc]);
 }

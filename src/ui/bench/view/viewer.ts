@@ -483,6 +483,23 @@ export class Viewer {
     this.invalidate();
   }
 
+  get screen(): THREE.Vector2 {
+    return this.size;
+  }
+
+  /** The frame of a projection, in the worked-on piece's own space. */
+  setFrame(lines: THREE.Group | null): void {
+    if (!lines && !this.frame) return;
+    if (this.frame) {
+      this.own.remove(this.frame);
+      dispose(this.frame);
+    }
+    this.frame = lines;
+    if (lines) this.own.add(lines);
+    this.invalidate();
+  }
+  private frame: THREE.Group | null = null;
+
   /** One arrow that drives a value of the tool in hand. */
   setArrow(at: readonly number[], way: THREE.Vector3, arrow: Arrow): void {
     this.handles.kind = 'along';

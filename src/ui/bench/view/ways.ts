@@ -1,3 +1,5 @@
+import type { ProjectionFrame } from '../../../core/uv/edits/project';
+
 /** Ways of the viewer that commands use; the view puts them here once it draws. */
 export const viewer: {
   see(all: boolean): void;
@@ -6,6 +8,7 @@ export const viewer: {
   eye(): [number, number, number];
   pixel(): number;
   way(): [number, number, number];
+  seen(): Omit<ProjectionFrame, 'at'> | null;
 } = {
   see: () => undefined,
   back: () => undefined,
@@ -16,4 +19,6 @@ export const viewer: {
   pixel: () => 0.001,
   /** The way it looks, in the world. */
   way: () => [0, 0, -1],
+  /** How the view is turned, in the space of the piece that is worked on. */
+  seen: () => null,
 };

@@ -1,8 +1,8 @@
 import * as THREE from 'three';
 import { applyPoint, fromMatrix4, type Affine } from '../../../../core/math/affine';
-import { beginMove, dragMove, inHandMove, keep, setInHand } from '../../actions';
+import { beginMove, dragMove, inHandMove, keep, setInHand, setProjecting } from '../../actions';
 import { beginPlacing, inOwnSpace, onSurface, placeable, setPlacing } from '../../placing';
-import { bench, handOf, type Handle, type PlaceValues } from '../../store';
+import { bench, handOf, type Handle, type PlaceValues, type ProjectingNow } from '../../store';
 import type { Dragged, Part } from '../handles';
 import { cameraFrame } from '../stand';
 import type { Viewer } from '../viewer';
@@ -16,6 +16,8 @@ interface Drag {
   y: number;
   /** The move it makes, once it has begun. */
   move: string | null;
+  /** The frame of a projection, as it was. */
+  frame: ProjectingNow | null;
   /** Whole pieces are placed, rather than elements moved. */
   placing: boolean;
   /** The value an arrow drives, as it was. */
@@ -69,6 +71,30 @@ function placeValues(kind: Handle, move: Size3, angle: number, size: Size3): Par
   return { x, y, z };
 }
 
+/** The frame of a projection from where it was, in the space of the piece. */
+function moveFrame(viewer: Viewer, from: ProjectingNow, kind: Handle, part: Part, to: Dragged): void {
+  if (typeof from.frame !== 'object') return;
+  const back = viewer.ownWorld.clone().invert();
+  const { axes } = viewer.handles;
+  if (kind === 'size') {
+    setProjecting({ frame: from.frame, size: from.size.map((x, k) => Math.max(0.01, x * to.size[k])) as Size3 });
+    return;
+  }
+  if (kind === 'move') {
+    const way = new THREE.Vector3();
+    (['x', 'y', 'z'] as const).forEach((k, i) => way.addScaledVector(axes[k], to.move[i]));
+    way.applyMatrix3(new THREE.Matrix3().setFromMatrix4(back));
+    const at = new THREE.Vector3(...from.frame.at).add(way).toArray();
+    setProjecting({ frame: { ...from.frame, at } });
+    return;
+  }
+  const axis = viewer.handles.axisOf(part, viewer.camera).transformDirection(back);
+  const turn = (v: Size3): Size3 =>
+    new THREE.Vector3(...v).applyAxisAngle(axis, viewer.ownWorld.determinant() < 0 ? -to.angle : to.angle).toArray();
+  const { at, right, up, toward } = from.frame;
+  setProjecting({ frame: { at, right: turn(right), up: turn(up), toward: turn(toward) } });
+}
+
 /**
  * Dragging a part of the handles: moves elements, places pieces, or drives the value that a tool's arrow stands for.
  */
@@ -115,6 +141,7 @@ export const handle: MakePointerTool = (viewer) => {
         x: p.x,
         y: p.y,
         move: null,
+        frame: bench.get().projecting,
         placing: !arrow && (mode === 'piece' || !mesh),
         value: arrow ? Number(inHandMove()?.values[arrow.drives] ?? 0) : 0,
         at: viewer.handles.at.clone(),
@@ -132,6 +159,10 @@ export const handle: MakePointerTool = (viewer) => {
         setInHand({ [arrow.drives]: d.value + move[1] / arrow.worldPerOwn });
         return;
       }
+      if (d.frame) {
+        moveFrame(viewer, d.frame, kind, d.part, { move, angle, size });
+        return;
+      }
       const frame = cameraFrame(viewer);
       if (d.placing) {
         if (!d.move && !begin(d, kind, frame)) {
@@ -147,9 +178,10 @@ export const handle: MakePointerTool = (viewer) => {
     },
     up() {
       const arrow = viewer.handles.arrow;
+      const frame = drag?.frame;
       drag = null;
       viewer.showSnap(null);
-      if (!arrow) keep();
+      if (!arrow && !frame) keep();
     },
     cancel() {
       drag = null;
