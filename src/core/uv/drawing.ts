@@ -6,6 +6,7 @@ import { UV, type ImageData8, type Mesh } from '../mesh/mesh';
 import { topologyOf } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
 import { bordersOf } from './edits/sheet';
+import { escapeXml } from '../formats/xml';
 import { islandsOf } from './measure';
 import { fillTriangle } from './raster';
 
@@ -18,6 +19,8 @@ export interface DrawingOptions {
   filled: boolean;
   /** The number of each island in its middle (SVG alone). */
   numbered: boolean;
+  /** What islands are called, by one of their faces (SVG alone). */
+  names?: readonly { face: number; name: string }[];
 }
 
 interface Line {
@@ -60,7 +63,7 @@ function toneOf(island: number): [number, number, number] {
   return [part(0), part(2), part(1)];
 }
 
-export function layoutAsSvg(mesh: Mesh, { size, line, filled, numbered }: DrawingOptions): string {
+export function layoutAsSvg(mesh: Mesh, { size, line, filled, numbered, names = [] }: DrawingOptions): string {
   const uv = uvOf(mesh);
   const { ofFace, count } = islandsOf(mesh, uv);
   const x = (u: number): string => (u * size).toFixed(2);
@@ -96,10 +99,11 @@ export function layoutAsSvg(mesh: Mesh, { size, line, filled, numbered }: Drawin
     if (d.length > 0 && width > 0)
       out.push(`<path fill="none" stroke="#1d1a17" stroke-linecap="round" stroke-width="${width}" d="${d.join('')}"/>`);
   }
+  const called = new Map(names.map((n) => [ofFace[n.face], ` ${escapeXml(n.name)}`]));
   if (numbered)
     middles.forEach((m, i) => {
       out.push(
-        `<text x="${x(m.x / m.n)}" y="${y(m.y / m.n)}" font-family="sans-serif" font-size="${Math.max(8, size / 64)}" text-anchor="middle" dominant-baseline="central">${i + 1}</text>`,
+        `<text x="${x(m.x / m.n)}" y="${y(m.y / m.n)}" font-family="sans-serif" font-size="${Math.max(8, size / 64)}" text-anchor="middle" dominant-baseline="central">${i + 1}${called.get(i) ?? ''}</text>`,
       );
     });
   out.push('</svg>');

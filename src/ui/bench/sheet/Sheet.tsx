@@ -18,18 +18,19 @@ import type { EditName } from '../../../core/uv/edits';
 import type { Fault } from '../../../core/uv/look';
 import { islandsOf } from '../../../core/uv/measure';
 import { partOf } from '../../../core/uv/sheets';
+import type { PieceSet } from '../../../document/types';
 import { saveFile } from '../../parts/handover';
 import { token, useTheme } from '../../parts/theme';
 import { useBehind } from './behind';
 import { drawBehind, drawOthers, drawPaper, drawPart, SheetDrawing } from './drawing';
 import { useHeat, type HeatOf } from './heat';
 import { Hits } from './hits';
+import { namesOfIslands } from './islandNames';
 import {
   beginProjecting,
   changePick,
   endProjecting,
   endRelaxing,
-  focusStep,
   keepLayout,
   markIslands,
   markSeams,
@@ -45,6 +46,7 @@ import {
 } from '../actions';
 import { session } from '../session';
 import { layingOut, say, useBench, workedOn, type RelaxingWay } from '../store';
+import { NoSheet } from './NoSheet';
 import { ProjectingPanel } from './ProjectingPanel';
 import { RelaxingPanel } from './RelaxingPanel';
 import { SheetHead } from './SheetHead';
@@ -73,6 +75,7 @@ interface Live {
 }
 
 let placings = 0;
+const NO_SETS: readonly PieceSet[] = [];
 
 const RELAXED: RelaxingWay = { lengths: 0.5, border: false, picked: 'nothing' };
 
@@ -106,6 +109,10 @@ export function Sheet() {
   const sheets = Number(step?.values.sheets ?? 1) || 1;
   const islands = useMemo(() => (mesh && uv ? islandsOf(mesh, uv) : null), [mesh, uv]);
   const picked = useMemo(() => (mesh ? resolve(mesh, s.pick).indices : new Uint32Array(0)), [mesh, s.pick]);
+  const named = useMemo(
+    () => (mesh && uv && islands ? namesOfIslands(mesh, uv, islands, piece?.sets ?? NO_SETS) : []),
+    [mesh, uv, islands, piece?.sets],
+  );
   const [heatOf, setHeatOf] = useState<HeatOf>('nothing');
   const heat = useHeat(heatOf, mesh, uv);
   const behind = useBehind(mesh);
@@ -160,6 +167,7 @@ export function Sheet() {
     }
     return Array.from(islands.ofFace.keys()).filter((f) => chosen.has(islands.ofFace[f]));
   }, [mesh, islands, picked, s.pick.kind, way]);
+  const ofPickedSet = useMemo(() => new Set(ofPicked), [ofPicked]);
   const pickedFaces = (): number[] => ofPicked;
   /** Faces at what is picked, whatever it is. */
   const facesPicked = (): number[] => {
@@ -216,6 +224,7 @@ export function Sheet() {
     drawing.edges();
     if (s.pick.kind === 'edge') drawing.pickedEdges(picked);
     if (way === 'vertex') drawing.vertices(s.pick.kind === 'vertex' ? picked : []);
+    if (!live.current) drawing.names(named);
     const hold = way === 'island' ? handBox(pickedFaces()) : null;
     if (hold && !live.current) drawing.hold(hold);
   });
@@ -555,7 +564,8 @@ export function Sheet() {
   };
   const draw = async (kind: 'svg' | 'png') => {
     try {
-      const o = { kind, size: texels, line: Math.max(1, texels / 768), filled: true, numbered: true };
+      const names = named.map(({ face, name }) => ({ face, name }));
+      const o = { kind, size: texels, line: Math.max(1, texels / 768), filled: true, numbered: true, names };
       const bytes = await session.crew?.ask('sheetDrawing', o);
       if (bytes)
         saveFile(`${piece?.name ?? 'layout'} layout.${kind}`, bytes, kind === 'svg' ? 'image/svg+xml' : 'image/png');
@@ -669,29 +679,13 @@ export function Sheet() {
         behind={behind.control}
         soft={way === 'vertex' ? { value: soft, set: setSoft } : undefined}
         brush={way === 'brush' ? brush : undefined}
+        naming={way === 'island' && ofPicked.length > 0 ? named.filter((n) => ofPickedSet.has(n.face)) : undefined}
         release={release}
         shared={shared}
         figures={texels ? s.uv : null}
         kept={told}
       />
-      {!uv && (
-        <div className="absolute inset-0 grid place-items-center">
-          <div className="text-center">
-            <p className="quiet mb-3 w-64">{noSheet(piece?.name, ahead)}</p>
-            {ahead && (
-              <button className="btn btn-sm btn-primary" onClick={() => focusStep(step!.id)}>
-                On to the sheet
-              </button>
-            )}
-            {piece && !ahead && (
-              <button className="btn btn-sm btn-primary" onClick={unfold}>
-                <IconFold size={15} stroke={1.6} />
-                Unfold
-              </button>
-            )}
-          </div>
-        </div>
-      )}
+      {!uv && <NoSheet name={piece?.name} ahead={ahead ? step : undefined} />}
       <div
         className="strip sheet-strip absolute bottom-3.5 left-1/2 -translate-x-1/2"
         role="toolbar"
@@ -759,10 +753,4 @@ export function Sheet() {
       </div>
     </div>
   );
-}
-
-function noSheet(name: string | undefined, ahead: boolean): string {
-  if (name === undefined) return 'Pick a piece to unwrap.';
-  if (ahead) return 'The step that is worked on comes before the sheet.';
-  return `${name} has no UVs yet. Pick edges in the view and cut seams, or unfold at once by its bends.`;
 }

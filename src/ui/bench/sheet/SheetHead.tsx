@@ -1,11 +1,11 @@
 'use client';
 /** Above the sheet: what it shows and how, and its figures. */
 import { IconCrosshair } from '@tabler/icons-react';
-import type { ReactElement, ReactNode } from 'react';
+import { useState, type ReactElement, type ReactNode } from 'react';
 import { BRUSHES, type Brush } from '../../../core/uv/edits/brush';
 import type { UvFigures } from '../../../core/uv/measure';
 import type { Piece, Step } from '../../../document/types';
-import { focusStep, haveOwnSheet } from '../actions';
+import { focusStep, haveOwnSheet, keepPickAs, pickSet } from '../actions';
 import { Legend, type Heat, type HeatOf } from './heat';
 import { SNAPS, type Snap } from './snapping';
 import type { BrushNow } from './useBrush';
@@ -29,6 +29,8 @@ interface SheetHeadProps {
   /** How far around a vertex others go along; undefined where no vertex is moved. */
   soft?: { value: number; set: (value: number) => void };
   brush?: { now: BrushNow; set: (now: BrushNow) => void };
+  /** Names of the islands that are picked; undefined where none is. */
+  naming?: readonly { name: string }[];
   release?: () => void;
   shared: SharedNow | null;
   figures: UvFigures | null;
@@ -95,6 +97,7 @@ export function SheetHead(p: SheetHeadProps): ReactElement {
             set={p.soft.set}
           />
         )}
+        {piece && p.there && <Naming piece={piece} naming={p.naming} />}
         {brush && (
           <>
             <select
@@ -154,6 +157,52 @@ export function SheetHead(p: SheetHeadProps): ReactElement {
       {p.heat && <Legend heat={p.heat} texels={texels} />}
       {p.figures && <Figures figures={p.figures} texels={texels} kept={p.kept} />}
     </div>
+  );
+}
+
+/** Names the islands that are picked, and picks those of a name. */
+function Naming({ piece, naming }: { piece: Piece; naming?: readonly { name: string }[] }): ReactElement {
+  const sets = (piece.sets ?? []).filter((s) => s.pick.kind === 'face');
+  const [text, setText] = useState('');
+  const one = naming?.length === 1 ? naming[0].name : '';
+  return (
+    <>
+      {sets.length > 0 && (
+        <select
+          className="select select-xs w-24"
+          aria-label="Pick islands by name"
+          value=""
+          onChange={(e) => {
+            const set = sets.find((s) => s.id === e.target.value);
+            if (set) pickSet(set.pick, 'set');
+          }}
+        >
+          <option value="">Names</option>
+          {sets.map((s) => (
+            <option key={s.id} value={s.id}>
+              {s.name}
+            </option>
+          ))}
+        </select>
+      )}
+      {naming && (
+        <input
+          className="input input-xs w-24"
+          aria-label="Name of what is picked"
+          placeholder={one || 'Name'}
+          title="A name for the islands that are picked; it goes with them through changes"
+          value={text}
+          maxLength={60}
+          onChange={(e) => setText(e.target.value)}
+          onKeyDown={(e) => {
+            e.stopPropagation();
+            if (e.key !== 'Enter' || !text.trim()) return;
+            keepPickAs(text);
+            setText('');
+          }}
+        />
+      )}
+    </>
   );
 }
 

@@ -125,6 +125,24 @@ export class SheetDrawing {
     for (const [band, list] of bands) this.fill(list, heat.colours[band], 0.9);
   }
 
+  /** What islands are called, in their middles. */
+  names(names: readonly { name: string; u: number; v: number }[]): void {
+    const { g } = this;
+    g.font = '12px "Hanken Grotesk Variable", sans-serif';
+    g.textAlign = 'center';
+    g.textBaseline = 'middle';
+    for (const { name, u, v } of names) {
+      const [x, y] = this.toScreen(u, v);
+      g.lineWidth = 3;
+      g.strokeStyle = token('paper');
+      g.strokeText(name, x, y);
+      g.fillStyle = token('ink');
+      g.fillText(name, x, y);
+    }
+    g.textAlign = 'start';
+    g.textBaseline = 'alphabetic';
+  }
+
   private line(from: number, to: number): void {
     this.g.moveTo(...this.corner(from));
     this.g.lineTo(...this.corner(to));
