@@ -124,6 +124,27 @@ test('unfold and convert: UVs inside the sheet, there and back through GLB, a va
   expect(JSON.parse(glypta(['inspect', '-', '--json'], piped.out).text)).toMatchObject({ triangles: 12, closed: true });
 });
 
+test('unfold: the pieces of a file on one sheet, by their sizes; another UV set beside the first', () => {
+  const square = (x: number, side: number, first: number): string =>
+    [
+      [x, 0],
+      [x + side, 0],
+      [x + side, side],
+      [x, side],
+    ]
+      .map(([a, b]) => `v ${a} ${b} 0`)
+      .concat(`f ${first} ${first + 1} ${first + 2} ${first + 3}`)
+      .join('\n');
+  writeFileSync(join(dir, 'two.obj'), `o small\n${square(0, 1, 1)}\no large\n${square(3, 2, 5)}\n`);
+  const o = ['--size', '256', '--padding', '4', '--json'];
+  const [small, large] = JSON.parse(glypta(['unfold', 'two.obj', 'two.glb', '--one-sheet', ...o]).text);
+  expect(large.coverage / small.coverage).toBeCloseTo(4, 1);
+  expect(small.texelsPerMetre).toBe(large.texelsPerMetre);
+  expect(inspect('two.glb').uv).toMatchObject({ sets: 1, islands: 2, overlap: 0, outside: 0 });
+  expect(glypta(['unfold', 'two.glb', 'sets.glb', '--set', 'light', '--together', 'part', ...o]).code).toBe(0);
+  expect(inspect('sets.glb').uv).toMatchObject({ sets: 2, islands: 2, overlap: 0 });
+});
+
 test.each(['stl', 'ply', '3mf', 'gltf', 'zip'])('convert: by way of %s and back the cube is the cube', (kind) => {
   expect(glypta(['convert', 'cube.obj', `by.${kind}`])).toMatchObject({ code: 0 });
   expect(inspect(`by.${kind}`)).toMatchObject({
@@ -253,6 +274,7 @@ test.each([
   [['convert', 'cube.obj', 'cube.xyz'], 2, /must end in/],
   [['unfold', 'cube.obj', 'a.obj', '--size', 'many'], 2, /must be a number/],
   [['unfold', 'cube.obj', 'a.obj', '--drawing', 'jpg'], 2, /svg or png/],
+  [['unfold', 'cube.obj', 'a.obj', '--together', 'luck'], 2, /material, set, part/],
   [['unfold', 'cube.obj', 'nowhere/a.obj'], 1, /no folder/],
   [['make', 'cube.obj', '--out', 'o'], 1, /readable JSON/],
   [['make', 'lamp.json', '--out', 'o', '--formats', 'doc'], 2, /not a format/],

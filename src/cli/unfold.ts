@@ -2,23 +2,27 @@ import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'nod
 import { basename, join } from 'node:path';
 import { unwrapMesh, uvFigures, type UnwrapOptions } from '../core/uv';
 import { kindByEnding } from '../core/formats/kinds';
-import { writePng } from '../core/formats';
-import { UV, uvSetCalled, type Mesh } from '../core/mesh';
+import { writePng, type Scene } from '../core/formats';
+import { IDENTITY } from '../core/math';
+import { determinant } from '../core/math/affine';
+import { UV, uvSetCalled, withSetAhead, type Mesh } from '../core/mesh';
 import { layoutAsPixels, layoutAsSvg } from '../core/uv/drawing';
+import { TOGETHER } from '../core/uv/groups';
+import { shareSheet } from '../core/uv/sharing';
 import { readModel, writeModel } from './files';
 import { numberOption, parseArgs, Usage } from './usage';
 
 /**
  * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--padding PX] [--size PX]
- * [--sheets N] [--density TEXELS/M] [--pixels] [--one-sided] [--set NAME] [--drawing svg|png] [--json]`:
- * every piece gets a sheet of its own. Several files, or a folder of them, go into the folder OUT under their names;
+ * [--sheets N] [--density TEXELS/M] [--pixels] [--one-sided] [--set NAME] [--together material|set|part] [--one-sheet] [--drawing svg|png] [--json]`:
+ * every piece gets a sheet of its own, or all of a file one. Several files, or a folder of them, go into the folder OUT under their names;
  * what cannot be read is told and passed over.
  */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(
     args,
-    ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide', 'drawing', 'sheets', 'density', 'set'],
-    ['json', 'pixels', 'one-sided'],
+    ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide', 'drawing', 'sheets', 'density', 'set', 'together'],
+    ['json', 'pixels', 'one-sided', 'one-sheet'],
   );
   if (o.positional.length < 2) throw new Usage('unfold needs IN and OUT.');
   const angle = numberOption(o, 'seam-angle', 60, 0, 180);
@@ -41,15 +45,19 @@ export async function run(args: string[]): Promise<number> {
     pixels: o.flags.has('pixels'),
     turn: true,
   };
+  const together = TOGETHER.find((by) => by === o.values.together);
+  if (o.values.together !== undefined && !together) throw new Usage(`--together is ${TOGETHER.join(', ')}.`);
+  options.together = together;
   const set = uvSetCalled(String(o.values.set ?? ''));
   const drawing = o.values.drawing as string | undefined;
   if (drawing !== undefined && drawing !== 'svg' && drawing !== 'png') throw new Usage('--drawing is svg or png.');
+  const how: How = { drawing, set, oneSheet: o.flags.has('one-sheet') };
   const ins = o.positional.slice(0, -1);
   const out = o.positional[o.positional.length - 1];
   const many = ins.length > 1 || isFolder(ins[0]);
   const figures: Record<string, unknown>[] = [];
   let failed = 0;
-  if (!many) figures.push(...(await unfoldFile(ins[0], out, options, { drawing, set })));
+  if (!many) figures.push(...(await unfoldFile(ins[0], out, options, how)));
   else {
     if (out === '-') throw new Usage('Several files go into a folder.');
     const files = ins.flatMap((path) => (isFolder(path) ? modelsIn(path) : [path]));
@@ -57,7 +65,7 @@ export async function run(args: string[]): Promise<number> {
     mkdirSync(out, { recursive: true });
     for (const file of files)
       try {
-        const made = await unfoldFile(file, join(out, basename(file)), options, { drawing, set });
+        const made = await unfoldFile(file, join(out, basename(file)), options, how);
         figures.push(...made.map((f) => ({ file: basename(file), ...f })));
       } catch (e) {
         failed++;
@@ -85,14 +93,40 @@ function drawn(mesh: Mesh, kind: 'svg' | 'png', to: string, piece: string, size:
   writeFileSync(name, kind === 'svg' ? layoutAsSvg(mesh, o) : writePng(layoutAsPixels(mesh, o)));
 }
 
+interface How {
+  drawing?: 'svg' | 'png';
+  /** The attribute of the UV set that is laid out. */
+  set: string;
+  /** All pieces of a file share a sheet. */
+  oneSheet: boolean;
+}
+
+/** Lays what the pieces of a scene have in a set on one sheet, as dense on each as on the others. Answers how dense. */
+function onOneSheet(scene: Scene, pieces: readonly number[], set: string, o: UnwrapOptions): number {
+  const sizeOf = (i: number): number => {
+    let size = 1;
+    for (let k = i; k >= 0; k = scene.pieces[k].parent)
+      size *= Math.cbrt(Math.abs(determinant(scene.pieces[k].place ?? IDENTITY)));
+    return size;
+  };
+  const list = pieces.map((i) => ({ mesh: withSetAhead(scene.pieces[i].mesh!, set), size: sizeOf(i) }));
+  const laying = { ...o, pixels: false, sheets: o.sheets ?? 1 };
+  const { uv, density } = shareSheet(list, laying);
+  pieces.forEach((i, k) => {
+    const mesh = scene.pieces[i].mesh!.withAttribute(set, { domain: 'corner', width: 2, data: uv[k] });
+    scene.pieces[i] = { ...scene.pieces[i], mesh };
+  });
+  return density;
+}
+
 async function unfoldFile(
   from: string,
   to: string,
   options: UnwrapOptions,
-  { drawing, set }: { drawing?: 'svg' | 'png'; set: string },
+  { drawing, set, oneSheet }: How,
 ): Promise<Record<string, unknown>[]> {
   const scene = await readModel(from);
-  const figures: Record<string, unknown>[] = [];
+  const laid: { i: number; beyond: number; density: number }[] = [];
   scene.pieces.forEach((piece, i) => {
     if (!piece.mesh || piece.mesh.faceCount === 0) return;
     const out = unwrapMesh(piece.mesh, options);
@@ -101,9 +135,23 @@ async function unfoldFile(
       console.error(
         `${piece.name}: with ${options.padding} px between, ${out.islands} islands do not fit ${options.size} px; they were laid out with ${out.padding} px.`,
       );
-    const sheet = uvFigures(out.mesh, out.mesh.attributes[UV].data, undefined, options.sheets);
-    if (drawing && to !== '-') drawn(out.mesh, drawing, to, piece.name, options.size);
-    figures.push({ piece: piece.name, ...sheet, beyond: out.beyond, texelsPerMetre: out.density });
+    laid.push({ i, beyond: out.beyond, density: out.density });
+  });
+  const shared =
+    oneSheet && laid.length > 1
+      ? onOneSheet(
+          scene,
+          laid.map((l) => l.i),
+          set,
+          options,
+        )
+      : undefined;
+  const figures = laid.map(({ i, beyond, density }) => {
+    const { name, mesh } = scene.pieces[i];
+    const seen = withSetAhead(mesh!, set);
+    if (drawing && to !== '-') drawn(seen, drawing, to, name, options.size);
+    const sheet = uvFigures(seen, seen.attributes[UV].data, undefined, options.sheets);
+    return { piece: name, ...sheet, beyond, texelsPerMetre: shared ?? density };
   });
   for (const w of scene.warnings) console.error(w);
   await writeModel(scene, to);
