@@ -13,6 +13,8 @@ import { isBoxy } from './boxy';
 import { conformal } from './lscm';
 import { groupOf, layOutInGroups, type Together } from './groups';
 import type { Packed, PackIsland } from './pack';
+import { rimCrosses } from './flatness';
+import { outlineOf } from './outline';
 import { layOut, type Part } from './sheets';
 import { asOne, eachAlone, stacksOf, togetherBy } from './stacks';
 import { standing } from './standing';
@@ -99,6 +101,11 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const auto = bound && !settled ? parted(mesh, marked, o, bound) : undefined;
   const parting: Parting = { marked, auto, byHand: o.kept === true || (settled && !!o.stretch) };
   let { ch, flat } = islandsFlat(mesh, o, parting);
+  if (!bound && !o.pins?.size && flat.some(liesOnItself)) {
+    // Whatever it is stretched by, nothing lies on anything: the islands there are, cut where they have to be.
+    const cut = new Set(Array.from(ch.seam.keys()).filter((e) => ch.seam[e] === 1));
+    return { ...unwrapMesh(mesh, { ...o, cut, stretch: LOOSE }), beyond: 0 };
+  }
   const apart = new Set<number>();
   let stuck = 0;
   if (o.soft?.size) {
@@ -168,6 +175,40 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     tooDense: !packed.fits && laying.padding === o.padding,
     padding: laying.padding,
   };
+}
+
+/** No bound to speak of. */
+const LOOSE = 50;
+
+/** Some of it lies on its face, or on other parts of it. */
+function liesOnItself({ points, triangles, surface }: Flat): boolean {
+  let [up, down] = [0, 0];
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [a, b, c] = [triangles[t], triangles[t + 1], triangles[t + 2]];
+    if (!(surfaceOf(surface, a, b, c) > 1e-14)) continue;
+    const area = signedArea(points, a, b, c);
+    if (area > 0) up++;
+    else down++;
+    if (up > 0 && down > 0) return true;
+  }
+  const { rim, points: border } = outlineOf(points, triangles);
+  return rim !== undefined && rimCrosses(down > 0 ? reversed(rim) : rim, border);
+}
+
+/** The sides the other way round, for an island that lies mirrored. */
+const reversed = (rim: Uint32Array): Uint32Array => rim.map((_, i) => rim[i ^ 1]);
+
+const signedArea = (p: ArrayLike<number>, a: number, b: number, c: number): number =>
+  (p[2 * b] - p[2 * a]) * (p[2 * c + 1] - p[2 * a + 1]) - (p[2 * b + 1] - p[2 * a + 1]) * (p[2 * c] - p[2 * a]);
+
+function surfaceOf(p: ArrayLike<number>, a: number, b: number, c: number): number {
+  const ux = p[3 * b] - p[3 * a];
+  const uy = p[3 * b + 1] - p[3 * a + 1];
+  const uz = p[3 * b + 2] - p[3 * a + 2];
+  const vx = p[3 * c] - p[3 * a];
+  const vy = p[3 * c + 1] - p[3 * a + 1];
+  const vz = p[3 * c + 2] - p[3 * a + 2];
+  return hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
 }
 
 /** Each time fewer lie folded; what does then lies between places that are fixed. */
@@ -505,18 +546,8 @@ function areas(p: Float64Array, uv: Float64Array, tri: Uint32Array): { surface: 
     const a = tri[t];
     const b = tri[t + 1];
     const c = tri[t + 2];
-    const ux = p[3 * b] - p[3 * a];
-    const uy = p[3 * b + 1] - p[3 * a + 1];
-    const uz = p[3 * b + 2] - p[3 * a + 2];
-    const vx = p[3 * c] - p[3 * a];
-    const vy = p[3 * c + 1] - p[3 * a + 1];
-    const vz = p[3 * c + 2] - p[3 * a + 2];
-    const s = hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
-    const f =
-      abs(
-        (uv[2 * b] - uv[2 * a]) * (uv[2 * c + 1] - uv[2 * a + 1]) -
-          (uv[2 * b + 1] - uv[2 * a + 1]) * (uv[2 * c] - uv[2 * a]),
-      ) / 2;
+    const s = surfaceOf(p, a, b, c);
+    const f = abs(signedArea(uv, a, b, c)) / 2;
     surface += s;
     flat += f;
     if (s > 0) {

@@ -1,0 +1,50 @@
+/** Whatever there is, laid out in whatever way: no flip, no overlap, nothing outside; or fewer than was asked, told. */
+import { dice } from '../testing/mutants';
+import { animal } from '../testing/zoo';
+import { UNWRAPPING, uvOf } from '../testing/unwrapping';
+import { TOGETHER } from './groups';
+import { uvFigures } from './measure';
+import { unwrapMesh, type UnwrapOptions } from './unwrap';
+
+/** Throws of the dice; each is another animal with other wishes. */
+const THROWS = Number(process.env.GLYPTA_ZOO ?? 30);
+
+function wishes(roll: (most: number) => number, faces: number): Partial<UnwrapOptions> {
+  const some = new Set(Array.from({ length: roll(4) }, () => roll(faces)));
+  return {
+    stretch: [0, 1.05, 1.3, 2][roll(4)],
+    seamAngle: [0.3, 1, Infinity][roll(3)],
+    islands: [0, 0, 1, 20][roll(4)],
+    hide: roll(3) / 2,
+    symmetric: roll(2) === 1,
+    size: [64, 256, 1024][roll(3)],
+    padding: [0, 2, 8][roll(3)],
+    turn: roll(3) > 0,
+    pixels: roll(5) === 0,
+    sheets: 1 + roll(3),
+    together: [undefined, ...TOGETHER][roll(4)],
+    part: roll(4) === 0 ? { x: 0.25, y: 0.1, width: 0.7, height: 0.4 } : undefined,
+    upright: roll(3) === 0 ? some : undefined,
+    finer: roll(3) === 0 ? some : undefined,
+  };
+}
+
+test(`${THROWS} of the zoo, laid out as the dice say`, () => {
+  const wrong: string[] = [];
+  for (let seed = 1; seed <= THROWS; seed++) {
+    const roll = dice(seed);
+    const { name, mesh } = animal(roll);
+    const own = wishes(roll, mesh.faceCount);
+    const out = unwrapMesh(mesh, { ...UNWRAPPING, ...own });
+    const uv = uvOf(out.mesh);
+    const f = uvFigures(out.mesh, uv, 256, own.sheets);
+    const bad = [
+      uv.every(Number.isFinite) ? '' : 'not numbers',
+      f.flips > 0 ? `${f.flips} flips` : '',
+      f.overlap > 0 ? `overlap ${f.overlap}` : '',
+      f.outside > 1e-6 ? `outside ${f.outside}` : '',
+    ].filter(Boolean);
+    if (bad.length) wrong.push(`${seed} ${name} (${mesh.faceCount} faces): ${bad.join(', ')} ${JSON.stringify(own)}`);
+  }
+  expect(wrong).toEqual([]);
+});
