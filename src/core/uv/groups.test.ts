@@ -71,6 +71,7 @@ describe('on a part of the sheet', () => {
     ['a corner', { x: 0.5, y: 0.5, width: 0.5, height: 0.5 }],
     ['a column', { x: 0.1, y: 0, width: 0.2, height: 1 }],
     ['a row', { x: 0, y: 0.8, width: 1, height: 0.2 }],
+    ['a narrow column', { x: 0.3, y: 0, width: 0.11, height: 1 }],
     ['nearly all', { x: 0.01, y: 0.02, width: 0.97, height: 0.96 }],
   ];
   for (const [shape, make] of [

@@ -193,7 +193,7 @@ class Grid {
     if (!o.taken?.length) return;
     this.taken = new Bits(cells, this.rows);
     for (const t of o.taken) {
-      const { bits, x, y } = maskOf(t, cells, this.pad / 2, true);
+      const { bits, x, y } = maskOf(t, cells, this.pad / 2, true, 2 * max(cells, this.rows));
       stamp(this.taken, bits, x, y);
     }
   }
@@ -204,7 +204,7 @@ class Grid {
 
   masks(scale: number): Masks {
     if (this.last?.scale !== scale) {
-      this.last = new Masks(this.boxed, scale, this.cells, this.pad, this.o.turn ? this.turns : 1);
+      this.last = new Masks(this.boxed, scale, this.cells, this.pad, this.o.turn ? this.turns : 1, this.rows);
     }
     return this.last;
   }

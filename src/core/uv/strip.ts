@@ -102,6 +102,8 @@ export class Masks {
     /** Free cells between islands. */
     readonly pad: number,
     readonly turns: number,
+    /** What is taller than this has no place. */
+    private readonly rows = 2 * cells,
   ) {
     this.list = new Array<Mask[] | undefined>(boxed.length);
   }
@@ -148,8 +150,8 @@ export class Masks {
       points[k] -= x0;
       points[k + 1] -= y0;
     }
-    const { bits } = maskOf({ ...b.outline, points }, cells, pad / 2, false);
-    if (bits.width > cells) return null;
+    const { bits } = maskOf({ ...b.outline, points }, cells, pad / 2, false, this.rows + 1);
+    if (bits.width > cells || bits.height > this.rows) return null;
     const name = nameOf(bits);
     let shape = this.shapes.get(name);
     if (shape === undefined) this.shapes.set(name, (shape = this.shapes.size));
