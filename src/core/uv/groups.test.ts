@@ -88,7 +88,7 @@ describe('on a part of the sheet', () => {
       expect(y1).toBeLessThan(part.y + part.height);
       const figures = uvFigures(mesh, uvOf(mesh), 512);
       expect(figures).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
-      expect(figures.coverage / (part.width * part.height)).toBeGreaterThan(0.22);
+      expect(figures.coverage / (part.width * part.height)).toBeGreaterThan(0.15);
     });
 
   test('on whole texels its islands stand on them; an asked density that does not fit says so', () => {
