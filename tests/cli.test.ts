@@ -143,6 +143,19 @@ test('unfold: the pieces of a file on one sheet, by their sizes; another UV set 
   expect(inspect('two.glb').uv).toMatchObject({ sets: 1, islands: 2, overlap: 0, outside: 0 });
   expect(glypta(['unfold', 'two.glb', 'sets.glb', '--set', 'light', '--together', 'part', ...o]).code).toBe(0);
   expect(inspect('sets.glb').uv).toMatchObject({ sets: 2, islands: 2, overlap: 0 });
+  // Several at once: told in the order of their names; a broken one is told, and two of one name are refused.
+  mkdirSync(join(dir, 'many'));
+  for (let i = 1; i <= 5; i++) copyFileSync(join(dir, 'two.obj'), join(dir, 'many', `${i}.obj`));
+  writeFileSync(join(dir, 'many', 'bad.obj'), 'f 1 2 3');
+  const many = glypta(['unfold', 'many', 'made', '--jobs', '3', ...o]);
+  expect([many.code, many.err]).toEqual([1, expect.stringContaining('bad.obj')]);
+  expect(JSON.parse(many.text).map((f: { file: string }) => f.file)).toEqual(
+    [1, 1, 2, 2, 3, 3, 4, 4, 5, 5].map((i) => `${i}.obj`),
+  );
+  expect(glypta(['unfold', 'two.obj', 'many/../two.obj', 'made'])).toMatchObject({
+    code: 2,
+    err: expect.stringContaining('Two files are called two.obj'),
+  });
 });
 
 test.each(['stl', 'ply', '3mf', 'gltf', 'zip'])('convert: by way of %s and back the cube is the cube', (kind) => {

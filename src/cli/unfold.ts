@@ -1,3 +1,6 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { availableParallelism } from 'node:os';
 import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { unwrapMesh, uvFigures, type UnwrapOptions } from '../core/uv';
@@ -10,18 +13,31 @@ import { layoutAsPixels, layoutAsSvg } from '../core/uv/drawing';
 import { TOGETHER } from '../core/uv/groups';
 import { shareSheet } from '../core/uv/sharing';
 import { readModel, writeModel } from './files';
-import { numberOption, parseArgs, Usage } from './usage';
+import { numberOption, parseArgs, Usage, type Options } from './usage';
 
 /**
  * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--padding PX] [--size PX]
- * [--sheets N] [--density TEXELS/M] [--pixels] [--one-sided] [--set NAME] [--together material|set|part] [--one-sheet] [--drawing svg|png] [--json]`:
+ * [--sheets N] [--density TEXELS/M] [--pixels] [--one-sided] [--set NAME] [--together material|set|part] [--one-sheet] [--jobs N] [--drawing svg|png] [--json]`:
  * every piece gets a sheet of its own, or all of a file one. Several files, or a folder of them, go into the folder OUT under their names;
- * what cannot be read is told and passed over.
+ * what cannot be read is told and passed over. As many at once as there are processors, or as `--jobs` says.
  */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(
     args,
-    ['seam-angle', 'padding', 'size', 'stretch', 'islands', 'hide', 'drawing', 'sheets', 'density', 'set', 'together'],
+    [
+      'seam-angle',
+      'padding',
+      'size',
+      'stretch',
+      'islands',
+      'hide',
+      'drawing',
+      'sheets',
+      'density',
+      'set',
+      'together',
+      'jobs',
+    ],
     ['json', 'pixels', 'one-sided', 'one-sheet'],
   );
   if (o.positional.length < 2) throw new Usage('unfold needs IN and OUT.');
@@ -62,20 +78,78 @@ export async function run(args: string[]): Promise<number> {
     if (out === '-') throw new Usage('Several files go into a folder.');
     const files = ins.flatMap((path) => (isFolder(path) ? modelsIn(path) : [path]));
     if (files.length === 0) throw new Usage(`There is no model in ${ins.join(', ')}.`);
+    const names = new Set<string>();
+    for (const file of files) {
+      if (names.has(basename(file)))
+        throw new Usage(`Two files are called ${basename(file)}: in ${out} they would be one.`);
+      names.add(basename(file));
+    }
     mkdirSync(out, { recursive: true });
-    for (const file of files)
-      try {
-        const made = await unfoldFile(file, join(out, basename(file)), options, how);
-        figures.push(...made.map((f) => ({ file: basename(file), ...f })));
-      } catch (e) {
-        failed++;
-        console.error(`${basename(file)}: ${(e as Error).message}`);
-      }
+    const jobs = Math.min(
+      numberOption(o, 'jobs', availableParallelism(), 1, 256),
+      Math.floor(files.length / LEAST_EACH),
+    );
+    if (jobs > 1) {
+      const found = await atOnce(files, out, o, jobs);
+      figures.push(...found.figures);
+      ({ failed } = found);
+    } else
+      for (const file of files)
+        try {
+          const made = await unfoldFile(file, join(out, basename(file)), options, how);
+          figures.push(...made.map((f) => ({ file: basename(file), ...f })));
+        } catch (e) {
+          failed++;
+          console.error(`${basename(file)}: ${(e as Error).message}`);
+        }
   }
   if (out === '-') return 0;
   if (o.flags.has('json')) console.log(JSON.stringify(figures, null, 2));
   else for (const f of figures) console.log(told(f));
   return failed > 0 ? 1 : 0;
+}
+
+/** Helpers are begun for no fewer files than this each. */
+const LEAST_EACH = 2;
+const MOST_EACH = 200;
+
+/** Files shared out among helpers: this same command, each for its own. Figures come in the order of the files. */
+async function atOnce(
+  files: readonly string[],
+  out: string,
+  o: Options,
+  jobs: number,
+): Promise<{ figures: Record<string, unknown>[]; failed: number }> {
+  const { jobs: _jobs, ...values } = o.values;
+  const flags = [...o.flags].filter((f) => f !== 'json').map((f) => `--${f}`);
+  const how = [...Object.entries(values).map(([name, v]) => `--${name}=${v}`), ...flags, '--json', '--jobs=1'];
+  // Not too many in one command, and none alone: that would be one file to one file.
+  const each = Math.max(LEAST_EACH, Math.min(MOST_EACH, Math.ceil(files.length / jobs)));
+  const shares = Array.from({ length: Math.max(1, Math.floor(files.length / each)) }, () => [] as string[]);
+  files.forEach((file, i) => shares[i % shares.length].push(file));
+  const made: { figures: Record<string, unknown>[]; failed: number }[] = [];
+  const one = async (own: readonly string[]): Promise<void> => {
+    const args = [...process.execArgv, process.argv[1], 'unfold', ...own, out, ...how];
+    const helper = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'inherit'] });
+    const parts: Buffer[] = [];
+    helper.stdout.on('data', (part: Buffer) => parts.push(part));
+    const [code] = (await once(helper, 'close')) as [number | null];
+    const text = Buffer.concat(parts).toString('utf8').trim();
+    // One that was ended from without has said nothing.
+    if (!text)
+      console.error(`${own.map((f) => basename(f)).join(', ')}: not made, or not told; the helper ended early.`);
+    const figures = text ? (JSON.parse(text) as Record<string, unknown>[]) : [];
+    made.push({ figures, failed: code === 0 ? 0 : 1 });
+  };
+  const next = async (): Promise<void> => {
+    for (let own = shares.pop(); own; own = shares.pop()) await one(own);
+  };
+  await Promise.all(Array.from({ length: jobs }, next));
+  const order = new Map(files.map((file, i) => [basename(file), i]));
+  const figures = made
+    .flatMap((m) => m.figures)
+    .sort((a, b) => order.get(String(a.file))! - order.get(String(b.file))!);
+  return { figures, failed: made.reduce((sum, m) => sum + m.failed, 0) };
 }
 
 const isFolder = (path: string): boolean => existsSync(path) && statSync(path).isDirectory();
