@@ -177,16 +177,20 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   };
 }
 
-/** No bound to speak of. */
+/** No bound to speak of, and what of its area a triangle keeps at least. */
 const LOOSE = 50;
+const SQUEEZED = 1e-6;
 
 /** Some of it lies on its face, or on other parts of it. */
 function liesOnItself({ points, triangles, surface }: Flat): boolean {
   let [up, down] = [0, 0];
   for (let t = 0; t < triangles.length; t += 3) {
     const [a, b, c] = [triangles[t], triangles[t + 1], triangles[t + 2]];
-    if (!(surfaceOf(surface, a, b, c) > 1e-14)) continue;
+    const own = surfaceOf(surface, a, b, c);
+    if (!(own > 1e-14)) continue;
     const area = signedArea(points, a, b, c);
+    // Squeezed to nothing it may come to lie either way.
+    if (abs(area) < SQUEEZED * own) return true;
     if (area > 0) up++;
     else down++;
     if (up > 0 && down > 0) return true;
