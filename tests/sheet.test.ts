@@ -29,14 +29,20 @@ atHand((opened) => {
   ({ page } = opened);
 });
 
-test('a layout that is kept follows the surface; islands are turned and stacked at once, and faults are picked', async () => {
-  await begin('Layout');
-  await addBox();
+const figures = (): Promise<string> => text('[aria-label="Figures of the sheet"]');
+
+/** The piece that was added last, unfolded. */
+async function unfold(): Promise<void> {
   await stage('Unwrap');
   await until('the sheet', () => page.$('[aria-label="Sheet tools"]'));
   await sleep(300);
   await button('Unfold', 'Sheet tools');
-  const figures = () => text('[aria-label="Figures of the sheet"]');
+}
+
+test('a layout that is kept follows the surface; islands are turned and stacked at once, and faults are picked', async () => {
+  await begin('Layout');
+  await addBox();
+  await unfold();
   await until('its islands', async () => /Islands\s*6/.test(await figures()));
   await button('Keep', 'Sheet tools');
   await until('what is kept', async () => /Kept\s*6 of 6 faces/.test(await figures()));
@@ -72,11 +78,7 @@ test('a layout that is kept follows the surface; islands are turned and stacked 
 test('seams are closed as suggested and traced between corners; what is locked stays through packing; all is projected', async () => {
   await begin('Seams');
   await addBox();
-  await stage('Unwrap');
-  await until('the sheet', () => page.$('[aria-label="Sheet tools"]'));
-  await sleep(300);
-  await button('Unfold', 'Sheet tools');
-  const figures = () => text('[aria-label="Figures of the sheet"]');
+  await unfold();
   const unwrap = async () => (await piece('box')).recipe.find((s) => s.kind === 'unwrap')!.values;
   const keysOf = async (name: string) => ((await unwrap())[name] as { keys: number[] }).keys;
   await until('its islands', async () => /Islands\s*6/.test(await figures()));
@@ -139,11 +141,7 @@ test('islands are relaxed until that is stopped, and dropped or kept; a picture 
   await begin('Relaxing');
   await click('[aria-label="New piece"]');
   await menuItem('sphere');
-  await stage('Unwrap');
-  await until('the sheet', () => page.$('[aria-label="Sheet tools"]'));
-  await sleep(300);
-  await button('Unfold', 'Sheet tools');
-  const figures = () => text('[aria-label="Figures of the sheet"]');
+  await unfold();
   const unwrap = async () => (await piece('sphere')).recipe.find((s) => s.kind === 'unwrap')!.values;
   const placed = async () => ((await unwrap()).placed as HandPlaces).face.length;
   await until('its islands', async () => /Islands\s*[1-9]/.test(await figures()));
@@ -199,11 +197,7 @@ async function onSheet(u: number, v: number): Promise<[number, number]> {
 test('brushed, sewn, snapped, packed within a rectangle; another UV set leaves the first as it is', async () => {
   await begin('Brushes');
   await addBox();
-  await stage('Unwrap');
-  await until('the sheet', () => page.$('[aria-label="Sheet tools"]'));
-  await sleep(300);
-  await button('Unfold', 'Sheet tools');
-  const figures = () => text('[aria-label="Figures of the sheet"]');
+  await unfold();
   const recipe = async () => (await piece('box')).recipe;
   const unwrap = async () => (await recipe()).find((s) => s.kind === 'unwrap')!.values;
   const followed = async () =>

@@ -5,7 +5,7 @@
 import { UnionFind } from '../math/unionfind';
 import type { Mesh } from '../mesh/mesh';
 import { pack, type Packed, type PackIsland } from './pack';
-import { layOut, type HeldIsland, type LayOutOptions } from './sheets';
+import { areaOf, layOut, type HeldIsland, type LayOutOptions } from './sheets';
 import { asOne, eachAlone, togetherBy } from './stacks';
 
 const { sqrt } = Math;
@@ -84,13 +84,4 @@ function blockOf(
     side = 0.98 / found.scale;
   }
   return out;
-}
-
-function areaOf({ points: p, triangles: t }: PackIsland): number {
-  let sum = 0;
-  for (let i = 0; i < t.length; i += 3) {
-    const [a, b, c] = [2 * t[i], 2 * t[i + 1], 2 * t[i + 2]];
-    sum += Math.abs((p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a])) / 2;
-  }
-  return sum;
 }

@@ -69,14 +69,7 @@ interface Way {
 export function pack(islands: readonly PackIsland[], options: PackOptions): Packed {
   if (islands.length === 0) return { scale: options.scale || 1, fits: true, placed: [] };
   const boxed = islands.map(tightest);
-  let area = 0;
-  let widest = 0;
-  let sides = 0;
-  for (const { area: own, outline: o, width, height } of boxed) {
-    area += own;
-    widest = max(widest, width, height);
-    sides += (o.rim?.length ?? 0) / 2 + (o.triangles?.length ?? 0) / 3;
-  }
+  const { area, widest, sides } = sumsOf(boxed);
   if (!(widest > 0)) return { scale: 1, fits: true, placed: boxed.map((b) => b.points) };
   const n = boxed.length;
   const nowhere = (): Packed => ({ scale: 0, fits: false, placed: boxed.map((b) => b.points.map(() => 0)) });
@@ -127,6 +120,16 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   best ??= smaller(sharp, { order: orders[0] }, start, highest);
   if (best && options.effort) best = longer(sharp, best, orders, highest, options, (found) => done(found, true));
   return best ? done(best, options.scale <= 0) : nowhere();
+}
+
+function sumsOf(boxed: readonly Boxed[]): { area: number; widest: number; sides: number } {
+  const out = { area: 0, widest: 0, sides: 0 };
+  for (const { area, outline: o, width, height } of boxed) {
+    out.area += area;
+    out.widest = max(out.widest, width, height);
+    out.sides += (o.rim?.length ?? 0) / 2 + (o.triangles?.length ?? 0) / 3;
+  }
+  return out;
 }
 
 interface Fineness {

@@ -142,7 +142,8 @@ function shared(islands: readonly PackIsland[], taken: readonly PackIsland[], sh
   return out;
 }
 
-function areaOf({ points: p, triangles: t }: PackIsland): number {
+/** What the triangles of an island take of the sheet. */
+export function areaOf({ points: p, triangles: t }: PackIsland): number {
   let sum = 0;
   for (let i = 0; i < t.length; i += 3) {
     const [a, b, c] = [2 * t[i], 2 * t[i + 1], 2 * t[i + 2]];

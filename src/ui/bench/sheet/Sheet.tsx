@@ -51,7 +51,7 @@ import { ProjectingPanel } from './ProjectingPanel';
 import { RelaxingPanel } from './RelaxingPanel';
 import { SheetHead } from './SheetHead';
 import { SheetMenu } from './SheetMenu';
-import { boxesOf, snapped, type Box, type Snap } from './snapping';
+import { boxesOf, boxOfFaces, snapped, type Box, type Snap } from './snapping';
 import { useBrush } from './useBrush';
 import { softly } from './softly';
 import { PackingNow, Suggestions } from './Suggestions';
@@ -183,15 +183,7 @@ export function Sheet() {
   };
   const handBox = (faces: number[]): Box | null => {
     if (!mesh || !uv || faces.length === 0) return null;
-    const b = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
-    for (const f of faces)
-      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-        b.x0 = Math.min(b.x0, uv[2 * c]);
-        b.x1 = Math.max(b.x1, uv[2 * c]);
-        b.y0 = Math.min(b.y0, uv[2 * c + 1]);
-        b.y1 = Math.max(b.y1, uv[2 * c + 1]);
-      }
-    return b;
+    return boxOfFaces(mesh, uv, faces);
   };
 
   const brush = useBrush((faces, at) => commit(faces, at));

@@ -79,17 +79,22 @@ function beside(
   return by;
 }
 
-/** The boxes of islands, by number. */
-export function boxesOf(mesh: Mesh, uv: ArrayLike<number>, ofFace: ArrayLike<number>, count: number): Box[] {
-  const out = Array.from({ length: count }, () => ({ x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity }));
-  for (let f = 0; f < mesh.faceCount; f++) {
-    const b = out[ofFace[f]];
+/** The box round some faces on the sheet. */
+export function boxOfFaces(mesh: Mesh, uv: ArrayLike<number>, faces: Iterable<number>): Box {
+  const b = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
+  for (const f of faces)
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
       b.x0 = Math.min(b.x0, uv[2 * c]);
       b.x1 = Math.max(b.x1, uv[2 * c]);
       b.y0 = Math.min(b.y0, uv[2 * c + 1]);
       b.y1 = Math.max(b.y1, uv[2 * c + 1]);
     }
-  }
-  return out;
+  return b;
+}
+
+/** The boxes of islands, by number. */
+export function boxesOf(mesh: Mesh, uv: ArrayLike<number>, ofFace: ArrayLike<number>, count: number): Box[] {
+  const faces: number[][] = Array.from({ length: count }, () => []);
+  for (let f = 0; f < mesh.faceCount; f++) faces[ofFace[f]].push(f);
+  return faces.map((list) => boxOfFaces(mesh, uv, list));
 }
