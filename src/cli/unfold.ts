@@ -16,10 +16,12 @@ import { readModel, writeModel } from './files';
 import { numberOption, parseArgs, Usage, type Options } from './usage';
 
 /**
- * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--padding PX] [--size PX]
- * [--sheets N] [--density TEXELS/M] [--pixels] [--one-sided] [--set NAME] [--together material|set|part] [--one-sheet] [--jobs N] [--drawing svg|png] [--json]`:
- * every piece gets a sheet of its own, or all of a file one. Several files, or a folder of them, go into the folder OUT under their names;
- * what cannot be read is told and passed over. As many at once as there are processors, or as `--jobs` says.
+ * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--one-sided] [--size PX]
+ * [--padding PX] [--sheets N] [--density TEXELS/M] [--pixels] [--together material|set|part] [--one-sheet]
+ * [--set NAME] [--drawing svg|png] [--jobs N] [--json]`:
+ * every piece gets a sheet of its own, or all of a file one. Several files, or a folder of them, go into the folder OUT
+ * under their names; what cannot be read is told and passed over. As many at once as there are processors, or as
+ * `--jobs` says.
  */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(

@@ -10,8 +10,8 @@ export interface AtStep {
 }
 
 /**
- * A piece as it is after one of its steps, the UV set of that step ahead of others; the step, and the elements that a pick of the step means there. Throws one
- * sentence where there is none.
+ * A piece as it is after one of its steps, the UV set of that step ahead of others; the step, and the elements that a
+ * pick of the step means there. Throws one sentence where there is none.
  */
 export async function afterStep(
   host: Host,
