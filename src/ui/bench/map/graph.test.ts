@@ -1,4 +1,5 @@
 import * as changes from '../../../document/changes';
+import { shareSheet } from '../../../document/sharing';
 import type { ProjectDocument } from '../../../document/types';
 import { flowWords, mapOf, neighbour, tookWords } from './graph';
 
@@ -51,6 +52,21 @@ test('what is shown up to a step goes on from there; a branch goes from its step
   expect(threads).toContain('storey/storey1 tower/tower0');
   expect(threads).toContain('base/base0 side/s0');
   expect(threads).toContain('side/s0 tower/j');
+});
+
+test('pieces that share a sheet are joined by their layouts, and by nothing that goes round', () => {
+  const d = project();
+  shareSheet(d, ['base', 'storey']);
+  const map = mapOf(d, 'base');
+  const kind = (id: string) => map.slips.find((s) => s.id === id)!.steps[0].kind;
+  const across = map.threads.filter((t) => !t.within);
+  expect(across.map((t) => [kind(t.from), kind(t.to)])).toEqual([
+    ['unwrap', 'share'],
+    ['unwrap', 'share'],
+  ]);
+  for (const t of across) expect(t.from.split('/')[0]).not.toBe(t.to.split('/')[0]);
+  const at = new Map(map.slips.map((s) => [s.id, s]));
+  for (const t of map.threads) expect(at.get(t.to)!.y).toBeGreaterThan(at.get(t.from)!.y);
 });
 
 test('steps next to each other of one fold are one slip, and each their own once it is opened', () => {

@@ -143,8 +143,8 @@ export function mapOf(doc: ProjectDocument, piece: string, open: ReadonlySet<str
       if (before && (takes || !stepDef(step.kind))) join(slipOf.get(`${p.id}/${before.id}`), slip, before, true);
       for (const r of referencesIn([step])) {
         if (r.to !== 'piece') continue;
-        const { piece: id, step: at } =
-          step.kind === 'branch' ? { piece: r.id, step: String(step.values.step || '') || undefined } : branchOf(r.id);
+        const branched = step.kind === 'branch' ? String(step.values.step || '') || undefined : undefined;
+        const { piece: id, step: at = branched ?? r.step } = branchOf(r.id);
         const from = at ? slipOf.get(`${id}/${at}`) : undefined;
         if (from)
           join(
