@@ -18,7 +18,7 @@ export function UvSets({ piece, step }: { piece: Piece; step: Step }) {
   };
   return (
     <select
-      className="select select-xs w-28"
+      className="select select-xs w-32"
       aria-label="UV set"
       title="The UV set that is worked on, and the pictures drawn on it"
       value={step.id}
