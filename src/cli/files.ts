@@ -87,6 +87,8 @@ export async function writeModel(scene: Scene, path: string, text = false): Prom
   const kind = kindByEnding(path);
   if (!kind) throw new Usage(`${path} must end in ${KINDS.map((k) => `.${k.endings[0]}`).join(', ')} or .zip.`);
   if (text && kind.kind !== 'stl' && kind.kind !== 'ply') throw new Usage('--text is for STL and PLY.');
+  const { leftOut } = await import('../core/formats/pack');
+  for (const told of leftOut(kind, scene)) console.error(told);
   const files: [string, Uint8Array][] = !text
     ? await kind.write(scene, stem)
     : [

@@ -1,5 +1,6 @@
 /** Several UV sets on one piece: each laid out by its own step, drawn on, carried on and shipped. */
-import { readAny, readObj, writeGlb, writeObj, writePng, type Scene } from '../core/formats';
+import { KINDS, packScene, readAny, readObj, writeGlb, writeObj, writePng, type Scene } from '../core/formats';
+import { leftOut } from '../core/formats/pack';
 import { nameOfUvSet, uvSetCalled, uvSets, withSetAhead, type Mesh } from '../core/mesh';
 import { Memory } from '../core/recipe';
 import { uvFigures } from '../core/uv';
@@ -58,6 +59,19 @@ test('a GLB has both sets, its material the one that is drawn on; an OBJ, which 
   expect(back.materials[0].laid).toMatchObject({ color: { set: 1 }, surface: { set: 1 } });
   const obj = readObj(writeObj(scene).obj).pieces.find((p) => p.mesh)!.mesh!;
   expect(sheet(obj, 'uv').islands).toBe(sheet(mesh, 'uv:light').islands);
+});
+
+test('a kind of file that has room for one set says which pieces lose the others', async () => {
+  const scene = await shipped(twoSets());
+  await packScene(scene, 'glb', 'crate', false);
+  expect(scene.warnings).toEqual([]);
+  for (const kind of ['obj', 'ply', '3mf']) {
+    const own = { ...scene, warnings: [] as string[] };
+    await packScene(own, kind, 'crate', false);
+    expect(own.warnings).toEqual([`${kind.toUpperCase()} has room for one UV set: of crate the others are left out.`]);
+  }
+  // What has none at all has nothing to lose of several.
+  expect(KINDS.filter((k) => leftOut(k, scene).length > 0).map((k) => k.kind)).toEqual(['3mf', 'ply', 'obj']);
 });
 
 test('a texture on a set that is not there says so', async () => {

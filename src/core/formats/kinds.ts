@@ -20,6 +20,8 @@ export interface FormatKind {
   mark?(bytes: Uint8Array): boolean;
   /** It says the length of its unit and its up axis. */
   scaled?: boolean;
+  /** It has room for one UV set. */
+  oneSet?: boolean;
   read(input: ReadInput): Promise<Scene> | Scene;
   /** All files it is written as; the first is the file itself. */
   write(scene: Scene, stem: string): Promise<[string, Uint8Array][]>;
@@ -58,6 +60,7 @@ export const KINDS: readonly FormatKind[] = [
   },
   {
     kind: '3mf',
+    oneSet: true,
     title: '3MF',
     endings: ['3mf'],
     scaled: true,
@@ -66,6 +69,7 @@ export const KINDS: readonly FormatKind[] = [
   },
   {
     kind: 'ply',
+    oneSet: true,
     title: 'PLY',
     endings: ['ply'],
     mark: starts('ply\n', 'ply\r'),
@@ -90,6 +94,7 @@ export const KINDS: readonly FormatKind[] = [
   },
   {
     kind: 'obj',
+    oneSet: true,
     title: 'OBJ',
     endings: ['obj'],
     read: async ({ bytes, name, beside, progress }) =>
