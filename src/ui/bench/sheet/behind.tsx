@@ -1,11 +1,9 @@
 'use client';
-/** What lies behind the islands on the sheet: plain paper, a test picture, or the picture of the piece's material. */
+/** What lies behind the islands on the sheet: plain paper, a test picture, the piece's material's, or any of the project. */
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import type { Mesh } from '../../../core/mesh';
 import { useBench } from '../store';
 import { checkerCanvas, lettersCanvas } from '../testpictures';
-
-export type BehindOf = 'paper' | 'checker' | 'letters' | 'material';
 
 export interface Behind {
   picture: CanvasImageSource | null;
@@ -13,7 +11,7 @@ export interface Behind {
   opacity: number;
 }
 
-const CHOICES: readonly (readonly [BehindOf, string])[] = [
+const CHOICES: readonly (readonly [string, string])[] = [
   ['paper', 'Paper'],
   ['checker', 'Checker'],
   ['letters', 'Letters'],
@@ -35,14 +33,20 @@ function usePictureOf(mesh: Mesh | null): string | undefined {
   });
 }
 
-export function useBehind(mesh: Mesh | null): Behind & { of: BehindOf; control: ReactElement } {
-  const [of, setOf] = useState<BehindOf>('paper');
+/** Kinds of pictures that a page can show. */
+const SHOWN = /^image\/(png|jpeg|webp|svg\+xml)$/;
+
+export function useBehind(mesh: Mesh | null): Behind & { control: ReactElement } {
+  // One of the choices, or the id of a picture of the project.
+  const [of, setOf] = useState('paper');
   const [opacity, setOpacity] = useState(0.6);
   const [loaded, setLoaded] = useState<HTMLImageElement | null>(null);
-  const blob = usePictureOf(mesh);
+  const own = usePictureOf(mesh);
+  const images = useBench((s) => s.document?.images)?.filter((i) => SHOWN.test(i.mime)) ?? [];
+  const blob = of === 'material' ? own : images.find((i) => i.id === of)?.blob;
   useEffect(() => {
     setLoaded(null);
-    if (of !== 'material' || !blob) return undefined;
+    if (!blob) return undefined;
     const image = new Image();
     image.onload = () => setLoaded(image);
     image.src = `/api/blobs/${blob}`;
@@ -50,18 +54,26 @@ export function useBehind(mesh: Mesh | null): Behind & { of: BehindOf; control: 
       image.onload = null;
     };
   }, [of, blob]);
-  const pictures = { paper: () => null, checker: checkerCanvas, letters: lettersCanvas, material: () => loaded };
+  const made: Readonly<Record<string, (() => CanvasImageSource) | undefined>> = {
+    checker: checkerCanvas,
+    letters: lettersCanvas,
+  };
   const control = (
     <>
       <select
         className="select select-xs w-24"
         aria-label="Behind the islands"
         value={of}
-        onChange={(e) => setOf(e.target.value as BehindOf)}
+        onChange={(e) => setOf(e.target.value)}
       >
         {CHOICES.map(([value, label]) => (
-          <option key={value} value={value} disabled={value === 'material' && !blob}>
+          <option key={value} value={value} disabled={value === 'material' && !own}>
             {label}
+          </option>
+        ))}
+        {images.map((i) => (
+          <option key={i.id} value={i.id}>
+            {i.name}
           </option>
         ))}
       </select>
@@ -79,5 +91,5 @@ export function useBehind(mesh: Mesh | null): Behind & { of: BehindOf; control: 
       )}
     </>
   );
-  return { of, picture: pictures[of](), opacity, control };
+  return { picture: made[of]?.() ?? loaded, opacity, control };
 }
