@@ -73,7 +73,7 @@ export function useBehind(mesh: Mesh | null): Behind & { control: ReactElement }
         ))}
         {images.map((i) => (
           <option key={i.id} value={i.id}>
-            {i.name}
+            {i.name.replace(/\.[^.]+$/, '')}
           </option>
         ))}
       </select>
