@@ -242,11 +242,18 @@ export function cancel(): void {
     session.cancel();
     bench.set({ hand: null });
   } else if (s.hand) ways.get(s.hand.kind)?.cancel();
+  else if (s.projecting || s.relaxing) dropLive();
   else if (s.pivoting) bench.set({ pivoting: false });
   else if (s.handle) bench.set({ handle: null });
   else if (s.mode === 'piece') dropPick();
   else setPick(s.pick.kind, []);
 }
+
+/** Ends what is tried on the sheet and not kept yet; filled in by the actions on the sheet. */
+let dropLive: () => void = () => {};
+export const giveDropLive = (drop: () => void): void => {
+  dropLive = drop;
+};
 
 /** Picks no piece; filled in by the actions on pieces, which build on these. */
 let dropPick: () => void = () => {};

@@ -18,10 +18,10 @@ async function ask(): Promise<void> {
       const found = await session.crew?.ask('projecting', { faces, how, frame, size, wraps });
       const still = bench.get().projecting;
       if (!found || !still || still.id !== now.id) continue;
-      // A frame that was grabbed meanwhile stays where it is held.
-      const frameNow = still.frame && typeof still.frame === 'object' ? still.frame : found.frame;
-      const half = still.half ?? found.half;
-      bench.set({ projecting: { ...still, frame: frameNow, half, now: { faces: found.faces, uv: found.uv } } });
+      // A frame that was grabbed, or told otherwise, meanwhile stays as it is: it is asked for next.
+      const answered = still.frame === frame && still.how === how;
+      const part = answered ? { frame: found.frame, half: still.half ?? found.half } : {};
+      bench.set({ projecting: { ...still, ...part, now: { faces: found.faces, uv: found.uv } } });
     } catch (e) {
       say((e as Error).message);
       endProjecting();
@@ -51,7 +51,7 @@ export function beginProjecting(faces: readonly number[], how: Projection = 'pla
 }
 
 /** Another way, another frame: where the frame is told anew, it begins at its own size again. */
-export function setProjecting(part: Partial<Pick<ProjectingNow, 'how' | 'frame' | 'size' | 'wraps'>>): void {
+export function setProjecting(part: Partial<Pick<ProjectingNow, 'how' | 'frame' | 'half' | 'size' | 'wraps'>>): void {
   const now = bench.get().projecting;
   if (!now) return;
   const anew = 'how' in part || ('frame' in part && typeof part.frame !== 'object');

@@ -13,6 +13,8 @@ import type { SuggestedSeam } from '../../../workers/calls/seams';
 import { refocus, session } from '../session';
 import { bench, layingOut, say, workedOn, type RelaxingNow, type RelaxingWay, type Suggested } from '../store';
 import { indicesNow } from './picked';
+import { giveDropLive } from './hand';
+import { endProjecting } from './project';
 import { askPick } from './query';
 
 const MARKED: Readonly<Record<changes.Mark, string>> = {
@@ -224,6 +226,11 @@ export async function relaxLive(
     if (!(e instanceof WorkCancelled)) say((e as Error).message);
   }
 }
+
+giveDropLive(() => {
+  endRelaxing();
+  endProjecting();
+});
 
 /** Ends relaxing, and answers what came of it. */
 export function endRelaxing(): RelaxingNow | null {

@@ -86,7 +86,7 @@ export function ProjectingPanel({ projecting, keep }: { projecting: ProjectingNo
           onClick={() => {
             const seen = viewer.seen();
             if (seen && typeof projecting.frame === 'object')
-              setProjecting({ frame: { ...seen, at: projecting.frame.at } });
+              setProjecting({ frame: { ...seen, at: projecting.frame.at }, half: undefined, size: [1, 1, 1] });
           }}
         >
           As seen

@@ -241,6 +241,9 @@ const Figure = ({ name, value, wrong, title }: { name: string; value: string; wr
   </div>
 );
 
+/** Less than this of the sheet is rounding. */
+const OUTSIDE = 1e-5;
+
 function Figures({
   figures: f,
   texels,
@@ -272,6 +275,7 @@ function Figures({
         />
       )}
       {f.flips > 0 && <Figure name="Flipped" value={f.flips.toLocaleString('en')} wrong />}
+      {f.outside > OUTSIDE && <Figure name="Outside" value={`${(100 * f.outside).toFixed(1)} %`} wrong />}
       <Figure
         name="Overlaps"
         value={f.overlap === 0 ? '0' : `${(100 * f.overlap).toFixed(2)} %`}

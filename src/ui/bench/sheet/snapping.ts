@@ -34,22 +34,11 @@ export function snapped(box: Box, du: number, dv: number, o: SnapOptions): [numb
   if (o.snap === 'nothing') return [du, dv];
   if (o.snap === 'islands') {
     const apart = o.padding / o.texels;
-    return [
-      du +
-        beside(
-          [box.x0 + du, box.x1 + du],
-          o.others.map((b) => [b.x0, b.x1]),
-          apart,
-          o.near,
-        ),
-      dv +
-        beside(
-          [box.y0 + dv, box.y1 + dv],
-          o.others.map((b) => [b.y0, b.y1]),
-          apart,
-          o.near,
-        ),
-    ];
+    const along = (lo: 'x0' | 'y0', hi: 'x1' | 'y1', by: number): number => {
+      const others = o.others.map((b) => [b[lo], b[hi]] as const);
+      return by + beside([box[lo] + by, box[hi] + by], others, apart, o.near);
+    };
+    return [along('x0', 'x1', du), along('y0', 'y1', dv)];
   }
   const n = o.snap === 'texels' ? o.texels : GRID;
   // By the lower left corner.
