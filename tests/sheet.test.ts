@@ -273,7 +273,7 @@ test('brushed, sewn, snapped, packed within a rectangle; another UV set leaves t
   await button('More', 'Sheet tools');
   await menuItem('In a frame in the view');
   await page.waitForSelector('[aria-label="Projecting"] .btn-primary:not([disabled])');
-  await button('Drop', 'Projecting');
+  await page.keyboard.press('Escape');
   await until('it gone', async () => (await page.$('[aria-label="Projecting"]')) === null);
   expect(await placed()).toHaveLength(0);
   await button('More', 'Sheet tools');

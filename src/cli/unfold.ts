@@ -66,6 +66,8 @@ export async function run(args: string[]): Promise<number> {
   const together = TOGETHER.find((by) => by === o.values.together);
   if (o.values.together !== undefined && !together) throw new Usage(`--together is ${TOGETHER.join(', ')}.`);
   options.together = together;
+  if (together && options.pixels)
+    throw new Usage('On whole texels islands are not kept together: --pixels or --together.');
   const set = uvSetCalled(String(o.values.set ?? ''));
   const drawing = o.values.drawing as string | undefined;
   if (drawing !== undefined && drawing !== 'svg' && drawing !== 'png') throw new Usage('--drawing is svg or png.');
@@ -186,7 +188,7 @@ function onOneSheet(scene: Scene, pieces: readonly number[], set: string, o: Unw
     return size;
   };
   const list = pieces.map((i) => ({ mesh: withSetAhead(scene.pieces[i].mesh!, set), size: sizeOf(i) }));
-  const laying = { ...o, pixels: false, sheets: o.sheets ?? 1 };
+  const laying = { ...o, pixels: o.pixels ?? false, sheets: o.sheets ?? 1 };
   const { uv, density } = shareSheet(list, laying);
   pieces.forEach((i, k) => {
     const mesh = scene.pieces[i].mesh!.withAttribute(set, { domain: 'corner', width: 2, data: uv[k] });

@@ -97,6 +97,17 @@ test('a change of one is followed by all; where one stands changes nothing, how 
   expect(together(['a', 'b', 'c'].map((id) => larger[id].mesh))).toMatchObject({ overlap: 0, outside: 0 });
 });
 
+test('where one is on whole texels, so is the sheet', async () => {
+  const d = three();
+  changes.addStep(d, 'a', 'unwrap', 'u', { pixels: true, size: '256', padding: 2 });
+  shareSheet(d, ['a', 'c']);
+  expect(d.pieces[2].recipe.find((s) => s.kind === 'share')!.values).toMatchObject({ pixels: true, size: '1024' });
+  const now = await shown(d);
+  const { data } = now.a.mesh.attributes[UV];
+  for (const x of data) expect(Math.abs(x * 1024 - Math.round(x * 1024))).toBeLessThan(1e-2);
+  expect(together([now.a.mesh, now.c.mesh])).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
+});
+
 test('one of them that is gone, or laid out no more, is said; the step passes on what it had', async () => {
   const d = three();
   shareSheet(d, ['a', 'b', 'c']);

@@ -32,13 +32,21 @@ export function shareSheet(doc: Draft, ids: readonly string[]): void {
   const sizes = unwraps.map((u) => Number(u.values.size));
   const [widest] = unwraps.slice().sort((a, b) => Number(b.values.size) - Number(a.values.size));
   const { padding, turn } = widest.values;
+  const pixels = unwraps.some((u) => u.values.pixels === true);
   pieces.forEach((p, k) => {
     const layouts = pieces.map((other, i): SharedLayout => ({
       piece: other.id,
       step: unwraps[i].id,
       ...(other === p ? { own: true } : {}),
     }));
-    addStep(doc, p.id, 'share', newId(), { layouts, size: `${Math.max(...sizes)}`, padding, turn }, unwraps[k].id);
+    addStep(
+      doc,
+      p.id,
+      'share',
+      newId(),
+      { layouts, size: `${Math.max(...sizes)}`, padding, turn, pixels },
+      unwraps[k].id,
+    );
   });
 }
 

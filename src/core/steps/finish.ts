@@ -143,6 +143,11 @@ export const unwrap = defineStep({
       c.warn(
         `${out.apart} ${out.apart === 1 ? 'face' : 'faces'} would have lain folded where the layout was followed through a change, and ${out.apart === 1 ? 'was' : 'were'} laid out apart.`,
       );
+    if (v.pixels && v.together !== 'no')
+      c.warn({
+        text: 'On whole texels islands are laid as they fit: they are not kept together.',
+        remedies: [{ label: 'As they fit', values: { together: 'no' } }],
+      });
     if (out.padding < v.padding)
       c.warn({
         text: `With ${v.padding} px between, ${out.islands} islands do not fit ${v.size} px at all; they were laid out with ${out.padding} px.`,
@@ -170,7 +175,7 @@ export const shareOptions = (v: Readonly<Record<string, unknown>>): LayOutOption
   padding: Number(v.padding ?? 8) || 0,
   density: 0,
   turn: v.turn !== false,
-  pixels: false,
+  pixels: v.pixels === true,
   sheets: Number(v.sheets ?? 1) || 1,
 });
 
@@ -189,6 +194,7 @@ export const share = defineStep({
     size: choice('sheet', '1024', PIXELS),
     padding: count('padding', 8, { min: 0, max: 256 }),
     turn: toggle('turn islands', true, 'turned to fit', 'not turned'),
+    pixels: toggle('islands', false, 'on whole texels', 'as they lie'),
     sheets: count('sheets', 1, { min: 1, max: 16 }),
     set: text('UV set', 'main'),
   },
