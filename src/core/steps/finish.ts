@@ -118,6 +118,8 @@ export const unwrap = defineStep({
       pins: kept && pins ? new Map([...kept.at, ...pins.at]) : (pins?.at ?? kept?.at),
       soft: new Set([...(kept?.soft ?? []), ...(pins?.soft ?? [])]),
       kept: kept !== undefined,
+      within: kept && new Map([...kept.within, ...(pins?.within ?? [])]),
+      stacked: kept && new Set([...kept.stacked, ...facesOf(mesh, pins?.at)]),
       repack: v.repack,
       locked: new Set(locked.indices),
       upright: new Set(upright.indices),
@@ -141,7 +143,7 @@ export const unwrap = defineStep({
       );
     if (out.apart > 0)
       c.warn(
-        `${out.apart} ${out.apart === 1 ? 'face' : 'faces'} would have lain folded where the layout was followed through a change, and ${out.apart === 1 ? 'was' : 'were'} laid out apart.`,
+        `${out.apart} ${out.apart === 1 ? 'face' : 'faces'} would have lain folded, or on others, where the layout was followed through a change, and ${out.apart === 1 ? 'was' : 'were'} laid out apart.`,
       );
     if (v.pixels && v.together !== 'no')
       c.warn({
@@ -222,8 +224,8 @@ export const share = defineStep({
 
 /** Where the corners of a surface lie by the layout that was kept, as far as it says. */
 async function keptLayout(mesh: Mesh, sha: string, c: StepContext): Promise<Pins> {
-  const { places, spot } = readLayout(await c.blob(sha));
-  const pins = pinsOf(mesh, places, undefined, spot);
+  const layout = readLayout(await c.blob(sha));
+  const pins = pinsOf(mesh, layout.places, undefined, layout);
   let faces = 0;
   for (let f = 0; f < mesh.faceCount; f++) {
     let all = true;
@@ -233,6 +235,17 @@ async function keptLayout(mesh: Mesh, sha: string, c: StepContext): Promise<Pins
   c.tell('faces', mesh.faceCount);
   c.tell('keptFaces', faces);
   return pins;
+}
+
+/** Faces with a corner that was placed by hand: they may lie on what they like. */
+function facesOf(mesh: Mesh, placed?: ReadonlyMap<number, unknown>): number[] {
+  const out: number[] = [];
+  for (let f = 0; placed && f < mesh.faceCount; f++) {
+    let c = mesh.faceStart[f];
+    while (c < mesh.faceStart[f + 1] && !placed.has(c)) c++;
+    if (c < mesh.faceStart[f + 1]) out.push(f);
+  }
+  return out;
 }
 
 export const color = defineStep({

@@ -27,7 +27,7 @@ export interface Flat extends PackIsland {
   surface: Float64Array;
   uvVertices: Uint32Array;
   /** As the solver would lay it without the hand's places, in metres. */
-  solved: Float64Array;
+  solved: () => Float64Array;
   /** Placed by hand: points are final. */
   held: boolean;
   scaleOfHeld: number;
@@ -42,13 +42,15 @@ export interface Parting {
   auto?: AutoParted;
   /** The hand's places say what lies together, and nothing is parted but by them. */
   byHand: boolean;
+  /** What nothing places is laid flat later. */
+  later?: boolean;
 }
 
 /** The islands, each laid flat; those of `apart` are cut from all others. */
 export function islandsFlat(
   mesh: Mesh,
   o: FlatOptions,
-  { marked, auto, byHand }: Parting,
+  { marked, auto, byHand, later }: Parting,
   apart: ReadonlySet<number> = NONE,
 ): { ch: Charts; flat: Flat[] } {
   const seam = auto ? auto.seam.slice() : marked.slice();
@@ -62,12 +64,13 @@ export function islandsFlat(
     partByDirection(mesh, ch, chosen, o.hold);
     ch = charts(mesh, ch.seam);
   }
-  let flat = unfoldAll(mesh, ch, o.pins, o.progress, auto);
+  let flat = unfoldAll(mesh, ch, { pins: o.pins, progress: o.progress, auto, later });
+  if (later) return { ch, flat };
   const uneven = flat.filter((f) => f.needsLink && !f.solvedBefore);
   if (uneven.length) {
     for (const f of uneven) linkBorders(mesh, ch, f.faces);
     ch = charts(mesh, ch.seam);
-    flat = unfoldAll(mesh, ch, o.pins, o.progress, auto);
+    flat = unfoldAll(mesh, ch, { pins: o.pins, progress: o.progress, auto });
   }
   return { ch, flat };
 }
@@ -164,13 +167,17 @@ function keptTogether(
   }
 }
 
-function unfoldAll(
-  mesh: Mesh,
-  ch: Charts,
-  pins: FlatOptions['pins'],
-  progress?: (share: number) => void,
-  auto?: AutoParted,
-): Flat[] {
+interface Unfolding {
+  pins?: ReadonlyMap<number, readonly [number, number]>;
+  progress?: (share: number) => void;
+  auto?: AutoParted;
+  later?: boolean;
+  /** By their first face: islands that lie already; of these only the numbers change. */
+  again?: ReadonlyMap<number, Flat>;
+}
+
+/** Each chart by itself. */
+export function unfoldAll(mesh: Mesh, ch: Charts, { pins, progress, auto, later, again }: Unfolding): Flat[] {
   const t = triangulate(mesh);
   const triStart = new Uint32Array(mesh.faceCount + 1);
   for (const f of t.face) triStart[f + 1]++;
@@ -209,6 +216,11 @@ function unfoldAll(
       for (let i = triStart[f]; i < triStart[f + 1]; i++)
         for (let q = 0; q < 3; q++) tri[n++] = number[ch.cornerUv[t.corners[3 * i + q]]];
     }
+    const there = again?.get(faces[0]);
+    if (there) {
+      out.push({ ...there, uvVertices: Uint32Array.from(uvs) });
+      continue;
+    }
     const p3 = new Float64Array(3 * vertex.length);
     for (let i = 0; i < vertex.length; i++)
       for (let q = 0; q < 3; q++) p3[3 * i + q] = mesh.positions[3 * vertex[i] + q];
@@ -222,13 +234,16 @@ function unfoldAll(
       }
       return p;
     };
-    const solved = held ? scaled(conformal({ points: p3, triangles: tri }) ?? projected(p3)) : new Float64Array(0);
+    let alone: Float64Array | undefined;
+    const solved = () => (alone ??= scaled(conformal({ points: p3, triangles: tri }) ?? projected(p3)));
     const before = held ? undefined : laidBefore(mesh, ch, faces, uvs, auto, number);
     const points =
       before ??
       (held && pinAt.size === uvs.length
         ? fromPins(pinAt)
-        : conformal({ points: p3, triangles: tri, pins: held ? pinAt : undefined })) ??
+        : later && !held
+          ? undefined
+          : conformal({ points: p3, triangles: tri, pins: held ? pinAt : undefined })) ??
       projected(p3);
     const sums = areas(p3, points, tri);
     if (!held && sums.uv > 0) {

@@ -38,7 +38,8 @@ const drum = (values: Record<string, unknown> = {}) =>
 
 test('a layout is written and read to the last bit', async () => {
   const mesh = await kept([drum(), step('subdivide', { levels: 1 })]);
-  const { places, spot } = readLayout(files.get('kept')!);
+  const layout = readLayout(files.get('kept')!);
+  const { places, spot } = layout;
   expect(places.face).toHaveLength(mesh.cornerCount);
   expect(Float32Array.from(places.uv)).toEqual(uvOf(mesh));
   for (let f = 0, k = 0; f < mesh.faceCount; f++)
@@ -46,7 +47,7 @@ test('a layout is written and read to the last bit', async () => {
       expect([places.face[k], places.vertex[k]]).toEqual([mesh.faceKey[f], mesh.vertexKey[mesh.cornerVertex[c]]]);
       expect(spot(k)[4]).toBe(mesh.places.role[mesh.cornerVertex[c]]);
     }
-  const { at, soft, lost } = pinsOf(mesh, places, undefined, spot);
+  const { at, soft, lost } = pinsOf(mesh, places, undefined, layout);
   expect([at.size, soft.size, lost.length]).toEqual([mesh.cornerCount, 0, 0]);
 });
 

@@ -4,9 +4,12 @@
  * place for millions of numbers.
  */
 import { deflateSync, inflateSync } from 'fflate';
-import { UV, type Mesh } from '../mesh/mesh';
+import { UV, Mesh } from '../mesh/mesh';
 import type { Spot } from '../mesh/spots';
+import { triangulate } from '../mesh/triangulate';
+import { pixelsApart } from './followed';
 import type { HandPlaces } from './placed';
+import { onOthers } from './raster';
 
 const MAGIC = 0x31594c47;
 const HEADER = 16;
@@ -17,6 +20,8 @@ const MOST_PACKED = 1032;
 
 export interface Layout {
   places: HandPlaces;
+  /** Keys of faces that lie on others: they may go on to. */
+  lying: ReadonlySet<number>;
   /** Of an entry: where its corner was on the surface. */
   spot(entry: number): Spot;
 }
@@ -67,12 +72,40 @@ export function readLayout(bytes: Uint8Array): Layout {
     }
   }
   return {
+    lying: lyingOf(t),
     places: { face, vertex, uv: Array.from(t.uv, (x) => (Number.isFinite(x) ? x : 0)) },
     spot: (k) => {
       const o = 4 * t.vertex[k];
       return Float64Array.of(t.at[o], t.at[o + 1], t.at[o + 2], t.at[o + 3], t.role[t.vertex[k]]);
     },
   };
+}
+
+/** Sheets that are looked at, side by side. */
+const SHEETS = 16;
+
+/** Keys of faces that lie on others. */
+function lyingOf({ start, uv, faceKey }: ReturnType<typeof tables>): Set<number> {
+  const flat = new Float32Array(1.5 * uv.length);
+  let most = 1;
+  for (let i = 0; 2 * i < uv.length; i++) {
+    flat[3 * i] = uv[2 * i];
+    flat[3 * i + 1] = uv[2 * i + 1];
+    if (uv[2 * i] > most) most = uv[2 * i];
+  }
+  const mesh = new Mesh({
+    positions: flat,
+    faceStart: start,
+    cornerVertex: Uint32Array.from({ length: uv.length / 2 }, (_, c) => c),
+    vertexKey: () => new Float64Array(0),
+    faceKey,
+  });
+  const out = new Set<number>();
+  const sheets = Math.min(SHEETS, Math.ceil(most));
+  onOthers(triangulate(mesh), uv, pixelsApart(sheets), sheets, (a, b) => {
+    out.add(faceKey[a]).add(faceKey[b]);
+  });
+  return out;
 }
 
 const sizeOf = (f: number, v: number, c: number): number => 8 * (f + v) + 4 * (5 * v + 3 * c + f + 1);

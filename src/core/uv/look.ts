@@ -2,7 +2,7 @@
 import { UV, type Mesh } from '../mesh/mesh';
 import { triangulate } from '../mesh/triangulate';
 import { islandsOf, triangleFigures } from './measure';
-import { fillTriangle } from './raster';
+import { onOthers } from './raster';
 
 export interface FaceLook {
   /** Larger over smaller scale, by area; 1 keeps all angles. */
@@ -91,28 +91,7 @@ function flipped(mesh: Mesh, uv: Float32Array): number[] {
 
 /** Faces of which a pixel lies under another face as well. */
 function overlapping(mesh: Mesh, uv: Float32Array, size: number): number[] {
-  const t = triangulate(mesh);
-  const first = new Int32Array(size * size).fill(-1);
   const out = new Set<number>();
-  for (let i = 0; i < t.face.length; i++) {
-    const [a, b, c] = [0, 1, 2].map((k) => 2 * t.corners[3 * i + k]);
-    const face = t.face[i];
-    fillTriangle(
-      ...([uv[a], uv[a + 1], uv[b], uv[b + 1], uv[c], uv[c + 1]].map((x) => x * size) as Six),
-      size,
-      size,
-      (y, x0, x1) => {
-        for (let at = y * size + x0; at <= y * size + x1; at++) {
-          const other = first[at];
-          if (other < 0) first[at] = face;
-          else if (other !== face) {
-            out.add(other);
-            out.add(face);
-          }
-        }
-      },
-    );
-  }
+  onOthers(triangulate(mesh), uv, size, 1, (a, b) => out.add(a).add(b));
   return [...out].sort((a, b) => a - b);
 }
-type Six = [number, number, number, number, number, number];

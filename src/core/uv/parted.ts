@@ -3,7 +3,7 @@
  * but for those that go across.
  */
 import { pulse } from '../math/pulse';
-import { Mesh } from '../mesh/mesh';
+import type { Mesh } from '../mesh/mesh';
 import { topologyOf, type Topology } from '../mesh/topology';
 import { autoIslands, type Island } from './auto';
 import { isBoxy } from './boxy';
@@ -12,6 +12,7 @@ import { restOf } from './flatness';
 import { hidingCost } from './hiding';
 import { joinedOverRuns, type Joining } from './joinruns';
 import { Parting } from './patch';
+import { onlyFaces } from './some';
 import { mirrorOf, type Mirror } from './symmetry';
 
 const { ceil, max, min } = Math;
@@ -120,7 +121,8 @@ function alike(mesh: Mesh, mirror: Mirror, marks: Marks, o: PartingOptions, boun
     twin[e] = edges(v, w);
     if (twin[e] < 0 || hard[e] !== hard[twin[e]] || hold.has(e) !== hold.has(twin[e])) return undefined;
   }
-  const { half, faces, edge } = halfOf(mesh, mirror, edges);
+  const faces = Uint32Array.from(mirror.own.keys()).filter((f) => mirror.own[f] === 1);
+  const { part: half, edge } = onlyFaces(mesh, faces);
   const ht = topologyOf(half);
   const open = (e: number): boolean => ht.edgeCornerStart[e + 1] - ht.edgeCornerStart[e] !== 2;
   const of = (a: Uint8Array): Uint8Array => Uint8Array.from(edge, (e) => a[e]);
@@ -204,41 +206,6 @@ function alike(mesh: Mesh, mirror: Mirror, marks: Marks, o: PartingOptions, boun
     bend: Math.PI,
     most: Infinity,
   });
-}
-
-/** The one side as a surface of its own: its faces by number, and its edges. */
-function halfOf(
-  mesh: Mesh,
-  { own }: Mirror,
-  edges: (v: number, w: number) => number,
-): { half: Mesh; faces: Uint32Array; edge: Int32Array } {
-  const faces = Uint32Array.from(own.keys()).filter((f) => own[f] === 1);
-  const number = new Int32Array(mesh.vertexCount).fill(-1);
-  const vertices: number[] = [];
-  const corners: number[] = [];
-  const faceStart = new Uint32Array(faces.length + 1);
-  faces.forEach((f, k) => {
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      const v = mesh.cornerVertex[c];
-      if (number[v] < 0) number[v] = vertices.push(v) - 1;
-      corners.push(number[v]);
-    }
-    faceStart[k + 1] = corners.length;
-  });
-  const positions = new Float32Array(3 * vertices.length);
-  vertices.forEach((v, i) => positions.set(mesh.positions.subarray(3 * v, 3 * v + 3), 3 * i));
-  const half = new Mesh({
-    positions,
-    faceStart,
-    cornerVertex: Uint32Array.from(corners),
-    vertexKey: Float64Array.from(vertices, (v) => mesh.vertexKey[v]),
-    faceKey: Float64Array.from(faces, (f) => mesh.faceKey[f]),
-  });
-  const t = topologyOf(half);
-  const edge = new Int32Array(t.edgeCount);
-  for (let e = 0; e < t.edgeCount; e++)
-    edge[e] = edges(vertices[t.edgeVertex[2 * e]], vertices[t.edgeVertex[2 * e + 1]]);
-  return { half, faces, edge };
 }
 
 /** The edge between two vertices; −1 where there is none. */

@@ -64,6 +64,10 @@ export interface Pins {
   soft: Set<number>;
   /** By face that took over from others that are gone: their keys. */
   from: Map<number, number[]>;
+  /** Faces that have their place from such as lay on others. */
+  stacked: Set<number>;
+  /** By a place that reaches over the border of its island: the nearest on it. */
+  within: Map<readonly [number, number], readonly [number, number]>;
 }
 
 /** A face as it was when it was placed. */
@@ -75,9 +79,22 @@ interface OldFace {
   island: number;
 }
 
-/** `spotOf`: where the corner of an entry was on the surface, where that is kept with the places. */
-export function pinsOf(mesh: Mesh, placed: HandPlaces, witness?: Witness, spotOf?: (entry: number) => Spot): Pins {
-  const out: Pins = { at: new Map(), soft: new Set(), lost: [], followed: 0, from: new Map() };
+/** What is kept with places: where the corner of an entry was on the surface, and the keys of faces that lay on others. */
+export interface KeptWith {
+  spot(entry: number): Spot;
+  lying: ReadonlySet<number>;
+}
+
+export function pinsOf(mesh: Mesh, placed: HandPlaces, witness?: Witness, kept?: KeptWith): Pins {
+  const out: Pins = {
+    at: new Map(),
+    soft: new Set(),
+    lost: [],
+    followed: 0,
+    from: new Map(),
+    stacked: new Set(),
+    within: new Map(),
+  };
   const byFace = new Map<number, Map<number, number>>();
   placed.face.forEach((f, i) => {
     let m = byFace.get(f);
@@ -91,7 +108,8 @@ export function pinsOf(mesh: Mesh, placed: HandPlaces, witness?: Witness, spotOf
   const seen = new Map<number, Spot>();
   const vk = mesh.vertexKey;
   for (const [key, faces] of heirs)
-    for (const f of faces)
+    for (const f of faces) {
+      if (kept?.lying.has(key)) out.stacked.add(f);
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         const v = mesh.cornerVertex[c];
         const i = byFace.get(key)!.get(vk[v]);
@@ -103,12 +121,13 @@ export function pinsOf(mesh: Mesh, placed: HandPlaces, witness?: Witness, spotOf
         out.at.set(c, [placed.uv[2 * i], placed.uv[2 * i + 1]]);
         if (witness) seen.set(names[i], cornerSpot(mesh, v));
       }
+    }
   witness?.put(seen);
   for (const key of byFace.keys()) if (!heirs.has(key)) incomplete.add(key);
   placed.face.forEach((f, i) => {
     if (!there[i]) incomplete.add(f);
   });
-  if (incomplete.size > 0) follow(mesh, placed, { names, byFace, heirs, there, incomplete, witness, spotOf }, out);
+  if (incomplete.size > 0) follow(mesh, placed, { names, byFace, heirs, there, incomplete, witness, kept }, out);
   return out;
 }
 
@@ -141,7 +160,7 @@ interface Found {
   there: Uint8Array;
   incomplete: ReadonlySet<number>;
   witness?: Witness;
-  spotOf?: (entry: number) => Spot;
+  kept?: KeptWith;
 }
 
 /** Corners that no entry names get their places from what was placed where they lie. */
@@ -158,6 +177,7 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
     }
     out.followed += missing.length;
     for (const f of heirs) {
+      if (found.kept?.lying.has(key)) out.stacked.add(f);
       if (!found.heirs.has(key)) out.from.set(f, [...(out.from.get(f) ?? []), key]);
       const list = heirsOfOld.get(f);
       if (list) list.push(face);
@@ -188,21 +208,29 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
       let best = nearestOf(own, at, near);
       if (!best || best.distance > 1e-3 * best.size) best = nearestOf(islands.get(island)!, at, near);
       if (!best || best.distance > BEYOND * best.size) continue;
-      let [u, v] = placeIn(placed, best);
+      let place = placeIn(placed, best);
+      let inside = best.distance > 1e-3 * best.size ? within(placed, best) : undefined;
       // A face over a cut lies on one side of it: what its middle lies in says how it goes on beyond.
       const beyond = centre && sharesIn(centre.face.ring, at, middle);
       if (beyond) {
-        const [x, y] = placeIn(placed, { face: centre.face, shares: beyond.shares });
-        const far = hypot(x - mu, y - mv) + sheetSize(placed, centre.face);
-        if (hypot(u - x, v - y) > far) [u, v] = [x, y];
+        const reach = { face: centre.face, shares: beyond.shares };
+        const on = placeIn(placed, reach);
+        const far = hypot(on[0] - mu, on[1] - mv) + sheetSize(placed, centre.face);
+        if (hypot(place[0] - on[0], place[1] - on[1]) > far) {
+          place = on;
+          inside = within(placed, reach);
+        }
       }
       // Beyond a border what two faces say of their common corner may differ: what was said first counts.
       const name = `${island}/${mesh.cornerVertex[c]}`;
       const had = settled.get(name) ?? [];
       const cell = sheetSize(placed, best.face);
-      const one = had.find(([x, y]) => hypot(x - u, y - v) < ONE_PLACE * cell);
-      if (!one) settled.set(name, [...had, [u, v]]);
-      out.at.set(c, one ?? [u, v]);
+      const one = had.find(([x, y]) => hypot(x - place[0], y - place[1]) < ONE_PLACE * cell);
+      if (!one) {
+        settled.set(name, [...had, place]);
+        if (inside) out.within.set(place, inside);
+      }
+      out.at.set(c, one ?? place);
       out.soft.add(c);
     }
   }
@@ -219,6 +247,13 @@ function placeIn(placed: HandPlaces, { face, shares }: { face: OldFace; shares: 
   return [u, v];
 }
 
+/** The same for a place beside it, as far as the border of the face. */
+function within(placed: HandPlaces, { face, shares }: { face: OldFace; shares: Float64Array }): [number, number] {
+  const inside = shares.map((x) => max(0, x));
+  const sum = inside.reduce((all, x) => all + x, 0);
+  return placeIn(placed, { face, shares: inside.map((x) => x / sum) });
+}
+
 /** About how wide an old face is on the sheet. */
 function sheetSize(placed: HandPlaces, { entries }: OldFace): number {
   let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
@@ -232,7 +267,7 @@ function sheetSize(placed: HandPlaces, { entries }: OldFace): number {
 }
 
 /** The faces that were placed, as they were then: those of which every corner was seen. */
-function oldFaces(placed: HandPlaces, { names, byFace, witness, spotOf }: Found): Map<number, OldFace> {
+function oldFaces(placed: HandPlaces, { names, byFace, witness, kept }: Found): Map<number, OldFace> {
   const spots = placed.spots ? unpackSpots(names, CORNER_SPOT, placed.spots) : undefined;
   const out = new Map<number, OldFace>();
   const joined = new UnionFind(placed.face.length);
@@ -247,7 +282,7 @@ function oldFaces(placed: HandPlaces, { names, byFace, witness, spotOf }: Found)
       if (other === undefined) first.set(name, i);
       else joined.join(other, i);
     }
-    const seen = entries.map((i) => spotOf?.(i) ?? witness?.get(names[i]) ?? spots?.get(names[i]));
+    const seen = entries.map((i) => kept?.spot(i) ?? witness?.get(names[i]) ?? spots?.get(names[i]));
     if (entries.length < 3 || seen.some((s) => s === undefined)) continue;
     const ring = new Float64Array(4 * entries.length);
     let role = seen[0]![4];

@@ -89,6 +89,44 @@ export function fillTriangle(
   }
 }
 
+/**
+ * Calls `hit` for pixels under triangles of two faces: the first that lies there and the other. `at`: two places per
+ * corner, in sheets; what is NaN is left out. `pixels` along the side of a sheet, of which `sheets` lie side by side.
+ */
+export function onOthers(
+  { corners, face }: { corners: Uint32Array; face: Uint32Array },
+  at: ArrayLike<number>,
+  pixels: number,
+  sheets: number,
+  hit: (first: number, other: number) => void,
+): void {
+  const wide = pixels * sheets;
+  const first = new Int32Array(wide * pixels).fill(-1);
+  let own = 0;
+  const span = (y: number, x0: number, x1: number): void => {
+    for (let p = y * wide + x0; p <= y * wide + x1; p++)
+      if (first[p] < 0) first[p] = own;
+      else if (first[p] !== own) hit(first[p], own);
+  };
+  for (let i = 0; i < face.length; i++) {
+    own = face[i];
+    const a = 2 * corners[3 * i];
+    const b = 2 * corners[3 * i + 1];
+    const c = 2 * corners[3 * i + 2];
+    fillTriangle(
+      at[a] * pixels,
+      at[a + 1] * pixels,
+      at[b] * pixels,
+      at[b + 1] * pixels,
+      at[c] * pixels,
+      at[c + 1] * pixels,
+      wide,
+      pixels,
+      span,
+    );
+  }
+}
+
 function edge(c: number, dy: number, x: number, owns: boolean): boolean {
   const v = c - dy * (x * SUB + SUB / 2);
   return v > 0 || (v === 0 && owns);

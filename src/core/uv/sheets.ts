@@ -41,7 +41,7 @@ export function partOf(values: Readonly<Record<string, unknown>>): Part | undefi
 
 /** An island in place already, and as it would be laid without that. */
 export interface HeldIsland extends PackIsland {
-  solved: Float64Array;
+  solved: () => Float64Array;
 }
 
 /**
@@ -58,7 +58,7 @@ export function layOut(
   const packing = { size: o.size, padding: o.padding, turn: o.turn, scale };
   if (o.pixels) return onWholeTexels(free, held, heldScale, packing, o);
 
-  const all = held.length ? [...free, ...held.map((f) => ({ points: f.solved, triangles: f.triangles }))] : free;
+  const all = held.length ? [...free, ...held.map((f) => ({ points: f.solved(), triangles: f.triangles }))] : free;
   const packed = onSheets(all, packing, o);
   if (held.length === 0) return packed;
   const there = free.map((f, i) => ({ points: packed.placed[i], triangles: f.triangles }));

@@ -8,8 +8,9 @@ import { UV } from '../mesh/mesh';
 import { seamEdges } from './charts';
 import { parted } from './parted';
 import { isBoxy } from './boxy';
-import { islandsFlat, liesOnItself, localNumbers, type Flat, type Parting } from './flat';
-import { untangled } from './followed';
+import { laidAnew } from './anew';
+import { islandsFlat, localNumbers, type Flat, type Parting } from './flat';
+import { followedFlat } from './followed';
 import { groupOf, layOutInGroups, type Together } from './groups';
 import type { Packed } from './pack';
 import { layOut, type Part } from './sheets';
@@ -38,6 +39,10 @@ export interface UnwrapOptions {
   stretch?: number;
   /** Of the corners that have a place, those that may give way a little where a face would lie folded. */
   soft?: ReadonlySet<number>;
+  /** Faces that may lie on what they like; all others are to lie on none, of those with a place. */
+  stacked?: ReadonlySet<number>;
+  /** By a place that reaches over the border of its island: the nearest on it. */
+  within?: ReadonlyMap<readonly [number, number], readonly [number, number]>;
   /** The places are those of a whole layout: what lies together there is together, whatever would be cut now. */
   kept?: boolean;
   /**
@@ -84,7 +89,7 @@ export interface Unwrapped {
   padding: number;
   /** Triangles of followed places that lie on their face, for all that was tried. */
   stuck: number;
-  /** Faces that would have lain folded where they were followed, and were laid out by themselves. */
+  /** Faces that would have lain folded, or on others, where they were followed, and were laid out by themselves. */
   apart: number;
 }
 
@@ -94,30 +99,18 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const settled = o.pins?.size === mesh.cornerCount;
   // On texels what is flat stays exactly flat, as long as the surface is made of flat sides.
   const bound = o.stretch && o.pixels && isBoxy(mesh) ? min(o.stretch, STRAIGHT) : o.stretch;
-  const auto = bound && !settled ? parted(mesh, marked, o, bound) : undefined;
-  const parting: Parting = { marked, auto, byHand: o.kept === true || (settled && !!o.stretch) };
+  const kept = o.kept === true;
+  const auto = bound && !settled && !kept ? parted(mesh, marked, o, bound) : undefined;
+  const byHand = kept || (settled && !!o.stretch);
+  const parting: Parting = { marked, auto, byHand, later: kept && !!bound };
   let { ch, flat } = islandsFlat(mesh, o, parting);
-  if (!bound && !o.pins?.size && flat.some(liesOnItself)) {
-    // Whatever it is stretched by, nothing lies on anything: the islands there are, cut where they have to be.
-    const cut = new Set(Array.from(ch.seam.keys()).filter((e) => ch.seam[e] === 1));
-    return { ...unwrapMesh(mesh, { ...o, cut, stretch: LOOSE }), beyond: 0 };
-  }
-  const apart = new Set<number>();
   let stuck = 0;
-  if (o.soft?.size) {
-    const places = new Map(o.pins);
-    for (let round = 0; round < ROUNDS_APART; round++) {
-      const folded = untangled(mesh, ch, flat, places, o.soft);
-      stuck = folded.hard;
-      if (folded.faces.length === 0) break;
-      // What will not lie flat where it is, is laid out by itself; all the others stay as they came to lie.
-      for (const f of folded.faces) {
-        apart.add(f);
-        for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) places.delete(c);
-      }
-      ({ ch, flat } = islandsFlat(mesh, { ...o, pins: places }, parting, apart));
-    }
-  }
+  let apart = 0;
+  if (o.soft && (o.soft.size > 0 || (o.stacked && !settled)))
+    ({ ch, flat, stuck, apart } = followedFlat(mesh, o, o.soft, parting, { ch, flat }));
+  const planning = { bound: bound ?? 0, all: !!bound && (o.pins?.size ?? 0) > 0 };
+  const laid = laidAnew(mesh, o, planning, { ch, flat }, auto);
+  ({ ch, flat } = laid);
   const stack = o.repack ? takenUp(flat, o) : new Map<Flat, number>();
   const held = flat.filter((f) => f.held);
   const free = flat.filter((f) => !f.held);
@@ -137,13 +130,13 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const single = asOne(free, stacks);
   const name = o.together && groupOf(mesh, o.together);
   const names = name && stacks.map((list) => name(free[list[0]].faces[0]));
-  const laid = (): Packed =>
+  const packedAnew = (): Packed =>
     names ? layOutInGroups(single, held, heldDensity, laying, names) : layOut(single, held, heldDensity, laying);
-  let packed = laid();
+  let packed = packedAnew();
   // With less between them something fits at last; nothing is left in a heap.
   while (free.length > 0 && !(packed.scale > 0) && laying.padding > 0) {
     laying.padding >>= 1;
-    packed = laid();
+    packed = packedAnew();
   }
   const placed = eachAlone(free, stacks, packed.placed);
   free.forEach((f, i) => {
@@ -165,19 +158,13 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     mesh: mesh.withAttribute(UV, { domain: 'corner', width: 2, data: uv }),
     islands: ch.count,
     density: (free.length ? packed.scale : heldDensity) * o.size,
-    beyond: auto?.beyond ?? 0,
+    beyond: laid.beyond,
     stuck,
-    apart: apart.size,
+    apart,
     tooDense: !packed.fits && laying.padding === o.padding,
     padding: laying.padding,
   };
 }
-
-/** No bound to speak of. */
-const LOOSE = 50;
-
-/** Each time fewer lie folded; what does then lies between places that are fixed. */
-const ROUNDS_APART = 4;
 
 /** How much finer than the rest an island is to be. */
 function finenessOf({ faces }: Flat, { finer, coarser }: UnwrapOptions): number {
