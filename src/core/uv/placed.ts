@@ -11,7 +11,7 @@ import type { Mesh } from '../mesh/mesh';
 import { descend } from '../mesh/lasting';
 import { unpackSpots } from '../mesh/picks';
 import { laterRole } from '../mesh/places';
-import { ringOf, sharesIn } from '../mesh/rings';
+import { apart, ringOf, sharesIn } from '../mesh/rings';
 import { findSpot, spotOfRing, type Spot } from '../mesh/spots';
 import type { Witness } from '../mesh/witnesses';
 
@@ -76,6 +76,8 @@ interface OldFace {
   entries: number[];
   ring: Float64Array;
   spot: Spot;
+  /** How far it reaches from its middle. */
+  size: number;
   island: number;
 }
 
@@ -292,28 +294,38 @@ function oldFaces(placed: HandPlaces, { names, byFace, witness, kept }: Found): 
       role = laterRole(lift, role, s![3], s![4]);
       if (Math.abs(s![3]) > Math.abs(lift)) [, , , lift] = s!;
     });
-    out.set(key, { key, entries, ring, spot: spotOfRing(ring, role), island: 0 });
+    const spot = spotOfRing(ring, role);
+    const size = hypot(spot[4], spot[5], spot[6], spot[7]) + hypot(spot[8], spot[9], spot[10], spot[11]);
+    out.set(key, { key, entries, ring, spot, size, island: 0 });
   }
   for (const face of out.values()) face.island = joined.find(face.entries[0]);
   return out;
 }
 
+type Near = { face: OldFace; distance: number; size: number; shares: Float64Array };
+
 /** The old face that a place lies in, or is nearest to. */
-function nearestOf(
-  among: readonly OldFace[],
-  at: ArrayLike<number>,
-  near: ArrayLike<number>,
-): { face: OldFace; distance: number; size: number; shares: Float64Array } | undefined {
-  let best: { face: OldFace; distance: number; size: number; shares: Float64Array } | undefined;
-  for (const face of among) {
-    const { spot } = face;
-    const size = hypot(spot[4], spot[5], spot[6], spot[7]) + hypot(spot[8], spot[9], spot[10], spot[11]);
-    // What is farther than the best from its middle by more than its size cannot be nearer.
-    let apart = 0;
-    for (let k = 0; k < 4; k++) apart += (near[k] - spot[k]) ** 2;
-    if (best && apart > (min(best.distance, 1e9) + 2 * size) ** 2) continue;
+function nearestOf(among: readonly OldFace[], at: ArrayLike<number>, near: ArrayLike<number>): Near | undefined {
+  let best: Near | undefined;
+  const look = (face: OldFace): void => {
     const found = sharesIn(face.ring, at, near);
-    if (found && (!best || found.distance < best.distance - 1e-9)) best = { face, size, ...found };
+    if (found && (!best || found.distance < best.distance - 1e-9)) best = { face, size: face.size, ...found };
+  };
+  // The one whose middle is nearest says at once how near it has to be: most others need not be looked at.
+  let first: OldFace | undefined;
+  let least = Infinity;
+  for (const face of among) {
+    const away = apart(face.spot, 0, near, 0);
+    if (away < least) {
+      least = away;
+      first = face;
+    }
+  }
+  if (first) look(first);
+  for (const face of among) {
+    // What is farther than the best from its middle by more than its size cannot be nearer.
+    if (best && apart(face.spot, 0, near, 0) > (min(best.distance, 1e9) + 2 * face.size) ** 2) continue;
+    if (face !== first) look(face);
   }
   return best;
 }
