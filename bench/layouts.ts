@@ -116,6 +116,8 @@ async function layouts(): Promise<Result[]> {
   let done = 0;
   let flips = 0;
   let faces = 0;
+  let over = 0;
+  let outside = 0;
   for (let n = 1; done < CHANGES; n++) {
     const roll = dice(n + 5000);
     const memory = new Memory(64 << 20);
@@ -143,10 +145,12 @@ async function layouts(): Promise<Result[]> {
       const figures = uvFigures(b, b.attributes.uv.data as Float32Array);
       flips += figures.flips;
       faces += b.faceCount;
+      over = Math.max(over, figures.overlap);
+      outside = Math.max(outside, figures.outside);
       const share = own.moved / (own.right + own.moved || 1);
-      if (share > 0.01 || figures.flips > 0)
+      if (share > 0.01 || figures.flips > 0 || figures.overlap > 0)
         said?.(
-          `${n} ${edit}: moved ${(100 * share).toFixed(1)} %, ${figures.flips} flips | ${made.steps[0].kind} ${made.moves.map((m) => m.tool).join(' ')}`,
+          `${n} ${edit}: moved ${(100 * share).toFixed(1)} %, ${figures.flips} flips, ${figures.overlap} on others | ${made.steps[0].kind} ${made.moves.map((m) => m.tool).join(' ')}`,
         );
     }
   }
@@ -174,6 +178,8 @@ async function layouts(): Promise<Result[]> {
     },
     ...rows,
     { name: `… flipped, of ${faces} faces`, value: flips, unit: '', bar: '0', ok: flips === 0 },
+    { name: '… most that lies on others', value: 100 * over, unit: '% of the sheet', bar: '0', ok: over === 0 },
+    { name: '… most that lies outside', value: 100 * outside, unit: '% of the sheet', bar: '0', ok: outside === 0 },
   ];
 }
 

@@ -11,7 +11,7 @@ import { EVERY, pulse } from '../math/pulse';
 import { key4 } from '../math/hash';
 import { COPY, type Mesh } from './mesh';
 import { laterRole } from './places';
-import { apart, cross, ringFrame, ringOf } from './rings';
+import { apart, ringFrame, ringOf } from './rings';
 import type { PickKind } from './picks';
 import { topologyOf } from './topology';
 

@@ -102,6 +102,8 @@ export const unwrap = defineStep({
       c.add('followed', pins.followed);
       c.add('lost', pins.lost.length);
     }
+    // They may lie on what they like.
+    const byHand = facesOf(mesh, pins?.at);
     const out = unwrapMesh(mesh, {
       cut: new Set(cut.indices),
       hold: new Set(hold.indices),
@@ -118,8 +120,9 @@ export const unwrap = defineStep({
       pins: kept && pins ? new Map([...kept.at, ...pins.at]) : (pins?.at ?? kept?.at),
       soft: new Set([...(kept?.soft ?? []), ...(pins?.soft ?? [])]),
       kept: kept !== undefined,
+      turned: kept ? turnedOf(kept, pins, byHand) : pins?.turned,
       within: kept && new Map([...kept.within, ...(pins?.within ?? [])]),
-      stacked: kept && new Set([...kept.stacked, ...facesOf(mesh, pins?.at)]),
+      stacked: kept && new Set([...kept.stacked, ...byHand]),
       repack: v.repack,
       locked: new Set(locked.indices),
       upright: new Set(upright.indices),
@@ -237,13 +240,18 @@ async function keptLayout(mesh: Mesh, sha: string, c: StepContext): Promise<Pins
   return pins;
 }
 
-/** Faces with a corner that was placed by hand: they may lie on what they like. */
-function facesOf(mesh: Mesh, placed?: ReadonlyMap<number, unknown>): number[] {
-  const out: number[] = [];
+/** Faces that lie mirrored: as it was kept, or as the hand has laid them since. */
+function turnedOf(kept: Pins, pins: Pins | undefined, byHand: ReadonlySet<number>): Set<number> {
+  return new Set([...[...kept.turned].filter((f) => !byHand.has(f)), ...(pins?.turned ?? [])]);
+}
+
+/** Faces with a corner that was placed by hand. */
+function facesOf(mesh: Mesh, placed?: ReadonlyMap<number, unknown>): Set<number> {
+  const out = new Set<number>();
   for (let f = 0; placed && f < mesh.faceCount; f++) {
     let c = mesh.faceStart[f];
     while (c < mesh.faceStart[f + 1] && !placed.has(c)) c++;
-    if (c < mesh.faceStart[f + 1]) out.push(f);
+    if (c < mesh.faceStart[f + 1]) out.add(f);
   }
   return out;
 }

@@ -237,14 +237,12 @@ export function unfoldAll(mesh: Mesh, ch: Charts, { pins, progress, auto, later,
     let alone: Float64Array | undefined;
     const solved = () => (alone ??= scaled(conformal({ points: p3, triangles: tri }) ?? projected(p3)));
     const before = held ? undefined : laidBefore(mesh, ch, faces, uvs, auto, number);
-    const points =
-      before ??
-      (held && pinAt.size === uvs.length
-        ? fromPins(pinAt)
-        : later && !held
-          ? undefined
-          : conformal({ points: p3, triangles: tri, pins: held ? pinAt : undefined })) ??
-      projected(p3);
+    const lie = (): Float64Array | undefined => {
+      if (held && pinAt.size === uvs.length) return fromPins(pinAt);
+      if (later && !held) return undefined;
+      return conformal({ points: p3, triangles: tri, pins: held ? pinAt : undefined });
+    };
+    const points = before ?? lie() ?? projected(p3);
     const sums = areas(p3, points, tri);
     if (!held && sums.uv > 0) {
       const s = sqrt(sums.surface / sums.uv);

@@ -17,6 +17,7 @@ function untangled(
   flat: Flat[],
   places: Map<number, readonly [number, number]>,
   soft: ReadonlySet<number>,
+  turned: ReadonlySet<number>,
 ): { faces: number[]; hard: number } {
   const fixed = new Uint8Array(ch.uvCount);
   for (const c of places.keys()) if (!soft.has(c)) fixed[ch.cornerUv[c]] = 1;
@@ -25,11 +26,11 @@ function untangled(
   for (const f of flat) {
     if (!f.held) continue;
     const movable = Uint8Array.from(f.uvVertices, (u) => 1 - fixed[u]);
-    const bad = untangle(f.surface, f.triangles, f.points, movable);
-    if (bad.length === 0) continue;
     const faceOf: number[] = [];
     for (const face of f.faces)
       for (let k = mesh.faceStart[face] + 2; k < mesh.faceStart[face + 1]; k++) faceOf.push(face);
+    const other = turned.size > 0 ? Uint8Array.from(faceOf, mirrored(mesh, f.faces, places, turned)) : undefined;
+    const bad = untangle(f.surface, f.triangles, f.points, movable, other);
     // What lies on its face lies over what is beside it: all that has to do with the corners that could not be helped.
     const lost = new Set<number>();
     for (const t of bad) {
@@ -46,6 +47,19 @@ function untangled(
     if (held && !fixed[u]) places.set(c, [points[2 * number[u]], points[2 * number[u] + 1]]);
   }
   return { faces: [...faces], hard };
+}
+
+/** Whether a face is to lie mirrored: what has no place of its own does as most of its island. */
+function mirrored(
+  mesh: Mesh,
+  faces: Uint32Array,
+  places: ReadonlyMap<number, unknown>,
+  turned: ReadonlySet<number>,
+): (face: number) => number {
+  const known = new Set(faces.filter((f) => cornersOf(mesh, [f]).some((c) => places.has(c))));
+  let most = 0;
+  for (const f of known) most += turned.has(f) ? 1 : -1;
+  return (face) => ((known.has(face) ? turned.has(face) : most > 0) ? 1 : 0);
 }
 
 type Place = readonly [number, number];
@@ -75,7 +89,7 @@ export function followedFlat(
   let stuck = 0;
   if (takeBack(places, reachingOut(places, soft, sheets), within)) ({ ch, flat } = anew());
   for (let round = 0; round < ROUNDS_APART; round++) {
-    const folded = untangled(mesh, ch, flat, places, soft);
+    const folded = untangled(mesh, ch, flat, places, soft, o.turned ?? new Set());
     stuck = folded.hard;
     let { faces } = folded;
     if (faces.length === 0 && o.stacked) {
@@ -92,8 +106,10 @@ export function followedFlat(
   return { ch, flat, stuck, apart: apart.size };
 }
 
-function* cornersOf(mesh: Mesh, faces: Iterable<number>): Generator<number> {
-  for (const f of faces) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) yield c;
+function cornersOf(mesh: Mesh, faces: Iterable<number>): number[] {
+  const out: number[] = [];
+  for (const f of faces) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) out.push(c);
+  return out;
 }
 
 /** Corners whose places reach out of the sheets. */

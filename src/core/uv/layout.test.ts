@@ -111,6 +111,58 @@ test('what is new is laid out by itself, and moves nothing', async () => {
   expect([f.flips, f.overlap, f.outside]).toEqual([0, 0, 0]);
 });
 
+/** A drum whose faces of the upper half lie on those of the lower, as halves that share their texture do. */
+async function stackedDrum(): Promise<Mesh> {
+  const mesh = await kept([drum()]);
+  const uv = uvOf(mesh).slice();
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const v = 3 * mesh.cornerVertex[c];
+      const [x, y, z] = mesh.positions.subarray(v, v + 3);
+      const round = mesh.faceStart[f + 1] - mesh.faceStart[f] === 4;
+      const turn = Math.atan2(z, x) / (2 * Math.PI);
+      const low = (y + 1) % 1;
+      uv[2 * c] = round ? 0.1 + 0.3 * Math.abs(turn) : 0.6 + 0.3 * x;
+      uv[2 * c + 1] = round ? 0.1 + 0.5 * Math.abs(low - 0.5) : 0.5 + 0.3 * z;
+    }
+  const out = mesh.withAttribute(UV, { domain: 'corner', width: 2, data: uv });
+  files.set('kept', writeLayout(out));
+  return out;
+}
+
+test('what was laid on others on purpose stays on them through a change; nothing of it is laid out apart', async () => {
+  const before = await stackedDrum();
+  const lying = readLayout(files.get('kept')!).lying.size;
+  expect(lying).toBeGreaterThan(before.faceCount / 2);
+  const was = uvFigures(before, uvOf(before)).overlap;
+  expect(was).toBeGreaterThan(0.01);
+  for (const change of [{ rows: 8 }, { sides: 32 }, { size: 2 }]) {
+    const out = await follow([drum(change)], 'kept');
+    expect(out.warnings).toEqual([]);
+    const is = uvFigures(out.mesh, uvOf(out.mesh)).overlap;
+    expect(Math.abs(is / was - 1)).toBeLessThan(0.1);
+  }
+});
+
+test('through another count of all that is round, nothing comes to lie on anything, or outside', async () => {
+  const ball = (values: Record<string, unknown>) => step('sphere', { diameter: 1, made: 'rings', cuts: 5, ...values });
+  const cases: [Step, Step][] = [
+    [drum({ sides: 12 }), drum({ sides: 7, rows: 3 })],
+    [drum({ sides: 7, rows: 2 }), drum({ sides: 31, rows: 5 })],
+    [ball({}), ball({ cuts: 9 })],
+    [ball({ made: 'cube' }), ball({ made: 'cube', cuts: 3 })],
+    [drum({ cap: 'polygon', sides: 9 }), drum({ cap: 'polygon', sides: 14, rows: 5 })],
+  ];
+  for (const [before, after] of cases) {
+    const mesh = await kept([before]);
+    expect(uvFigures(mesh, uvOf(mesh)).overlap).toBe(0);
+    const out = await follow([after], 'kept');
+    expect(out.error).toBeUndefined();
+    const f = uvFigures(out.mesh, uvOf(out.mesh));
+    expect([before.kind, f.flips, f.overlap, f.outside]).toEqual([before.kind, 0, 0, 0]);
+  }
+});
+
 test('a file that is broken, or gone, says so in one sentence; so does a surface without a layout', async () => {
   await kept([drum()]);
   const whole = files.get('kept')!;

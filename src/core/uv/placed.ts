@@ -66,6 +66,8 @@ export interface Pins {
   from: Map<number, number[]>;
   /** Faces that have their place from such as lay on others. */
   stacked: Set<number>;
+  /** Faces that have their place from such as lay mirrored. */
+  turned: Set<number>;
   /** By a place that reaches over the border of its island: the nearest on it. */
   within: Map<readonly [number, number], readonly [number, number]>;
 }
@@ -95,6 +97,7 @@ export function pinsOf(mesh: Mesh, placed: HandPlaces, witness?: Witness, kept?:
     followed: 0,
     from: new Map(),
     stacked: new Set(),
+    turned: new Set(),
     within: new Map(),
   };
   const byFace = new Map<number, Map<number, number>>();
@@ -111,6 +114,7 @@ export function pinsOf(mesh: Mesh, placed: HandPlaces, witness?: Witness, kept?:
   const vk = mesh.vertexKey;
   for (const [key, faces] of heirs)
     for (const f of faces) {
+      if (liesMirrored(placed, [...byFace.get(key)!.values()])) out.turned.add(f);
       if (kept?.lying.has(key)) out.stacked.add(f);
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         const v = mesh.cornerVertex[c];
@@ -200,6 +204,7 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
     const centre = nearestOf(sources, middle, middle);
     const { island } = centre?.face ?? sources[0];
     const [mu, mv] = centre ? placeIn(placed, centre) : [0, 0];
+    if (liesMirrored(placed, (centre?.face ?? sources[0]).entries)) out.turned.add(f);
     const own = sources.filter((s) => s.island === island);
     for (let i = 0; i < n; i++) {
       const c = mesh.faceStart[f] + i;
@@ -254,6 +259,16 @@ function within(placed: HandPlaces, { face, shares }: { face: OldFace; shares: F
   const inside = shares.map((x) => max(0, x));
   const sum = inside.reduce((all, x) => all + x, 0);
   return placeIn(placed, { face, shares: inside.map((x) => x / sum) });
+}
+
+/** By its entries in their order round. */
+function liesMirrored({ uv }: HandPlaces, entries: readonly number[]): boolean {
+  let twice = 0;
+  entries.forEach((i, k) => {
+    const j = entries[(k + 1) % entries.length];
+    twice += uv[2 * i] * uv[2 * j + 1] - uv[2 * i + 1] * uv[2 * j];
+  });
+  return twice < 0;
 }
 
 /** About how wide an old face is on the sheet. */

@@ -13,16 +13,19 @@ const WAYS = [0.1, 0.25, 0.5, 0.75, 1];
 
 /**
  * Moves places of `uv` (2 per vertex) that may be moved. Triangles without area on the surface (`points`, 3 per vertex)
- * are passed over. Returns those that lie on their face in the end.
+ * are passed over. Returns those that lie on their face in the end. `turned`: 1 for triangles that are to lie the other way round
+ * than the others.
  */
 export function untangle(
   points: Float64Array,
   triangles: Uint32Array,
   uv: Float64Array,
   movable: Uint8Array,
+  turned?: Uint8Array,
 ): number[] {
   const count = triangles.length / 3;
   const real = new Uint8Array(count);
+  const way = (t: number): number => (turned?.[t] ? -1 : 1);
   let sides = 0;
   let [surface, sheet] = [0, 0];
   const floor = new Float64Array(count);
@@ -31,7 +34,7 @@ export function untangle(
     const size = onSurface(points, triangles, 3 * t);
     real[t] = size > 1e-14 ? 1 : 0;
     if (!real[t]) continue;
-    const now = twice(triangles, 3 * t, uv);
+    const now = way(t) * twice(triangles, 3 * t, uv);
     sides += size * Math.sign(now);
     surface += 2 * size;
     sheet += Math.abs(now);
@@ -41,7 +44,7 @@ export function untangle(
     floor[t] = Math.max((LEAST * 2 * floor[t] * sheet) / surface, ROUNDING * longest(triangles, 3 * t, uv));
   // An island may lie mirrored as a whole.
   const sign = sides < 0 ? -1 : 1;
-  const area = (t: number): number => sign * twice(triangles, 3 * t, uv) - floor[t];
+  const area = (t: number): number => sign * way(t) * twice(triangles, 3 * t, uv) - floor[t];
   let bad: number[] = [];
   for (let t = 0; t < count; t++) if (real[t] && !(area(t) > 0)) bad.push(t);
   if (bad.length === 0) return bad;
@@ -68,9 +71,9 @@ export function untangle(
     const before = least(v);
     let best = before;
     let at: [number, number] | undefined;
-    for (const way of WAYS) {
-      uv[2 * v] = x + way * (mx / n - x);
-      uv[2 * v + 1] = y + way * (my / n - y);
+    for (const share of WAYS) {
+      uv[2 * v] = x + share * (mx / n - x);
+      uv[2 * v + 1] = y + share * (my / n - y);
       const now = least(v);
       if (now <= best) continue;
       best = now;

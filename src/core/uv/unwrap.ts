@@ -41,6 +41,8 @@ export interface UnwrapOptions {
   soft?: ReadonlySet<number>;
   /** Faces that may lie on what they like; all others are to lie on none, of those with a place. */
   stacked?: ReadonlySet<number>;
+  /** Faces that are to lie mirrored, as they did. */
+  turned?: ReadonlySet<number>;
   /** By a place that reaches over the border of its island: the nearest on it. */
   within?: ReadonlyMap<readonly [number, number], readonly [number, number]>;
   /** The places are those of a whole layout: what lies together there is together, whatever would be cut now. */
