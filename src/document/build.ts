@@ -2,7 +2,7 @@
 import type { Memory, Outcome } from '../core/recipe';
 import { nameOfUvSet, UV, uvSets, type ImageData8, type Mesh, triangulate, gatherAttributes } from '../core/mesh';
 import { IDENTITY, placeMatrix, type Affine } from '../core/math';
-import { lookOf, MAPS, type Maps } from '../core/material';
+import { lookOf, mapMaps, MAPS, type Maps } from '../core/material';
 import { emptyScene, flatten, fromHex, type Scene, type SceneMaterial } from '../core/formats';
 import { isEmptyGeometry, transformGeometry, type Geometry } from '../core/geometry';
 import { placeOfCopy } from '../core/copies/copies';
@@ -151,19 +151,11 @@ function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, Sc
   const set = t?.set ?? UV;
   if (t && mesh.attributes[set]) {
     const laid = { set: uvSets(mesh).indexOf(set) };
-    const images = t.images();
-    const color =
-      scene.images.push({
-        name: `${piece.name}_${t.name}.png`.replace(/\s+/g, '_'),
-        mime: 'image/png',
-        bytes: input.encode(images.color),
-      }) - 1;
-    const surface =
-      scene.images.push({
-        name: `${piece.name}_${t.name}_surface.png`.replace(/\s+/g, '_'),
-        mime: 'image/png',
-        bytes: input.encode(images.surface),
-      }) - 1;
+    const maps = mapMaps(t.images(), (image, name) => {
+      const called = name === 'color' ? t.name : `${t.name}_${name}`;
+      const file = `${piece.name}_${called}.png`.replace(/\s+/g, '_');
+      return scene.images.push({ name: file, mime: 'image/png', bytes: input.encode(image) }) - 1;
+    });
     const id = `texture-${piece.id}`;
     materials.set(id, {
       id,
@@ -171,8 +163,9 @@ function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, Sc
       color: [1, 1, 1, 1],
       roughness: 0.7,
       metalness: 0,
-      maps: { color, surface },
-      ...(laid.set > 0 ? { laid: { color: laid, surface: laid } } : {}),
+      ...t.look,
+      maps,
+      ...(laid.set > 0 ? { laid: mapMaps(maps, () => laid) } : {}),
     });
     return mesh.with({
       slots: [id],

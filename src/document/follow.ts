@@ -135,6 +135,8 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     return textHash(`${shown?.hash}|${source.upTo}|${canonical(source.recipe)}|${canonical(dialsNamed(doc, source))}`);
   };
 
+  const storedAs = (id: string) => doc.images.find((i) => i.id === id);
+
   const kitNamed = (from: Piece, id: string): Piece => {
     const piece = by.get(id);
     if (!piece || piece.kind !== 'mesh') throw new Error('The kit is no longer there.');
@@ -166,6 +168,7 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
         memory: o.memory,
         blob: o.blob,
         materials: doc.materials,
+        picture: storedAs,
         cancelled: o.cancelled,
         upTo: round === undefined || upTo === undefined ? upTo : `${upTo}/${round}`,
         piece: (named_) => other(source, named_),
@@ -196,6 +199,7 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
       memory: o.memory,
       blob: o.blob,
       materials: doc.materials,
+      picture: storedAs,
       cancelled: o.cancelled,
       upTo: last ?? (o.beyond ? undefined : (source.upTo ?? undefined)),
       progress: (step, share) => o.progress?.(source.id, step, share),

@@ -1,5 +1,6 @@
 /** What the page and the worker say to each other, and what answers hold. */
 import type { DisplayBuffers, DisplayPatch } from '../core/display';
+import type { Look, Maps } from '../core/material';
 import type { Bounds, Shape, PickKind } from '../core/mesh';
 import type { Topology } from '../core/mesh/topology';
 import type { Marks } from '../core/mesh/marks';
@@ -83,8 +84,9 @@ export interface Flow {
 export interface TextureImages {
   name: string;
   size: number;
-  color: Uint8Array;
-  surface: Uint8Array;
+  /** RGBA, rows from the top. */
+  pictures: Maps<Uint8Array>;
+  look: Partial<Look>;
 }
 
 export interface PieceShown {

@@ -2,9 +2,9 @@
  * How bright pictures are, for formulas: PNG, JPEG, and all that height pictures may be. Values as they are kept, 0 to
  * 1; of coloured pictures their luma (Rec. 709).
  */
-import jpeg from 'jpeg-js';
 import { readHeights } from './heights';
 import { pictureInfo } from './pictures';
+import { readJpeg } from './pixels';
 import { readPng } from './png';
 import { FileError } from './scene';
 
@@ -18,15 +18,7 @@ export interface Brightness {
 /** Throws one sentence for what cannot be read. */
 export function readBrightness(bytes: Uint8Array, name: string): Brightness {
   const info = pictureInfo(bytes, name);
-  if (info?.kind === 'jpeg') {
-    let found: { width: number; height: number; data: Uint8Array };
-    try {
-      found = jpeg.decode(bytes, { useTArray: true, maxResolutionInMP: 128, maxMemoryUsageInMB: 2048 });
-    } catch {
-      throw new FileError(`${name} cannot be read: it is broken or cut short.`);
-    }
-    return luma(found);
-  }
+  if (info?.kind === 'jpeg') return luma(readJpeg(bytes, name));
   if (info?.kind === 'png' && (info.channels > 2 || info.bits < 8 || isIndexed(bytes)))
     return luma(readPng(bytes, name));
   if (info && info.kind !== 'png' && info.kind !== 'tiff')

@@ -4,6 +4,7 @@
  * for.
  */
 
+import type { Look, Maps } from '../material';
 import { countedKeys } from './keys';
 import { noteMoved } from './moved';
 import type { Marks } from './marks';
@@ -36,8 +37,13 @@ export interface MeshTextures {
   readonly size: number;
   /** The attribute of the UV set that they lie on; the main one where it is left out. */
   readonly set?: string;
-  /** Drawn when first asked for, then kept. `surface`: green roughness, blue metalness, as in glTF. */
-  images(): { readonly color: ImageData8; readonly surface: ImageData8 };
+  /**
+   * Drawn when first asked for, then kept. `surface`: green roughness, blue metalness, as in glTF; the others only where
+   * there is something to show.
+   */
+  images(): { readonly color: ImageData8; readonly surface: ImageData8 } & Maps<ImageData8>;
+  /** Beyond its pictures: what of its looks holds for all of it. */
+  readonly look?: Partial<Look>;
 }
 
 type Lazy = Float64Array | (() => Float64Array);

@@ -65,3 +65,68 @@ test('a material that is gone leaves clay; faces outside the sheet do no harm', 
   const { color } = makeTexture(m, [red], { name: 'c', size: 16, bleed: 2 }).images();
   expect(at(color.data, 16, 8, 8)).toEqual([179, 185, 172, 255]);
 });
+
+/** A square over the whole sheet that wears pictures of one colour each; its UVs are what the pictures lie by. */
+const worn = (more: Partial<Material>, pixels: Record<string, readonly number[]>) => {
+  const mesh = quads(square(0, 0, 1, 1), [0]);
+  const one = (c: readonly number[]) => ({ width: 1, height: 1, data: Uint8Array.from(c) });
+  const m: Material = { ...red, maps: Object.fromEntries(Object.keys(pixels).map((k) => [k, k])), ...more };
+  const pictures = {
+    pixels: new Map(Object.entries(pixels).map(([k, c]) => [k, one(c)])),
+    places: (set: number) => (set === 0 ? mesh.attributes.uv.data : undefined),
+  };
+  return makeTexture(mesh, [m], { name: 'c', size: 4, bleed: 0 }, pictures);
+};
+const first = (image: { data: Uint8Array } | undefined) => image && [...image.data.subarray(0, 4)];
+
+test('a picture stands in for what a material is without it, or multiplies that', () => {
+  const pixels = { color: [188, 188, 188, 10], surface: [9, 128, 64, 255] };
+  const plain = worn({ color: '#ff8000' }, pixels).images();
+  expect(first(plain.color)).toEqual([188, 188, 188, 255]);
+  expect(first(plain.surface)).toEqual([255, 128, 64, 255]);
+  expect([plain.normal, plain.shade, plain.glow]).toEqual([undefined, undefined, undefined]);
+  const tinted = worn({ color: '#ff8000', tinted: true, roughness: 0.5, metalness: 0.5 }, pixels).images();
+  // As light: 188 is half of it, 128 of green is 0.216 of it.
+  expect(first(tinted.color)).toEqual([188, 93, 0, 255]);
+  expect(first(tinted.surface)).toEqual([255, 64, 32, 255]);
+});
+
+test('what can be seen through, or is cut, keeps how opaque it is; of looks what holds for all is said', () => {
+  const pixels = { color: [255, 255, 255, 100] };
+  const clear = worn({ seeThrough: true, opacity: 0.5, bothSides: true }, pixels);
+  expect(first(clear.images().color)![3]).toBe(50);
+  expect(clear.look).toEqual({ seeThrough: true, bothSides: true });
+  const cut = worn({ cut: 0.3 }, pixels);
+  expect(first(cut.images().color)![3]).toBe(100);
+  expect(cut.look).toEqual({ cut: 0.3 });
+  expect(worn({}, pixels).look).toEqual({});
+});
+
+test('dents, shade and glow come along, as strong as they were', () => {
+  const pixels = { normal: [255, 128, 128, 255], shade: [100, 0, 0, 255], glow: [255, 188, 0, 255] };
+  const laid = { normal: { strength: 0.5 }, shade: { strength: 0.5 } };
+  const { images, look } = worn({ laid, glow: '#ffffff', glowStrength: 3 }, pixels);
+  const { normal, shade, glow } = images();
+  expect(first(normal)![0]).toBeGreaterThan(240); // leaning to the right still, if less
+  expect(first(shade)).toEqual([178, 178, 178, 255]); // half of the way from 255 to 100
+  expect(first(glow)).toEqual([255, 188, 0, 255]);
+  expect(look).toEqual({ glow: '#ffffff', glowStrength: 3 });
+});
+
+test('dents turn with the sheet: laid a quarter turn round, to the right becomes up', () => {
+  const turnedBy = (uv: number[]) => {
+    const mesh = quads(square(0, 0, 1, 1), [0]);
+    const old = Float64Array.from(mesh.attributes.uv.data);
+    const now = mesh.withAttribute('uv', { domain: 'corner', width: 2, data: Float32Array.from(uv) });
+    const pictures = {
+      pixels: new Map([['n', { width: 1, height: 1, data: Uint8Array.of(255, 128, 128, 255) }]]),
+      places: () => old,
+    };
+    const m = { ...red, maps: { normal: 'n' } };
+    return first(makeTexture(now, [m], { name: 'c', size: 8, bleed: 8 }, pictures).images().normal)!;
+  };
+  const near = (a: number[], b: number[]) => b.forEach((x, k) => expect(Math.abs(x - a[k])).toBeLessThan(3));
+  near(turnedBy([0, 0, 1, 0, 1, 1, 0, 1]), [255, 128, 128]);
+  near(turnedBy([1, 0, 1, 1, 0, 1, 0, 0]), [128, 255, 128]);
+  near(turnedBy([1, 0, 0, 0, 0, 1, 1, 1]), [0, 128, 128]); // mirrored
+});

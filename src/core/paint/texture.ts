@@ -1,14 +1,15 @@
 /**
- * Colours of materials written into pictures on the sheet: one for colour, one for roughness and metalness. Pixels
- * beyond an island's edge take the nearest island's colour up to the bleed, so that filtering never mixes in the
- * background.
+ * The looks of materials, their pictures with them, written into pictures on the sheet. Pixels beyond an island's edge
+ * take the nearest island's colour up to the bleed, so that filtering never mixes in the background.
  */
 import { EVERY, pulse } from '../math/pulse';
 import { UV, type ImageData8, type Mesh, type MeshTextures } from '../mesh/mesh';
+import { MAPS, type Laid, type Look, type MapName } from '../material';
 import { triangulate } from '../mesh/triangulate';
 import type { Material } from '../recipe/define';
 import { fromHex } from '../formats/scene';
 import { fillTriangle } from '../uv/raster';
+import { affineOf, byteOf, lightOf, look, looksOf, onPicture, turning } from './carry';
 
 export interface TextureOptions {
   name: string;
@@ -16,62 +17,260 @@ export interface TextureOptions {
   bleed: number;
 }
 
-const BARE = { color: [0.702, 0.725, 0.675], roughness: 0.8, metalness: 0 };
-
-export function makeTexture(mesh: Mesh, materials: readonly Material[], o: TextureOptions): MeshTextures {
-  let made: ReturnType<MeshTextures['images']> | undefined;
-  return { name: o.name, size: o.size, images: () => (made ??= draw(mesh, materials, o)) };
+/** The pictures that materials show. */
+export interface Pictures {
+  /** By id; what could not be read is not among them. */
+  pixels: ReadonlyMap<string, ImageData8>;
+  /** Where corners lie on the pictures of a UV set, 2 each, NaN where nowhere; undefined where there is no such set. */
+  places(set: number): ArrayLike<number> | undefined;
 }
 
-function draw(mesh: Mesh, materials: readonly Material[], o: TextureOptions): ReturnType<MeshTextures['images']> {
+const NO_PICTURES: Pictures = { pixels: new Map(), places: () => undefined };
+const BARE: Material = { id: '', name: '', color: '#b3b9ac', roughness: 0.8, metalness: 0 };
+
+export function makeTexture(
+  mesh: Mesh,
+  materials: readonly Material[],
+  o: TextureOptions,
+  pictures = NO_PICTURES,
+): MeshTextures {
+  let made: ReturnType<MeshTextures['images']> | undefined;
+  const used = mesh.slots.flatMap((id) => materials.find((m) => m.id === id) ?? []);
+  return {
+    name: o.name,
+    size: o.size,
+    images: () => (made ??= draw(mesh, materials, o, pictures)),
+    look: commonLook(used),
+  };
+}
+
+/** What of several looks can be said of a picture of them all: what any of them needs. */
+function commonLook(all: readonly Look[]): Partial<Look> {
+  const out: Partial<Look> = {};
+  if (all.some((m) => m.bothSides)) out.bothSides = true;
+  if (all.length > 0 && all.every((m) => m.unlit)) out.unlit = true;
+  const cuts = all.flatMap((m) => m.cut || []);
+  if (all.some(isClear)) out.seeThrough = true;
+  else if (cuts.length > 0) out.cut = Math.min(...cuts);
+  if (all.some(glows)) {
+    out.glow = '#ffffff';
+    out.glowStrength = brightest(all);
+  }
+  return out;
+}
+
+const isClear = (m: Look & { opacity?: number }): boolean => !m.cut && (m.seeThrough === true || (m.opacity ?? 1) < 1);
+const glows = (m: Look): boolean => m.glow !== undefined && m.glow !== '#000000';
+const brightest = (all: readonly Look[]): number => Math.max(0, ...all.filter(glows).map((m) => m.glowStrength ?? 1));
+
+/** One picture of a material as it is drawn from. */
+interface Source {
+  image: ImageData8;
+  laid?: Laid;
+  places: ArrayLike<number>;
+}
+
+/** What a material puts into one of the pictures: without a picture of its own, and from what that shows. */
+interface Ink {
+  plain: readonly [number, number, number, number];
+  source?: Source;
+  /** Bytes of what was looked up: light for colours, else as it is. */
+  from(seen: Float64Array, turned: Float64Array | undefined, out: Uint8Array, at: number): void;
+}
+
+const byte = (x: number): number => Math.round(255 * Math.min(1, Math.max(0, x)));
+const isColour = (name: MapName): boolean => name === 'color' || name === 'glow';
+
+function inkOf(name: MapName, m: Material, most: number, pictures: Pictures): Ink {
+  const id = m.maps?.[name];
+  const image = id === undefined ? undefined : pictures.pixels.get(id);
+  const laid = m.laid?.[name];
+  const places = image && pictures.places(laid?.set ?? 0);
+  const source = image && places ? { image, laid, places } : undefined;
+  const strength = laid?.strength ?? 1;
+  const light = lightOf(fromHex(m.color));
+  const glow = lightOf(fromHex(m.glow ?? '#000000')).map((x) => (x * (m.glowStrength ?? 1)) / (most || 1));
+  const clear = m.cut || isClear(m);
+  const by = m.tinted ? 1 : 0;
+  switch (name) {
+    case 'color':
+      return {
+        plain: [...(fromHex(m.color).map(byte) as [number, number, number]), clear ? byte(m.opacity ?? 1) : 255],
+        source,
+        from: (seen, _turned, out, at) => {
+          for (let k = 0; k < 3; k++) out[at + k] = byteOf(seen[k] * (by ? light[k] : 1));
+          out[at + 3] = clear ? byte(seen[3] * (m.opacity ?? 1)) : 255;
+        },
+      };
+    case 'surface':
+      return {
+        plain: [255, byte(m.roughness), byte(m.metalness), 255],
+        source,
+        from: (seen, _turned, out, at) => {
+          out[at] = 255;
+          out[at + 1] = byte(seen[1] * (by ? m.roughness : 1));
+          out[at + 2] = byte(seen[2] * (by ? m.metalness : 1));
+          out[at + 3] = 255;
+        },
+      };
+    case 'normal':
+      return { plain: [128, 128, 255, 255], source, from: (...all) => writeNormal(strength, ...all) };
+    case 'shade':
+      return {
+        plain: [255, 255, 255, 255],
+        source,
+        from: (seen, _turned, out, at) => {
+          out.fill(byte(1 + (seen[0] - 1) * strength), at, at + 3);
+          out[at + 3] = 255;
+        },
+      };
+    case 'glow':
+      return {
+        plain: [byteOf(glow[0]), byteOf(glow[1]), byteOf(glow[2]), 255],
+        source,
+        from: (seen, _turned, out, at) => {
+          for (let k = 0; k < 3; k++) out[at + k] = byteOf(seen[k] * glow[k]);
+          out[at + 3] = 255;
+        },
+      };
+  }
+}
+
+/** A direction, turned as the sheet is. */
+function writeNormal(
+  strength: number,
+  seen: Float64Array,
+  turned: Float64Array | undefined,
+  out: Uint8Array,
+  at: number,
+): void {
+  const x = strength * (2 * seen[0] - 1);
+  const y = strength * (2 * seen[1] - 1);
+  const z = 2 * seen[2] - 1;
+  const l = Math.hypot(x, y, z) || 1;
+  const [a, b, c, d] = turned ?? [1, 0, 0, 1];
+  out[at] = byte(0.5 + (a * x + b * y) / l / 2);
+  out[at + 1] = byte(0.5 + (c * x + d * y) / l / 2);
+  out[at + 2] = byte(0.5 + z / l / 2);
+  out[at + 3] = 255;
+}
+
+function draw(
+  mesh: Mesh,
+  materials: readonly Material[],
+  o: TextureOptions,
+  pictures: Pictures,
+): ReturnType<MeshTextures['images']> {
   const n = o.size;
-  const uv = mesh.attributes[UV].data;
   const slot = mesh.attributes.material?.data;
-  const looks = mesh.slots
-    .map((id) => materials.find((m) => m.id === id))
-    .map((m) => (m ? { color: fromHex(m.color), roughness: m.roughness, metalness: m.metalness } : BARE));
-  const of = new Int16Array(n * n).fill(-1); // which look each pixel has; -1 for none
+  const looks = [...mesh.slots.map((id) => materials.find((m) => m.id === id) ?? BARE), BARE];
+  const most = brightest(looks);
+  const shown = MAPS.filter(
+    (name) =>
+      name === 'color' ||
+      name === 'surface' ||
+      (name === 'glow' ? looks.some(glows) : looks.some((m) => inkOf(name, m, most, pictures).source !== undefined)),
+  );
+  const layers = shown.map((name) => ({
+    name,
+    data: new Uint8Array(4 * n * n),
+    inks: looks.map((m) => inkOf(name, m, most, pictures)),
+  }));
+  const from = new Int32Array(n * n).fill(-1); // the pixel that each pixel is like; -1 for none
   const t = triangulate(mesh);
+  const triangle = new OnSheet(mesh, n);
   for (let i = 0; i < t.face.length; i++) {
     if ((i & EVERY) === 0) pulse();
     const s = slot ? slot[t.face[i]] : -1;
-    const look = s >= 0 && s < looks.length ? s : looks.length;
-    const at = (k: number) => 2 * t.corners[3 * i + k];
-    // Pictures run from the top, UVs from the bottom.
-    fillTriangle(
-      uv[at(0)] * n,
-      (1 - uv[at(0) + 1]) * n,
-      uv[at(1)] * n,
-      (1 - uv[at(1) + 1]) * n,
-      uv[at(2)] * n,
-      (1 - uv[at(2) + 1]) * n,
-      n,
-      n,
-      (y, x0, x1) => of.fill(look, y * n + x0, y * n + x1 + 1),
-    );
+    const own = s >= 0 && s < looks.length - 1 ? s : looks.length - 1;
+    triangle.of(t.corners, i);
+    const brushes = layers.map(({ name, data, inks }) => brushOf(triangle, inks[own], name, data));
+    const at = triangle.pixels;
+    fillTriangle(at[0], at[1], at[2], at[3], at[4], at[5], n, n, (y, x0, x1) => {
+      for (let x = x0; x <= x1; x++) from[y * n + x] = y * n + x;
+      for (const brush of brushes) brush(y, x0, x1);
+    });
   }
-  bleed(of, n, o.bleed);
-  // Whole pixels at once: bytes of a look as one little-endian word.
-  const word = (r: number, g: number, b: number) =>
-    ((255 << 24) | (Math.round(b * 255) << 16) | (Math.round(g * 255) << 8) | Math.round(r * 255)) >>> 0;
-  const colors = Uint32Array.from([...looks, BARE], (l) => word(l.color[0], l.color[1], l.color[2]));
-  const surfaces = Uint32Array.from([...looks, BARE], (l) => word(1, l.roughness, l.metalness));
-  const bare = looks.length;
-  const c32 = new Uint32Array(n * n);
-  const s32 = new Uint32Array(n * n);
-  for (let i = 0; i < of.length; i++) {
-    if ((i & EVERY) === 0) pulse();
-    const look = of[i] >= 0 ? of[i] : bare;
-    c32[i] = colors[look];
-    s32[i] = surfaces[look];
+  bleed(from, n, o.bleed);
+  const out: Partial<Record<MapName, ImageData8>> = {};
+  for (const { name, data, inks } of layers) {
+    const words = new Uint32Array(data.buffer);
+    const bare = new Uint32Array(Uint8Array.from(inks[inks.length - 1].plain).buffer)[0];
+    for (let i = 0; i < from.length; i++) {
+      if ((i & EVERY) === 0) pulse();
+      if (from[i] !== i) words[i] = from[i] < 0 ? bare : words[from[i]];
+    }
+    out[name] = { width: n, height: n, data };
   }
-  const color: ImageData8 = { width: n, height: n, data: new Uint8Array(c32.buffer) };
-  const surface: ImageData8 = { width: n, height: n, data: new Uint8Array(s32.buffer) };
-  return { color, surface };
+  return out as ReturnType<MeshTextures['images']>;
+}
+
+/** The triangle that is drawn: where it lies, in pixels from the upper left, and on the surface. */
+class OnSheet {
+  readonly pixels = new Float64Array(6);
+  readonly uv = new Float64Array(6);
+  readonly surface = new Float64Array(9);
+  readonly corners = new Uint32Array(3);
+
+  constructor(
+    private readonly mesh: Mesh,
+    readonly size: number,
+  ) {}
+
+  of(corners: Uint32Array, triangle: number): void {
+    const uv = this.mesh.attributes[UV].data;
+    const p = this.mesh.positions;
+    for (let k = 0; k < 3; k++) {
+      const c = corners[3 * triangle + k];
+      this.corners[k] = c;
+      this.uv[2 * k] = uv[2 * c];
+      this.uv[2 * k + 1] = uv[2 * c + 1];
+      // Pictures run from the top, UVs from the bottom.
+      this.pixels[2 * k] = uv[2 * c] * this.size;
+      this.pixels[2 * k + 1] = (1 - uv[2 * c + 1]) * this.size;
+      const v = 3 * this.mesh.cornerVertex[c];
+      for (let q = 0; q < 3; q++) this.surface[3 * k + q] = p[v + q];
+    }
+  }
+}
+
+/** Writes a row of pixels of a triangle, x0 to x1. */
+function brushOf(on: OnSheet, ink: Ink, name: MapName, data: Uint8Array): (y: number, x0: number, x1: number) => void {
+  const { size, corners } = on;
+  const { source } = ink;
+  const old = new Float64Array(6);
+  const onOld = new Float64Array(6);
+  if (source)
+    for (let k = 0; k < 3; k++) {
+      const [u, v] = [source.places[2 * corners[k]], source.places[2 * corners[k] + 1]];
+      const [x, y] = onPicture(source.image, source.laid, u, v);
+      old.set([x, y], 2 * k);
+      // As pictures lie, but upwards: that is the way directions are said.
+      onOld.set([x / source.image.width, 1 - y / source.image.height], 2 * k);
+    }
+  // What has no place on the picture (NaN) shows none of it.
+  const m = source && old.every(Number.isFinite) ? affineOf(on.pixels, old) : undefined;
+  if (!source || !m) {
+    const [word] = new Uint32Array(Uint8Array.from(ink.plain).buffer);
+    const words = new Uint32Array(data.buffer);
+    return (y, x0, x1) => {
+      words.fill(word, y * size + x0, y * size + x1 + 1);
+    };
+  }
+  const looks = looksOf(m);
+  const turned = name === 'normal' ? turning(on.surface, onOld, on.uv) : undefined;
+  const seen = new Float64Array(4);
+  const srgb = isColour(name);
+  return (y, x0, x1) => {
+    for (let x = x0; x <= x1; x++) {
+      look(source.image, m, looks, x, y, srgb, seen);
+      ink.from(seen, turned, data, 4 * (y * size + x));
+    }
+  };
 }
 
 /** Spreads values outwards from the islands, ring by ring: a frontier of pixels, each visited once. */
-function bleed(of: Int16Array, n: number, rings: number): void {
+function bleed(of: Int32Array, n: number, rings: number): void {
   let front: number[] = [];
   const open = (i: number) => of[i] < 0;
   for (let y = 0; y < n; y++)

@@ -6,7 +6,7 @@ import type { Scene } from '../formats/scene';
 import type { Look, Maps } from '../material';
 import type { Geometry, KindName } from '../geometry';
 import type { Triple } from '../math/affine';
-import type { Mesh } from '../mesh/mesh';
+import type { ImageData8, Mesh } from '../mesh/mesh';
 import type { ElementPick, PickKind, Resolved } from '../mesh/picks';
 import type { Witness } from '../mesh/witnesses';
 import { pieceName, type Step, type ValueDef, type ValueDefs, type ValuesOf } from './values';
@@ -128,6 +128,10 @@ export interface StepContext {
   readonly handed?: Geometry;
   /** The end of another recipe, remembered like any. Throws what its first failing step says. */
   follow(steps: readonly Step[]): Promise<Geometry>;
+  /** A picture of a material, by its id. Throws one sentence where it cannot be read. */
+  picture(id: string): Promise<ImageData8>;
+  /** What an earlier step of this recipe gives; undefined where there is none of that name. */
+  earlier(step: string): Geometry | undefined;
   /** A stored file, read as a scene. Files of several pieces are read once. */
   scene(sha: string, name: string): Promise<Scene>;
   /** 0..1. Throws Cancelled when the work has been overtaken. */
@@ -158,6 +162,8 @@ export interface StepDef<D extends ValueDefs = ValueDefs, I extends Inputs = Inp
   readonly inputs: I;
   /** It reads the project's materials. */
   readonly usesMaterials?: boolean;
+  /** It reads the pictures of materials as well. */
+  readonly usesPictures?: boolean;
   /** What its values name is taken as it is in its own space: where it stands changes nothing. */
   readonly inOwnSpace?: boolean;
   /** Pieces that its values name besides its inputs. */

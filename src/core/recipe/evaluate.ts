@@ -5,6 +5,7 @@
  * show is handed in: nothing here knows them.
  */
 import { readBrightness, type Brightness } from '../formats/brightness';
+import { readPixels } from '../formats/pixels';
 import type { Scene } from '../formats/scene';
 import { asGeometry, isEmptyGeometry, NO_GEOMETRY, whole, type Geometry, type KindName } from '../geometry';
 import { NO_COPIES } from '../copies/copies';
@@ -61,6 +62,8 @@ export interface EvaluateOptions {
   stepDef(kind: string): StepDef | undefined;
   read(bytes: Uint8Array, name: string): Scene | Promise<Scene>;
   materials?: readonly Material[];
+  /** What a picture of a material is stored as. */
+  picture?: (id: string) => { readonly blob: string; readonly name: string } | undefined;
   /** Follow the recipe only to this step. */
   upTo?: string;
   blob?: (sha: string) => Promise<Uint8Array>;
@@ -139,10 +142,10 @@ export async function evaluate(steps: readonly Step[], o: EvaluateOptions): Prom
     else {
       const start = now();
       const taken = await takeOthers(step, def, o);
-      const seen = def.usesMaterials ? `|${canonical(o.materials ?? [])}` : '';
+      const seen = seenBy(def, o);
       const own = textHash(`${step.kind}|${step.id}|${canonical(step.values)}|${hash}|${taken.hash}${seen}`);
       const had = o.memory.get(own);
-      const result = had ?? (await runStep(step, def, geometry, taken, { before: hash, own }, o));
+      const result = had ?? (await runStep(step, def, geometry, taken, { before: hash, own }, o, out));
       if (!had) o.memory.set(own, result);
       ({ geometry } = result);
       hash = own;
@@ -152,6 +155,13 @@ export async function evaluate(steps: readonly Step[], o: EvaluateOptions): Prom
     if (step.id === o.upTo) break;
   }
   return out;
+}
+
+/** What of the project, beyond its values, a step goes by. */
+function seenBy(def: StepDef, { materials = [], picture }: EvaluateOptions): string {
+  if (!def.usesMaterials) return '';
+  const ids = def.usesPictures ? materials.flatMap((m) => Object.values(m.maps ?? {})) : [];
+  return `|${canonical(materials)}${ids.map((id) => picture?.(id)?.blob ?? '').join()}`;
 }
 
 interface Taken {
@@ -224,6 +234,7 @@ async function runStep(
   taken: Taken,
   hashes: { before: string; own: string },
   o: EvaluateOptions,
+  earlier: readonly Outcome[],
 ): Promise<Kept> {
   const warnings: Warning[] = [];
   const figures: Record<string, number> = {};
@@ -266,6 +277,13 @@ async function runStep(
       o.kits
         ? o.kits.follow(id, own, handed && { geometry: handed, hash: `${hashes.own}/${round ?? ''}` }, round)
         : Promise.reject(new Error('Kits are not to be had here.')),
+    picture: async (id) => {
+      const stored = o.picture?.(id);
+      if (!stored) throw new Error('A picture of its material is not here.');
+      return o.memory.pixelsOf(stored.blob, async () => readPixels(await blob(stored.blob), stored.name));
+    },
+    // Followed once more for others, steps have a round after their name.
+    earlier: (id) => earlier.findLast((x) => x.step === id || x.step.startsWith(`${id}/`))?.geometry,
     scene: (sha, name) => o.memory.scene(`${sha}/${name}`, async () => o.read(await blob(sha), name)),
     follow: async (steps) => {
       const inner = await evaluate(steps, { ...o, upTo: undefined, handed: undefined });

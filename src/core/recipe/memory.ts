@@ -2,19 +2,22 @@
 import type { Brightness } from '../formats/brightness';
 import type { Scene } from '../formats/scene';
 import { arraysOf } from '../geometry';
+import type { ImageData8 } from '../mesh/mesh';
 import { Witnesses } from '../mesh/witnesses';
 import type { Kept } from './define';
 
 const OVERHEAD = 200;
+/** A material shows five pictures at the most; of two materials all are at hand. */
+const PICTURES = 10;
 
 /** What was read last, by name; what failed is read again when it is asked for again. */
-function lastFew<T>(known: Map<string, Promise<T>>, key: string, read: () => Promise<T>): Promise<T> {
+function lastFew<T>(known: Map<string, Promise<T>>, key: string, read: () => Promise<T>, most = 3): Promise<T> {
   let p = known.get(key);
   if (!p) {
     p = read();
     p.catch(() => known.delete(key));
     known.set(key, p);
-    if (known.size > 3) known.delete(known.keys().next().value!);
+    if (known.size > most) known.delete(known.keys().next().value!);
   }
   return p;
 }
@@ -80,6 +83,12 @@ export class Memory {
   private readonly pictures = new Map<string, Promise<Brightness>>();
   picture(sha: string, read: () => Promise<Brightness>): Promise<Brightness> {
     return lastFew(this.pictures, sha, read);
+  }
+
+  /** The last few pictures of materials, for steps that draw them anew. */
+  private readonly pixels = new Map<string, Promise<ImageData8>>();
+  pixelsOf(sha: string, read: () => Promise<ImageData8>): Promise<ImageData8> {
+    return lastFew(this.pixels, sha, read, PICTURES);
   }
 
   /** Results held. */

@@ -157,6 +157,12 @@ const naming = (to: Reference['to']) => {
 /** A stored file, by its SHA-256. */
 export const blob = naming('blob');
 export const material = naming('material');
+
+const makeEarlier = defineValueKind<string>({ kind: 'step', read: readWord });
+/** An earlier step of the same recipe, by its name; empty for none. It is not chosen in the recipe. */
+export const earlierStep = (label: string): ValueDef<string> =>
+  makeEarlier({ label, default: '', schema: WORDS, inner: true });
+
 /** Another piece, whose result is taken in; `none`: the word for going without one. */
 export const pieceName = naming('piece');
 

@@ -1,260 +1,13 @@
-/** Unwrap, colour, and the texture made of both. */
-import type { Attribute, Mesh } from '../mesh/mesh';
-import { nameOfUvSet, UV, uvSetCalled, withSetAhead } from '../mesh/mesh';
-import { makeTexture } from '../paint/texture';
-import { readLayout } from '../uv/layout';
+/** Colours of faces, and the texture made of them and of the pictures of materials. */
+import type { Attribute, ImageData8, Mesh } from '../mesh/mesh';
+import { nameOfUvSet, UV, uvSetCalled, uvSets, withSetAhead } from '../mesh/mesh';
+import { makeTexture, type Pictures } from '../paint/texture';
 import { defineStep, input, type StepContext } from '../recipe/define';
-import {
-  angle,
-  blob,
-  branchName,
-  choice,
-  colors,
-  count,
-  handPlaces,
-  layouts,
-  material,
-  number,
-  pick,
-  text,
-  toggle,
-} from '../recipe/values';
-import { pinsOf, placesWithout, type Pins } from '../uv/placed';
-import { TOGETHER } from '../uv/groups';
-import { sharedSheet } from '../uv/sharing';
-import { partOf, type LayOutOptions } from '../uv/sheets';
-import { unwrapMesh } from '../uv/unwrap';
-import { lostSentence, NOTHING_LOST, remedies, type Found } from './lost';
-
-const PIXELS = [
-  ['256', '256'],
-  ['512', '512'],
-  ['1024', '1024'],
-  ['2048', '2048'],
-  ['4096', '4096'],
-] as const;
-
-/** What may be said of islands, by their faces. */
-const ISLANDS = [
-  ['locked', 'faces of locked islands'],
-  ['upright', 'faces of islands that stand'],
-  ['finer', 'faces of islands that are finer'],
-  ['coarser', 'faces of islands that are coarser'],
-] as const;
-
-export const unwrap = defineStep({
-  kind: 'unwrap',
-  title: 'Unwrap',
-  sentence:
-    ' along {cut} and bends over {seamAngle}, stretched by {stretch} at most, holding {hold}, texels {density}, on {size} px with {padding} px between',
-  inputs: { mesh: input('mesh') },
-  help: 'Cut along seams and lay the surface flat on the sheet',
-  values: {
-    cut: pick('seams', 'edge', ['seam', 'seams']),
-    hold: pick('held together', 'edge', ['edge', 'edges']),
-    seamAngle: angle('bends that are seams', 60, { min: 0, max: Math.PI }),
-    stretch: number('stretched at most', 1.3, { min: 0, max: 10, zero: 'whatever comes' }),
-    islands: count('islands', 0, { min: 0, max: 100_000, zero: 'as few as lie flat' }),
-    hide: number('seams hide', 0.5, { min: 0, max: 1 }),
-    symmetric: toggle('seams of what is alike on both sides', true, 'alike too', 'wherever they are best'),
-    density: number('texels per metre', 0, { min: 0, max: 1e6, zero: 'as fine as fits', unit: '/ m' }),
-    size: choice('sheet', '1024', PIXELS),
-    padding: count('padding', 8, { min: 0, max: 256 }),
-    turn: toggle('turn islands', true, 'turned to fit', 'not turned'),
-    upright: pick('islands that stand as on the model', 'face', ['face', 'faces']),
-    pixels: toggle('islands', false, 'on whole texels', 'as they lie'),
-    sheets: count('sheets', 1, { min: 1, max: 16 }),
-    together: choice('islands kept together', 'no', [
-      ['no', 'as they fit'],
-      ['material', 'those of one material'],
-      ['set', 'those of one set'],
-      ['part', 'those of one part'],
-    ]),
-    partLeft: number('part of the sheet, from the left', 0, { min: 0, max: 0.99 }),
-    partLow: number('part of the sheet, from below', 0, { min: 0, max: 0.99 }),
-    partWidth: number('part of the sheet, width', 1, { min: 0.01, max: 1 }),
-    partHeight: number('part of the sheet, height', 1, { min: 0.01, max: 1 }),
-    set: text('UV set', 'main'),
-    placed: handPlaces('placed by hand'),
-    layout: blob('layout kept'),
-    locked: pick('islands locked in place', 'face', ['face', 'faces']),
-    finer: pick('islands twice as fine as the rest', 'face', ['face', 'faces']),
-    coarser: pick('islands half as fine as the rest', 'face', ['face', 'faces']),
-    repack: toggle('islands placed by hand', false, 'packed with the rest', 'left where they are'),
-  },
-  run: async ({ mesh: given }, v, c) => {
-    if (given.faceCount === 0) return given;
-    const set = uvSetCalled(v.set);
-    const mesh = withSetAhead(given, set);
-    const kept = v.layout === '' ? undefined : await keptLayout(mesh, v.layout, c);
-    const cut = c.find(mesh, v.cut, 'cut');
-    const hold = c.find(mesh, v.hold, 'hold');
-    const [locked, upright, finer, coarser] = ISLANDS.map(([name]) => c.find(mesh, v[name], name));
-    if (cut.lost.length) c.warn(lostSentence(cut, v.cut, 'seams', 'cut'));
-    if (hold.lost.length) c.warn(lostSentence(hold, v.hold, 'held edges', 'hold'));
-    [locked, upright, finer, coarser].forEach((found, k) => {
-      const [name, words] = ISLANDS[k];
-      if (found.lost.length) c.warn(lostSentence(found, v[name], words, name));
-    });
-    const pins = v.placed.face.length ? pinsOf(mesh, v.placed, c.witness('placed')) : undefined;
-    if (pins) {
-      c.add('kept', v.placed.face.length - pins.lost.length - pins.followed);
-      c.add('followed', pins.followed);
-      c.add('lost', pins.lost.length);
-    }
-    // They may lie on what they like.
-    const byHand = facesOf(mesh, pins?.at);
-    const out = unwrapMesh(mesh, {
-      cut: new Set(cut.indices),
-      hold: new Set(hold.indices),
-      seamAngle: v.seamAngle >= Math.PI - 1e-9 ? Infinity : v.seamAngle,
-      stretch: v.stretch > 0 ? Math.max(1.01, v.stretch) : 0,
-      islands: v.islands,
-      hide: v.hide,
-      symmetric: v.symmetric,
-      size: Number(v.size),
-      padding: v.padding,
-      density: v.density,
-      turn: v.turn,
-      // What was placed by hand after the layout was kept is where it was placed.
-      pins: kept && pins ? new Map([...kept.at, ...pins.at]) : (pins?.at ?? kept?.at),
-      soft: new Set([...(kept?.soft ?? []), ...(pins?.soft ?? [])]),
-      kept: kept !== undefined,
-      turned: kept ? turnedOf(kept, pins, byHand) : pins?.turned,
-      within: kept && new Map([...kept.within, ...(pins?.within ?? [])]),
-      stacked: kept && new Set([...kept.stacked, ...byHand]),
-      repack: v.repack,
-      locked: new Set(locked.indices),
-      upright: new Set(upright.indices),
-      finer: new Set(finer.indices),
-      coarser: new Set(coarser.indices),
-      pixels: v.pixels,
-      sheets: v.sheets,
-      together: TOGETHER.find((by) => by === v.together),
-      part: partOf(v),
-      progress: c.progress,
-    });
-    c.tell('islands', out.islands);
-    c.tell('density', out.density);
-    if (out.beyond > 0.005)
-      c.warn(
-        `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: what is held together does not lie flatter.`,
-      );
-    if (out.stuck > 0)
-      c.warn(
-        `${out.stuck} ${out.stuck === 1 ? 'triangle lies' : 'triangles lie'} folded where the layout was followed through a change: unfold anew, or place them by hand.`,
-      );
-    if (out.apart > 0)
-      c.warn(
-        `${out.apart} ${out.apart === 1 ? 'face' : 'faces'} would have lain folded, or on others, where the layout was followed through a change, and ${out.apart === 1 ? 'was' : 'were'} laid out apart.`,
-      );
-    if (v.pixels && v.together !== 'no')
-      c.warn({
-        text: 'On whole texels islands are laid as they fit: they are not kept together.',
-        remedies: [{ label: 'As they fit', values: { together: 'no' } }],
-      });
-    if (out.padding < v.padding)
-      c.warn({
-        text: `With ${v.padding} px between, ${out.islands} islands do not fit ${v.size} px at all; they were laid out with ${out.padding} px.`,
-        remedies: [{ label: `${out.padding} px between`, values: { padding: out.padding } }],
-      });
-    if (out.tooDense)
-      c.warn({
-        text: `At ${Math.round(v.density)} texels per metre the islands do not fit the sheet; they were laid out at ${Math.round(out.density)}.`,
-        remedies: [{ label: 'As fine as fits', values: { density: 0 } }],
-      });
-    if (pins?.lost.length) {
-      const { lost } = pins;
-      c.warn({
-        text: `${lost.length} of ${v.placed.face.length} places set by hand lost their corner by a change before this step.`,
-        remedies: [{ label: 'Forget them', values: { placed: placesWithout(v.placed, new Set(lost)) } }],
-      });
-    }
-    return given.withAttribute(set, out.mesh.attributes[UV]);
-  },
-});
-
-/** How the values of such a step have a sheet laid out. */
-export const shareOptions = (v: Readonly<Record<string, unknown>>): LayOutOptions => ({
-  size: Number(v.size) || 1024,
-  padding: Number(v.padding ?? 8) || 0,
-  density: 0,
-  turn: v.turn !== false,
-  pixels: v.pixels === true,
-  sheets: Number(v.sheets ?? 1) || 1,
-});
-
-export const share = defineStep({
-  kind: 'share',
-  title: 'Share a sheet',
-  sentence: ' with {layouts}, on {size} px with {padding} px between',
-  inputs: { mesh: input('mesh') },
-  inOwnSpace: true,
-  names: (v) => v.layouts.map(({ piece, step }) => branchName(piece, step)),
-  help: 'Lay the islands of several pieces on one sheet, as dense on each as on the others',
-  words: 'atlas together several pieces one sheet pack',
-  hidden: true,
-  values: {
-    layouts: layouts('pieces on the sheet'),
-    size: choice('sheet', '1024', PIXELS),
-    padding: count('padding', 8, { min: 0, max: 256 }),
-    turn: toggle('turn islands', true, 'turned to fit', 'not turned'),
-    pixels: toggle('islands', false, 'on whole texels', 'as they lie'),
-    sheets: count('sheets', 1, { min: 1, max: 16 }),
-    set: text('UV set', 'main'),
-  },
-  run: ({ mesh }, v, c) => {
-    if (v.layouts.length === 0) return mesh;
-    const set = uvSetCalled(v.set);
-    const sharers = v.layouts.map(({ piece, step }) => {
-      const { own, geometry, name } = c.other(branchName(piece, step));
-      const given = (own?.geometry ?? geometry).mesh;
-      if (!given?.attributes[set])
-        throw new Error(`“${name}” is not laid out: unfold it, or share the sheet without it.`);
-      return { mesh: withSetAhead(given, set), size: own?.size ?? 1 };
-    });
-    const { uv, density, islands } = sharedSheet(sharers, shareOptions(v));
-    const at = v.layouts.findIndex((x) => x.own);
-    const data = uv[at];
-    if (data?.length !== 2 * mesh.cornerCount)
-      throw new Error('The piece is not as it lies on the sheet it shares: lay it on one sheet with the others again.');
-    if (!(density > 0)) c.warn(`The islands of ${v.layouts.length} pieces do not fit one sheet.`);
-    c.tell('islands', islands);
-    c.tell('density', density);
-    return mesh.withAttribute(set, { domain: 'corner', width: 2, data });
-  },
-});
-
-/** Where the corners of a surface lie by the layout that was kept, as far as it says. */
-async function keptLayout(mesh: Mesh, sha: string, c: StepContext): Promise<Pins> {
-  const layout = readLayout(await c.blob(sha));
-  const pins = pinsOf(mesh, layout.places, undefined, layout);
-  let faces = 0;
-  for (let f = 0; f < mesh.faceCount; f++) {
-    let all = true;
-    for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1] && all; k++) all = pins.at.has(k);
-    if (all) faces++;
-  }
-  c.tell('faces', mesh.faceCount);
-  c.tell('keptFaces', faces);
-  return pins;
-}
-
-/** Faces that lie mirrored: as it was kept, or as the hand has laid them since. */
-function turnedOf(kept: Pins, pins: Pins | undefined, byHand: ReadonlySet<number>): Set<number> {
-  return new Set([...[...kept.turned].filter((f) => !byHand.has(f)), ...(pins?.turned ?? [])]);
-}
-
-/** Faces with a corner that was placed by hand. */
-function facesOf(mesh: Mesh, placed?: ReadonlyMap<number, unknown>): Set<number> {
-  const out = new Set<number>();
-  for (let f = 0; placed && f < mesh.faceCount; f++) {
-    let c = mesh.faceStart[f];
-    while (c < mesh.faceStart[f + 1] && !placed.has(c)) c++;
-    if (c < mesh.faceStart[f + 1]) out.add(f);
-  }
-  return out;
-}
+import { choice, colors, count, earlierStep, material, text } from '../recipe/values';
+import { layoutOf } from '../uv/layout';
+import { pinsOf } from '../uv/placed';
+import { NOTHING_LOST, remedies, type Found } from './lost';
+import { PIXELS } from './unwrap';
 
 export const color = defineStep({
   kind: 'color',
@@ -307,14 +60,16 @@ export const texture = defineStep({
   sentence: ' {name} at {size} px, bleeding {bleed} px beyond the islands',
   inputs: { mesh: input('mesh') },
   usesMaterials: true,
-  help: 'Write the colours into a picture on the sheet',
+  help: 'Write the colours, and the pictures of the materials, into a picture on the sheet',
+  usesPictures: true,
   values: {
     name: text('name', 'color'),
     size: choice('size', '1024', PIXELS),
     set: text('UV set', 'main'),
     bleed: count('bleed', 8, { min: 0, max: 64 }),
+    pictures: earlierStep('pictures lie as after the step'),
   },
-  run: ({ mesh }, v, c) => {
+  run: async ({ mesh }, v, c) => {
     const set = uvSetCalled(v.set);
     if (!mesh.attributes[set])
       throw new Error(
@@ -323,6 +78,69 @@ export const texture = defineStep({
           : `There is no UV set ${nameOfUvSet(set)} to write on: put an unwrap step for it before this one.`,
       );
     const o = { name: v.name || 'color', size: Number(v.size), bleed: v.bleed };
-    return mesh.with({ textures: { ...makeTexture(withSetAhead(mesh, set), c.materials, o), set } });
+    const pictures = await picturesOf(mesh, v.pictures, c);
+    return mesh.with({ textures: { ...makeTexture(withSetAhead(mesh, set), c.materials, o, pictures), set } });
   },
 });
+
+/**
+ * The pictures of its materials, and where it lies on them: as it does now, or as it did after an earlier step, followed
+ * to what has become of it since.
+ */
+async function picturesOf(mesh: Mesh, step: string, c: StepContext): Promise<Pictures> {
+  const pixels = new Map<string, ImageData8>();
+  const worn = c.materials.filter((m) => mesh.slots.includes(m.id));
+  for (const id of new Set(worn.flatMap((m) => Object.values(m.maps ?? {}))))
+    try {
+      pixels.set(id, await c.picture(id));
+    } catch (e) {
+      c.warn(`${(e as Error).message} What shows it has its plain colour.`);
+    }
+  if (pixels.size === 0) return { pixels, places: () => undefined };
+  const before = step === '' ? undefined : c.earlier(step)?.mesh;
+  if (step !== '' && !before?.attributes[UV])
+    c.warn('The step is gone by which the pictures of its materials lay: they lie as the piece is laid out now.');
+  const places = before?.attributes[UV] ? followedTo(mesh, before) : undefined;
+  if (places) {
+    const faces = facesWithout(mesh, places);
+    c.tell('faces', mesh.faceCount);
+    c.tell('carried', mesh.faceCount - faces);
+    if (faces > 0)
+      c.warn(
+        `${faces} of ${mesh.faceCount} faces were not there where the pictures lay: they have the plain colours of their materials.`,
+      );
+  }
+  return {
+    pixels,
+    places: (set) => {
+      if (set === 0 && places) return places;
+      const name = uvSets(mesh)[set];
+      return name === undefined ? undefined : mesh.attributes[name].data;
+    },
+  };
+}
+
+/** Where the corners of a mesh lay on the sheet of what it was made from: 2 each, NaN where nowhere. */
+function followedTo(mesh: Mesh, before: Mesh): ArrayLike<number> {
+  const uv = before.attributes[UV].data;
+  const same =
+    before.cornerCount === mesh.cornerCount &&
+    mesh.cornerVertex.every((v, c) => v === before.cornerVertex[c]) &&
+    mesh.faceKey.every((key, f) => key === before.faceKey[f]);
+  if (same) return uv;
+  const layout = layoutOf(before);
+  const out = new Float64Array(2 * mesh.cornerCount).fill(NaN);
+  for (const [corner, place] of pinsOf(mesh, layout.places, undefined, layout).at) out.set(place, 2 * corner);
+  return out;
+}
+
+function facesWithout(mesh: Mesh, places: ArrayLike<number>): number {
+  let out = 0;
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+      if (Number.isNaN(places[2 * c])) {
+        out++;
+        break;
+      }
+  return out;
+}

@@ -5,7 +5,7 @@ import { evaluate, type EvaluateOptions, type Outcome } from '../recipe/evaluate
 import type { Step } from '../recipe/values';
 import { farOff, handOn, note, takeOver } from './attributes';
 import { alongCurve, flat, grid, onElements, round, row, stack } from './copies';
-import { color, share, shareOptions, texture, unwrap } from './finish';
+import { color, texture } from './finish';
 import { shift, shiftCurve, tint, where } from './formulas';
 import { join, keep, merged, section } from './gather';
 import { branch, each, handed, placed, repeat, through } from './kits';
@@ -13,6 +13,7 @@ import { lay, mirror, place, subdivide, weld } from './modify';
 import { stepsOfTools } from './oftools';
 import { around, burst, choose, dress, form, gridded, part, spread, within } from './parts';
 import { shape } from './shape';
+import { share, shareOptions, unwrap } from './unwrap';
 import { box, broughtIn, cylinder, line, plane, sphere } from './start';
 
 const all = [

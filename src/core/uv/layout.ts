@@ -108,6 +108,22 @@ function lyingOf({ start, uv, faceKey }: ReturnType<typeof tables>): Set<number>
   return out;
 }
 
+/** The layout of a surface as it would be read. It needs its UVs. */
+export function layoutOf(mesh: Mesh): Layout {
+  const { at, role } = mesh.places;
+  const face = new Array<number>(mesh.cornerCount);
+  for (let f = 0; f < mesh.faceCount; f++) face.fill(mesh.faceKey[f], mesh.faceStart[f], mesh.faceStart[f + 1]);
+  const uv = mesh.attributes[UV].data;
+  return {
+    lying: new Set(),
+    places: { face, vertex: Array.from(mesh.cornerVertex, (v) => mesh.vertexKey[v]), uv: Array.from(uv) },
+    spot: (k) => {
+      const v = mesh.cornerVertex[k];
+      return Float64Array.of(at[4 * v], at[4 * v + 1], at[4 * v + 2], at[4 * v + 3], role[v]);
+    },
+  };
+}
+
 const sizeOf = (f: number, v: number, c: number): number => 8 * (f + v) + 4 * (5 * v + 3 * c + f + 1);
 
 /** Keys first: numbers of eight bytes stand at places of eight. */

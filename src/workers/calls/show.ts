@@ -20,7 +20,8 @@ import {
   withSetAhead,
   type Mesh,
 } from '../../core/mesh';
-import { emptyMesh } from '../../core/mesh/mesh';
+import { mapMaps } from '../../core/material';
+import { emptyMesh, type ImageData8 } from '../../core/mesh/mesh';
 import { inColoursOf } from '../../core/mesh/statistics';
 import { marksNow } from '../../core/mesh/marks';
 import { Cancelled, type Outcome } from '../../core/recipe';
@@ -170,8 +171,8 @@ function pictureOf(
   task.transfer.push(...memoryOf(patch ?? out.buffers!));
   out.bounds = boundsOfGeometry(geometry) ?? { min: [0, 0, 0], max: [0, 0, 0] };
   if (texture) {
-    const { color, surface } = texture.images();
-    out.texture = { name: texture.name, size: texture.size, color: color.data, surface: surface.data };
+    const { name, size, look = {} } = texture;
+    out.texture = { name, size, look, pictures: mapMaps<ImageData8, Uint8Array>(texture.images(), (i) => i.data) };
   }
   return { picture: out, holds };
 }

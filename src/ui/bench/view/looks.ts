@@ -89,7 +89,7 @@ function seeThrough(out: THREE.Material, m: Material): void {
   out.transparent = !m.cut && (m.seeThrough === true || out.opacity < 1);
 }
 
-export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial {
+export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial | THREE.MeshBasicMaterial {
   const picture = (data: Uint8Array, srgb: boolean) => {
     // Uploaded top row first; the model's UVs run from the bottom.
     const flipped = new Uint8Array(data.length);
@@ -106,12 +106,26 @@ export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial {
   };
   const out = physical();
   out.color.set('#ffffff');
-  out.map = picture(t.color, true);
-  const surface = picture(t.surface, false);
-  out.roughnessMap = surface;
-  out.metalnessMap = surface;
+  const shown = (name: MapName) => {
+    const data = t.pictures[name];
+    return data ? picture(data, name === 'color' || name === 'glow') : null;
+  };
+  out.map = shown('color');
+  const asMaterial = { ...BARE, ...t.look };
+  seeThrough(out, asMaterial);
+  if (t.look.unlit) {
+    const flat = new THREE.MeshBasicMaterial({ map: out.map, ...offset });
+    seeThrough(flat, asMaterial);
+    return flat;
+  }
+  out.roughnessMap = out.metalnessMap = shown('surface');
   out.roughness = 1;
   out.metalness = 1;
+  out.normalMap = shown('normal');
+  out.aoMap = shown('shade');
+  out.emissiveMap = shown('glow');
+  out.emissive.set(t.look.glow ?? '#000000');
+  out.emissiveIntensity = t.look.glowStrength ?? 1;
   return out;
 }
 
