@@ -12,14 +12,15 @@ import { UV, uvSetCalled, withSetAhead, type Mesh } from '../core/mesh';
 import { layoutAsPixels, layoutAsSvg } from '../core/uv/drawing';
 import { TOGETHER } from '../core/uv/groups';
 import { shareSheet } from '../core/uv/sharing';
+import { carryPictures } from './carried';
 import { readModel, writeModel } from './files';
 import { numberOption, parseArgs, Usage, type Options } from './usage';
 
 /**
  * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--seam-angle DEG] [--one-sided] [--size PX]
  * [--padding PX] [--sheets N] [--density TEXELS/M] [--pixels] [--together material|set|part] [--one-sheet]
- * [--set NAME] [--drawing svg|png] [--jobs N] [--json]`:
- * every piece gets a sheet of its own, or all of a file one. Several files, or a folder of them, go into the folder OUT
+ * [--set NAME] [--leave-pictures] [--drawing svg|png] [--jobs N] [--json]`:
+ * every piece gets a sheet of its own, or all of a file one; pictures of its materials are drawn anew to go with that. Several files, or a folder of them, go into the folder OUT
  * under their names; what cannot be read is told and passed over. As many at once as there are processors, or as
  * `--jobs` says.
  */
@@ -40,7 +41,7 @@ export async function run(args: string[]): Promise<number> {
       'together',
       'jobs',
     ],
-    ['json', 'pixels', 'one-sided', 'one-sheet'],
+    ['json', 'pixels', 'one-sided', 'one-sheet', 'leave-pictures'],
   );
   if (o.positional.length < 2) throw new Usage('unfold needs IN and OUT.');
   const angle = numberOption(o, 'seam-angle', 60, 0, 180);
@@ -71,7 +72,8 @@ export async function run(args: string[]): Promise<number> {
   const set = uvSetCalled(String(o.values.set ?? ''));
   const drawing = o.values.drawing as string | undefined;
   if (drawing !== undefined && drawing !== 'svg' && drawing !== 'png') throw new Usage('--drawing is svg or png.');
-  const how: How = { drawing, set, oneSheet: o.flags.has('one-sheet') };
+  const pictures = o.flags.has('leave-pictures') ? 'left' : 'carried';
+  const how: How = { drawing, set, oneSheet: o.flags.has('one-sheet'), pictures };
   const ins = o.positional.slice(0, -1);
   const out = o.positional[o.positional.length - 1];
   const many = ins.length > 1 || isFolder(ins[0]);
@@ -177,6 +179,8 @@ interface How {
   set: string;
   /** All pieces of a file share a sheet. */
   oneSheet: boolean;
+  /** Whether pictures of materials are drawn anew on the new layouts. */
+  pictures: 'carried' | 'left';
 }
 
 /** Lays what the pieces of a scene have in a set on one sheet, as dense on each as on the others. Answers how dense. */
@@ -201,12 +205,14 @@ async function unfoldFile(
   from: string,
   to: string,
   options: UnwrapOptions,
-  { drawing, set, oneSheet }: How,
+  { drawing, set, oneSheet, pictures }: How,
 ): Promise<Record<string, unknown>[]> {
   const scene = await readModel(from);
   const laid: { i: number; beyond: number; density: number }[] = [];
+  const before = new Map<number, Mesh>();
   scene.pieces.forEach((piece, i) => {
     if (!piece.mesh || piece.mesh.faceCount === 0) return;
+    before.set(i, piece.mesh);
     const out = unwrapMesh(piece.mesh, options);
     scene.pieces[i] = { ...piece, mesh: piece.mesh.withAttribute(set, out.mesh.attributes[UV]) };
     if (out.padding < options.padding)
@@ -231,6 +237,15 @@ async function unfoldFile(
     const sheet = uvFigures(seen, seen.attributes[UV].data, undefined, options.sheets);
     return { piece: name, ...sheet, beyond, texelsPerMetre: shared ?? density };
   });
+  // Pictures lie on the main set: beside another they go on to lie as they did.
+  if (set === UV && pictures !== 'left')
+    for (const w of carryPictures(scene, before, {
+      size: options.size,
+      padding: options.padding,
+      sheets: options.sheets ?? 1,
+      oneSheet,
+    }))
+      console.error(w);
   for (const w of scene.warnings) console.error(w);
   await writeModel(scene, to);
   return figures;

@@ -1,9 +1,10 @@
 /** From a document to scenes that exporters write: every piece's recipe followed to its end. */
 import type { Memory, Outcome } from '../core/recipe';
-import { nameOfUvSet, UV, uvSets, type ImageData8, type Mesh, triangulate, gatherAttributes } from '../core/mesh';
+import { nameOfUvSet, UV, type ImageData8, type Mesh, triangulate, gatherAttributes } from '../core/mesh';
 import { IDENTITY, placeMatrix, type Affine } from '../core/math';
-import { lookOf, mapMaps, MAPS, type Maps } from '../core/material';
+import { lookOf, MAPS, type Maps } from '../core/material';
 import { emptyScene, flatten, fromHex, type Scene, type SceneMaterial } from '../core/formats';
+import { wear } from '../core/formats/wear';
 import { isEmptyGeometry, transformGeometry, type Geometry } from '../core/geometry';
 import { placeOfCopy } from '../core/copies/copies';
 import { followDocument } from './follow';
@@ -150,27 +151,9 @@ function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, Sc
   const t = mesh.textures;
   const set = t?.set ?? UV;
   if (t && mesh.attributes[set]) {
-    const laid = { set: uvSets(mesh).indexOf(set) };
-    const maps = mapMaps(t.images(), (image, name) => {
-      const called = name === 'color' ? t.name : `${t.name}_${name}`;
-      const file = `${piece.name}_${called}.png`.replace(/\s+/g, '_');
-      return scene.images.push({ name: file, mime: 'image/png', bytes: input.encode(image) }) - 1;
-    });
-    const id = `texture-${piece.id}`;
-    materials.set(id, {
-      id,
-      name: `${piece.name} ${t.name}`,
-      color: [1, 1, 1, 1],
-      roughness: 0.7,
-      metalness: 0,
-      ...t.look,
-      maps,
-      ...(laid.set > 0 ? { laid: mapMaps(maps, () => laid) } : {}),
-    });
-    return mesh.with({
-      slots: [id],
-      attributes: { ...mesh.attributes, material: { domain: 'face', width: 1, data: new Int32Array(mesh.faceCount) } },
-    });
+    const out = wear(mesh, t, { id: `texture-${piece.id}`, name: piece.name, images: scene.images }, input.encode);
+    materials.set(out.material.id, out.material);
+    return out.mesh;
   }
   if (t)
     scene.warnings.push(

@@ -32,7 +32,7 @@ import type { Blueprint, Dial, Piece, ProjectDocument, Step } from './types';
 
 export type Draft = ProjectDocument;
 
-const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+export const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 
 export const pieceOf = (doc: Draft, id: string): Piece => {
   const p = doc.pieces.find((x) => x.id === id);

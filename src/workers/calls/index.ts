@@ -7,7 +7,7 @@ import { check, ship } from './ship';
 import { compare } from './compare';
 import { facts } from './facts';
 import { keep } from './keep';
-import { layout } from './layout';
+import { laidOut, layout } from './layout';
 import { packing } from './packing';
 import { parts } from './parts';
 import { pick } from './pick';
@@ -38,6 +38,7 @@ export const calls = {
   check,
   checks,
   keep,
+  laidOut,
   layout,
   anchor,
   packing,

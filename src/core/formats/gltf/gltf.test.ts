@@ -203,6 +203,30 @@ describe('materials', () => {
     });
   });
 
+  test('UVs run from the foot of a picture, theirs from its top; there and back they are as they were', async () => {
+    const theirs = [0.1, 0.2, 0.7, 0.25, 0.6, 0.9, 0.05, 1.5];
+    const made = documentWith(() => undefined);
+    for (const set of [0, 1]) made.p.setAttribute(`TEXCOORD_${set}`, made.list('VEC2', Float32Array.from(theirs)));
+    const scene = await read(made.doc);
+    const first = meshOf(scene);
+    for (const name of ['uv', 'uv2'])
+      [0, 1, 2, 0, 2, 3].forEach((v, c) => {
+        expect(first.attributes[name].data[2 * c]).toBeCloseTo(theirs[2 * v], 6);
+        expect(first.attributes[name].data[2 * c + 1]).toBeCloseTo(1 - theirs[2 * v + 1], 6);
+      });
+    const again = meshOf(await readAny(await writeGlb(scene), 'b.glb'));
+    const sorted = (m: Mesh) =>
+      Array.from({ length: m.cornerCount }, (_, c) =>
+        [
+          ...m.positions.subarray(3 * m.cornerVertex[c], 3 * m.cornerVertex[c] + 3),
+          ...m.attributes.uv.data.subarray(2 * c, 2 * c + 2),
+        ]
+          .map((x) => Math.round(1e5 * x) || 0)
+          .join(),
+      ).sort();
+    expect(sorted(again)).toEqual(sorted(first));
+  });
+
   test('how a picture lies is the same map of UVs, though theirs run from the top', async () => {
     const [tx, ty, r, sx, sy] = [0.1, 0.2, 0.7, 2, 3];
     const made = documentWith((doc, p) => {

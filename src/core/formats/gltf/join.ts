@@ -124,8 +124,10 @@ export function joinPrimitives(all: readonly Primitive[], { slotOf, seed, warn }
     floats(p.getAttribute('POSITION')!, 3, position, 3 * base);
     kinds.forEach((k, j) => {
       const a = p.getAttribute(k.semantic);
-      if (a && a.getCount() === count) floats(a, k.width, data[j], k.width * base);
-      else if (k.name === COLOR) data[j].fill(1, 4 * base, 4 * (base + count));
+      if (a && a.getCount() === count) {
+        floats(a, k.width, data[j], k.width * base);
+        if (k.semantic.startsWith('TEXCOORD_')) fromBelow(data[j], 2 * base, 2 * (base + count));
+      } else if (k.name === COLOR) data[j].fill(1, 4 * base, 4 * (base + count));
     });
     const slot = slotOf(p);
     const named = (p.getExtras() as { group?: unknown }).group;
@@ -217,6 +219,11 @@ function spread(k: Kind, data: Float32Array, corners: Uint32Array, cornerVertex:
     for (let q = 0; q < width; q++) out[width * c + q] = data[from + q];
   }
   return { domain: 'corner', width, data: out };
+}
+
+/** Theirs run from the top of a picture, ours from its foot. */
+function fromBelow(uv: Float32Array, from: number, to: number): void {
+  for (let i = from + 1; i < to; i += 2) uv[i] = 1 - uv[i];
 }
 
 function indexOf(list: string[], name: string): number {

@@ -63,6 +63,8 @@ function documentOf(input: Scene): Document {
   const scene = withoutLean(input);
   const doc = new Document();
   const shared = new Map<Mesh, ReturnType<Document['createMesh']>>();
+  // Pictures lie in a buffer as well, where there is no mesh to make one.
+  if (scene.images.length > 0) doc.createBuffer();
   const textures = scene.images.map((i) => doc.createTexture(i.name).setImage(i.bytes).setMimeType(i.mime));
   const materials = new Map(scene.materials.map((m) => [m.id, materialTo(doc, m, textures)]));
   // A scene without nodes is none.

@@ -1,6 +1,9 @@
 /** Materials on faces, and textures made of them. */
+import { carriedBy, carryPictures, firstUnwrap, picturesOn } from '../../../document/carrying';
 import * as changes from '../../../document/changes';
-import { session } from '../session';
+import { WorkCancelled } from '../../../workers/link';
+import { refocus, session } from '../session';
+import type { Piece } from '../../../document/types';
 import { bench, say, workedOn } from '../store';
 
 export function giveMaterial(material: string): void {
@@ -45,4 +48,55 @@ export function makeTexture(): void {
     return;
   }
   session.change('make texture', (d) => changes.addStep(d, piece.id, 'texture', changes.newId()));
+}
+
+/** Has the pictures of its materials drawn anew wherever the piece is laid out from now on. */
+export async function carryOver(): Promise<void> {
+  const { document, mesh } = bench.get();
+  const piece = workedOn(bench.get());
+  if (piece?.kind !== 'mesh' || !document) {
+    say('Pick a piece first.');
+    return;
+  }
+  const pictures = picturesOn(document, piece, mesh?.slots);
+  if (pictures.length === 0) {
+    say('Its materials show no pictures: there is nothing to carry over.');
+    return;
+  }
+  if (carriedBy(piece)) {
+    say('Its pictures are carried over already; they follow every change of the layout.');
+    return;
+  }
+  let before: string | undefined;
+  try {
+    before = await lyingBefore(piece);
+  } catch (e) {
+    if (!(e instanceof WorkCancelled)) say((e as Error).message);
+    return;
+  }
+  const now = workedOn(bench.get());
+  if (now?.id !== piece.id) return;
+  try {
+    let step: string | undefined;
+    session.change('carry the pictures over', (d) => {
+      step = carryPictures(d, changes.pieceOf(d, piece.id), pictures, before);
+    });
+    if (step) bench.set({ step });
+    refocus();
+    say(
+      step
+        ? 'The pictures lie by the layout as it was; lay the piece out anew as you like, and they go along.'
+        : 'The pictures are drawn anew: they lie by the layout from before it was unwrapped.',
+    );
+  } catch (e) {
+    say((e as Error).message);
+  }
+}
+
+/** The step before the first that lays a piece out, where it had a layout of its own there. */
+async function lyingBefore(piece: Piece): Promise<string | undefined> {
+  const first = firstUnwrap(piece);
+  const step = first && piece.recipe[piece.recipe.indexOf(first) - 1]?.id;
+  if (!step || !session.crew) return undefined;
+  return (await session.crew.ask('laidOut', { piece: piece.id, step })) ? step : undefined;
 }

@@ -3,6 +3,7 @@ import {
   copyLayout,
   endSuggesting,
   layAsCopied,
+  carryOver,
   makeTexture,
   markSeams,
   packAll,
@@ -131,5 +132,13 @@ export const sheetCommands = defineCommands([
     when: (s) =>
       workedOn(s)?.recipe.some((x) => x.kind === 'unwrap') || 'Unwrap the piece first: a texture needs a sheet.',
     run: makeTexture,
+  },
+  {
+    id: 'carry-over',
+    title: 'Carry the pictures over',
+    help: 'Draws the pictures of its materials anew on another layout, and again whenever that changes',
+    words: 'transfer resample rebake texture image new uv layout',
+    when: (s) => workedOn(s)?.kind === 'mesh' || 'Pick a piece first.',
+    run: () => void carryOver(),
   },
 ]);

@@ -4,8 +4,10 @@ import { IconCrosshair } from '@tabler/icons-react';
 import { useState, type ReactElement, type ReactNode } from 'react';
 import { BRUSHES, type Brush } from '../../../core/uv/edits/brush';
 import type { UvFigures } from '../../../core/uv/measure';
+import { leavesPictures } from '../../../document/carrying';
 import type { Piece, Step } from '../../../document/types';
-import { focusStep, haveOwnSheet, keepPickAs, pickSet } from '../actions';
+import { carryOver, focusStep, haveOwnSheet, keepPickAs, pickSet } from '../actions';
+import { useBench } from '../store';
 import { Legend, type Heat, type HeatOf } from './heat';
 import { SNAPS, type Snap } from './snapping';
 import type { BrushNow } from './useBrush';
@@ -154,6 +156,7 @@ export function SheetHead(p: SheetHeadProps): ReactElement {
           </button>
         </p>
       )}
+      <LeftBehind piece={piece} />
       {p.heat && <Legend heat={p.heat} texels={texels} />}
       {p.figures && <Figures figures={p.figures} texels={texels} kept={p.kept} />}
     </div>
@@ -282,5 +285,21 @@ function Figures({
         wrong={f.overlap > 0}
       />
     </dl>
+  );
+}
+
+/** Where the pictures that its materials show do not lie by this layout. */
+function LeftBehind({ piece }: { piece: Piece | undefined }) {
+  const left = useBench(
+    (s) => !!s.document && piece?.kind === 'mesh' && leavesPictures(s.document, piece, s.mesh?.slots),
+  );
+  if (!left) return null;
+  return (
+    <p className="mt-0.5 text-[12px]">
+      The pictures of its materials lie by the layout before.{' '}
+      <button className="link-remedy" onClick={() => void carryOver()}>
+        Carry them over
+      </button>
+    </p>
   );
 }

@@ -5,7 +5,8 @@ import * as changes from '../../../document/changes';
 import type { Material, ProjectImage } from '../../../document/types';
 import { MAPS, type MapName } from '../../../core/material';
 import { ColorField } from '../../parts/ColorField';
-import { giveMaterial, makeTexture, setStage } from '../actions';
+import { carriedBy, picturesOn } from '../../../document/carrying';
+import { carryOver, giveMaterial, makeTexture, setStage } from '../actions';
 import { keepMaterial } from '../library';
 import { session } from '../session';
 import { useBench, workedOn } from '../store';
@@ -267,13 +268,29 @@ function Map({ name, of, material, pictures, set }: MapProps) {
 /** The texture made of a piece's colours, or the way to it. */
 function Texture() {
   const piece = useBench((s) => workedOn(s));
+  const worn = useBench((s) => !!s.document && !!piece && picturesOn(s.document, piece, s.mesh?.slots).length > 0);
   const has = (kind: string) => !!piece?.recipe.some((x) => x.kind === kind);
+  const carried = piece && carriedBy(piece);
+  const carry = worn && !carried && (
+    <>
+      <p className="quiet mb-2 mt-3">
+        Its materials show pictures, which lie by the layout it has now, or had when it came in. To lay it out anew,
+        have them drawn anew as well.
+      </p>
+      <button className="btn btn-sm w-full font-normal" onClick={() => void carryOver()}>
+        Carry the pictures over
+      </button>
+    </>
+  );
   if (has('texture'))
     return (
       <Section title="Texture">
         <p className="quiet">
-          The colours are written into a picture; its size and bleed are in the recipe. It follows every change.
+          {worn ? 'The colours, and the pictures of its materials, are' : 'The colours are'} written into a picture; its
+          size and bleed are in the recipe. It follows every change.
+          {carried && ' The pictures lie by a layout from before, and are drawn anew on this one.'}
         </p>
+        {carry}
       </Section>
     );
   if (has('unwrap'))
@@ -283,6 +300,7 @@ function Texture() {
         <button className="btn btn-sm w-full font-normal" onClick={makeTexture}>
           Make texture
         </button>
+        {carry}
       </Section>
     );
   return (

@@ -1,0 +1,101 @@
+/** Pictures of a file's materials drawn anew on the layouts that its pieces were given. */
+import { mergeMeshes } from '../core/edit/merge';
+import { writePng, type Scene, type SceneMaterial } from '../core/formats';
+import { toHex } from '../core/formats/scene';
+import { readPixels } from '../core/formats/pixels';
+import { wear, withoutUnworn } from '../core/formats/wear';
+import { lookOf } from '../core/material';
+import { UV, uvSets, type ImageData8, type Mesh } from '../core/mesh';
+import { makeTexture } from '../core/paint/texture';
+import type { Material } from '../core/recipe/define';
+
+export interface CarryOptions {
+  size: number;
+  padding: number;
+  sheets: number;
+  /** All pieces are on one sheet, and so is one picture of them all. */
+  oneSheet: boolean;
+}
+
+/**
+ * `before`: by piece of the scene, the meshes as they lay on the pictures. Pieces that show none, or had no layout, are
+ * left as they are. Answers a sentence for each that could not be carried over.
+ */
+export function carryPictures(scene: Scene, before: ReadonlyMap<number, Mesh>, o: CarryOptions): string[] {
+  const said: string[] = [];
+  const shows = (m: SceneMaterial): boolean =>
+    Object.keys(m.maps ?? {}).some((name) => !m.laid?.[name as keyof typeof m.laid]?.set);
+  const wearing = [...before.keys()].filter((i) => {
+    const mesh = scene.pieces[i].mesh!;
+    return before.get(i)!.attributes[UV] && scene.materials.some((m) => shows(m) && mesh.slots.includes(m.id));
+  });
+  // A picture of each further sheet no file of ours can show.
+  if (o.sheets > 1)
+    return wearing.map(
+      (i) => `${scene.pieces[i].name}: on several sheets its pictures are not drawn anew; they lie as they did.`,
+    );
+  const pixels = new Map<string, ImageData8>();
+  const broken = new Map<string, string>();
+  const worn = new Set(wearing.flatMap((i) => scene.pieces[i].mesh!.slots));
+  for (const m of scene.materials)
+    for (const at of worn.has(m.id) ? Object.values(m.maps ?? {}) : [])
+      if (!pixels.has(`${at}`))
+        try {
+          pixels.set(`${at}`, readPixels(scene.images[at].bytes, scene.images[at].name));
+        } catch (e) {
+          broken.set(m.id, (e as Error).message);
+        }
+  const good = wearing.filter((i) => {
+    const wrong = scene.pieces[i].mesh!.slots.find((id) => broken.has(id));
+    if (wrong !== undefined)
+      said.push(
+        `${scene.pieces[i].name}: ${broken.get(wrong)!} Its pictures lie as they did, and not by the new layout.`,
+      );
+    return wrong === undefined;
+  });
+  const materials = scene.materials.map((m): Material => {
+    const maps = Object.fromEntries(Object.entries(m.maps ?? {}).map(([name, at]) => [name, `${at}`]));
+    return { ...lookOf(m), id: m.id, name: m.name, color: toHex(m.color), opacity: m.color[3], maps };
+  });
+  const draw = (mesh: Mesh, old: ArrayLike<number>) =>
+    makeTexture(
+      mesh,
+      materials,
+      { name: 'color', size: o.size, bleed: Math.max(1, o.padding >> 1) },
+      {
+        pixels,
+        places: (set) => {
+          const name = uvSets(mesh)[set];
+          if (set === 0) return old;
+          return name === undefined ? undefined : mesh.attributes[name].data;
+        },
+      },
+    );
+  const uvBefore = (i: number) => before.get(i)!.attributes[UV].data;
+  if (o.oneSheet && good.length > 0) {
+    const all = mergeMeshes(good.map((i) => ({ mesh: scene.pieces[i].mesh!, name: scene.pieces[i].name })));
+    const old = new Float32Array(2 * all.cornerCount);
+    let at = 0;
+    for (const i of good) {
+      old.set(uvBefore(i), at);
+      at += uvBefore(i).length;
+    }
+    const texture = draw(all, old);
+    put(scene, good, texture, 'sheet');
+  } else
+    for (const i of good) put(scene, [i], draw(scene.pieces[i].mesh!, uvBefore(i)), `${i} ${scene.pieces[i].name}`);
+  if (good.length > 0) withoutUnworn(scene);
+  return said;
+}
+
+function put(scene: Scene, pieces: readonly number[], texture: ReturnType<typeof makeTexture>, name: string): void {
+  const id = `carried ${name}`;
+  const called = name.replace(/^\d+ /, '');
+  let first: SceneMaterial | undefined;
+  for (const i of pieces) {
+    const out = wear(scene.pieces[i].mesh!, texture, { id, name: called, images: first ? [] : scene.images }, writePng);
+    scene.pieces[i] = { ...scene.pieces[i], mesh: out.mesh };
+    first ??= out.material;
+  }
+  if (first) scene.materials.push(first);
+}
