@@ -52,7 +52,8 @@ export function carryPictures(
     const { placed: _placed, layout: _layout, ...values } = plain(own.values);
     addStep(doc, piece.id, 'unwrap', again, values, own.id);
   }
-  const widest = Math.max(1, ...pictures.map((i) => Math.max(i.width, i.height)));
+  const sheet = Number(piece.recipe.findLast((x) => x.kind === 'unwrap' && onMain(x))?.values.size ?? 0);
+  const widest = Math.max(1, sheet || 0, ...pictures.map((i) => Math.max(i.width, i.height)));
   const size = String(SIZES.find((s) => s >= widest) ?? 4096);
   const had = piece.recipe.find((x) => x.kind === 'texture' && onMain(x));
   if (had) setValues(doc, piece.id, had.id, { pictures: from });

@@ -79,6 +79,8 @@ export const texture = defineStep({
       );
     const o = { name: v.name || 'color', size: Number(v.size), bleed: v.bleed };
     const pictures = await picturesOf(mesh, v.pictures, c);
+    if (mesh.attributes[set].data.some((x, i) => i % 2 === 0 && x > 1 + 1e-4))
+      c.warn('Some of it lies on further sheets: the texture is a picture of the first alone.');
     return mesh.with({ textures: { ...makeTexture(withSetAhead(mesh, set), c.materials, o, pictures), set } });
   },
 });
