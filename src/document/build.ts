@@ -1,12 +1,21 @@
 /** From a document to scenes that exporters write: every piece's recipe followed to its end. */
 import type { Memory, Outcome } from '../core/recipe';
-import { nameOfUvSet, UV, type ImageData8, type Mesh, triangulate, gatherAttributes } from '../core/mesh';
+import {
+  nameOfUvSet,
+  UV,
+  type ImageData8,
+  type Mesh,
+  type MeshTextures,
+  triangulate,
+  gatherAttributes,
+} from '../core/mesh';
 import { IDENTITY, placeMatrix, type Affine } from '../core/math';
 import { lookOf, MAPS, type Maps } from '../core/material';
 import { emptyScene, flatten, fromHex, type Scene, type SceneMaterial } from '../core/formats';
-import { wear } from '../core/formats/wear';
+import { inMaterial, wear } from '../core/formats/wear';
 import { isEmptyGeometry, transformGeometry, type Geometry } from '../core/geometry';
 import { placeOfCopy } from '../core/copies/copies';
+import { leavesPictures } from './carrying';
 import { followDocument } from './follow';
 import type { Piece, ProjectDocument } from './types';
 
@@ -64,6 +73,7 @@ export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: Bu
     }
     return at;
   };
+  const worn = new Map<MeshTextures, string>();
   const takeMaterial = async (id: string): Promise<void> => {
     const m = doc.materials.find((x) => x.id === id);
     if (!m || materials.has(id)) return;
@@ -103,10 +113,14 @@ export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: Bu
       if (!mesh?.faceCount && !copies?.of.length && isEmptyGeometry(others))
         scene.warnings.push(`${source.name} has no faces; it ships empty.`);
       const dressed = async (m: Mesh | undefined): Promise<Mesh | undefined> => {
-        const out = m && dress(m, source, scene, materials, input);
+        const out = m && dress(m, source, { scene, materials, worn, input });
         for (const slot of out?.slots ?? []) await takeMaterial(slot);
         return out && o.triangulate ? triangles(out) : out;
       };
+      if (mesh && !mesh.textures && leavesPictures(doc, source, mesh.slots))
+        scene.warnings.push(
+          `${source.name}: the pictures of its materials lie as the file had them, not by the layout it has now. Carry them over in Unwrap.`,
+        );
       const own = await dressed(mesh);
       const each = [];
       for (const s of copies?.sources ?? []) each.push({ ...s, mesh: await dressed(s.mesh) });
@@ -146,13 +160,28 @@ function fit(scene: Scene, o: ShipOptions): Scene {
   return { ...flat, pieces: flat.pieces.map((p) => ({ ...p, ...transformGeometry(p, map) })) };
 }
 
+interface Wardrobe {
+  scene: Scene;
+  materials: Map<string, SceneMaterial>;
+  /** By texture: the material that shows it. */
+  worn: Map<MeshTextures, string>;
+  input: BuildInput;
+}
+
 /** A textured piece ships with one material that shows its pictures; others with the materials they use. */
-function dress(mesh: Mesh, piece: Piece, scene: Scene, materials: Map<string, SceneMaterial>, input: BuildInput): Mesh {
+function dress(mesh: Mesh, piece: Piece, { scene, materials, worn, input }: Wardrobe): Mesh {
   const t = mesh.textures;
   const set = t?.set ?? UV;
   if (t && mesh.attributes[set]) {
-    const out = wear(mesh, t, { id: `texture-${piece.id}`, name: piece.name, images: scene.images }, input.encode);
-    materials.set(out.material.id, out.material);
+    const had = worn.get(t);
+    if (had) return inMaterial(mesh, had);
+    // What is copied may be of several pieces, each in a texture of its own.
+    const others = worn.size > 0 && materials.has(`texture-${piece.id}`);
+    const id = others ? `texture-${piece.id}-${worn.size}` : `texture-${piece.id}`;
+    const name = others ? `${piece.name} ${worn.size}` : piece.name;
+    const out = wear(mesh, t, { id, name, images: scene.images }, input.encode);
+    materials.set(id, out.material);
+    worn.set(t, id);
     return out.mesh;
   }
   if (t)

@@ -51,6 +51,17 @@ test('the pictures on a piece are those of the materials it wears, on its main U
   expect(picturesOn(d, piece(d)).map((i) => i.id)).toEqual(['rust']);
   expect(picturesOn(d, piece(d), ['n']).map((i) => i.id)).toEqual(['rust', 'other']);
   expect(leavesPictures(d, piece(d))).toBe(false);
+  const brought = produce(d, (x) => {
+    const { recipe } = changes.pieceOf(x, 'p');
+    recipe[0] = { ...recipe[0], kind: 'brought-in' };
+  });
+  expect(leavesPictures(brought, piece(brought))).toBe(true);
+  expect(
+    leavesPictures(
+      produce(brought, (x) => void changes.setStep(x, 'p', 'u', { on: false })),
+      piece(d),
+    ),
+  ).toBe(false);
 });
 
 test('by what it is laid out as now: another unwrap step, and a texture of the size of the largest picture', () => {

@@ -5,6 +5,7 @@
  * 60 storeys of 680 faces in one pass over flat arrays; by transforming and merging mesh by mesh it took three times as
  * long (see `./glypta bench --only copies`).
  */
+import { oneTexture } from '../edit/merge';
 import { transformMesh } from '../edit/transform';
 import { determinant, IDENTITY, type Affine } from '../math/affine';
 import { EVERY, pulse } from '../math/pulse';
@@ -120,7 +121,7 @@ function meshOf(c: Copies): Mesh | undefined {
     attributes,
     slots,
     groups,
-    textures: meshes.find((m) => m.textures)?.textures,
+    textures: oneTexture([...new Set(list.map(of))]),
     marks: meshes.some((m) => m.marks) ? new Later(() => marksOfAll(c, list, meshes)) : undefined,
     places: new Later(() => placesOfAll(c, list, meshes, vertices)),
   });

@@ -7,7 +7,7 @@ import { edgeKey, key2 } from '../math/hash';
 import { blank } from '../mesh/gather';
 import { alikeColoured } from '../mesh/colours';
 import { marksAs, type MarkName, type Marks } from '../mesh/marks';
-import { emptyMesh, Mesh, type Attribute } from '../mesh/mesh';
+import { emptyMesh, Mesh, type Attribute, type MeshTextures } from '../mesh/mesh';
 import { copiedRole, Later } from '../mesh/places';
 
 export interface MergePart {
@@ -75,7 +75,7 @@ export function mergeMeshes(parts: readonly MergePart[]): Mesh {
   if (attributes.normal && meshes.some((m) => m.faceCount > 0 && !m.attributes.normal)) delete attributes.normal;
   attributes.group = { domain: 'face', width: 1, data: group };
   const kept = parts.find((p) => p.seed === undefined)?.mesh;
-  const { lineage, textures } = kept ?? {};
+  const { lineage } = kept ?? {};
   return new Mesh({
     positions,
     cornerVertex,
@@ -86,7 +86,7 @@ export function mergeMeshes(parts: readonly MergePart[]): Mesh {
     slots,
     groups,
     lineage,
-    textures,
+    textures: oneTexture(meshes),
     marks: meshes.some((m) => m.marks) ? new Later(() => mergedMarks(meshes, parts)) : undefined,
     places: new Later(() => {
       const out = { at: new Float32Array(4 * vertices), role: new Uint32Array(vertices) };
@@ -102,6 +102,12 @@ export function mergeMeshes(parts: readonly MergePart[]): Mesh {
       return out;
     }),
   });
+}
+
+/** The texture that all of them wear; none where one wears another, or nothing: on its sheet it would show anything. */
+export function oneTexture(meshes: readonly Mesh[]): MeshTextures | undefined {
+  const [first, ...others] = meshes.filter((m) => m.faceCount > 0).map((m) => m.textures);
+  return others.every((t) => t === first) ? first : undefined;
 }
 
 function mergedMarks(meshes: readonly Mesh[], parts: readonly MergePart[]): Marks {

@@ -27,10 +27,14 @@ export function wear(
     maps,
     ...(laid.set > 0 ? { laid: mapMaps(maps, () => laid) } : {}),
   };
-  const all: Int32Array = new Int32Array(mesh.faceCount);
-  const attributes = { ...mesh.attributes, material: { domain: 'face', width: 1, data: all } as const };
-  return { mesh: mesh.with({ slots: [id], attributes }), material };
+  return { mesh: inMaterial(mesh, id), material };
 }
+
+/** All of a mesh in one material. */
+export const inMaterial = (mesh: Mesh, id: string): Mesh =>
+  mesh
+    .with({ slots: [id] })
+    .withAttribute('material', { domain: 'face', width: 1, data: new Int32Array(mesh.faceCount) });
 
 /** Takes out materials that nothing wears any more, and pictures that none shows. */
 export function withoutUnworn(scene: Scene): void {

@@ -104,6 +104,10 @@ export interface Kept {
   losses?: ReadonlyMap<string, Pick<Resolved, 'lost' | 'nearest' | 'at'>>;
 }
 
+/** What is told where something is no longer as its texture was drawn. */
+export const TEXTURE_ENDS =
+  'The texture ends here: it was drawn for another sheet than there is now. Make the texture after this step.';
+
 export interface StepContext {
   /** Seed of the keys this step makes. */
   id: number;

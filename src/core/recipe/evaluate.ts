@@ -28,7 +28,7 @@ import {
 } from './define';
 import type { Memory } from './memory';
 import { complete, isFormula, type Expression, type Step, type ValueDefs, type ValuesOf } from './values';
-import type { Warning } from './define';
+import { TEXTURE_ENDS, type Warning } from './define';
 
 export interface Outcome {
   step: string;
@@ -227,6 +227,15 @@ const needsWhole = (def: StepDef): boolean => {
   return taken.some((i) => i.kind === 'mesh') && !taken.some((i) => i.kind === 'copies');
 };
 
+/** What was textured is so no longer, though it is there. */
+function losesTexture(before: readonly (Geometry | Handed | string)[], { mesh, copies }: Geometry): boolean {
+  if (copies || !mesh?.faceCount || mesh.textures) return false;
+  return before.some((b) => typeof b !== 'string' && isTextured('geometry' in b ? b.geometry : b));
+}
+
+const isTextured = ({ mesh, copies }: Geometry): boolean =>
+  mesh?.textures !== undefined || copies?.sources.some((s) => s.mesh?.textures) === true;
+
 async function runStep(
   step: Step,
   def: StepDef,
@@ -317,6 +326,8 @@ async function runStep(
     );
     const made = asGeometry(await withPulse(stop, () => def.run(given, values, context)));
     const geometry = { ...past, ...made };
+    const taking = start ? [...taken.named.values()] : [had, ...Object.values(taken.given)];
+    if (losesTexture(taking, geometry)) warnings.push({ text: TEXTURE_ENDS });
     // What draws something of its own needs nothing before it.
     if (!start && isEmptyGeometry(before) && isEmptyGeometry(geometry))
       warnings.unshift({ text: 'There is nothing before this step to work on.' });

@@ -7,7 +7,7 @@ import { components } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
 import { mask } from '../mesh/picks';
 import { remedies } from './lost';
-import { defineStep, everything, input, otherPiece } from '../recipe/define';
+import { defineStep, everything, input, otherPiece, TEXTURE_ENDS } from '../recipe/define';
 import { choice, length, parts, pick, setOrMaterial } from '../recipe/values';
 
 export const merged = defineStep({
@@ -25,7 +25,9 @@ export const merged = defineStep({
       const value = transformGeometry(await c.follow(p.recipe), p.place);
       list.push({ value, name: p.name, seed: keyOf(`${c.id}/${p.id}`) });
     }
-    return mergeGeometries(list);
+    const out = mergeGeometries(list);
+    if (!out.mesh?.textures && list.some(({ value }) => value.mesh?.textures)) c.warn(TEXTURE_ENDS);
+    return out;
   },
 });
 

@@ -1,5 +1,5 @@
 /** Unwrap: a sheet of its own for a piece, or one for several. */
-import type { Mesh } from '../mesh/mesh';
+import type { Attribute, Mesh } from '../mesh/mesh';
 import { UV, uvSetCalled, withSetAhead } from '../mesh/mesh';
 import { readLayout } from '../uv/layout';
 import { defineStep, input, type StepContext } from '../recipe/define';
@@ -168,9 +168,15 @@ export const unwrap = defineStep({
         remedies: [{ label: 'Forget them', values: { placed: placesWithout(v.placed, new Set(lost)) } }],
       });
     }
-    return given.withAttribute(set, out.mesh.attributes[UV]);
+    return laidOut(given, set, out.mesh.attributes[UV]);
   },
 });
+
+/** With places on a sheet. A texture that was drawn for others there is none for these. */
+function laidOut(mesh: Mesh, set: string, places: Attribute): Mesh {
+  const out = mesh.withAttribute(set, places);
+  return (mesh.textures?.set ?? UV) === set ? out.with({ textures: undefined }) : out;
+}
 
 /** How the values of such a step have a sheet laid out. */
 export const shareOptions = (v: Readonly<Record<string, unknown>>): LayOutOptions => ({
@@ -219,7 +225,7 @@ export const share = defineStep({
     if (!(density > 0)) c.warn(`The islands of ${v.layouts.length} pieces do not fit one sheet.`);
     c.tell('islands', islands);
     c.tell('density', density);
-    return mesh.withAttribute(set, { domain: 'corner', width: 2, data });
+    return laidOut(mesh, set, { domain: 'corner', width: 2, data });
   },
 });
 
