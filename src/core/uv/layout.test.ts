@@ -111,6 +111,22 @@ test('what is new is laid out by itself, and moves nothing', async () => {
   expect([f.flips, f.overlap, f.outside]).toEqual([0, 0, 0]);
 });
 
+test('on another of its kind it lies to the last bit as on the first, both sides of every cut too', async () => {
+  const kinds = [
+    (id: string) => step('sphere', { diameter: 1, made: 'cube', cuts: 6 }, id),
+    (id: string) => step('sphere', { diameter: 1, made: 'rings', cuts: 6 }, id),
+    (id: string) => step('cylinder', { size: 1, height: 2, sides: 9, rows: 5, cap: 'polygon', onGround: true }, id),
+  ];
+  for (const make of kinds) {
+    const mesh = await kept([make('one')]);
+    const out = await follow([make('other')], 'kept');
+    expect([out.error, out.warnings]).toEqual([undefined, []]);
+    expect(out.mesh.faceKey[0]).not.toBe(mesh.faceKey[0]);
+    const [is, was] = [uvOf(out.mesh), uvOf(mesh)];
+    expect(Math.max(...is.map((x, i) => Math.abs(x - was[i])))).toBeLessThan(1e-6);
+  }
+});
+
 /** A drum whose faces of the upper half lie on those of the lower, as halves that share their texture do. */
 async function stackedDrum(): Promise<Mesh> {
   const mesh = await kept([drum()]);

@@ -34,8 +34,12 @@ export const CORNER_SPOT = 5;
  * that the finer ones had.
  */
 const BEYOND = 4;
-/** Places of one vertex in one island that are nearer than this, in cells, are one: only across a cut there are two. */
+/**
+ * What two faces say of their common corner, beyond the border of what was there, may differ by so many cells and is one
+ * place; what they say of what lies within differs by no more than this, or there is a cut between.
+ */
 const ONE_PLACE = 0.75;
+const EXACT = 0.02;
 
 const { hypot, max, min } = Math;
 
@@ -169,6 +173,15 @@ interface Found {
   kept?: KeptWith;
 }
 
+/** What was found for a corner; `inside`: it reaches over a border, and that is the nearest on it. */
+interface Reached {
+  c: number;
+  place: [number, number];
+  inside: [number, number] | undefined;
+  name: string;
+  cell: number;
+}
+
 /** Corners that no entry names get their places from what was placed where they lie. */
 function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
   const old = oldFaces(placed, found);
@@ -194,6 +207,24 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
   const islands = new Map<number, OldFace[]>();
   for (const face of old.values()) islands.set(face.island, [...(islands.get(face.island) ?? []), face]);
   const settled = new Map<string, [number, number][]>();
+  const unsure: Reached[] = [];
+  /** One vertex has one place in an island, on each side of a cut: the nearest that was said within some cells. */
+  const settle = ({ c, place, inside, name, cell }: Reached, within: number): void => {
+    const had = settled.get(name) ?? [];
+    let one: [number, number] | undefined;
+    let least = within * cell;
+    for (const p of had) {
+      const away = hypot(p[0] - place[0], p[1] - place[1]);
+      if (away >= least) continue;
+      least = away;
+      one = p;
+    }
+    if (!one) {
+      settled.set(name, [...had, place]);
+      if (inside) out.within.set(place, inside);
+    }
+    out.at.set(c, one ?? place);
+  };
   for (const [f, sources] of heirsOfOld) {
     pulse();
     const ring = ringOf(mesh, f);
@@ -228,19 +259,13 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
           inside = within(placed, reach);
         }
       }
-      // Beyond a border what two faces say of their common corner may differ: what was said first counts.
-      const name = `${island}/${mesh.cornerVertex[c]}`;
-      const had = settled.get(name) ?? [];
-      const cell = sheetSize(placed, best.face);
-      const one = had.find(([x, y]) => hypot(x - place[0], y - place[1]) < ONE_PLACE * cell);
-      if (!one) {
-        settled.set(name, [...had, place]);
-        if (inside) out.within.set(place, inside);
-      }
-      out.at.set(c, one ?? place);
+      const found = { c, place, inside, name: `${island}/${mesh.cornerVertex[c]}`, cell: sheetSize(placed, best.face) };
+      if (inside) unsure.push(found);
+      else settle(found, EXACT);
       out.soft.add(c);
     }
   }
+  for (const found of unsure) settle(found, ONE_PLACE);
 }
 
 /** What the corners of an old face say at a place between or beside them. */
