@@ -35,11 +35,17 @@ export function makeTexture(
   pictures = NO_PICTURES,
 ): MeshTextures {
   let made: ReturnType<MeshTextures['images']> | undefined;
+  let from: Pictures | undefined = pictures;
   const used = mesh.slots.flatMap((id) => materials.find((m) => m.id === id) ?? []);
   return {
     name: o.name,
     size: o.size,
-    images: () => (made ??= draw(mesh, materials, o, pictures)),
+    images: () => {
+      made ??= draw(mesh, materials, o, from ?? NO_PICTURES);
+      // What it was drawn from may be large.
+      from = undefined;
+      return made;
+    },
     look: commonLook(used),
   };
 }

@@ -9,6 +9,8 @@ import type { Kept } from './define';
 const OVERHEAD = 200;
 /** A material shows five pictures at the most; of two materials all are at hand. */
 const PICTURES = 10;
+/** Unpacked, and the largest one in any case. */
+const PIXEL_BYTES = 384 * 1024 * 1024;
 
 /** What was read last, by name; what failed is read again when it is asked for again. */
 function lastFew<T>(known: Map<string, Promise<T>>, key: string, read: () => Promise<T>, most = 3): Promise<T> {
@@ -87,8 +89,17 @@ export class Memory {
 
   /** The last few pictures of materials, for steps that draw them anew. */
   private readonly pixels = new Map<string, Promise<ImageData8>>();
-  pixelsOf(sha: string, read: () => Promise<ImageData8>): Promise<ImageData8> {
-    return lastFew(this.pixels, sha, read, PICTURES);
+  private readonly pixelBytes = new Map<string, number>();
+  async pixelsOf(sha: string, read: () => Promise<ImageData8>): Promise<ImageData8> {
+    const image = await lastFew(this.pixels, sha, read, PICTURES);
+    this.pixelBytes.set(sha, image.data.length);
+    let held = 0;
+    for (const name of [...this.pixels.keys()].reverse()) {
+      held += this.pixelBytes.get(name) ?? 0;
+      if (held > PIXEL_BYTES && name !== sha) this.pixels.delete(name);
+    }
+    for (const name of this.pixelBytes.keys()) if (!this.pixels.has(name)) this.pixelBytes.delete(name);
+    return image;
   }
 
   /** Results held. */

@@ -160,6 +160,28 @@ describe('the evaluator', () => {
   });
 });
 
+test('pictures are unpacked once, as long as they are not too large together; one that failed is asked for again', async () => {
+  const memory = new Memory();
+  let read = 0;
+  const of = (sha: string, bytes: number) =>
+    memory.pixelsOf(sha, async () => {
+      read++;
+      return { width: 1, height: 1, data: { length: bytes } as Uint8Array };
+    });
+  for (let i = 0; i < 3; i++) await of('small', 1000);
+  await of('other', 1000);
+  await of('small', 1000);
+  expect(read).toBe(2);
+  // Larger than all that may be held: itself it stays, what was there before goes.
+  await of('huge', 1e9);
+  await of('huge', 1e9);
+  expect(read).toBe(3);
+  await of('small', 1000);
+  expect(read).toBe(4);
+  await expect(memory.pixelsOf('broken', () => Promise.reject(new Error('cut short')))).rejects.toThrow('cut short');
+  expect((await of('broken', 10)).data.length).toBe(10);
+});
+
 describe('starting sizes and placing', () => {
   test('a cylinder by radius and by diameter are the same', async () => {
     const a = last(await run([step('c', 'cylinder', { across: 'radius', size: 0.05, sides: 12 })])).mesh;
