@@ -4,8 +4,8 @@
  */
 import type { Bounds } from '../mesh/bounds';
 import type { Mesh } from '../mesh/mesh';
-import { COLOR, uvSets } from '../mesh/mesh';
-import { toLinear } from '../math/colour';
+import { coloursOfCorners } from '../mesh/colours';
+import { uvSets } from '../mesh/mesh';
 import { marksOf } from '../mesh/marks';
 import { cornerNormals, faceNormals } from '../mesh/normals';
 import { topologyOf, type Topology } from '../mesh/topology';
@@ -123,15 +123,8 @@ export function edgeBuffers(mesh: Mesh, normals = faceNormals(mesh)): Pick<Displ
 }
 
 function ownColours(mesh: Mesh): { color?: Float32Array } {
-  const own = mesh.attributes[COLOR];
-  if (!own || own.domain === 'face' || own.width < 3) return {};
-  const out = new Float32Array(4 * mesh.cornerCount).fill(1);
-  for (let c = 0; c < mesh.cornerCount; c++) {
-    const from = own.width * (own.domain === 'vertex' ? mesh.cornerVertex[c] : c);
-    for (let k = 0; k < 3; k++) out[4 * c + k] = toLinear(own.data[from + k]);
-    if (own.width > 3) out[4 * c + 3] = own.data[from + 3];
-  }
-  return { color: out };
+  const color = coloursOfCorners(mesh);
+  return color ? { color } : {};
 }
 
 /** `smooth` in radians; 0 for flat. */

@@ -1,6 +1,6 @@
 /** A texture as files have it: one material that shows its pictures. */
 import { mapMaps, type Maps } from '../material';
-import { UV, uvSets, type ImageData8, type Mesh, type MeshTextures } from '../mesh/mesh';
+import { COLOR, UV, uvSets, type ImageData8, type Mesh, type MeshTextures } from '../mesh/mesh';
 import type { Scene, SceneMaterial } from './scene';
 
 /** Puts the pictures into the scene, and answers the mesh in the material that shows them. The mesh needs their UVs. */
@@ -30,10 +30,11 @@ export function wear(
   return { mesh: inMaterial(mesh, id), material };
 }
 
-/** All of a mesh in one material. */
+/** All of a mesh in a material of its texture. Its own colours are in that: beside it they would count twice. */
 export const inMaterial = (mesh: Mesh, id: string): Mesh =>
   mesh
     .with({ slots: [id] })
+    .withAttribute(COLOR, undefined)
     .withAttribute('material', { domain: 'face', width: 1, data: new Int32Array(mesh.faceCount) });
 
 /** Takes out materials that nothing wears any more, and pictures that none shows. */

@@ -1,4 +1,5 @@
 /** Colours of their own that several meshes have, or only some of them, made alike: for joining them. */
+import { toLinear } from '../math/colour';
 import { COLOR, type Attribute, type Mesh } from './mesh';
 
 const WIDE = 4;
@@ -22,4 +23,17 @@ export function alikeColoured(meshes: readonly Mesh[]): readonly Mesh[] {
   const domain = own.every((a) => a.domain === 'vertex') ? 'vertex' : 'corner';
   if (own.length === meshes.length && own.every((a) => a.domain === domain && a.width === WIDE)) return meshes;
   return meshes.map((m) => m.withAttribute(COLOR, coloursAt(m, domain)));
+}
+
+/** Colours of its own as light, four per corner, opacity last; undefined where it has none. */
+export function coloursOfCorners(mesh: Mesh): Float32Array | undefined {
+  const own = mesh.attributes[COLOR];
+  if (!own || own.domain === 'face' || own.width < 3) return undefined;
+  const out = new Float32Array(WIDE * mesh.cornerCount).fill(1);
+  for (let c = 0; c < mesh.cornerCount; c++) {
+    const from = own.width * (own.domain === 'vertex' ? mesh.cornerVertex[c] : c);
+    for (let k = 0; k < 3; k++) out[WIDE * c + k] = toLinear(own.data[from + k]);
+    if (own.width > 3) out[WIDE * c + 3] = own.data[from + 3];
+  }
+  return out;
 }

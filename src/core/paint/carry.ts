@@ -4,24 +4,20 @@
  * costs a product and the four pixels around a place; where many old pixels fall on one new, several places of it are
  * looked at. Directions of normal pictures turn with the sheet.
  */
+import { toLinear, toSrgb } from '../math/colour';
 import type { ImageData8 } from '../mesh/mesh';
 import type { Laid } from '../material';
 
 const { ceil, cos, floor, hypot, max, min, sin, sqrt } = Math;
 
-/** sRGB (IEC 61966-2-1) to light and back: light is what may be averaged and multiplied. */
-const LIGHT = Float64Array.from({ length: 256 }, (_, i) => toLight(i / 255));
-function toLight(x: number): number {
-  return x <= 0.04045 ? x / 12.92 : ((x + 0.055) / 1.055) ** 2.4;
-}
+/** sRGB to light and back: light is what may be averaged and multiplied. */
+const LIGHT = Float64Array.from({ length: 256 }, (_, i) => toLinear(i / 255));
 const SHADES = 4096;
-const BYTES = Uint8Array.from({ length: SHADES + 1 }, (_, i) => {
-  const x = i / SHADES;
-  return Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055));
-});
+const BYTES = Uint8Array.from({ length: SHADES + 1 }, (_, i) => Math.round(255 * toSrgb(i / SHADES)));
 
 /** '0..1' in sRGB as light. */
-export const lightOf = (rgb: readonly number[]): number[] => rgb.map(toLight);
+export const lightOf = (rgb: readonly number[]): number[] => rgb.map(toLinear);
+export const lightOfByte = (byteInSrgb: number): number => LIGHT[byteInSrgb];
 /** Light, 0..1, as a byte in sRGB. */
 export const byteOf = (light: number): number => BYTES[Math.round(SHADES * max(0, min(1, light)))];
 

@@ -130,3 +130,26 @@ test('dents turn with the sheet: laid a quarter turn round, to the right becomes
   near(turnedBy([1, 0, 1, 1, 0, 1, 0, 0]), [128, 255, 128]);
   near(turnedBy([1, 0, 0, 0, 0, 1, 1, 1]), [0, 128, 128]); // mirrored
 });
+
+test('colours of its own multiply what is drawn, as light, between corners too; what has no material is in them alone', () => {
+  const mesh = quads([...square(0, 0, 1, 0.5), ...square(0, 0.5, 1, 1)], [0, -1]);
+  // Red from nothing on the left to all on the right, half of green and blue as light.
+  const data = Float32Array.from({ length: 4 * mesh.cornerCount }, (_, i) => {
+    const right = mesh.attributes.uv.data[2 * (i >> 2)] === 1;
+    return [right ? 1 : 0, 188 / 255, 188 / 255, 1][i % 4];
+  });
+  const white: Material = { ...red, color: '#ffffff' };
+  const m = mesh.withAttribute('color', { domain: 'corner', width: 4, data });
+  const { color } = makeTexture(m, [white], { name: 'c', size: 64, bleed: 0 }).images();
+  for (const y of [5, 60])
+    for (const x of [0, 20, 32, 63]) {
+      const [r, g, b, a] = at(color.data, 64, x, y);
+      const light = (x + 0.5) / 64;
+      expect(
+        Math.abs(r - 255 * (light <= 0.0031308 ? 12.92 * light : 1.055 * light ** (1 / 2.4) - 0.055)),
+      ).toBeLessThan(1.5);
+      expect([Math.abs(g - 188) < 2, Math.abs(b - 188) < 2, a]).toEqual([true, true, 255]);
+    }
+  const plain = makeTexture(mesh, [white], { name: 'c', size: 64, bleed: 0 }).images().color;
+  expect(at(plain.data, 64, 5, 60)).toEqual([255, 255, 255, 255]);
+});

@@ -5,11 +5,12 @@
 import { EVERY, pulse } from '../math/pulse';
 import { UV, type ImageData8, type Mesh, type MeshTextures } from '../mesh/mesh';
 import { MAPS, type Laid, type Look, type MapName } from '../material';
+import { coloursOfCorners } from '../mesh/colours';
 import { triangulate } from '../mesh/triangulate';
 import type { Material } from '../recipe/define';
 import { fromHex } from '../formats/scene';
 import { fillTriangle } from '../uv/raster';
-import { affineOf, byteOf, lightOf, look, looksOf, onPicture, turning } from './carry';
+import { affineOf, byteOf, lightOf, lightOfByte, look, looksOf, onPicture, turning } from './carry';
 
 export interface TextureOptions {
   name: string;
@@ -26,6 +27,7 @@ export interface Pictures {
 }
 
 const NO_PICTURES: Pictures = { pixels: new Map(), places: () => undefined };
+/** Of what has no material; where it has colours of its own these are seen as they are. */
 const BARE: Material = { id: '', name: '', color: '#b3b9ac', roughness: 0.8, metalness: 0 };
 
 export function makeTexture(
@@ -169,7 +171,9 @@ function draw(
 ): ReturnType<MeshTextures['images']> {
   const n = o.size;
   const slot = mesh.attributes.material?.data;
-  const looks = [...mesh.slots.map((id) => materials.find((m) => m.id === id) ?? BARE), BARE];
+  const tints = coloursOfCorners(mesh);
+  const none = tints ? { ...BARE, color: '#ffffff' } : BARE;
+  const looks = [...mesh.slots.map((id) => materials.find((m) => m.id === id) ?? none), none];
   const most = brightest(looks);
   const shown = MAPS.filter(
     (name) =>
@@ -191,10 +195,12 @@ function draw(
     const own = s >= 0 && s < looks.length - 1 ? s : looks.length - 1;
     triangle.of(t.corners, i);
     const brushes = layers.map(({ name, data, inks }) => brushOf(triangle, inks[own], name, data));
+    const tint = tints && tintOf(triangle, tints, layers[0].data);
     const at = triangle.pixels;
     fillTriangle(at[0], at[1], at[2], at[3], at[4], at[5], n, n, (y, x0, x1) => {
       for (let x = x0; x <= x1; x++) from[y * n + x] = y * n + x;
       for (const brush of brushes) brush(y, x0, x1);
+      tint?.(y, x0, x1);
     });
   }
   bleed(from, n, o.bleed);
@@ -271,6 +277,31 @@ function brushOf(on: OnSheet, ink: Ink, name: MapName, data: Uint8Array): (y: nu
     for (let x = x0; x <= x1; x++) {
       look(source.image, m, looks, x, y, srgb, seen);
       ink.from(seen, turned, data, 4 * (y * size + x));
+    }
+  };
+}
+
+/** Multiplies what was drawn of a triangle by its own colours; undefined where these are white. */
+function tintOf(
+  { corners, pixels, size }: OnSheet,
+  tints: Float32Array,
+  data: Uint8Array,
+): ((y: number, x0: number, x1: number) => void) | undefined {
+  const of = (c: number, k: number): number => tints[4 * corners[c] + k];
+  const pair = (k: number): number[] => [0, 1, 2].flatMap((c) => [of(c, k), of(c, k + 1)]);
+  const [rg, ba] = [affineOf(pixels, pair(0)), affineOf(pixels, pair(2))];
+  if (!rg || !ba || [0, 1, 2].every((c) => [0, 1, 2, 3].every((k) => of(c, k) === 1))) return undefined;
+  const maps = [rg.subarray(0, 3), rg.subarray(3), ba.subarray(0, 3)];
+  return (y, x0, x1) => {
+    for (let x = x0; x <= x1; x++) {
+      const at = 4 * (y * size + x);
+      for (let k = 0; k < 3; k++) {
+        const m = maps[k];
+        data[at + k] = byteOf(lightOfByte(data[at + k]) * (m[0] * (x + 0.5) + m[1] * (y + 0.5) + m[2]));
+      }
+      // How opaque a colour is counts where the material can be seen through at all.
+      if (data[at + 3] < 255)
+        data[at + 3] = byte((data[at + 3] / 255) * (ba[3] * (x + 0.5) + ba[4] * (y + 0.5) + ba[5]));
     }
   };
 }
