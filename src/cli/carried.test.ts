@@ -37,16 +37,20 @@ const scene = (bytes: Uint8Array, mime: 'image/png' | 'image/webp' = 'image/png'
   warnings: [],
 });
 
-/** What each face shows in its middle, by where that is. */
+/** What each face with a picture shows in its middle, by where that is. */
 function colours(read: Scene): Map<string, number[]> {
   const out = new Map<string, number[]>();
   for (const p of read.pieces) {
     const mesh = p.mesh!;
-    const m = read.materials.find((x) => x.id === mesh.slots[0])!;
-    const image = readPng(read.images[m.maps!.color!].bytes);
+    const images = mesh.slots.map((id) => {
+      const at = read.materials.find((x) => x.id === id)!.maps?.color;
+      return at === undefined ? undefined : readPng(read.images[at].bytes);
+    });
     const t = triangulate(mesh);
     const uv = mesh.attributes[UV].data;
     for (let i = 0; i < t.face.length; i++) {
+      const image = images[mesh.attributes.material.data[t.face[i]]];
+      if (!image) continue;
       const c = [0, 1, 2].map((k) => t.corners[3 * i + k]);
       const mean = (of: (corner: number) => number) => c.reduce((n, x) => n + of(x), 0) / 3;
       const at = [0, 1, 2]
@@ -83,8 +87,9 @@ test.each([
 ])('pictures go along with a file that is laid out anew: %s', async (_name, flags, pictures) => {
   const was = colours(scene(halves));
   const out = await unfolded(scene(halves), ...flags);
-  // A picture of colours and one of roughness each; the old one is shown no more.
-  expect([out.materials.length, out.images.length]).toEqual([pictures, 2 * pictures]);
+  // A picture of colours each, and nothing that was not there before; the old one is shown no more.
+  expect([out.materials.length, out.images.length]).toEqual([pictures, pictures]);
+  for (const m of out.materials) expect([m.name.slice(0, 5), m.roughness]).toEqual(['Paint', 0.9]);
   const is = colours(out);
   expect(is.size).toBeGreaterThan(60);
   let off = 0;
@@ -114,4 +119,28 @@ test('what cannot be drawn anew is left, and told', async () => {
   const beside = await unfolded(scene(halves), '--set=bake');
   expect(beside.images.length).toBe(1);
   expect(said).not.toHaveBeenCalled();
+});
+
+test('what shows no picture stays in its material; what multiplied a picture is in it, and counts once', async () => {
+  const two = scene(halves);
+  two.materials[0] = { ...two.materials[0], color: [0, 1, 1, 1], tinted: true };
+  two.materials.push({ id: 'g', name: 'Glass', color: [1, 1, 1, 0.3], roughness: 0.1, metalness: 0, seeThrough: true });
+  const [drumPiece] = two.pieces;
+  const slots = Int32Array.from({ length: drumPiece.mesh!.faceCount }, (_, f) => f % 2);
+  const mesh = drumPiece.mesh!.with({ slots: ['m', 'g'] }).withAttribute('material', {
+    ...{ domain: 'face', width: 1 },
+    data: slots,
+  } as const);
+  two.pieces = [{ ...drumPiece, mesh }];
+  const out = await unfolded(two);
+  const glass = out.materials.find((m) => m.name === 'Glass')!;
+  expect([glass.maps, glass.seeThrough, glass.color[3]]).toEqual([undefined, true, expect.closeTo(0.3, 5)]);
+  const paint = out.materials.find((m) => m.name === 'Paint')!;
+  expect([paint.seeThrough, paint.tinted]).toEqual([undefined, undefined]);
+  expect(out.pieces.flatMap((p) => p.mesh?.slots ?? []).sort()).toEqual([glass.id, paint.id].sort());
+  // Its red was nothing: so is that of the picture, in every place.
+  const seen = [...colours(out).values()];
+  expect(seen.length).toBeGreaterThan(15);
+  expect(Math.max(...seen.map(([red]) => red))).toBeLessThan(4);
+  expect(Math.max(...seen.map(([, green]) => green))).toBeGreaterThan(100);
 });

@@ -3,9 +3,9 @@ import { mergeMeshes } from '../core/edit/merge';
 import { writePng, type Scene, type SceneMaterial } from '../core/formats';
 import { toHex } from '../core/formats/scene';
 import { readPixels } from '../core/formats/pixels';
-import { wear, withoutUnworn } from '../core/formats/wear';
-import { lookOf } from '../core/material';
-import { UV, uvSets, type ImageData8, type Mesh } from '../core/mesh';
+import { withoutUnworn } from '../core/formats/wear';
+import { lookOf, mapMaps, MAPS, type MapName, type Maps } from '../core/material';
+import { UV, uvSets, type ImageData8, type Mesh, type MeshTextures } from '../core/mesh';
 import { makeTexture } from '../core/paint/texture';
 import type { Material } from '../core/recipe/define';
 
@@ -23,8 +23,7 @@ export interface CarryOptions {
  */
 export function carryPictures(scene: Scene, before: ReadonlyMap<number, Mesh>, o: CarryOptions): string[] {
   const said: string[] = [];
-  const shows = (m: SceneMaterial): boolean =>
-    Object.keys(m.maps ?? {}).some((name) => !m.laid?.[name as keyof typeof m.laid]?.set);
+  const shows = (m: SceneMaterial): boolean => MAPS.some((name) => onMain(m, name));
   const wearing = [...before.keys()].filter((i) => {
     const mesh = scene.pieces[i].mesh!;
     return before.get(i)!.attributes[UV] && scene.materials.some((m) => shows(m) && mesh.slots.includes(m.id));
@@ -38,7 +37,9 @@ export function carryPictures(scene: Scene, before: ReadonlyMap<number, Mesh>, o
   const broken = new Map<string, string>();
   const worn = new Set(wearing.flatMap((i) => scene.pieces[i].mesh!.slots));
   for (const m of scene.materials)
-    for (const at of worn.has(m.id) ? Object.values(m.maps ?? {}) : [])
+    for (const at of worn.has(m.id)
+      ? Object.values(mapMaps(m.maps, (x, name) => (onMain(m, name) ? x : undefined)))
+      : [])
       if (!pixels.has(`${at}`))
         try {
           pixels.set(`${at}`, readPixels(scene.images[at].bytes, scene.images[at].name));
@@ -57,16 +58,16 @@ export function carryPictures(scene: Scene, before: ReadonlyMap<number, Mesh>, o
     const maps = Object.fromEntries(Object.entries(m.maps ?? {}).map(([name, at]) => [name, `${at}`]));
     return { ...lookOf(m), id: m.id, name: m.name, color: toHex(m.color), opacity: m.color[3], maps };
   });
-  const draw = (mesh: Mesh, old: ArrayLike<number>) =>
+  const draw = (mesh: Mesh, old: ArrayLike<number>): MeshTextures =>
     makeTexture(
       mesh,
       materials,
-      { name: 'color', size: o.size, bleed: Math.max(1, o.padding >> 1) },
+      { name: 'color', size: o.size, bleed: Math.max(1, o.padding >> 1), plain: true },
       {
         pixels,
         places: (set) => {
-          const name = uvSets(mesh)[set];
           if (set === 0) return old;
+          const name = uvSets(mesh)[set];
           return name === undefined ? undefined : mesh.attributes[name].data;
         },
       },
@@ -80,22 +81,45 @@ export function carryPictures(scene: Scene, before: ReadonlyMap<number, Mesh>, o
       old.set(uvBefore(i), at);
       at += uvBefore(i).length;
     }
-    const texture = draw(all, old);
-    put(scene, good, texture, 'sheet');
-  } else
-    for (const i of good) put(scene, [i], draw(scene.pieces[i].mesh!, uvBefore(i)), `${i} ${scene.pieces[i].name}`);
+    showOn(scene, good, draw(all, old), 'sheet');
+  } else for (const i of good) showOn(scene, [i], draw(scene.pieces[i].mesh!, uvBefore(i)), scene.pieces[i].name);
   if (good.length > 0) withoutUnworn(scene);
   return said;
 }
 
-function put(scene: Scene, pieces: readonly number[], texture: ReturnType<typeof makeTexture>, name: string): void {
-  const id = `carried ${name}`;
-  const called = name.replace(/^\d+ /, '');
-  let first: SceneMaterial | undefined;
+const onMain = (m: SceneMaterial, name: MapName): boolean => m.maps?.[name] !== undefined && !m.laid?.[name]?.set;
+
+/** Pieces keep their materials, but for the pictures of these that lie on the main set: they are those of the texture. */
+function showOn(scene: Scene, pieces: readonly number[], texture: MeshTextures, sheet: string): void {
+  const drawn = texture.images();
+  const images: Maps<number> = {};
+  const imageOf = (name: MapName): number =>
+    (images[name] ??=
+      scene.images.push({
+        name: `${sheet}_${name}.png`.replace(/\s+/g, '_'),
+        mime: 'image/png',
+        bytes: writePng(drawn[name]!),
+      }) - 1);
+  const made = new Map<string, string>();
+  const anew = (id: string): string => {
+    const m = scene.materials.find((x) => x.id === id);
+    if (!m || !MAPS.some((name) => onMain(m, name))) return id;
+    const had = made.get(id);
+    if (had !== undefined) return had;
+    const elsewhere = scene.pieces.some((p, i) => !pieces.includes(i) && p.mesh?.slots.includes(id));
+    const maps = mapMaps(m.maps, (at, name) => (onMain(m, name) ? imageOf(name) : at));
+    const laid = mapMaps(m.laid, (x, name) => (onMain(m, name) ? undefined : x));
+    const out = { ...m, id: `${id} on ${pieces[0]}`, name: elsewhere ? `${m.name} ${sheet}` : m.name, maps, laid };
+    // What multiplied the pictures is in them.
+    if (onMain(m, 'color')) out.color = [1, 1, 1, 1];
+    if (onMain(m, 'surface')) out.roughness = out.metalness = 1;
+    if (onMain(m, 'glow')) Object.assign(out, { glow: texture.look?.glow, glowStrength: texture.look?.glowStrength });
+    scene.materials.push(out);
+    made.set(id, out.id);
+    return out.id;
+  };
   for (const i of pieces) {
-    const out = wear(scene.pieces[i].mesh!, texture, { id, name: called, images: first ? [] : scene.images }, writePng);
-    scene.pieces[i] = { ...scene.pieces[i], mesh: out.mesh };
-    first ??= out.material;
+    const mesh = scene.pieces[i].mesh!;
+    scene.pieces[i] = { ...scene.pieces[i], mesh: mesh.with({ slots: mesh.slots.map(anew) }) };
   }
-  if (first) scene.materials.push(first);
 }

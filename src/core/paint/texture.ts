@@ -16,6 +16,8 @@ export interface TextureOptions {
   name: string;
   size: number;
   bleed: number;
+  /** Without the colours that the surface has of its own. */
+  plain?: boolean;
 }
 
 /** The pictures that materials show. */
@@ -171,7 +173,7 @@ function draw(
 ): ReturnType<MeshTextures['images']> {
   const n = o.size;
   const slot = mesh.attributes.material?.data;
-  const tints = coloursOfCorners(mesh);
+  const tints = o.plain ? undefined : coloursOfCorners(mesh);
   const none = tints ? { ...BARE, color: '#ffffff' } : BARE;
   const looks = [...mesh.slots.map((id) => materials.find((m) => m.id === id) ?? none), none];
   const most = brightest(looks);
