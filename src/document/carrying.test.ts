@@ -3,7 +3,7 @@ import { produce } from 'immer';
 import { writePng } from '../core/formats';
 import { Memory } from '../core/recipe/memory';
 import { buildScene, SHIP_DEFAULTS } from './build';
-import { carriedBy, carryPictures, firstUnwrap, leavesPictures, picturesOn } from './carrying';
+import { beforeUnwrap, carriedBy, carryPictures, firstUnwrap, leavesPictures, picturesOn } from './carrying';
 import * as changes from './changes';
 import type { ProjectDocument } from './types';
 
@@ -85,6 +85,12 @@ test('by a step before: nothing is laid out again, and a texture that is there t
   });
   expect(piece(d).recipe.map((s) => s.kind)).toEqual(['box', 'unwrap', 'color', 'texture']);
   expect(piece(d).recipe[3].values).toMatchObject({ pictures: 'b', size: '2048' });
+  const once = produce(start(), (x) => {
+    changes.removeStep(x, 'p', 'u');
+    expect(beforeUnwrap(changes.pieceOf(x, 'p'))!.id).toBe('b');
+    carryPictures(x, changes.pieceOf(x, 'p'), [], 'b');
+  });
+  expect(piece(once).recipe.map((s) => s.kind)).toEqual(['box', 'unwrap', 'color', 'texture']);
   const bare = produce(changes.newProject('Quay', 'game', 'mm'), (x) => changes.addPiece(x, 'p', 'box'));
   expect(() => carryPictures(structuredClone(bare), structuredClone(piece(bare)), [])).toThrow('not laid out');
 });

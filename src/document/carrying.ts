@@ -3,6 +3,7 @@ import { UV, uvSetCalled } from '../core/mesh';
 import { addStep, newId, setValues } from './changes';
 import { plain, type Draft } from './pieces';
 import { referencesIn } from './references';
+import { unwrapStepIn } from './sharing';
 import type { Piece, ProjectDocument, ProjectImage, Step } from './types';
 
 const SIZES = [256, 512, 1024, 2048, 4096];
@@ -15,6 +16,12 @@ export const carriedBy = (piece: Piece): Step | undefined =>
 /** The first step that lays out its main UV set anew. */
 export const firstUnwrap = (piece: Piece): Step | undefined =>
   piece.recipe.find((x) => x.kind === 'unwrap' && x.on && onMain(x));
+
+/** The step before that which lays it out, or before which such a step would be put. */
+export function beforeUnwrap(piece: Piece): Step | undefined {
+  const first = firstUnwrap(piece) ?? piece.recipe.find((x) => x.kind === 'color' || x.kind === 'texture');
+  return first ? piece.recipe[piece.recipe.indexOf(first) - 1] : piece.recipe.at(-1);
+}
 
 /**
  * Pictures that lie on the main UV set of a piece, by the materials that its steps name. `slots`: those that its surface
@@ -32,8 +39,9 @@ export function picturesOn(doc: ProjectDocument, piece: Piece, slots: readonly s
 }
 
 /**
- * Has the pictures drawn anew by a texture step. `before`: the step by which they lie; without one they lie as the piece
- * is laid out now, and it is laid out by a step more from now on. Answers that step's name, or undefined.
+ * Has the pictures drawn anew by a texture step. `before`: the step by which they lie, after which the piece is laid out
+ * anew; without one they lie as it is laid out now, and it is laid out by a step more from now on. Answers that step's
+ * name, or undefined.
  */
 export function carryPictures(
   doc: Draft,
@@ -43,7 +51,8 @@ export function carryPictures(
 ): string | undefined {
   let from = before;
   let again: string | undefined;
-  if (from === undefined) {
+  if (from !== undefined) unwrapStepIn(doc, piece);
+  else {
     const own = piece.recipe.findLast((x) => x.kind === 'unwrap' && onMain(x));
     if (!own) throw new Error('The piece is not laid out: its pictures lie on nothing.');
     from = own.id;

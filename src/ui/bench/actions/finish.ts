@@ -1,5 +1,5 @@
 /** Materials on faces, and textures made of them. */
-import { carriedBy, carryPictures, firstUnwrap, picturesOn } from '../../../document/carrying';
+import { beforeUnwrap, carriedBy, carryPictures, picturesOn } from '../../../document/carrying';
 import * as changes from '../../../document/changes';
 import { WorkCancelled } from '../../../workers/link';
 import { refocus, session } from '../session';
@@ -76,27 +76,25 @@ export async function carryOver(): Promise<void> {
   }
   const now = workedOn(bench.get());
   if (now?.id !== piece.id) return;
-  try {
-    let step: string | undefined;
-    session.change('carry the pictures over', (d) => {
-      step = carryPictures(d, changes.pieceOf(d, piece.id), pictures, before);
-    });
-    if (step) bench.set({ step });
-    refocus();
-    say(
-      step
-        ? 'The pictures lie by the layout as it was; lay the piece out anew as you like, and they go along.'
-        : 'The pictures are drawn anew: they lie by the layout from before it was unwrapped.',
-    );
-  } catch (e) {
-    say((e as Error).message);
-  }
+  const had = bench.get().document;
+  let step: string | undefined;
+  session.change('carry the pictures over', (d) => {
+    step = carryPictures(d, changes.pieceOf(d, piece.id), pictures, before);
+  });
+  // What cannot be done has been said.
+  if (bench.get().document === had) return;
+  if (step) bench.set({ step });
+  refocus();
+  say(
+    step
+      ? 'The pictures lie by the layout as it was; lay the piece out anew as you like, and they go along.'
+      : 'The pictures are drawn anew: they lie by the layout from before it was unwrapped.',
+  );
 }
 
-/** The step before the first that lays a piece out, where it had a layout of its own there. */
+/** The step before that which lays a piece out, where it has a layout of its own there. */
 async function lyingBefore(piece: Piece): Promise<string | undefined> {
-  const first = firstUnwrap(piece);
-  const step = first && piece.recipe[piece.recipe.indexOf(first) - 1]?.id;
+  const step = beforeUnwrap(piece)?.id;
   if (!step || !session.crew) return undefined;
   return (await session.crew.ask('laidOut', { piece: piece.id, step })) ? step : undefined;
 }

@@ -1,7 +1,7 @@
 'use client';
 /** Above the sheet: what it shows and how, and its figures. */
 import { IconCrosshair } from '@tabler/icons-react';
-import { useState, type ReactElement, type ReactNode } from 'react';
+import { useMemo, useState, type ReactElement, type ReactNode } from 'react';
 import { BRUSHES, type Brush } from '../../../core/uv/edits/brush';
 import type { UvFigures } from '../../../core/uv/measure';
 import { leavesPictures } from '../../../document/carrying';
@@ -290,8 +290,12 @@ function Figures({
 
 /** Where the pictures that its materials show do not lie by this layout. */
 function LeftBehind({ piece }: { piece: Piece | undefined }) {
-  const left = useBench(
-    (s) => !!s.document && piece?.kind === 'mesh' && leavesPictures(s.document, piece, s.mesh?.slots),
+  const document = useBench((s) => s.document);
+  const slots = useBench((s) => s.mesh?.slots);
+  // Not at every change of the store: all steps are looked through.
+  const left = useMemo(
+    () => !!document && piece?.kind === 'mesh' && leavesPictures(document, piece, slots),
+    [document, piece, slots],
   );
   if (!left) return null;
   return (

@@ -1,6 +1,6 @@
 'use client';
 import { IconBooks, IconPlus, IconTrash } from '@tabler/icons-react';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import * as changes from '../../../document/changes';
 import type { Material, ProjectImage } from '../../../document/types';
 import { MAPS, type MapName } from '../../../core/material';
@@ -268,7 +268,12 @@ function Map({ name, of, material, pictures, set }: MapProps) {
 /** The texture made of a piece's colours, or the way to it. */
 function Texture() {
   const piece = useBench((s) => workedOn(s));
-  const worn = useBench((s) => !!s.document && !!piece && picturesOn(s.document, piece, s.mesh?.slots).length > 0);
+  const document = useBench((s) => s.document);
+  const slots = useBench((s) => s.mesh?.slots);
+  const worn = useMemo(
+    () => !!document && !!piece && picturesOn(document, piece, slots).length > 0,
+    [document, piece, slots],
+  );
   const has = (kind: string) => !!piece?.recipe.some((x) => x.kind === kind);
   const carried = piece && carriedBy(piece);
   const carry = worn && !carried && (
