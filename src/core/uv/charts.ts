@@ -7,7 +7,7 @@ import { Queue } from '../math/queue';
 import { UnionFind } from '../math/unionfind';
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
-import { faceNormals } from '../mesh/normals';
+import { facingOf } from './facing';
 import { edgeValence, nextCorner, topologyOf } from '../mesh/topology';
 
 export interface Charts {
@@ -32,7 +32,7 @@ export interface SeamMarks {
 export function seamEdges(mesh: Mesh, marks: SeamMarks): Uint8Array {
   const t = topologyOf(mesh);
   const seam = new Uint8Array(t.edgeCount);
-  const normals = faceNormals(mesh);
+  const normals = facingOf(mesh);
   const limit = marks.angle < Math.PI ? Math.cos(marks.angle) : -2;
   for (let e = 0; e < t.edgeCount; e++) {
     if ((e & EVERY) === 0) pulse();
@@ -160,7 +160,7 @@ export function chartShapes(mesh: Mesh, ch: Charts): ChartShape[] {
 /** Marks as seams the edges between faces of the chosen charts that look along different axes. Held edges stay. */
 export function partByDirection(mesh: Mesh, ch: Charts, chosen: Uint8Array, hold: ReadonlySet<number>): void {
   const t = topologyOf(mesh);
-  const normals = faceNormals(mesh);
+  const normals = facingOf(mesh);
   const look = (f: number) => {
     let best = 0;
     let most = -1;

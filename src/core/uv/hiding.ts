@@ -1,5 +1,5 @@
 /** How dear it is to cut an edge: by its length, less in creases and where it looks down. */
-import { faceNormals } from '../mesh/normals';
+import { facingOf } from './facing';
 import type { Mesh } from '../mesh/mesh';
 import { topologyOf } from '../mesh/topology';
 
@@ -11,7 +11,7 @@ const HIDDEN = 0.85;
 /** `hide`: 0 for by length alone, 1 for as hidden as may be. Metres. */
 export function hidingCost(mesh: Mesh, hide: number): (edge: number) => number {
   const t = topologyOf(mesh);
-  const normals = faceNormals(mesh);
+  const normals = facingOf(mesh);
   const p = mesh.positions;
   const cost = new Float64Array(t.edgeCount).fill(-1);
   const weighed = (e: number): number => {

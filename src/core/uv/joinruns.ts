@@ -5,7 +5,7 @@
 import { acos, cos, sin } from '../math/exact';
 import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
-import { faceNormals } from '../mesh/normals';
+import { facingOf } from './facing';
 import type { Island } from './auto';
 import { Parting, type Patch } from './patch';
 import { levelling } from './pixels';
@@ -127,7 +127,7 @@ export function joinedOverRuns(
 
 /** How much edges bend on the mean, by length; radians. */
 function bendsOf({ mesh, t }: Parting): (edges: readonly number[]) => number {
-  const n = faceNormals(mesh);
+  const n = facingOf(mesh);
   const p = mesh.positions;
   return (edges) => {
     let sum = 0;

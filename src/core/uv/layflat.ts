@@ -6,6 +6,7 @@ import { conformal } from './lscm';
 import { flatnessOf, restOf, rimCrosses, type Flatness, type Rest } from './flatness';
 import type { Patch } from './patch';
 import { heavierWhere, refine, tutte } from './refine';
+import { rimOfArea, welded } from './welded';
 
 export interface Laid {
   uv: Float64Array;
@@ -39,6 +40,18 @@ const ROUNDS_FROM_CIRCLE = 40;
 
 /** `hard`: all is tried, for a patch that cannot be parted any more. */
 export function layFlat(given: Patch, bound: number, hard = false): Laid {
+  const one = welded(given);
+  if (!one) return laidAsIs(given, bound, hard);
+  const { uv, figures, good, sound } = laidAsIs(one.patch, bound, hard);
+  const out = new Float64Array((2 * given.points.length) / 3);
+  one.of.forEach((w, v) => {
+    out[2 * v] = uv[2 * w];
+    out[2 * v + 1] = uv[2 * w + 1];
+  });
+  return { uv: out, rest: restOf(given), figures, good, sound };
+}
+
+function laidAsIs(given: Patch, bound: number, hard: boolean): Laid {
   const patch = filled(given);
   const rest = restOf(patch);
   if (!(rest.total > 0)) {
@@ -47,7 +60,11 @@ export function layFlat(given: Patch, bound: number, hard = false): Laid {
   }
   // What fills a hole is not asked how it lies.
   const own = given === patch ? rest : restOf(given);
-  const judge = (uv: Float64Array): Flatness => flatnessOf(given, own, uv, bound);
+  const judge = (uv: Float64Array): Flatness => {
+    const found = flatnessOf(given, own, uv, bound);
+    found.flips += foldedOver(given, own, uv);
+    return found;
+  };
   let uv = conformal({ points: patch.points, triangles: patch.triangles }) ?? flattened(patch.points);
   let figures = judge(uv);
   const fits = (): boolean => figures.flips === 0 && figures.beyond <= SPARE;
@@ -90,7 +107,7 @@ export function layFlat(given: Patch, bound: number, hard = false): Laid {
       figures = judge(uv);
     }
   }
-  const once = figures.flips === 0 && !rimCrosses(given.rim, uv);
+  const once = figures.flips === 0 && !rimCrosses(rimOfArea(given, own), uv);
   return {
     uv: uv.length > (2 * given.points.length) / 3 ? uv.slice(0, (2 * given.points.length) / 3) : uv,
     rest: own,
@@ -98,6 +115,20 @@ export function layFlat(given: Patch, bound: number, hard = false): Laid {
     good: once && fits(),
     sound: once,
   };
+}
+
+/** What has no area on the surface, and less than none on the sheet by more than rounding: a fold. */
+const FOLD = 1e-9;
+
+function foldedOver({ triangles }: Patch, rest: Rest, uv: Float64Array): number {
+  let folds = 0;
+  for (let i = 0; i < rest.area.length; i++) {
+    if (rest.area[i] > 0) continue;
+    const [a, b, c] = [2 * triangles[3 * i], 2 * triangles[3 * i + 1], 2 * triangles[3 * i + 2]];
+    const [ux, uy, wx, wy] = [uv[b] - uv[a], uv[b + 1] - uv[a + 1], uv[c] - uv[a], uv[c + 1] - uv[a + 1]];
+    if (ux * wy - uy * wx < -FOLD * (ux * ux + uy * uy + wx * wx + wy * wy)) folds++;
+  }
+  return folds;
 }
 
 /** Flips among triangles from one of them on. */

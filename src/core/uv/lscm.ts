@@ -12,7 +12,7 @@ import { EVERY, pulse } from '../math/pulse';
 import { factorHermitian, HermitianBuilder } from '../math/hermitian';
 import { eliminationOrder, orderOfSome } from './elimination';
 
-const { hypot, sqrt } = Math;
+const { hypot, max, min, sqrt } = Math;
 
 export interface FlatInput {
   /** 3 per vertex, metres. */
@@ -29,7 +29,8 @@ export function conformal(input: FlatInput): Float64Array | undefined {
   const n = points.length / 3;
   if (n < 3 || triangles.length === 0) return undefined;
   const free = !input.pins || input.pins.size < 2;
-  const pins = free ? farPins(points, n, input.pins) : input.pins!;
+  const angles = cotangentsOf(points, triangles);
+  const pins = free ? farPins(points, withAngles(n, triangles, angles), input.pins) : input.pins!;
   const index = new Int32Array(n).fill(-1);
   const pinU = new Float64Array(n);
   const pinV = new Float64Array(n);
@@ -67,14 +68,54 @@ export function conformal(input: FlatInput): Float64Array | undefined {
       bm[b] += w * pinV[i] + 0.25 * pinU[i];
     }
   };
+  const draw = (i: number, j: number, w: number) => {
+    const a = index[i];
+    const b = index[j];
+    if (a >= 0 && b >= 0) matrix.add(a, b, w, 0);
+    else if (a >= 0) {
+      br[a] -= w * pinU[j];
+      bm[a] -= w * pinV[j];
+    } else if (b >= 0) {
+      br[b] -= w * pinU[i];
+      bm[b] -= w * pinV[i];
+    }
+  };
+  /** A triangle without area has no angles: its third corner is to lie on its longest side, where it does. */
+  const lineUp = (i: number, j: number, k: number) => {
+    const [a, b, c] = byLongest(points, i, j, k);
+    const at = along(points, a, b, c);
+    const [p, q] = [at - 1, -at];
+    const own: [number, number][] = [
+      [a, p * p],
+      [b, q * q],
+      [c, 1],
+    ];
+    for (const [v, w] of own) if (index[v] >= 0) matrix.diagonal[index[v]] += w;
+    draw(a, b, p * q);
+    draw(a, c, p);
+    draw(b, c, q);
+    // What hangs on nothing else stays with it.
+    for (const [v, w] of [
+      [a, b],
+      [b, c],
+      [c, a],
+    ]) {
+      if (index[v] >= 0) matrix.diagonal[index[v]] += LITTLE;
+      if (index[w] >= 0) matrix.diagonal[index[w]] += LITTLE;
+      draw(v, w, -LITTLE);
+    }
+  };
   for (let t = 0; t < triangles.length; t += 3) {
     const i = triangles[t];
     const j = triangles[t + 1];
     const k = triangles[t + 2];
-    const [ci, cj, ck] = cotangents(points, i, j, k);
-    add(i, j, ck / 4);
-    add(j, k, ci / 4);
-    add(k, i, cj / 4);
+    if (Number.isNaN(angles[t])) {
+      lineUp(i, j, k);
+      continue;
+    }
+    add(i, j, angles[t + 2] / 4);
+    add(j, k, angles[t] / 4);
+    add(k, i, angles[t + 1] / 4);
   }
 
   const factor = factorHermitian(matrix, orderOfSome(eliminationOrder(points, triangles), index));
@@ -89,10 +130,51 @@ export function conformal(input: FlatInput): Float64Array | undefined {
   return out;
 }
 
-/**
- * Cotangents at i, j, k. A triangle without area has none; it gets equal small weights and no say in angles, which
- * keeps the system definite. (The area term still runs round it, and 1 ≥ its share keeps the energy non-negative.)
- */
+const LITTLE = 1e-7;
+
+/** Cotangents at all corners; NaN, all three, where a triangle has no area. */
+function cotangentsOf(points: Float64Array, triangles: Uint32Array): Float64Array {
+  const out = new Float64Array(triangles.length);
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [a, b, c] = cotangents(points, triangles[t], triangles[t + 1], triangles[t + 2]);
+    if (Number.isNaN(a + b + c)) out.fill(NaN, t, t + 3);
+    else {
+      out[t] = a;
+      out[t + 1] = b;
+      out[t + 2] = c;
+    }
+  }
+  return out;
+}
+
+/** Vertices with an angle somewhere; all of them where none has one. */
+function withAngles(n: number, triangles: Uint32Array, angles: Float64Array): Uint8Array {
+  const out = new Uint8Array(n);
+  for (let k = 0; k < triangles.length; k++) if (!Number.isNaN(angles[k])) out[triangles[k]] = 1;
+  return out.includes(1) ? out : out.fill(1);
+}
+
+/** The corners of a triangle, those of its longest side first. */
+function byLongest(p: Float64Array, i: number, j: number, k: number): [number, number, number] {
+  const long = (a: number, b: number): number =>
+    (p[3 * a] - p[3 * b]) ** 2 + (p[3 * a + 1] - p[3 * b + 1]) ** 2 + (p[3 * a + 2] - p[3 * b + 2]) ** 2;
+  const [ij, jk, ki] = [long(i, j), long(j, k), long(k, i)];
+  if (ij >= jk && ij >= ki) return [i, j, k];
+  return jk >= ki ? [j, k, i] : [k, i, j];
+}
+
+/** How far along from a to b the nearest place to c is; half way where these are one place. */
+function along(p: Float64Array, a: number, b: number, c: number): number {
+  let [dot, all] = [0, 0];
+  for (let q = 0; q < 3; q++) {
+    const x = p[3 * b + q] - p[3 * a + q];
+    dot += x * (p[3 * c + q] - p[3 * a + q]);
+    all += x * x;
+  }
+  return all > 0 ? max(0, min(1, dot / all)) : 0.5;
+}
+
+/** Cotangents at i, j, k; NaN for a triangle without area. */
 function cotangents(p: Float64Array, i: number, j: number, k: number): [number, number, number] {
   const cot = (o: number, a: number, b: number): number => {
     const ax = p[3 * a] - p[3 * o];
@@ -112,21 +194,20 @@ function cotangents(p: Float64Array, i: number, j: number, k: number): [number, 
   const a = cot(i, j, k);
   const b = cot(j, k, i);
   const c = cot(k, i, j);
-  // An equilateral triangle's cotangents: any true triangle's weights keep Dirichlet energy ≥ area.
-  if (Number.isNaN(a + b + c)) return [0.57735026919, 0.57735026919, 0.57735026919];
   return [a, b, c];
 }
 
 function farPins(
   points: Float64Array,
-  n: number,
+  may: Uint8Array,
   given?: ReadonlyMap<number, readonly [number, number]>,
 ): Map<number, readonly [number, number]> {
   const far = (from: number) => {
     let best = from;
     let most = -1;
-    for (let v = 0; v < n; v++) {
+    for (let v = 0; v < may.length; v++) {
       if ((v & EVERY) === 0) pulse();
+      if (may[v] === 0) continue;
       const d = hypot(
         points[3 * v] - points[3 * from],
         points[3 * v + 1] - points[3 * from + 1],
@@ -140,7 +221,7 @@ function farPins(
     return [best, most] as const;
   };
   const held = given && given.size === 1 ? [...given][0] : undefined;
-  const a = held ? held[0] : far(0)[0];
+  const a = held ? held[0] : far(max(0, may.indexOf(1)))[0];
   const [b, length] = far(a);
   const [u, v] = held ? held[1] : [0, 0];
   return new Map([

@@ -5,6 +5,7 @@
 import { Queue } from '../math/queue';
 import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
+import { facingOf } from './facing';
 import { networkOf } from './network';
 import type { Parting, Patch } from './patch';
 
@@ -12,7 +13,7 @@ const { abs, hypot, max, min, sqrt } = Math;
 
 /** What is asked of faces again and again. */
 export interface FaceFacts {
-  /** 3 per face, 1 long; 0 for what has no area. */
+  /** 3 per face, 1 long; of slivers that of what they are beside. */
   normal: Float64Array;
   area: Float64Array;
   /** 3 per face. */
@@ -21,7 +22,7 @@ export interface FaceFacts {
 
 export function faceFacts(mesh: Mesh): FaceFacts {
   const { faceStart, cornerVertex, positions: p, faceCount } = mesh;
-  const normal = new Float64Array(3 * faceCount);
+  const normal = Float64Array.from(facingOf(mesh));
   const area = new Float64Array(faceCount);
   const centre = new Float64Array(3 * faceCount);
   for (let f = 0; f < faceCount; f++) {
@@ -42,9 +43,7 @@ export function faceFacts(mesh: Mesh): FaceFacts {
       y += uz * wx - ux * wz;
       z += ux * wy - uy * wx;
     }
-    const long = hypot(x, y, z);
-    area[f] = long / 2;
-    if (long > 0) normal.set([x / long, y / long, z / long], 3 * f);
+    area[f] = sqrt(x * x + y * y + z * z) / 2;
     centre.set([cx / (e - s), cy / (e - s), cz / (e - s)], 3 * f);
   }
   return { normal, area, centre };
