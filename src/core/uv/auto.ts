@@ -122,7 +122,6 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
         continue;
       }
     }
-    if ((globalThis as any).DBG) console.log('fail', faces.length, 'borders', patch.borders, 'euler', patch.euler, laid ? `flips ${laid.figures.flips} beyond ${laid.figures.beyond.toFixed(4)} spread ${laid.figures.spread.toFixed(2)} sound ${laid.sound}` : 'no disc');
     const halves = split(faces);
     if (halves && halves.length > 1) stack.push(...halves);
     else settle(patch, layFlat(patch, o.bound, true));

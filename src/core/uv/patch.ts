@@ -21,6 +21,11 @@ export interface Patch {
   rim: Uint32Array;
   /** Loops that the rim makes. */
   borders: number;
+  /**
+   * Pairs of sides of the rim that are one edge of the mesh, on which more faces hang: v, w, and there v and w again.
+   * No cut was asked for there.
+   */
+  torn: Uint32Array;
 }
 
 /**
@@ -129,6 +134,7 @@ export class Parting {
     let at = 0;
     let sides = 0;
     const rim: number[] = [];
+    const crowded = new Map<number, number[]>();
     for (const f of faces)
       for (let c = faceStart[f]; c < faceStart[f + 1]; c++) {
         if (local[c] < 0) {
@@ -142,6 +148,12 @@ export class Parting {
         if (inner(c) < 0) {
           rim.push(local[c], local[this.next(c)]);
           sides += 2;
+          const e = this.t.cornerEdge[c];
+          if (this.t.edgeCornerStart[e + 1] - this.t.edgeCornerStart[e] > 2) {
+            const list = crowded.get(e);
+            if (list) list.push(c);
+            else crowded.set(e, [c]);
+          }
         } else sides++;
     // A cut one side long, whose ends are whole, opens nothing: it is no border.
     const there = new Set<number>();
@@ -170,7 +182,21 @@ export class Parting {
       euler: n - sides / 2 + faces.length,
       rim: Uint32Array.from(rim),
       borders: loopsOf(rim, n),
+      torn: this.tornOf(crowded),
     };
+  }
+
+  private tornOf(crowded: ReadonlyMap<number, readonly number[]>): Uint32Array {
+    const { local, mesh } = this;
+    const out: number[] = [];
+    for (const list of crowded.values()) {
+      if (list.length !== 2) continue;
+      const [a, b] = list;
+      // Two that have the edge the same way round look different ways.
+      if (mesh.cornerVertex[a] === mesh.cornerVertex[b]) continue;
+      out.push(local[a], local[this.next(a)], local[this.next(b)], local[b]);
+    }
+    return Uint32Array.from(out);
   }
 
   /** Gives all corners round a vertex that hang together one number. */

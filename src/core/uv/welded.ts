@@ -1,6 +1,8 @@
 /**
- * A patch without its triangles of no area, for laying flat: places that coincide are one vertex, and what fell together
- * between them is gone. Left in, such triangles would say of angles what they do not have.
+ * A patch as it is laid flat. Without its triangles of no area: places that coincide are one vertex, and what fell
+ * together between them is gone; left in, such triangles would say of angles what they do not have. And whole where
+ * more faces than two hang on an edge, but two of them go on into each other: the two sides of such a slit would lie
+ * on each other by rounding.
  */
 import { UnionFind } from '../math/unionfind';
 import type { Rest } from './flatness';
@@ -18,13 +20,23 @@ export interface Welded {
 }
 
 /** Undefined where nothing coincides, or what is left would not be a surface any more. */
-export function welded(patch: Patch): Welded | undefined {
+export const welded = (patch: Patch): Welded | undefined =>
+  (patch.torn.length > 0 ? weldedWith(patch, patch.torn) : undefined) ?? weldedWith(patch, NONE);
+
+const NONE = new Uint32Array(0);
+
+function weldedWith(patch: Patch, torn: Uint32Array): Welded | undefined {
   const { points: p, triangles } = patch;
   let reach = 0;
   for (let i = 0; i < p.length; i++) reach = max(reach, abs(p[i]));
   const least = (ONE_PLACE * reach) ** 2;
   const n = p.length / 3;
   let one: UnionFind | undefined;
+  for (let i = 0; i < torn.length; i += 4) {
+    one ??= new UnionFind(n);
+    one.join(torn[i], torn[i + 2]);
+    one.join(torn[i + 1], torn[i + 3]);
+  }
   for (let t = 0; t < triangles.length; t += 3)
     for (let q = 0; q < 3; q++) {
       const [v, w] = [triangles[t + q], triangles[t + ((q + 1) % 3)]];
@@ -59,8 +71,20 @@ export function welded(patch: Patch): Welded | undefined {
   if (next.size !== rim.length / 2) return undefined;
   const euler = count - edges + left.length / 3;
   const borders = loops(next);
-  if (borders !== patch.borders || euler !== 2 - borders) return undefined;
-  return { patch: { ...patch, points, triangles: Uint32Array.from(left), rim: Uint32Array.from(rim), borders, euler }, of };
+  // Torn places made whole may close a hole, or leave one.
+  if (euler !== 2 - borders || (torn.length === 0 && borders !== patch.borders)) return undefined;
+  return {
+    patch: {
+      ...patch,
+      points,
+      triangles: Uint32Array.from(left),
+      rim: Uint32Array.from(rim),
+      borders,
+      euler,
+      torn: NONE,
+    },
+    of,
+  };
 }
 
 /** Sides with a triangle on their left only; undefined where two triangles have one side the same way round. */
