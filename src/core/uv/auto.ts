@@ -7,12 +7,14 @@ import { Queue } from '../math/queue';
 import { UnionFind } from '../math/unionfind';
 import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
+import { attachedTo, LARGER } from './attach';
 import { cellsOf, type Cells } from './cells';
 import { layFlat, type Laid } from './layflat';
 import { faceFacts, inTwo, normalSpread, slit, type FaceFacts } from './part';
 import { Parting, type Patch } from './patch';
 import { CORNERED, planned, SMALL } from './plan';
 import { smoothBorders } from './smooth';
+import { StraightBorders } from './straight';
 
 export interface AutoOptions {
   /** Edges that are cut whatever comes: marked by hand, open, on three faces. */
@@ -72,7 +74,16 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   labels = plan.count;
   // As far as a cell is wide; over what is to be a seam, belonging does not go.
   const rounds = Math.min(40, Math.max(12, Math.ceil((4 * mesh.faceCount) / cells.count)));
-  smoothBorders(parting, rounds, (e) => o.weigh(e) + 1e-12, firm(parting, facts, o.soft));
+  const firmed = firm(parting, facts, o.soft);
+  smoothBorders(parting, rounds, (e) => o.weigh(e) + 1e-12, firmed);
+  const straight = new StraightBorders(parting, {
+    weigh: (e: number) => o.weigh(e) + 1e-12,
+    firm: firmed,
+    hold: o.hold,
+    straight: Number(process.env.ST ?? 4),
+    wide: Number(process.env.WI ?? 6),
+  });
+  straight.all();
   const stack = parts(all);
   const firstParted = labels;
   const islands = new Map<number, Island>();
@@ -96,6 +107,7 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
     const [a, b] = [parting.label[faces[0]], labels++];
     for (const f of halves[0]) parting.label[f] = a;
     for (const f of halves[1]) parting.label[f] = b;
+    straight.parted(faces);
     const found = parting.components(faces, labels);
     labels += found.length;
     return found.length > 2 ? withoutCrumbs(parting, facts, found) : found;
@@ -263,22 +275,10 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
     const worth = b.long / Math.sqrt(least || 1e-30);
     queue.push(waiting.push(b) - 1, b.bend * 2 - Math.min(4, worth) + (small ? -1 : 0));
   };
-  for (const list of near.values()) for (const b of list.values()) if (b.a < b.b) offer(b);
-  const total = Math.max(1, queue.size);
-  let tried = 0;
-  // As much work as all that was done before, about; what is likeliest comes first.
-  let budget = mesh.faceCount + 6000;
-  while (queue.size > 0 && budget > 0) {
-    const b = waiting[queue.pop()[0]];
-    const [x, y] = [islands.get(b.a), islands.get(b.b)];
-    if (!x || !y || near.get(b.a)?.get(b.b) !== b) continue;
-    if ((++tried & 15) === 0) {
-      pulse();
-      o.progress?.(0.7 + 0.3 * Math.min(1, tried / total));
-    }
-    budget -= x.patch.faces.length + y.patch.faces.length;
-    const one = tryJoin(parting, x, y, facts, o);
-    if (!one) continue;
+  const offerAll = (): void => {
+    for (const list of near.values()) for (const b of list.values()) if (b.a < b.b) offer(b);
+  };
+  const became = (b: Border, one: Island): void => {
     // The larger keeps its label; what was next to the other is next to it now.
     const [keep, gone] = label[one.patch.faces[0]] === b.a ? [b.a, b.b] : [b.b, b.a];
     islands.delete(gone);
@@ -296,7 +296,67 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
       near.get(other)!.set(keep, fresh);
       offer(fresh);
     }
-  }
+  };
+  /** Goes through what is offered, what is likeliest first, as long as there is work left for it. */
+  const goThrough = (
+    left: number,
+    joining: (x: Island, y: Island) => { one: Island | undefined; work: number },
+    done: (share: number) => void,
+  ): void => {
+    offerAll();
+    const total = Math.max(1, queue.size);
+    let tried = 0;
+    while (queue.size > 0) {
+      const b = waiting[queue.pop()[0]];
+      const [x, y] = [islands.get(b.a), islands.get(b.b)];
+      if (left < 0 || !x || !y || near.get(b.a)?.get(b.b) !== b) continue;
+      if ((++tried & 15) === 0) {
+        pulse();
+        done(Math.min(1, tried / total));
+      }
+      const { one, work } = joining(x, y);
+      left -= work;
+      if (one) became(b, one);
+    }
+  };
+  goThrough(
+    ATTACHING * mesh.faceCount + 6000,
+    (x, y) => {
+      const [one, other] = [x.patch.faces.length, y.patch.faces.length];
+      if (Math.max(one, other) < LARGER * Math.min(one, other)) return { one: undefined, work: 0 };
+      return { one: attachedAs(parting, x, y, o.bound), work: Math.min(one, other) + Math.max(one, other) / 10 };
+    },
+    (share) => o.progress?.(0.7 + 0.1 * share),
+  );
+  // As much work as all that was done before, about.
+  goThrough(
+    mesh.faceCount + 6000,
+    (x, y) => ({ one: tryJoin(parting, x, y, facts, o), work: x.patch.faces.length + y.patch.faces.length }),
+    (share) => o.progress?.(0.8 + 0.2 * share),
+  );
+}
+
+/** So many faces are laid beside others, for each there is. */
+const ATTACHING = 2;
+
+/** Both as one, the larger as it lies; labels are as before where that cannot be. */
+function attachedAs(parting: Parting, x: Island, y: Island, bound: number): Island | undefined {
+  const { label } = parting;
+  const [big, small] = x.patch.faces.length >= y.patch.faces.length ? [x, y] : [y, x];
+  const faces = together(big, small);
+  const [keep, gone] = [label[big.patch.faces[0]], label[small.patch.faces[0]]];
+  for (const f of small.patch.faces) label[f] = keep;
+  const one = attachedTo(parting, big, faces, bound);
+  if (!one) for (const f of small.patch.faces) label[f] = gone;
+  return one;
+}
+
+/** The faces of two islands, in order. */
+function together(x: Island, y: Island): Uint32Array {
+  const faces = new Uint32Array(x.patch.faces.length + y.patch.faces.length);
+  faces.set(x.patch.faces);
+  faces.set(y.patch.faces, x.patch.faces.length);
+  return faces.sort();
 }
 
 /** Area of the part of the surface that hangs together round a face, over whatever may be joined. */
@@ -319,10 +379,7 @@ function wholes(parting: Parting, islands: Map<number, Island>, o: AutoOptions):
 function tryJoin(parting: Parting, x: Island, y: Island, facts: FaceFacts, o: AutoOptions): Island | undefined {
   const { label, seam, mesh, t } = parting;
   const [big, small] = x.patch.faces.length >= y.patch.faces.length ? [x, y] : [y, x];
-  const faces = new Uint32Array(big.patch.faces.length + small.patch.faces.length);
-  faces.set(big.patch.faces);
-  faces.set(small.patch.faces, big.patch.faces.length);
-  faces.sort();
+  const faces = together(big, small);
   if (faces.length > 200 && normalSpread(faces, facts).least > ROUND) return undefined;
   const keep = label[big.patch.faces[0]];
   const gone = label[small.patch.faces[0]];

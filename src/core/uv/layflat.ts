@@ -19,7 +19,7 @@ export interface Laid {
 }
 
 /** Of the area; what is stretched beyond the bound within this is too little to be cut for. */
-const SPARE = 0.003;
+export const SPARE = 0.003;
 /** Beyond this much more than the bound allows, evening out has never been seen to get there. */
 const HOPELESS = 1.9;
 const ROUNDS = 12;
@@ -120,7 +120,7 @@ function laidAsIs(given: Patch, bound: number, hard: boolean): Laid {
 /** What has no area on the surface, and less than none on the sheet by more than rounding: a fold. */
 const FOLD = 1e-9;
 
-function foldedOver({ triangles }: Patch, rest: Rest, uv: Float64Array): number {
+export function foldedOver({ triangles }: Patch, rest: Rest, uv: Float64Array): number {
   let folds = 0;
   for (let i = 0; i < rest.area.length; i++) {
     if (rest.area[i] > 0) continue;
