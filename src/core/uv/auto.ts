@@ -12,7 +12,7 @@ import { cellsOf, type Cells } from './cells';
 import { layFlat, type Laid } from './layflat';
 import { faceFacts, inTwo, normalSpread, slit, type FaceFacts } from './part';
 import { Parting, type Patch } from './patch';
-import { CORNERED, planned, SMALL } from './plan';
+import { CORNERED, planned, SCRAP, SMALL } from './plan';
 import { smoothBorders } from './smooth';
 import { StraightBorders } from './straight';
 
@@ -230,6 +230,8 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
   const { cornerFace, edgeCount, edgeCorner, edgeCornerStart } = t;
   const areaOf = (i: Island): number => i.laid.rest.total;
   const around = wholes(parting, islands, o);
+  let total = 0;
+  for (const i of islands.values()) total += areaOf(i);
   const near = new Map<number, Map<number, Border>>();
   const note = (a: number, b: number, long: number, bend: number): void => {
     for (const [x, y] of [
@@ -265,11 +267,14 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
   const offer = (b: Border): void => {
     const [x, y] = [islands.get(b.a)!, islands.get(b.b)!];
     const least = Math.min(areaOf(x), areaOf(y));
-    const small = least <= SMALL * around(x.patch.faces[0]);
-    const limit = o.islands > 0 && islands.size > o.islands ? Math.PI : o.bend;
-    if (b.bend > (small ? CORNERED * limit : limit)) return;
+    const whole = around(x.patch.faces[0]);
+    const free = (o.islands > 0 && islands.size > o.islands) || whole < SCRAP * total;
+    const small = least <= SMALL * whole;
+    const limit = free ? Math.PI : o.bend;
+    const sharper = least <= TINY * whole ? FOLDED : small ? CORNERED : 1;
+    if (b.bend > sharper * limit) return;
     // What was foretold to lie flat as it is, next to another such, was looked at already.
-    if (x.planned && y.planned && !small) return;
+    if (x.planned && y.planned && !small && !free) return;
     if (x.patch.faces.length + y.patch.faces.length > MOST_JOINED) return;
     // Long borders first, for their size; over sharp bends later; what is small before all.
     const worth = b.long / Math.sqrt(least || 1e-30);
@@ -335,6 +340,10 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
     (share) => o.progress?.(0.8 + 0.2 * share),
   );
 }
+
+/** What is still smaller is joined over next to everything: it is not worth an island. */
+const TINY = 0.002;
+const FOLDED = 2;
 
 /** So many faces are laid beside others, for each there is. */
 const ATTACHING = 2;

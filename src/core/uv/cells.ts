@@ -100,7 +100,7 @@ function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: num
     area[i] += a;
     faces[i]++;
     for (let k = 0; k < 3; k++) {
-      normal[3 * i + k] += a * facts.normal[3 * f + k];
+      normal[3 * i + k] += (a + 1e-30) * facts.normal[3 * f + k];
       centre[3 * i + k] += (a + 1e-30) * facts.centre[3 * f + k];
     }
   }

@@ -136,6 +136,8 @@ export interface PlanOptions {
 /** What is smaller, against the whole that it is a part of, is joined over sharper bends as well: this much sharper. */
 export const SMALL = 0.04;
 export const CORNERED = 1.35;
+/** Parts that are less than this of all there is are scraps: however they bend, one island of each is enough. */
+export const SCRAP = 0.0005;
 
 /** Joins cells into patches from the bottom up, the flattest border first, as long as each is foretold to lie flat. */
 export function planned(cells: Cells, o: PlanOptions): CellPlan {
@@ -145,6 +147,7 @@ export function planned(cells: Cells, o: PlanOptions): CellPlan {
   const area = facts.area.slice();
   const near: Map<number, [number, number]>[] = Array.from({ length: count }, () => new Map());
   const whole = wholeAreas(cells);
+  const total = area.reduce((sum, x) => sum + x, 0);
   for (let i = 0; i < count; i++)
     for (let k = start[i]; k < start[i + 1]; k++) near[i].set(to[k], [long[k], bend[k] * long[k]]);
   const version = new Int32Array(count);
@@ -155,7 +158,8 @@ export function planned(cells: Cells, o: PlanOptions): CellPlan {
     const [l, turned] = near[a].get(b)!;
     const bends = l > 0 ? turned / l : 0;
     const small = min(area[a], area[b]) <= SMALL * whole[a];
-    const limit = left > o.islands && o.islands > 0 ? Math.PI : o.bend;
+    const free = (left > o.islands && o.islands > 0) || whole[a] < SCRAP * total;
+    const limit = free ? Math.PI : o.bend;
     if (bends > (small ? CORNERED * limit : limit)) return;
     // How round the two are together: long borders for their size.
     const worth = l / sqrt(min(area[a], area[b]) || 1e-30);
