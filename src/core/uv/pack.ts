@@ -110,7 +110,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
     start = min(highest, of.masks.scale * min(1, sqrt(rough.most / of.filled.top)) * 1.03);
     // Finer cells waste less; what was best on coarse ones is not always on these.
     const again = { order: search.way.order };
-    for (const own of n > SINGLE ? [again, way] : [search.way, again]) {
+    for (const own of [search.way, again]) {
       const next = fitting(sharp, own, max(start, best?.masks.scale ?? 0), highest, 3);
       if (!next.near) continue;
       const found = tried(sharp, own, next.near, [], highest, TRIED_AGAIN).best ?? next.best;
@@ -207,7 +207,15 @@ class Grid {
 
   masks(scale: number): Masks {
     if (this.last?.scale !== scale) {
-      this.last = new Masks(this.boxed, scale, this.cells, this.pad, this.o.turn ? this.turns : 1, this.rows);
+      this.last = new Masks(
+        this.boxed,
+        scale,
+        this.cells,
+        this.pad,
+        this.o.turn ? this.turns : 1,
+        this.rows,
+        this.o.whole,
+      );
     }
     return this.last;
   }
@@ -273,8 +281,10 @@ const asLaid = ({ order }: Way, { filled }: Fit): Way => ({
 });
 
 /** So many islands are laid while other orders and turns are tried, and so many on fine cells. */
-const TRIED = 1500;
-const TRIED_AGAIN = 150;
+const TRIED = 3000;
+const TRIED_AGAIN = 300;
+/** What is smaller than this, for the largest, stays where it is in the order. */
+const MOVED = 0.03;
 /** What fits is tried on this much larger. */
 const LARGER = 1.01;
 
@@ -335,7 +345,11 @@ function tried(
   first = 1,
   stop?: () => boolean,
 ): { best: Fit | undefined; way: Way; near: Fit } {
-  const n = from.order.length;
+  // What is small finds room whatever it follows.
+  const areas = given.masks.boxed.map((b) => b.area);
+  const worth = MOVED * Math.max(...areas);
+  const moved = areas.flatMap((a, i) => (a >= worth ? [i] : []));
+  const n = moved.length;
   let near = given;
   let way = asLaid(from, given);
   let best: Fit | undefined;
@@ -361,12 +375,13 @@ function tried(
       const order = way.order.slice();
       const forced = way.forced!.slice();
       const kind = roll(4);
-      const i = roll(n);
-      if (kind === 0) {
-        const j = roll(n);
-        [order[i], order[j]] = [order[j], order[i]];
-      } else if (kind === 1) order.splice(roll(n), 0, order.splice(i, 1)[0]);
-      else forced[i] = kind === 2 ? -1 : roll(grid.turnsOf(i));
+      const island = moved[roll(n)];
+      if (kind < 2) {
+        const other = moved[roll(n)];
+        const [i, j] = [order.indexOf(island), order.indexOf(other)];
+        if (kind === 0) [order[i], order[j]] = [order[j], order[i]];
+        else order.splice(j, 0, order.splice(i, 1)[0]);
+      } else forced[island] = kind === 2 ? -1 : roll(grid.turnsOf(island));
       next = { order, forced };
     }
     const laid = grid.at(near.masks.scale, next, near.filled.top);

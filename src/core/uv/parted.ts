@@ -8,6 +8,7 @@ import { topologyOf, type Topology } from '../mesh/topology';
 import { autoIslands, type Island } from './auto';
 import { isBoxy } from './boxy';
 import { seamEdges } from './charts';
+import { compacted } from './compact';
 import { restOf } from './flatness';
 import { hidingCost } from './hiding';
 import { joinedOverRuns, type Joining } from './joinruns';
@@ -90,7 +91,19 @@ function found(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bound
     weigh: hidingCost(mesh, o.hide ?? 0.5),
     progress: o.progress && ((share) => o.progress!(0.8 * share)),
   });
-  return joinedOverRuns(mesh, auto.islands, auto.seam, joining(auto.islands.length, hard, hold, o, bound));
+  const whole = joinedOverRuns(mesh, auto.islands, auto.seam, joining(auto.islands.length, hard, hold, o, bound));
+  if (o.pixels) return whole;
+  const most = o.islands ? max(0, o.islands - whole.islands.length) : Infinity;
+  const cost = hidingCost(mesh, o.hide ?? 0.5);
+  const islands = compacted(mesh, whole.islands, whole.seam, {
+    weigh: (e) => cost(e) + 1e-12,
+    firm: new Uint8Array(topologyOf(mesh).edgeCount),
+    hold,
+    straight: 4,
+    wide: 4,
+    most,
+  });
+  return { islands, seam: whole.seam };
 }
 
 const joining = (

@@ -2,7 +2,7 @@
  * Islands of one scale laid on a strip as wide as the sheet and as tall as it comes: each goes as low as it can in
  * whichever of its turns ends lowest. How tall the strip gets tells how far the scale is off.
  */
-import { Bits, count, maskOf, nameOf, rowFull, sameBits, stamp } from './bits';
+import { Bits, count, maskOf, nameOf, rowFull, sameBits, stamp, turnedBits } from './bits';
 import { findPlace, Runs } from './room';
 import type { Outline } from './outline';
 import { pulse } from '../math/pulse';
@@ -57,11 +57,14 @@ function turnedBy(given: Float64Array, turn: number, scale: number): Float64Arra
 }
 
 /** The least side of a square that an island fits into, in so many of its turns: a long one lies best from corner to corner. */
-export function leastSquare({ outline, turns }: Boxed, most: number): number {
+export const leastSquare = ({ outline, turns }: Boxed, most: number): number =>
+  leastSquareOf(outline.points, min(turns, most));
+
+export function leastSquareOf(given: Float64Array, turns = TURNS.length): number {
   let least = Infinity;
-  for (let turn = 0; turn < min(turns, most); turn++) {
+  for (let turn = 0; turn < turns; turn++) {
     if (isHalf(turn)) continue;
-    const points = turnedBy(outline.points, turn, 1);
+    const points = turnedBy(given, turn, 1);
     let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
     for (let k = 0; k < points.length; k += 2) {
       x0 = min(x0, points[k]);
@@ -87,12 +90,25 @@ export interface Mask {
   cells: number;
 }
 
+/** An island one way round, as cells. */
+interface Drawn {
+  bits: Bits;
+  cells: number;
+  /** Its lower left, and how large it is; in sheets. */
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
 /** Masks of islands at one scale, made as they are asked for. */
 export class Masks {
   private readonly list: (Mask[] | undefined)[];
   /** By island and turn; null where it is wider than the strip. */
   private readonly single = new Map<number, Mask | null>();
   private readonly shapes = new Map<string, number>();
+  /** By island and way; null where it fits no way round. */
+  private readonly drawn = new Map<number, Drawn | null>();
 
   constructor(
     readonly boxed: readonly Boxed[],
@@ -104,6 +120,8 @@ export class Masks {
     readonly turns: number,
     /** What is taller than this has no place. */
     private readonly rows = 2 * cells,
+    /** Islands keep to whole cells: each turn is drawn by itself. */
+    private readonly whole = false,
   ) {
     this.list = new Array<Mask[] | undefined>(boxed.length);
   }
@@ -132,30 +150,63 @@ export class Masks {
   one(i: number, turn: number): Mask | null {
     const key = i * TURNS.length + turn;
     let mask = this.single.get(key);
-    if (mask === undefined) this.single.set(key, (mask = this.made(this.boxed[i], turn)));
+    if (mask === undefined) this.single.set(key, (mask = this.made(i, turn)));
     return mask;
   }
 
-  private made(b: Boxed, turn: number): Mask | null {
-    const { cells, pad, scale } = this;
-    const points = turnedBy(b.outline.points, turn, scale);
-    let [x0, y0, x1] = [Infinity, Infinity, -Infinity];
-    for (let k = 0; k < points.length; k += 2) {
-      x0 = min(x0, points[k]);
-      x1 = max(x1, points[k]);
-      y0 = min(y0, points[k + 1]);
-    }
-    if ((x1 - x0) * cells + pad > cells + 1e-9) return null;
-    for (let k = 0; k < points.length; k += 2) {
-      points[k] -= x0;
-      points[k + 1] -= y0;
-    }
-    const { bits } = maskOf({ ...b.outline, points }, cells, pad / 2, false, this.rows + 1);
+  private made(i: number, turn: number): Mask | null {
+    const { cells, pad, whole } = this;
+    const drawn = this.draw(i, whole ? turn : turn & ~3);
+    if (!drawn) return null;
+    const quarters = whole ? 0 : turn & 3;
+    const [wide, high] = quarters & 1 ? [drawn.height, drawn.width] : [drawn.width, drawn.height];
+    if (wide * cells + pad > cells + 1e-9) return null;
+    const bits = turnedBits(drawn.bits, quarters);
     if (bits.width > cells || bits.height > this.rows) return null;
     const name = nameOf(bits);
     let shape = this.shapes.get(name);
     if (shape === undefined) this.shapes.set(name, (shape = this.shapes.size));
-    return { bits, runs: new Runs(bits), turn, x: x0, y: y0, shape, cells: count(bits) };
+    // Where the corner that is lower left now lies, once all is turned.
+    const half = pad / 2 / cells;
+    const [x, y] = [drawn.x - half, drawn.y - half];
+    const [right, top] = [x + drawn.bits.width / cells, y + drawn.bits.height / cells];
+    const corner = [
+      [x, y],
+      [-top, x],
+      [-right, -top],
+      [y, -right],
+    ][quarters];
+    return { bits, runs: new Runs(bits), turn, x: corner[0] + half, y: corner[1] + half, shape, cells: drawn.cells };
+  }
+
+  /** The cells that an island takes one way round; the quarters of it are made of them. */
+  private draw(i: number, turn: number): Drawn | null {
+    const key = i * TURNS.length + turn;
+    let found = this.drawn.get(key);
+    if (found === undefined) this.drawn.set(key, (found = this.drawnAnew(this.boxed[i], turn)));
+    return found;
+  }
+
+  private drawnAnew(b: Boxed, turn: number): Drawn | null {
+    const { cells, pad, scale } = this;
+    const points = turnedBy(b.outline.points, turn, scale);
+    let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let k = 0; k < points.length; k += 2) {
+      x0 = min(x0, points[k]);
+      x1 = max(x1, points[k]);
+      y0 = min(y0, points[k + 1]);
+      y1 = max(y1, points[k + 1]);
+    }
+    // Wider than the strip either way, or taller than it may get.
+    const [width, height] = [x1 - x0, y1 - y0];
+    if (min(width, height) * cells + pad > cells + 1e-9 || max(width, height) * cells + pad > this.rows + 1)
+      return null;
+    for (let k = 0; k < points.length; k += 2) {
+      points[k] -= x0;
+      points[k + 1] -= y0;
+    }
+    const { bits } = maskOf({ ...b.outline, points }, cells, pad / 2, false, this.rows + 2);
+    return { bits, cells: count(bits), x: x0, y: y0, width, height };
   }
 
   /** Where an island's points are, its mask's lower left in a cell. The mask begins half a padding before the island. */
