@@ -14,7 +14,7 @@ import { faceFacts, inTwo, normalSpread, slit, type FaceFacts } from './part';
 import { Parting, type Patch } from './patch';
 import { CORNERED, planned, SCRAP, SMALL } from './plan';
 import { smoothBorders } from './smooth';
-import { StraightBorders } from './straight';
+import { STRAIGHTEST, StraightBorders, WIDE } from './straight';
 
 export interface AutoOptions {
   /** Edges that are cut whatever comes: marked by hand, open, on three faces. */
@@ -31,6 +31,8 @@ export interface AutoOptions {
   hold: ReadonlySet<number>;
   /** 1.3: no place is drawn more than that one way against the other. */
   bound: number;
+  /** 0 to 1: how much borders are drawn straight. */
+  straight: number;
   /** How dear it is to cut an edge, for its length; the bend of the edge is known. */
   weigh(edge: number): number;
   progress?: (share: number) => void;
@@ -77,11 +79,11 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   const firmed = firm(parting, facts, o.soft);
   smoothBorders(parting, rounds, (e) => o.weigh(e) + 1e-12, firmed);
   const straight = new StraightBorders(parting, {
-    weigh: (e: number) => o.weigh(e) + 1e-12,
+    weigh: (e) => o.weigh(e) + 1e-12,
     firm: firmed,
     hold: o.hold,
-    straight: Number(process.env.ST ?? 4),
-    wide: Number(process.env.WI ?? 6),
+    straight: STRAIGHTEST * o.straight,
+    wide: WIDE,
   });
   straight.all();
   const stack = parts(all);

@@ -118,7 +118,7 @@ function laidAsIs(given: Patch, bound: number, hard: boolean): Laid {
 }
 
 /** What has no area on the surface, and less than none on the sheet by more than rounding: a fold. */
-const FOLD = 1e-9;
+const FOLD = 1e-7;
 
 export function foldedOver({ triangles }: Patch, rest: Rest, uv: Float64Array): number {
   let folds = 0;

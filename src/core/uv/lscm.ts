@@ -130,7 +130,7 @@ export function conformal(input: FlatInput): Float64Array | undefined {
   return out;
 }
 
-const LITTLE = 1e-7;
+const LITTLE = 1e-10;
 
 /** Cotangents at all corners; NaN, all three, where a triangle has no area. */
 function cotangentsOf(points: Float64Array, triangles: Uint32Array): Float64Array {

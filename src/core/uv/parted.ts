@@ -14,6 +14,7 @@ import { hidingCost } from './hiding';
 import { joinedOverRuns, type Joining } from './joinruns';
 import { Parting } from './patch';
 import { onlyFaces } from './some';
+import { STRAIGHTEST, WIDE } from './straight';
 import { mirrorOf, type Mirror } from './symmetry';
 
 const { ceil, max, min } = Math;
@@ -24,6 +25,7 @@ export interface PartingOptions {
   seamAngle: number;
   islands?: number;
   hide?: number;
+  straight?: number;
   pixels?: boolean;
   symmetric?: boolean;
   progress?: (share: number) => void;
@@ -39,6 +41,9 @@ export interface AutoParted {
   /** 2 per corner: where it lies within its island. */
   uv: Float64Array;
 }
+
+/** Borders are as straight as that where nothing is said. */
+const STRAIGHT = 0.5;
 
 interface Found {
   islands: Island[];
@@ -88,6 +93,7 @@ function found(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bound
     bound,
     bend: min(o.seamAngle, Math.PI),
     islands: o.islands ?? 0,
+    straight: o.straight ?? STRAIGHT,
     weigh: hidingCost(mesh, o.hide ?? 0.5),
     progress: o.progress && ((share) => o.progress!(0.8 * share)),
   });
@@ -99,8 +105,8 @@ function found(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bound
     weigh: (e) => cost(e) + 1e-12,
     firm: new Uint8Array(topologyOf(mesh).edgeCount),
     hold,
-    straight: 4,
-    wide: 4,
+    straight: STRAIGHTEST * (o.straight ?? STRAIGHT),
+    wide: WIDE,
     most,
   });
   return { islands, seam: whole.seam };

@@ -24,6 +24,17 @@ export interface Straightening {
   wide: number;
 }
 
+/**
+ * Edges that a right-angled turn is worth where all is to be as straight as may be, and how far to either side a border
+ * may go. Of a coral of 28,000 faces in 107 islands the borders turn half as much as without; with 8 edges for a turn,
+ * or 6 to either side, a tenth more islands.
+ */
+export const STRAIGHTEST = 8;
+export const WIDE = 4;
+
+/** A border that runs in itself is laid so often, each time but for a short part elsewhere. */
+const ROUNDS = 4;
+
 /** Of shorter borders nothing is gained. */
 const SHORT = 3;
 
@@ -90,9 +101,10 @@ export class StraightBorders {
 
   private each(corners: readonly number[]): void {
     if (!(this.o.straight > 0)) return;
-    for (const line of this.lines(corners)) {
+    for (const { line, closed } of this.lines(corners)) {
       pulse();
-      this.straighten(line);
+      if (closed) this.straightenRing(line);
+      else this.straighten(line);
     }
   }
 
@@ -113,10 +125,10 @@ export class StraightBorders {
   }
 
   /** Borders that may be moved, by any of their corners, the longest first. */
-  private lines(corners: readonly number[]): Line[] {
+  private lines(corners: readonly number[]): { line: Line; closed: boolean }[] {
     const { t } = this.parting;
     const done = new Uint8Array(t.edgeCount);
-    const out: Line[] = [];
+    const out: { line: Line; closed: boolean }[] = [];
     const look = (first: number): void => {
       if (done[t.cornerEdge[first]] || !this.movable(first)) return;
       done[t.cornerEdge[first]] = 1;
@@ -134,17 +146,30 @@ export class StraightBorders {
           done[t.cornerEdge[c]] = 1;
           before.push(c);
         }
-      const line = [...before.reverse(), ...on];
-      if (!closed) out.push(line);
-      else this.opened(line).forEach((part) => out.push(part));
+      out.push({ line: [...before.reverse(), ...on], closed });
     };
     for (const c of corners) look(c);
-    return out.filter((line) => line.length >= SHORT).sort((a, b) => b.length - a.length || a[0] - b[0]);
+    return out
+      .filter(({ line }) => line.length >= SHORT)
+      .sort((a, b) => b.line.length - a.line.length || a.line[0] - b.line[0]);
   }
 
-  /** A border that runs in itself, as two; each ends where it was straightest. */
-  private opened(line: Line): Line[] {
-    if (line.length < 2 * SHORT) return [];
+  /** A border that runs in itself: most of it, from where it was straightest; then from the other side. */
+  private straightenRing(line: Line): void {
+    if (line.length < 2 * SHORT) return;
+    let ring = this.fromStraightest(line);
+    for (let round = 0; round < ROUNDS; round++) {
+      // Not so far to either side that it could come round the wrong way, along the part that stays.
+      const rest = ring.length >> 2;
+      const wide = min(this.o.wide, (rest >> 1) - 1);
+      if (wide < 1) return;
+      const end = ring.length - rest;
+      ring = [...this.straighten(ring.slice(0, end), wide), ...ring.slice(end)];
+      ring = [...ring.slice(ring.length >> 1), ...ring.slice(0, ring.length >> 1)];
+    }
+  }
+
+  private fromStraightest(line: Line): Line {
     let best = 0;
     let least = Infinity;
     for (let i = 0; i < line.length; i++) {
@@ -157,9 +182,7 @@ export class StraightBorders {
         best = i;
       }
     }
-    const from = [...line.slice(best), ...line.slice(0, best)];
-    const half = from.length >> 1;
-    return [from.slice(0, half), from.slice(half)];
+    return [...line.slice(best), ...line.slice(0, best)];
   }
 
   /** The next half edge of the same border; −1 where it ends. */
@@ -228,36 +251,37 @@ export class StraightBorders {
     return sum;
   }
 
-  /** Lays one border anew, if there is a better way. */
-  private straighten(line: Line): void {
+  /** Lays one border anew, if there is a better way; answers where it runs then. */
+  private straighten(line: Line, wide = this.o.wide): Line {
     const { parting } = this;
     const { mesh, t, label } = parting;
     const { cornerVertex } = mesh;
     const [a, b] = [label[t.cornerFace[line[0]]], label[t.cornerFace[parting.across(line[0])]]];
     // Another border may have taken it along.
     if (a === b || line.some((c) => label[t.cornerFace[c]] !== a || label[t.cornerFace[parting.across(c)]] !== b))
-      return;
+      return line;
     const first = cornerVertex[line[0]];
     const last = cornerVertex[parting.next(line[line.length - 1])];
-    if (first === last) return;
+    if (first === last) return line;
     const within = line.slice(1).map((c) => cornerVertex[c]);
     for (const v of within) this.ends[v] -= 2;
     let mean = 0;
     for (const c of line) mean += this.o.weigh(t.cornerEdge[c]) / line.length;
-    const found = this.cheapest([first, ...within, last], a, b, mean);
+    const found = this.cheapest([first, ...within, last], wide, a, b, mean);
     const better =
       found && this.costOf(found, mean) < this.costOf(line, mean) * (1 - 1e-6) && this.relabelled(found, line, a, b);
     const own = better ? found : line;
     for (const c of own.slice(1)) this.ends[cornerVertex[c]] += 2;
+    return own;
   }
 
   /** Marks vertices near a border; answers the mark. */
-  private band(vertices: readonly number[]): number {
+  private band(vertices: readonly number[], wide: number): number {
     const { mesh, t } = this.parting;
     const own = ++this.stamp;
     let rim = [...vertices];
     for (const v of rim) this.near[v] = own;
-    for (let step = 0; step < this.o.wide; step++) {
+    for (let step = 0; step < wide; step++) {
       const next: number[] = [];
       for (const v of rim)
         for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {
@@ -274,12 +298,12 @@ export class StraightBorders {
   }
 
   /** The cheapest line from the first of some vertices to the last, near them. */
-  private cheapest(vertices: readonly number[], a: number, b: number, mean: number): Line | undefined {
+  private cheapest(vertices: readonly number[], wide: number, a: number, b: number, mean: number): Line | undefined {
     const { parting, cost, back, stampOf, near } = this;
     const { mesh, t, label } = parting;
     const { cornerVertex } = mesh;
     const { weigh, hold, straight } = this.o;
-    const own = this.band(vertices);
+    const own = this.band(vertices, wide);
     const last = vertices[vertices.length - 1];
     const inner = (c: number): boolean => {
       const f = label[t.cornerFace[c]];

@@ -56,6 +56,8 @@ export interface UnwrapOptions {
   symmetric?: boolean;
   /** 0 to 1: how much cuts keep to creases and to what looks down. */
   hide?: number;
+  /** 0 to 1: how much borders of islands are drawn straight. 0.5. */
+  straight?: number;
   /** Places on the sheet fixed by hand, by corner. */
   pins?: ReadonlyMap<number, readonly [number, number]>;
   /** Islands placed by hand keep their shape, but are packed with the rest, all at one density. */
