@@ -54,7 +54,7 @@ export const unwrap = defineStep({
     stretch: number('stretched at most', 1.3, { min: 0, max: 10, zero: 'whatever comes' }),
     islands: count('islands', 0, { min: 0, max: 100_000, zero: 'as few as lie flat' }),
     hide: number('seams hide', 0.5, { min: 0, max: 1 }),
-    straight: number('borders of islands straight', 0.5, { min: 0, max: 1 }),
+    straight: number('borders straight', 0.5, { min: 0, max: 1 }),
     symmetric: toggle('seams of what is alike on both sides', true, 'alike too', 'wherever they are best'),
     density: number('texels per metre', 0, { min: 0, max: 1e6, zero: 'as fine as fits', unit: '/ m' }),
     size: choice('sheet', '1024', PIXELS),
