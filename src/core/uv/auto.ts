@@ -273,8 +273,8 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
     const free = (o.islands > 0 && islands.size > o.islands) || whole < SCRAP * total;
     const small = least <= SMALL * whole;
     const limit = free ? Math.PI : o.bend;
-    const sharper = least <= TINY * whole ? FOLDED : small ? CORNERED : 1;
-    if (b.bend > sharper * limit) return;
+    const joinedOver = least <= TINY * whole ? FOLDED : CORNERED;
+    if (b.bend > (small ? joinedOver : 1) * limit) return;
     // What was foretold to lie flat as it is, next to another such, was looked at already.
     if (x.planned && y.planned && !small && !free) return;
     if (x.patch.faces.length + y.patch.faces.length > MOST_JOINED) return;

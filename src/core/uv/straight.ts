@@ -396,8 +396,9 @@ export class StraightBorders {
         if (label[g] !== a && label[g] !== b) continue;
         // The two may border on each other elsewhere as well.
         if (label[g] !== label[f] && !old.has(t.cornerEdge[c])) continue;
-        if (face[g] === own ? given[g] !== given[f] : inBand(g) ? !put(g, given[f]) : label[g] !== given[f])
-          return false;
+        // What is far off keeps what it is.
+        const goes = face[g] === own || inBand(g);
+        if (goes ? !put(g, given[f]) : label[g] !== given[f]) return false;
       }
     }
     for (const f of wait) label[f] = given[f];

@@ -159,7 +159,7 @@ export class Masks {
     const drawn = this.draw(i, whole ? turn : turn & ~3);
     if (!drawn) return null;
     const quarters = whole ? 0 : turn & 3;
-    const [wide, high] = quarters & 1 ? [drawn.height, drawn.width] : [drawn.width, drawn.height];
+    const wide = quarters & 1 ? drawn.height : drawn.width;
     if (wide * cells + pad > cells + 1e-9) return null;
     const bits = turnedBits(drawn.bits, quarters);
     if (bits.width > cells || bits.height > this.rows) return null;
