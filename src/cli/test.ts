@@ -38,11 +38,16 @@ export async function run(args: string[]): Promise<number> {
   const failed = checks.find((code) => typeof code === 'number' && code !== 0);
   if (typeof failed === 'number') return failed;
   console.error('\nTests');
-  // Types after the build, which writes those of its own routes. Tests in a browser wait more than they work: more of
-  // them than cores.
-  const ends = await Promise.all([
-    step('Types', bin('tsc'), ['--noEmit'], true),
-    step('Tests', bin('jest'), ['--testTimeout=180000', '--maxWorkers=4', ...args], false),
-  ]);
+  // Types after the build, which writes those of its own routes. Whole-application tests begin with an application of
+  // their own, which takes half a minute: unit tests do not wait for it. Tests in a browser wait more than they work:
+  // more of them than cores.
+  const tests = (project: string, workers: number): Promise<number> =>
+    step(
+      `Tests: ${project}`,
+      bin('jest'),
+      [`--selectProjects=${project}`, '--passWithNoTests', '--testTimeout=180000', `--maxWorkers=${workers}`, ...args],
+      false,
+    );
+  const ends = await Promise.all([step('Types', bin('tsc'), ['--noEmit'], true), tests('unit', 2), tests('whole', 3)]);
   return ends.find((code) => code !== 0) ?? 0;
 }
