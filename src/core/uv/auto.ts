@@ -86,6 +86,7 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
     wide: WIDE,
   });
   straight.all();
+  const straighter = (edges: readonly number[]): readonly number[] => straight.way(edges);
   const stack = parts(all);
   const firstParted = labels;
   const islands = new Map<number, Island>();
@@ -129,7 +130,7 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
     let laid: Laid | undefined;
     if (whole) {
       // A border that would not be flat, were it filled, has to be opened: no try without is needed.
-      if (patch.borders > 1 && slit(parting, patch, o.weigh)) patch = parting.patch(faces);
+      if (patch.borders > 1 && slit(parting, patch, o.weigh, straighter)) patch = parting.patch(faces);
       laid = layFlat(patch, o.bound);
       if (laid.good) {
         settle(patch, laid);

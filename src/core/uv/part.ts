@@ -230,9 +230,14 @@ const HOLE = 0.2;
 
 /**
  * Marks as cut the shortest ways along edges from one border of a patch to the next, until it has one. Answers whether
- * anything was cut. `weigh`: what it costs to cut an edge.
+ * anything was cut. `weigh`: what it costs to cut an edge; `straighter`: another way along edges between the ends of one.
  */
-export function slit(parting: Parting, patch: Patch, weigh: (edge: number) => number): boolean {
+export function slit(
+  parting: Parting,
+  patch: Patch,
+  weigh: (edge: number) => number,
+  straighter: (edges: readonly number[]) => readonly number[] = (edges) => edges,
+): boolean {
   const loop = loopOf(patch);
   const n = patch.points.length / 3;
   const { start, to, edge: via } = networkOf(parting, patch);
@@ -274,15 +279,19 @@ export function slit(parting: Parting, patch: Patch, weigh: (edge: number) => nu
     if (hit < 0) return any;
     joined.add(loop.of[hit]);
     for (let v = 0; v < n; v++) if (loop.of[v] === loop.of[hit]) from.push(v);
+    const way: number[] = [];
     for (let v = hit; back[v] >= 0; v = back[v]) {
       for (let p = start[v]; p < start[v + 1]; p++)
         if (to[p] === back[v]) {
-          parting.seam[via[p]] = 1;
-          any = true;
+          way.push(via[p]);
           break;
         }
       from.push(v);
     }
+    // Where more are to come they begin from it as it was found.
+    const own = joined.size < left ? way : straighter(way);
+    for (const e of own) parting.seam[e] = 1;
+    any ||= own.length > 0;
   }
   return any;
 }

@@ -146,3 +146,47 @@ test('through unwrapping: straighter borders turn less, and all lies as soundly'
   };
   expect(turnsOf(1)).toBeLessThan(turnsOf(0));
 });
+
+test('a cut in stairs goes round one corner; one that cannot be better stays, to the edge', () => {
+  const parting = parted(grid, () => 0);
+  const { t } = parting;
+  const p = grid.positions;
+  const vertexAt = (x: number, z: number): number => {
+    for (let v = 0; v < grid.vertexCount; v++) if (p[3 * v] === x && p[3 * v + 2] === z) return v;
+    return -1;
+  };
+  const edgeOf = (a: number, b: number): number =>
+    Array.from({ length: t.edgeCount }, (_, e) => e).find((e) => {
+      const ends = [t.edgeVertex[2 * e], t.edgeVertex[2 * e + 1]];
+      return ends.includes(a) && ends.includes(b);
+    })!;
+  const along = (places: [number, number][]): number[] => {
+    const v = places.map(([x, z]) => vertexAt(x, z));
+    return v.slice(1).map((w, i) => edgeOf(v[i], w));
+  };
+  const drawing = () =>
+    new StraightBorders(parting, {
+      weigh: lengths(grid),
+      firm: none(grid),
+      hold: new Set(),
+      straight: 4,
+      wide: 6,
+    });
+  const stairs = along(
+    [...Array.from({ length: 7 }, (_, i) => [i - 3, i - 3] as [number, number])].flatMap(([x, z], i) =>
+      i < 6
+        ? ([
+            [x, z],
+            [x + 1, z],
+          ] as [number, number][])
+        : ([[x, z]] as [number, number][]),
+    ),
+  );
+  expect(stairs).toHaveLength(12);
+  const made = drawing().way(stairs);
+  expect(made).toHaveLength(12);
+  const isLevel = (e: number): boolean => p[3 * t.edgeVertex[2 * e]] !== p[3 * t.edgeVertex[2 * e + 1]];
+  expect(made.filter((e, i) => i > 0 && isLevel(e) !== isLevel(made[i - 1]))).toHaveLength(1);
+  const level = along(Array.from({ length: 7 }, (_, i) => [i - 3, 2] as [number, number]));
+  expect(drawing().way(level)).toEqual(level);
+});

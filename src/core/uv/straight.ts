@@ -41,6 +41,10 @@ const SHORT = 3;
 /** Corners, each the half edge that begins there, one after the other; a patch on their left, another on their right. */
 type Line = number[];
 
+/** No vertex comes twice. */
+const isSimple = (line: Line, vertex: ArrayLike<number>): boolean =>
+  new Set(line.map((c) => vertex[c])).size === line.length;
+
 /** Draws borders straight, all at first, and then those that are new. Relabels faces near them. */
 export class StraightBorders {
   /** Of each vertex: borders, seams and open edges that end there. */
@@ -97,6 +101,46 @@ export class StraightBorders {
         this.ends[mesh.cornerVertex[this.parting.next(c)]]++;
       }
     this.each(corners);
+  }
+
+  /** A cut that is to be made within one patch, as it is best laid between the same ends; told of as made. */
+  way(edges: readonly number[]): readonly number[] {
+    const { mesh, t, label } = this.parting;
+    const line = this.lineOf(edges);
+    const own = line && label[t.cornerFace[line[0]]];
+    let found: Line | undefined;
+    if (line && own !== undefined && line.length >= SHORT && this.o.straight > 0) {
+      let mean = 0;
+      for (const e of edges) mean += this.o.weigh(e) / edges.length;
+      const vertices = [...line.map((c) => mesh.cornerVertex[c]), mesh.cornerVertex[this.parting.next(line.at(-1)!)]];
+      const other = this.cheapest(vertices, this.o.wide, own, own, mean);
+      if (other && this.costOf(other, mean) < this.costOf(line, mean) && isSimple(other, mesh.cornerVertex))
+        found = other;
+    }
+    const made = found ? found.map((c) => t.cornerEdge[c]) : edges;
+    for (const e of made) {
+      this.ends[t.edgeVertex[2 * e]]++;
+      this.ends[t.edgeVertex[2 * e + 1]]++;
+    }
+    return made;
+  }
+
+  /** Edges one after another as half edges. */
+  private lineOf(edges: readonly number[]): Line | undefined {
+    const { mesh, t } = this.parting;
+    if (edges.length < 2) return undefined;
+    const ends = (e: number): [number, number] => [t.edgeVertex[2 * e], t.edgeVertex[2 * e + 1]];
+    let [at, other] = ends(edges[0]);
+    if (ends(edges[1]).includes(at)) [at, other] = [other, at];
+    const out: Line = [];
+    for (const e of edges) {
+      const s = t.edgeCornerStart[e];
+      const c = mesh.cornerVertex[t.edgeCorner[s]] === at ? t.edgeCorner[s] : t.edgeCorner[s + 1];
+      if (mesh.cornerVertex[c] !== at) return undefined;
+      out.push(c);
+      at = mesh.cornerVertex[this.parting.next(c)];
+    }
+    return out;
   }
 
   private each(corners: readonly number[]): void {
