@@ -50,3 +50,26 @@ test('it goes through all that was clicked, in one piece', () => {
   });
   expect(traceSeam(mesh, [through[0]], 0.5)).toEqual([]);
 });
+
+test('of ways equally long it takes one with a single corner, and no longer one for that', () => {
+  const mesh = plane({ width: 4, depth: 4, cutX: 16, cutZ: 16 }, 1);
+  const p = mesh.positions;
+  const { edgeVertex } = topologyOf(mesh);
+  for (const [from, to] of [
+    [
+      [-1, 0, -1],
+      [1, 0, 1.25],
+    ],
+    [
+      [1.5, 0, -1],
+      [-0.5, 0, 0.25],
+    ],
+  ]) {
+    const edges = traceSeam(mesh, [vertexAt(mesh, from), vertexAt(mesh, to)], 0);
+    expect(lengthOf(mesh, edges)).toBeCloseTo(Math.abs(to[0] - from[0]) + Math.abs(to[2] - from[2]), 6);
+    const across = (e: number): boolean => p[3 * edgeVertex[2 * e]] !== p[3 * edgeVertex[2 * e + 1]];
+    // Along x and then along z, or the other way about.
+    const turns = edges.filter((e, i) => i > 0 && across(e) !== across(edges[i - 1])).length;
+    expect(turns).toBe(1);
+  }
+});
