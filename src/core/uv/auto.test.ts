@@ -34,13 +34,13 @@ function drawnMore(mesh: Mesh, bound: number): number {
 
 const SHAPES: readonly (readonly [string, () => Mesh, number])[] = [
   ['a lumpy ball', () => lumpyBall(12), 6],
-  ['an animal', () => animal(18), 70],
-  ['rings grown together', () => rings(16), 110],
-  ['a coral', () => coral(20), 180],
-  ['rough stones', () => rocks(20), 120],
-  ['gears', () => gears(8), 80],
-  ['a broken scan', () => scanned(lumpyBall(13), 3, 0.002, 0.02), 260],
-  ['a rougher one', () => scanned(animal(15), 5, 0.006, 0.05), 700],
+  ['an animal', () => animal(18), 30],
+  ['rings grown together', () => rings(16), 30],
+  ['a coral', () => coral(20), 120],
+  ['rough stones', () => rocks(20), 70],
+  ['gears', () => gears(8), 70],
+  ['a broken scan', () => scanned(lumpyBall(13), 3, 0.002, 0.02), 80],
+  ['a rougher one', () => scanned(animal(15), 5, 0.006, 0.05), 120],
 ];
 
 test.each(SHAPES)('%s: nothing flipped, nothing twice, within the bound, in few islands', (_, make, most) => {
