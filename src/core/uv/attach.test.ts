@@ -69,6 +69,42 @@ describe('a small patch beside a large one', () => {
     expect(one.laid.rest.total).toBeCloseTo(14, 5);
   });
 
+  test('an arm that stands out is no part of a square, a row along its side is', () => {
+    for (const [cells, does] of [
+      [Array.from({ length: 19 }, (_, i) => [12 + i, 5]), false],
+      [Array.from({ length: 12 }, (_, i) => [12, i]), true],
+    ] as const) {
+      const positions: number[] = [];
+      const faces: number[][] = [];
+      const at = new Map<string, number>();
+      const vertex = (x: number, y: number): number => {
+        const name = `${x} ${y}`;
+        if (!at.has(name)) at.set(name, positions.push(x, 0, -y) / 3 - 1);
+        return at.get(name)!;
+      };
+      const square = (x: number, y: number): void => {
+        faces.push([vertex(x, y), vertex(x + 1, y), vertex(x + 1, y + 1), vertex(x, y + 1)]);
+      };
+      for (let x = 0; x < 12; x++) for (let y = 0; y < 12; y++) square(x, y);
+      for (const [x, y] of cells) square(x, y);
+      const whole = meshFrom(Float32Array.from(positions), faces);
+      const own = new Parting(whole, openOf(whole));
+      for (let f = 0; f < whole.faceCount; f++) own.label[f] = f < 144 ? 0 : 1;
+      const big = islandOf(
+        own,
+        facesWhere(whole, (f) => f < 144),
+      );
+      own.label.fill(0);
+      const one = attachedTo(
+        own,
+        big,
+        facesWhere(whole, () => true),
+        1.3,
+      );
+      expect(one !== undefined).toBe(does);
+    }
+  });
+
   test('what would lie on what is there already is not laid there', () => {
     // A ring cut open at one place: its ends would lie on each other, flat as it is.
     const ring = plane({ width: 4, depth: 4, cutX: 4, cutZ: 4 }, 1);

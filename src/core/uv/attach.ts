@@ -3,11 +3,16 @@
  * with what they share held. A tenth of the work of laying both anew, where that does.
  */
 import type { Island } from './auto';
+import { leastBox } from './boxes';
 import { flatnessOf, restOf, rimCrosses } from './flatness';
 import { foldedOver, SPARE } from './layflat';
 import { conformal } from './lscm';
 import type { Parting, Patch } from './patch';
 import { rimOfArea, welded } from './welded';
+
+/** The box may grow by this, or by so many times what is laid there. */
+const OUT = 0.05;
+const EMPTIER = 3;
 
 /** So many times larger the one is than the other. */
 export const LARGER = 6;
@@ -28,10 +33,23 @@ export function attachedTo(parting: Parting, big: Island, union: Uint32Array, bo
   const rest = restOf(base);
   const figures = flatnessOf(base, rest, uv, bound);
   if (figures.flips + foldedOver(base, rest, uv) > 0 || figures.beyond > SPARE) return undefined;
-  if (rimCrosses(rimOfArea(base, rest), uv)) return undefined;
+  const rim = rimOfArea(base, rest);
+  if (sprawls(big, rim, uv, figures.scale ** 2 * (rest.total - big.laid.rest.total)) || rimCrosses(rim, uv))
+    return undefined;
   const own = new Float64Array((2 * patch.points.length) / 3);
   for (let v = 0; v < own.length / 2; v++) own.set(uv.subarray(2 * of(v), 2 * of(v) + 2), 2 * v);
   return { patch, laid: { uv: own, rest: restOf(patch), figures, good: true, sound: true } };
+}
+
+/** It reaches so far out of the box of the large one, for what it is, that the sheet would be the emptier for it. */
+function sprawls({ patch, laid }: Island, rim: Uint32Array, uv: Float64Array, more: number): boolean {
+  const boxOf = (sides: Uint32Array, at: Float64Array): number => {
+    const { width, height } = leastBox(Float64Array.from(sides, (_, i) => at[2 * sides[i & ~1] + (i & 1)]));
+    return width * height;
+  };
+  const before = boxOf(patch.rim, laid.uv);
+  const grown = boxOf(rim, uv) - before;
+  return grown > OUT * before && grown > EMPTIER * more;
 }
 
 /** Writes where the vertices of the large patch lie; false where two that lie apart would be one. */
