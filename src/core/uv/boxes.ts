@@ -22,8 +22,9 @@ const BOXY = 0.72;
  * hull (rotating calipers).
  */
 export function leastBox(points: Float64Array): { cos: number; sin: number; width: number; height: number } {
-  const hull = convexHull(points);
   let out = { cos: 1, sin: 0, width: 0, height: 0 };
+  if (points.length === 0) return out;
+  const hull = convexHull(points);
   let best = Infinity;
   for (let i = 0; i < hull.length; i += 2) {
     const j = (i + 2) % hull.length;
