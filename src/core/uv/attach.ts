@@ -33,7 +33,7 @@ export function attachedTo(parting: Parting, big: Island, union: Uint32Array, bo
   const rest = restOf(base);
   const figures = flatnessOf(base, rest, uv, bound);
   if (figures.flips + foldedOver(base, rest, uv) > 0 || figures.beyond > SPARE) return undefined;
-  const rim = rimOfArea(base, rest);
+  const rim = rimOfArea(base, rest, uv);
   if (sprawls(big, rim, uv, figures.scale ** 2 * (rest.total - big.laid.rest.total)) || rimCrosses(rim, uv))
     return undefined;
   const own = new Float64Array((2 * patch.points.length) / 3);

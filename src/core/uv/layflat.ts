@@ -6,7 +6,7 @@ import { conformal } from './lscm';
 import { flatnessOf, restOf, rimCrosses, type Flatness, type Rest } from './flatness';
 import type { Patch } from './patch';
 import { heavierWhere, refine, tutte } from './refine';
-import { rimOfArea, welded } from './welded';
+import { liesAs, rimOfArea, welded } from './welded';
 
 export interface Laid {
   uv: Float64Array;
@@ -107,7 +107,7 @@ function laidAsIs(given: Patch, bound: number, hard: boolean): Laid {
       figures = judge(uv);
     }
   }
-  const once = figures.flips === 0 && !rimCrosses(rimOfArea(given, own), uv);
+  const once = figures.flips === 0 && !rimCrosses(rimOfArea(given, own, uv), uv);
   return {
     uv: uv.length > (2 * given.points.length) / 3 ? uv.slice(0, (2 * given.points.length) / 3) : uv,
     rest: own,
@@ -117,17 +117,10 @@ function laidAsIs(given: Patch, bound: number, hard: boolean): Laid {
   };
 }
 
-/** What has no area on the surface, and less than none on the sheet by more than rounding: a fold. */
-const FOLD = 1e-7;
-
+/** What has no area on the surface, and less than none on the sheet: folds. */
 export function foldedOver({ triangles }: Patch, rest: Rest, uv: Float64Array): number {
   let folds = 0;
-  for (let i = 0; i < rest.area.length; i++) {
-    if (rest.area[i] > 0) continue;
-    const [a, b, c] = [2 * triangles[3 * i], 2 * triangles[3 * i + 1], 2 * triangles[3 * i + 2]];
-    const [ux, uy, wx, wy] = [uv[b] - uv[a], uv[b + 1] - uv[a + 1], uv[c] - uv[a], uv[c + 1] - uv[a + 1]];
-    if (ux * wy - uy * wx < -FOLD * (ux * ux + uy * uy + wx * wx + wy * wy)) folds++;
-  }
+  for (let i = 0; i < rest.area.length; i++) if (!(rest.area[i] > 0) && liesAs(triangles, i, uv) < 0) folds++;
   return folds;
 }
 

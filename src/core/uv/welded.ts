@@ -8,10 +8,10 @@ import { UnionFind } from '../math/unionfind';
 import type { Rest } from './flatness';
 import type { Patch } from './patch';
 
-const { abs, max } = Math;
+const { abs, max, min, sqrt } = Math;
 
-/** Nearer than this, for how far the patch reaches, two places are one: about two steps of single precision. */
-const ONE_PLACE = 2.5e-7;
+const STEPS = 2.5e-7;
+const NOTHING = 1e-4;
 
 export interface Welded {
   patch: Patch;
@@ -27,9 +27,7 @@ const NONE = new Uint32Array(0);
 
 function weldedWith(patch: Patch, torn: Uint32Array): Welded | undefined {
   const { points: p, triangles } = patch;
-  let reach = 0;
-  for (let i = 0; i < p.length; i++) reach = max(reach, abs(p[i]));
-  const least = (ONE_PLACE * reach) ** 2;
+  const least = nearest(patch) ** 2;
   const n = p.length / 3;
   let one: UnionFind | undefined;
   for (let i = 0; i < torn.length; i += 4) {
@@ -87,6 +85,21 @@ function weldedWith(patch: Patch, torn: Uint32Array): Welded | undefined {
   };
 }
 
+/**
+ * Two places nearer than this are one: about two steps of single precision, as long as that is nothing against the
+ * sides of triangles. Far from the origin those steps may be what a model is made of.
+ */
+function nearest({ points: p, triangles }: Patch): number {
+  let reach = 0;
+  for (let i = 0; i < p.length; i++) reach = max(reach, abs(p[i]));
+  let sum = 0;
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [a, b] = [3 * triangles[t], 3 * triangles[t + 1]];
+    sum += sqrt((p[a] - p[b]) ** 2 + (p[a + 1] - p[b + 1]) ** 2 + (p[a + 2] - p[b + 2]) ** 2);
+  }
+  return min(STEPS * reach, NOTHING * (sum / (triangles.length / 3)));
+}
+
 /** Sides with a triangle on their left only; undefined where two triangles have one side the same way round. */
 function rimOf(triangles: readonly number[], n: number): number[] | undefined {
   const sides = new Set<number>();
@@ -115,15 +128,27 @@ function loops(next: ReadonlyMap<number, number>): number {
   return count;
 }
 
+/** Of its sides squared, a triangle that takes no more of the sheet takes nothing. */
+const FOLD = 1e-7;
+
+/** How a triangle that has no area on the surface lies on the sheet: 0 where it has none there either. */
+export function liesAs(triangles: Uint32Array, i: number, uv: Float64Array): -1 | 0 | 1 {
+  const [a, b, c] = [2 * triangles[3 * i], 2 * triangles[3 * i + 1], 2 * triangles[3 * i + 2]];
+  const [ux, uy, wx, wy] = [uv[b] - uv[a], uv[b + 1] - uv[a + 1], uv[c] - uv[a], uv[c + 1] - uv[a + 1]];
+  const det = ux * wy - uy * wx;
+  if (abs(det) <= FOLD * (ux * ux + uy * uy + wx * wx + wy * wy)) return 0;
+  return det > 0 ? 1 : -1;
+}
+
 /**
- * The rim of a patch without the triangles of no area that hang on it: they cover nothing, but their sides lie on each
- * other.
+ * The rim of a patch without the triangles of no area that hang on it, here and on the sheet: they cover nothing, but
+ * their sides lie on each other.
  */
-export function rimOfArea({ triangles, rim, points }: Patch, rest: Rest): Uint32Array {
+export function rimOfArea({ triangles, rim, points }: Patch, rest: Rest, uv: Float64Array): Uint32Array {
   const n = points.length / 3;
   const sides = new Map<number, number>();
   for (let i = 0; i < rest.area.length; i++)
-    if (!(rest.area[i] > 0))
+    if (!(rest.area[i] > 0) && liesAs(triangles, i, uv) === 0)
       for (let q = 0; q < 3; q++) sides.set(triangles[3 * i + q] * n + triangles[3 * i + ((q + 1) % 3)], i);
   if (sides.size === 0) return rim;
   const gone = new Set<number>();
