@@ -176,6 +176,9 @@ export function islandsOf(mesh: Mesh, uv: Float32Array | Int32Array): { ofFace: 
   return { ofFace: of, count };
 }
 
+/** Of its length a triangle is no wider than this, in places of single precision. */
+const THIN = 2e-7;
+
 /**
  * Coverage and overlap by raster, the share outside by exact clipping. `sheets`: unit squares side by side, of which a
  * triangle belongs to the one that its middle is in.
@@ -205,6 +208,10 @@ export function coverageOf(
     total += area;
     const within = min(ax, ay, bx, by, cx, cy) >= 0 && max(ax, ay, bx, by, cx, cy) <= 1;
     inside += within ? area : clippedArea([ax, ay, bx, by, cx, cy]);
+    // Thinner than places are exact: on steps of a pixel such a line would seem to cover some.
+    const long =
+      max(abs(bx - ax), abs(cx - bx), abs(ax - cx)) ** 2 + max(abs(by - ay), abs(cy - by), abs(ay - cy)) ** 2;
+    if (area < THIN * long) continue;
     base = sheet * cells;
     const r = resolution;
     fillTriangle(ax * r, ay * r, bx * r, by * r, cx * r, cy * r, r, r, span);
