@@ -48,6 +48,6 @@ export async function run(args: string[]): Promise<number> {
       [`--selectProjects=${project}`, '--passWithNoTests', '--testTimeout=180000', `--maxWorkers=${workers}`, ...args],
       false,
     );
-  const ends = await Promise.all([step('Types', bin('tsc'), ['--noEmit'], true), tests('unit', 1), tests('whole', 3)]);
+  const ends = await Promise.all([step('Types', bin('tsc'), ['--noEmit'], true), tests('unit', 2), tests('whole', 3)]);
   return ends.find((code) => code !== 0) ?? 0;
 }
