@@ -211,10 +211,10 @@ function smallHoles(parting: Parting): { small: Uint8Array; at: number[]; bent: 
       ring.push(c);
       // Round the end of the side until the next one that has nothing across.
       let n = parting.next(c);
-      let inside = angleAt(parting, n);
+      let inside = parting.angleAt(n);
       for (let o = parting.across(n), k = 0; o >= 0 && k < 1000; o = parting.across(n), k++) {
         n = parting.next(o);
-        inside += angleAt(parting, n);
+        inside += parting.angleAt(n);
       }
       turns += Math.PI - inside;
       c = n;
@@ -226,17 +226,6 @@ function smallHoles(parting: Parting): { small: Uint8Array; at: number[]; bent: 
     bent.push(turns);
   }
   return { small, at, bent };
-}
-
-function angleAt(parting: Parting, c: number): number {
-  const { positions: p, cornerVertex } = parting.mesh;
-  const o = 3 * cornerVertex[c];
-  const a = 3 * cornerVertex[parting.next(c)];
-  const b = 3 * cornerVertex[parting.before(c)];
-  const [ax, ay, az] = [p[a] - p[o], p[a + 1] - p[o + 1], p[a + 2] - p[o + 2]];
-  const [bx, by, bz] = [p[b] - p[o], p[b + 1] - p[o + 1], p[b + 2] - p[o + 2]];
-  const size = (ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz);
-  return size > 0 ? acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / sqrt(size)))) : 0;
 }
 
 interface Curvature {
@@ -265,7 +254,7 @@ function curvatureOf(parting: Parting, of: Int32Array, count: number): Curvature
     for (let i = s; i < e && whole; i++) {
       const c = t.vertexCorner[i];
       if (parting.across(c) < 0 || parting.across(parting.before(c)) < 0) whole = false;
-      sum += angleAt(parting, c);
+      sum += parting.angleAt(c);
       const cell = of[t.cornerFace[c]];
       if (!own.includes(cell)) own.push(cell);
     }

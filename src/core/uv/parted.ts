@@ -86,6 +86,7 @@ interface Marks {
 }
 
 function found(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bound: number): Found {
+  const cost = hidingCost(mesh, o.hide ?? 0.5);
   const auto = autoIslands(mesh, {
     seam: hard,
     soft,
@@ -94,13 +95,12 @@ function found(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bound
     bend: min(o.seamAngle, Math.PI),
     islands: o.islands ?? 0,
     straight: o.straight ?? STRAIGHT,
-    weigh: hidingCost(mesh, o.hide ?? 0.5),
+    weigh: cost,
     progress: o.progress && ((share) => o.progress!(0.8 * share)),
   });
   const whole = joinedOverRuns(mesh, auto.islands, auto.seam, joining(auto.islands.length, hard, hold, o, bound));
   if (o.pixels) return whole;
   const most = o.islands ? max(0, o.islands - whole.islands.length) : Infinity;
-  const cost = hidingCost(mesh, o.hide ?? 0.5);
   const islands = compacted(mesh, whole.islands, whole.seam, {
     weigh: (e) => cost(e) + 1e-12,
     firm: new Uint8Array(topologyOf(mesh).edgeCount),

@@ -7,6 +7,8 @@ import type { Mesh } from '../mesh/mesh';
 import { triangulate, type Triangles } from '../mesh/triangulate';
 import { topologyOf, type Topology } from '../mesh/topology';
 
+const { acos, max, min, sqrt } = Math;
+
 export interface Patch {
   faces: Uint32Array;
   /** 3 per vertex. */
@@ -72,6 +74,18 @@ export class Parting {
   before(c: number): number {
     const f = this.t.cornerFace[c];
     return c === this.mesh.faceStart[f] ? this.mesh.faceStart[f + 1] - 1 : c - 1;
+  }
+
+  /** The angle of a face at one of its corners, radians; 0 where it has none. */
+  angleAt(c: number): number {
+    const { positions: p, cornerVertex } = this.mesh;
+    const o = 3 * cornerVertex[c];
+    const a = 3 * cornerVertex[this.next(c)];
+    const b = 3 * cornerVertex[this.before(c)];
+    const [ax, ay, az] = [p[a] - p[o], p[a + 1] - p[o + 1], p[a + 2] - p[o + 2]];
+    const [bx, by, bz] = [p[b] - p[o], p[b + 1] - p[o + 1], p[b + 2] - p[o + 2]];
+    const size = (ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz);
+    return size > 0 ? acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / sqrt(size)))) : 0;
   }
 
   /**

@@ -9,7 +9,7 @@ import { Queue } from '../math/queue';
 import { pulse } from '../math/pulse';
 import type { Parting } from './patch';
 
-const { PI, abs, acos, cos, max, min, sqrt } = Math;
+const { PI, abs, cos, min } = Math;
 
 export interface Straightening {
   /** What it costs to cut an edge. */
@@ -82,8 +82,7 @@ export class StraightBorders {
   }
 
   all(): void {
-    const { cornerCount } = this.parting.mesh;
-    this.each(Array.from({ length: cornerCount }, (_, c) => c));
+    this.each(this.parting.mesh.cornerVertex.keys());
   }
 
   /** Some faces, one patch until now, were parted in two. */
@@ -143,7 +142,7 @@ export class StraightBorders {
     return out;
   }
 
-  private each(corners: readonly number[]): void {
+  private each(corners: Iterable<number>): void {
     if (!(this.o.straight > 0)) return;
     for (const { line, closed } of this.lines(corners)) {
       pulse();
@@ -169,7 +168,7 @@ export class StraightBorders {
   }
 
   /** Borders that may be moved, by any of their corners, the longest first. */
-  private lines(corners: readonly number[]): { line: Line; closed: boolean }[] {
+  private lines(corners: Iterable<number>): { line: Line; closed: boolean }[] {
     const { t } = this.parting;
     const done = new Uint8Array(t.edgeCount);
     const out: { line: Line; closed: boolean }[] = [];
@@ -255,15 +254,7 @@ export class StraightBorders {
   private angleAt(c: number): number {
     const had = this.angle[c];
     if (!Number.isNaN(had)) return had;
-    const { parting } = this;
-    const { positions: p, cornerVertex } = parting.mesh;
-    const v = 3 * cornerVertex[c];
-    const a = 3 * cornerVertex[parting.next(c)];
-    const b = 3 * cornerVertex[parting.before(c)];
-    const [ax, ay, az] = [p[a] - p[v], p[a + 1] - p[v + 1], p[a + 2] - p[v + 2]];
-    const [bx, by, bz] = [p[b] - p[v], p[b + 1] - p[v + 1], p[b + 2] - p[v + 2]];
-    const size = (ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz);
-    const found = size > 0 ? acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / sqrt(size)))) : 0;
+    const found = this.parting.angleAt(c);
     this.angle[c] = found;
     return found;
   }
