@@ -125,7 +125,30 @@ test('seams are closed as suggested and traced between corners; what is locked s
   await until('the seam', async () => (await keysOf('cut')).length === 1);
   await page.keyboard.press('Escape');
 
-  await dragIsland();
+  const [x, y] = await dragIsland();
+  await until('where it was put', async () => ((await unwrap()).placed as HandPlaces).face.length > 0);
+  const before = (await unwrap()).placed as HandPlaces;
+  // Twice more at a stroke, so that the picture of the first cannot be there when the second begins.
+  await page.$eval(
+    '[data-testid=sheet]',
+    async (e, x0, clientY) => {
+      const go = async (kind: string, clientX: number) => {
+        e.dispatchEvent(new PointerEvent(kind, { bubbles: true, clientX, clientY, pointerId: 1 }));
+        await Promise.resolve();
+        await Promise.resolve();
+      };
+      for (const k of [0, 1]) {
+        await go('pointerdown', x0 + 20 * k);
+        await go('pointermove', x0 + 20 * k + 20);
+        await go('pointerup', x0 + 20 * k + 20);
+      }
+    },
+    x,
+    y,
+  );
+  const goneBy = async () => ((await unwrap()).placed as HandPlaces).uv[0] - before.uv[0];
+  const side = await page.$eval('[data-testid=sheet]', (e) => Math.min(e.clientWidth - 52, e.clientHeight - 190));
+  await until('both ways', async () => Math.abs((await goneBy()) - 40 / side) < 2 / 1024);
   const there = (await unwrap()).placed as HandPlaces;
   await button('More', 'Sheet tools');
   await menuItem('Lock where it lies');

@@ -205,17 +205,18 @@ class Session {
   /** Asks the worker for what is to be seen now. */
   refresh(): void {
     const s = bench.get();
-    if (!s.document || !this.crew) return;
+    const { document } = s;
+    if (!document || !this.crew) return;
     const source = workedOn(s);
     this.crew.show({
-      document: s.document,
+      document,
       query: {
         focus: source?.kind === 'mesh' ? { piece: source.id, step: s.step } : null,
         textures: s.shading === 'materials' || s.textures,
         coloured: s.coloured,
         sheet: s.stage === 'unwrap' ? uvSetCalled(String(layingOut(s)?.values.set ?? '')) : undefined,
         peek: s.peek,
-        anchors: anchorsOf(s.document),
+        anchors: anchorsOf(document),
         elements: s.mode !== 'piece' || s.stage === 'unwrap' || s.stage === 'finish',
       },
       done: (r) => {
@@ -223,7 +224,7 @@ class Session {
         const shown = takeShown(had.shown, r.gone, r.shown);
         const part =
           r.edited === undefined ? {} : { edited: r.edited, mesh: r.edited ? meshOf(r.edited, had.mesh) : null };
-        bench.set({ shown, working: null, anchors: r.anchors, ...part });
+        bench.set({ shown, working: null, anchors: r.anchors, followed: document, ...part });
         if (!this.history?.isLive) {
           if (source) this.tellFollowed(source.id, shown.get(source.id)?.reports);
           this.picture();

@@ -17,6 +17,7 @@ import { topologyOf } from '../../../core/mesh/topology';
 import type { EditName } from '../../../core/uv/edits';
 import type { Fault } from '../../../core/uv/look';
 import { islandsOf } from '../../../core/uv/measure';
+import type { HandPlaces } from '../../../core/uv/placed';
 import { partOf } from '../../../core/uv/sheets';
 import type { PieceSet } from '../../../document/types';
 import { saveFile } from '../../parts/handover';
@@ -45,13 +46,14 @@ import {
   type IslandMark,
 } from '../actions';
 import { session } from '../session';
-import { layingOut, say, useBench, workedOn, type RelaxingWay } from '../store';
+import { bench, layingOut, say, useBench, workedOn, type RelaxingWay } from '../store';
 import { NoSheet } from './NoSheet';
 import { ProjectingPanel } from './ProjectingPanel';
 import { RelaxingPanel } from './RelaxingPanel';
 import { SheetHead } from './SheetHead';
 import { SheetMenu } from './SheetMenu';
 import { boxesOf, boxOfFaces, snapped, type Box, type Snap } from './snapping';
+import { alsoPlaced, layoutNow, placedBy, type PlacedSince } from './placedSince';
 import { useBrush } from './useBrush';
 import { softly } from './softly';
 import { PackingNow, Suggestions } from './Suggestions';
@@ -104,7 +106,14 @@ export function Sheet() {
   const piece = workedOn(s);
   const step = layingOut(s);
   const mesh = s.mesh;
-  const uv = mesh?.attributes.uv?.data as Float32Array | undefined;
+  const since = useRef<PlacedSince | null>(null);
+  const placedNow = step?.values.placed as HandPlaces | undefined;
+  const placedThen = useBench((b) => placedBy(b.followed, piece?.id, step?.id));
+  const drawnUv = mesh?.attributes.uv?.data as Float32Array | undefined;
+  const uv = useMemo(
+    () => (mesh && drawnUv ? layoutNow(mesh, drawnUv, since.current, placedThen, placedNow) : undefined),
+    [mesh, drawnUv, placedThen, placedNow],
+  );
   const texels = Number(step?.values.size ?? 1024);
   const sheets = Number(step?.values.sheets ?? 1) || 1;
   const islands = useMemo(() => (mesh && uv ? islandsOf(mesh, uv) : null), [mesh, uv]);
@@ -398,8 +407,11 @@ export function Sheet() {
         vertex.push(mesh.vertexKey[mesh.cornerVertex[c]]);
         places.push(at[2 * c], at[2 * c + 1]);
       }
+    const was = placedBy(bench.get().document, piece?.id, step?.id);
     placeByHand({ face, vertex, uv: places }, `place ${++placings}`);
     session.settle();
+    const now = placedBy(bench.get().document, piece?.id, step?.id);
+    if (now) since.current = alsoPlaced(since.current, was, now, face);
   };
 
   /** Islands of which a corner lies in a rectangle of the screen. */

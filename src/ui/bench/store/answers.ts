@@ -6,6 +6,7 @@ import { keepTopology } from '../../../core/mesh/topology';
 import { Later } from '../../../core/mesh/places';
 import type { Projection, ProjectionFrame, Vector } from '../../../core/uv/edits/project';
 import type { UvFigures } from '../../../core/uv/measure';
+import type { ProjectDocument } from '../../../document/types';
 import type { Checked } from '../../../workers/calls/checks';
 import type { SuggestedSeam } from '../../../workers/calls/seams';
 import type { Edited, Facts, FoundAnchors, PieceShown, TreeNote } from '../../../workers/protocol';
@@ -97,6 +98,8 @@ export interface AnswersSlice {
   trees: readonly TreeNote[];
   shown: ReadonlyMap<string, PieceShown>;
   edited: Edited | null;
+  /** The document that `edited` was made of. */
+  followed: ProjectDocument | undefined;
   /** The mesh of `edited`, where its elements are picked. */
   mesh: Mesh | null;
   facts: Facts | null;
@@ -115,6 +118,7 @@ export const answersSlice: AnswersSlice = {
   trees: [],
   shown: new Map(),
   edited: null,
+  followed: undefined,
   mesh: null,
   facts: null,
   uv: null,
