@@ -34,6 +34,7 @@ function drawnMore(mesh: Mesh, bound: number): number {
 
 const SHAPES: readonly (readonly [string, () => Mesh, number])[] = [
   ['a lumpy ball', () => lumpyBall(12), 6],
+  ['a finer one, which is tried out on a coarser', () => lumpyBall(60), 9],
   ['an animal', () => animal(18), 30],
   ['rings grown together', () => rings(16), 30],
   ['a coral', () => coral(20), 120],

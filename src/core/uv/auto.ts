@@ -8,6 +8,7 @@ import { UnionFind } from '../math/unionfind';
 import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { attachedTo, LARGER } from './attach';
+import { coarser } from './coarse';
 import { cellsOf, type Cells } from './cells';
 import { layFlat, type Laid } from './layflat';
 import { faceFacts, inTwo, normalSpread, slit, type FaceFacts } from './part';
@@ -36,6 +37,8 @@ export interface AutoOptions {
   /** How dear it is to cut an edge, for its length; the bend of the edge is known. */
   weigh(edge: number): number;
   progress?: (share: number) => void;
+  /** Only where to part is asked for: nothing is cut open that is not so by being parted. */
+  rough?: boolean;
 }
 
 export interface Island {
@@ -71,12 +74,13 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
     return found;
   };
   const cells = cellsOf(parting, facts, o.soft);
-  const plan = planned(cells, { spread: o.bound * o.bound, bend: o.bend, islands: o.islands });
-  for (let f = 0; f < mesh.faceCount; f++) parting.label[f] = plan.label[cells.of[f]];
-  labels = plan.count;
-  // As far as a cell is wide; over what is to be a seam, belonging does not go.
-  const rounds = Math.min(40, Math.max(12, Math.ceil((4 * mesh.faceCount) / cells.count)));
   const firmed = firm(parting, facts, o.soft);
+  const tried = triedCoarser(parting, firmed, o);
+  labels = tried ?? plannedOn(parting, cells, o);
+  const begun = tried === undefined ? 0 : 0.3;
+  // As far as a cell is wide; over what is to be a seam, belonging does not go.
+  const wide = Math.ceil((4 * mesh.faceCount) / cells.count);
+  const rounds = tried === undefined ? Math.min(40, Math.max(12, wide)) : FEW_ROUNDS;
   smoothBorders(parting, rounds, (e) => o.weigh(e) + 1e-12, firmed);
   const straight = new StraightBorders(parting, {
     weigh: (e) => o.weigh(e) + 1e-12,
@@ -95,7 +99,7 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
     const label = parting.label[patch.faces[0]];
     islands.set(label, { patch, laid, ...(label < firstParted ? { planned: true as const } : {}) });
     settled += patch.faces.length;
-    o.progress?.((0.7 * settled) / mesh.faceCount);
+    o.progress?.(begun + ((0.7 - begun) * settled) / mesh.faceCount);
   };
   /** Two or more lists of faces, or none where it cannot be parted. */
   const split = (faces: Uint32Array): Uint32Array[] | undefined => {
@@ -149,6 +153,46 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
     if (two && parting.label[cornerFace[edgeCorner[s]]] !== parting.label[cornerFace[edgeCorner[s + 1]]]) seam[e] = 1;
   }
   return { islands: [...islands.values()], seam };
+}
+
+/**
+ * Surfaces of so many faces are parted as a coarser one is, that has this share of them; parts of fewer stand on it as
+ * they are. Of a ball of 100,000 faces that takes half the time; with parts of fewer the time is the same, and there
+ * are more islands by a tenth.
+ */
+const MANY = 50_000;
+const COARSE = 0.1;
+/** What lies flat within this share of what is allowed on the coarser one, does so on the finer. */
+const WITHIN = 0.9;
+/** Its borders are smooth already, but for the edges of its faces. */
+const FEW_ROUNDS = 5;
+
+/** Labels as the cells foretell; answers how many. */
+function plannedOn({ label }: Parting, cells: Cells, o: AutoOptions): number {
+  const plan = planned(cells, { spread: o.bound * o.bound, bend: o.bend, islands: o.islands });
+  for (let f = 0; f < label.length; f++) label[f] = plan.label[cells.of[f]];
+  return plan.count;
+}
+
+/** Labels as a coarser surface is parted; undefined where there is none. */
+function triedCoarser(parting: Parting, soft: Uint8Array, o: AutoOptions): number | undefined {
+  const { label } = parting;
+  if (label.length < MANY) return undefined;
+  const coarse = coarser(parting, { soft, hold: o.hold, weigh: o.weigh, share: COARSE, least: MANY });
+  if (!coarse) return undefined;
+  const { seam, hold, weigh } = coarse;
+  const { islands } = autoIslands(coarse.mesh, {
+    ...{ ...o, seam, soft: coarse.soft, hold, weigh },
+    bound: 1 + (o.bound - 1) * WITHIN,
+    rough: true,
+    progress: o.progress && ((share) => o.progress!(0.3 * share)),
+  });
+  const of = new Int32Array(coarse.mesh.faceCount);
+  islands.forEach(({ patch }, k) => {
+    for (const f of patch.faces) of[f] = k;
+  });
+  for (let f = 0; f < label.length; f++) label[f] = of[coarse.of[f]];
+  return islands.length;
 }
 
 /** What bends part off of a whole, against all of it: less is roughness, and borders go over it as over anything. */
@@ -317,7 +361,7 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
     while (queue.size > 0) {
       const b = waiting[queue.pop()[0]];
       const [x, y] = [islands.get(b.a), islands.get(b.b)];
-      if (left < 0 || !x || !y || near.get(b.a)?.get(b.b) !== b) continue;
+      if (left <= 0 || !x || !y || near.get(b.a)?.get(b.b) !== b) continue;
       if ((++tried & 15) === 0) {
         pulse();
         done(Math.min(1, tried / total));
@@ -328,7 +372,7 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
     }
   };
   goThrough(
-    ATTACHING * mesh.faceCount + 6000,
+    o.rough ? 0 : ATTACHING * mesh.faceCount + 6000,
     (x, y) => {
       const [one, other] = [x.patch.faces.length, y.patch.faces.length];
       if (Math.max(one, other) < LARGER * Math.min(one, other)) return { one: undefined, work: 0 };

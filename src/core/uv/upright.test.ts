@@ -56,3 +56,28 @@ test('what is folded for good, and what has no area, is left as it is', () => {
   expect([...folded]).toEqual([0, 0, 1, 0, 0, 1, 0.25, 0.25]);
   expect(uprightInSingle(new Float64Array(9), Uint32Array.of(0, 1, 2), new Float64Array(6))).toBe(0);
 });
+
+test('a place where several vertices are a few last places apart: nothing lies on its face', () => {
+  // A ring about a tiny ring about a middle, as exact numbers have it.
+  const n = 6;
+  for (let k = 0; k < 40; k++) {
+    const tiny = (0.4 + 0.1 * k) * 2 ** -24;
+    const uv = new Float64Array(2 * (2 * n + 1));
+    const put = (i: number, far: number, turn: number): void => {
+      uv[2 * i] = 0.61 + far * Math.cos(turn);
+      uv[2 * i + 1] = 0.53 + far * Math.sin(turn);
+    };
+    put(2 * n, 0, 0);
+    const triangles: number[] = [];
+    for (let i = 0; i < n; i++) {
+      put(i, 0.01, (2 * Math.PI * i) / n + 0.1 * k);
+      put(n + i, tiny, (2 * Math.PI * i) / n + 0.07 * k);
+      const j = (i + 1) % n;
+      triangles.push(i, j, n + i, n + i, j, n + j, n + i, n + j, 2 * n);
+    }
+    const points = new Float64Array(3 * (2 * n + 1));
+    for (let i = 0; i <= 2 * n; i++) points.set([10 * uv[2 * i], 10 * uv[2 * i + 1], 0], 3 * i);
+    const flips = uprightInSingle(points, Uint32Array.from(triangles), uv);
+    expect([k, flips]).toEqual([k, 0]);
+  }
+});

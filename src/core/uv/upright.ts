@@ -2,6 +2,7 @@
  * Places on the sheet are kept in single precision. A triangle far thinner than that can tell (1 to 10,000,000) may
  * turn over when its corners are rounded; here one of them is moved by a few last places, so that none does.
  */
+import { cos, sin } from '../math/exact';
 import { EVERY, pulse } from '../math/pulse';
 
 const { hypot, max } = Math;
@@ -10,6 +11,8 @@ const { hypot, max } = Math;
 const PASSES = 4;
 /** How far beyond the opposite side a corner is tried, in last places of single precision. */
 const STEPS = [1, 2, 4, 8, 16, 64];
+/** Ways in which a corner is tried where that does not help. */
+const WAYS = 16;
 /** Against the width of the sheet: what lies farther over is no matter of rounding, but folded. */
 const FAR = 1e-5;
 
@@ -61,9 +64,28 @@ export function uprightInSingle(points: Float64Array, triangles: Uint32Array, uv
     }
     return false;
   };
+  /** Where several lie on their faces side by side: a place for a corner where fewer do, all about it. */
+  const bettered = (t: number): boolean => {
+    const wrong = (v: number): number => round.get(v)!.reduce((sum, s) => sum + (turned(s) > 0 ? 0 : 1), 0);
+    for (let q = 0; q < 3; q++) {
+      const v = triangles[t + q];
+      const [x, y] = [uv[2 * v], uv[2 * v + 1]];
+      const before = wrong(v);
+      for (const step of STEPS)
+        for (let k = 0; k < WAYS; k++) {
+          const angle = (2 * Math.PI * k) / WAYS;
+          uv[2 * v] = Math.fround(x + cos(angle) * 2 * step * last);
+          uv[2 * v + 1] = Math.fround(y + sin(angle) * 2 * step * last);
+          if (wrong(v) < before) return true;
+        }
+      uv[2 * v] = x;
+      uv[2 * v + 1] = y;
+    }
+    return false;
+  };
   let left = bad;
   for (let pass = 0; pass < PASSES && left.length > 0; pass++)
-    left = left.filter((t) => !(turned(t) > 0) && !righted(t));
+    left = left.filter((t) => !(turned(t) > 0) && !righted(t) && !(bettered(t) && turned(t) > 0));
   return left.length;
 }
 
