@@ -289,6 +289,9 @@ function factorReal(pattern: Pattern): Factor | undefined {
   };
 }
 
+/** Lists of so many are not halved any more. */
+const LEAF = 24;
+
 /**
  * Nested dissection by coordinates (George 1973; Miller et al. 1997 for geometric separators): halve along the widest
  * axis, the vertices of one half that touch the other come last.
@@ -299,58 +302,83 @@ export function dissectionOrder(
   neighbourStart: Int32Array,
   neighbour: Int32Array,
 ): Int32Array {
-  const order = new Int32Array(n);
+  const order = Int32Array.from({ length: n }, (_, i) => i);
+  const spare = new Int32Array(n);
+  const along = new Float64Array(n);
   const side = new Int32Array(n).fill(-1);
   let stamp = 0;
-  const work = (list: Int32Array, end: number): void => {
-    // Fills order[end - list.length .. end].
-    if (list.length <= 24) {
-      order.set(list, end - list.length);
-      return;
-    }
-    const lo = [Infinity, Infinity, Infinity];
-    const hi = [-Infinity, -Infinity, -Infinity];
-    for (const v of list)
-      for (let k = 0; k < 3; k++) {
-        const x = points[3 * v + k];
-        if (x < lo[k]) lo[k] = x;
-        if (x > hi[k]) hi[k] = x;
-      }
-    const d = [hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]];
-    const k = d.indexOf(Math.max(...d));
-    const sorted = Float64Array.from(list, (v) => points[3 * v + k]).sort();
-    const middle = sorted[list.length >> 1];
+  /** Orders what stands in `order` from one place to another. */
+  const work = (from: number, end: number): void => {
+    const count = end - from;
+    if (count <= LEAF) return;
+    const k = widestAxis(points, order, from, end);
+    for (let i = 0; i < count; i++) along[i] = points[3 * order[from + i] + k];
+    const middle = ranked(along, count, count >> 1);
     const right = ++stamp;
     let rights = 0;
-    for (const v of list)
-      if (points[3 * v + k] >= middle) {
-        side[v] = right;
+    for (let i = from; i < end; i++)
+      if (points[3 * order[i] + k] >= middle) {
+        side[order[i]] = right;
         rights++;
       }
-    if (rights === list.length || rights === 0) {
-      order.set(list, end - list.length);
-      return;
-    }
-    const l: number[] = [];
-    const r: number[] = [];
-    const s: number[] = [];
-    for (const v of list) {
+    if (rights === count || rights === 0) return;
+    // Left, right, and last what lies between them, each in the order it was in.
+    let [l, r, between] = [from, 0, 0];
+    for (let i = from; i < end; i++) {
+      const v = order[i];
       if (side[v] === right) {
-        r.push(v);
+        spare[from + r++] = v;
         continue;
       }
       let touches = false;
       for (let p = neighbourStart[v]; p < neighbourStart[v + 1] && !touches; p++)
         touches = side[neighbour[p]] === right;
-      (touches ? s : l).push(v);
+      if (touches) spare[end - ++between] = v;
+      else order[l++] = v;
     }
-    order.set(s, end - s.length);
-    work(Int32Array.from(r), end - s.length);
-    work(Int32Array.from(l), end - s.length - r.length);
+    for (let i = 0; i < r; i++) order[l + i] = spare[from + i];
+    for (let i = 0; i < between; i++) order[l + r + i] = spare[end - 1 - i];
+    work(l, l + r);
+    work(from, l);
   };
-  work(
-    Int32Array.from({ length: n }, (_, i) => i),
-    n,
-  );
+  work(0, n);
   return order;
+}
+
+function widestAxis(points: Float64Array, order: Int32Array, from: number, end: number): number {
+  let [widest, axis] = [-Infinity, 0];
+  for (let k = 0; k < 3; k++) {
+    let [lo, hi] = [Infinity, -Infinity];
+    for (let i = from; i < end; i++) {
+      const x = points[3 * order[i] + k];
+      if (x < lo) lo = x;
+      if (x > hi) hi = x;
+    }
+    if (hi - lo > widest) {
+      widest = hi - lo;
+      axis = k;
+    }
+  }
+  return axis;
+}
+
+/** The number that would stand at a place, were they sorted (Hoare 1961); they are put into another order. */
+function ranked(a: Float64Array, count: number, place: number): number {
+  let [lo, hi] = [0, count - 1];
+  while (lo < hi) {
+    const pivot = a[(lo + hi) >> 1];
+    let [i, j] = [lo, hi];
+    while (i <= j) {
+      while (a[i] < pivot) i++;
+      while (a[j] > pivot) j--;
+      if (i > j) break;
+      [a[i], a[j]] = [a[j], a[i]];
+      i++;
+      j--;
+    }
+    if (place <= j) hi = j;
+    else if (place >= i) lo = i;
+    else break;
+  }
+  return a[place];
 }

@@ -94,6 +94,8 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   const stack = parts(all);
   const firstParted = labels;
   const islands = new Map<number, Island>();
+  /** Lists of faces that do not lie flat together. */
+  const failed = new Set<number>();
   let settled = 0;
   const settle = (patch: Patch, laid: Laid): void => {
     const label = parting.label[patch.faces[0]];
@@ -140,12 +142,13 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
         settle(patch, laid);
         continue;
       }
+      failed.add(nameOf(faces));
     }
     const halves = split(faces);
     if (halves && halves.length > 1) stack.push(...halves);
     else settle(patch, layFlat(patch, o.bound, true));
   }
-  joined(parting, islands, facts, cells, o);
+  joined(parting, islands, { facts, cells, failed }, o);
   const { edgeCount, edgeCorner, edgeCornerStart, cornerFace } = parting.t;
   for (let e = 0; e < edgeCount; e++) {
     const s = edgeCornerStart[e];
@@ -263,6 +266,13 @@ function withoutCrumbs(parting: Parting, facts: FaceFacts, parts: Uint32Array[])
 /** Patches larger together are not tried: where so much would lie flat it has mostly been found so. */
 const MOST_JOINED = 30_000;
 
+/** What was found out while parting. */
+interface Known {
+  facts: FaceFacts;
+  cells: Cells;
+  failed: Set<number>;
+}
+
 interface Border {
   a: number;
   b: number;
@@ -272,8 +282,9 @@ interface Border {
 }
 
 /** Patches put back together with their neighbours where both lie flat as one; the sharpest bends last. */
-function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts, cells: Cells, o: AutoOptions): void {
+function joined(parting: Parting, islands: Map<number, Island>, known: Known, o: AutoOptions): void {
   const { mesh, t, label } = parting;
+  const { cells } = known;
   const { cornerFace, edgeCount, edgeCorner, edgeCornerStart } = t;
   const areaOf = (i: Island): number => i.laid.rest.total;
   const around = wholes(parting, islands, o);
@@ -383,7 +394,7 @@ function joined(parting: Parting, islands: Map<number, Island>, facts: FaceFacts
   // As much work as all that was done before, about.
   goThrough(
     mesh.faceCount + 6000,
-    (x, y) => ({ one: tryJoin(parting, x, y, facts, o), work: x.patch.faces.length + y.patch.faces.length }),
+    (x, y) => ({ one: tryJoin(parting, x, y, known, o), work: x.patch.faces.length + y.patch.faces.length }),
     (share) => o.progress?.(0.8 + 0.2 * share),
   );
 }
@@ -432,10 +443,23 @@ function wholes(parting: Parting, islands: Map<number, Island>, o: AutoOptions):
   return (face) => sums.get(joinedFaces.find(face)) ?? 0;
 }
 
-function tryJoin(parting: Parting, x: Island, y: Island, facts: FaceFacts, o: AutoOptions): Island | undefined {
+/** What names a set of faces: two that differ have the same once in a very long while. */
+function nameOf(faces: Uint32Array): number {
+  let [a, b] = [faces.length, 0];
+  for (const f of faces) {
+    a = Math.imul(a ^ f, 0x9e3779b1);
+    a ^= a >>> 15;
+    b = (b + Math.imul(f ^ 0x55555555, 0x85ebca6b)) | 0;
+  }
+  return (a >>> 0) * 2 ** 21 + (b >>> 11);
+}
+
+function tryJoin(parting: Parting, x: Island, y: Island, { facts, failed }: Known, o: AutoOptions): Island | undefined {
   const { label, seam, mesh, t } = parting;
   const [big, small] = x.patch.faces.length >= y.patch.faces.length ? [x, y] : [y, x];
   const faces = together(big, small);
+  const name = nameOf(faces);
+  if (failed.has(name)) return undefined;
   if (faces.length > 200 && normalSpread(faces, facts).least > ROUND) return undefined;
   const keep = label[big.patch.faces[0]];
   const gone = label[small.patch.faces[0]];
@@ -459,6 +483,7 @@ function tryJoin(parting: Parting, x: Island, y: Island, facts: FaceFacts, o: Au
     laid = layFlat(patch, o.bound);
   }
   if (laid?.good) return { patch, laid };
+  failed.add(name);
   for (const f of faces)
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
       if (!o.seam[t.cornerEdge[c]] && label[f] === keep) {

@@ -127,6 +127,7 @@ function bestCut(parting: Parting, { patch, laid }: Island, most: number, o: Com
   const places = spread(rimPoints);
   const dist = new Float64Array(n);
   const back = new Int32Array(n);
+  const dear = CUT * figures.scale * sqrt(whole);
   let best = (long > most ? LONG : SAVED) * whole;
   let found: number[] | undefined;
   const step = n > MANY ? 2 : 1;
@@ -137,13 +138,15 @@ function bestCut(parting: Parting, { patch, laid }: Island, most: number, o: Com
     const queue = new Queue();
     dist[source] = 0;
     queue.push(source, 0);
+    // Both boxes hold all of the island at least: a longer way is no gain.
+    const longest = (best - size) / dear;
     while (queue.size > 0) {
       const [v, d] = queue.pop();
       if (d > dist[v] || (v !== source && onRim[v])) continue;
       for (let q = start[v]; q < start[v + 1]; q++) {
         if (o.hold.has(edge[q])) continue;
         const next = d + o.weigh(edge[q]);
-        if (next >= dist[to[q]]) continue;
+        if (next >= dist[to[q]] || next > longest) continue;
         dist[to[q]] = next;
         back[to[q]] = q;
         queue.push(to[q], next);
@@ -156,8 +159,8 @@ function bestCut(parting: Parting, { patch, laid }: Island, most: number, o: Com
       const end = r + 1 < places.length ? places[r + 1] : ring.length;
       for (let i = at + 1; i < end; i++) if (dist[ring[i]] < dist[ring[at]]) at = i;
       const target = ring[at];
-      const cost = CUT * dist[target] * figures.scale * sqrt(whole);
-      if (!(cost < best)) continue;
+      const cost = dear * dist[target];
+      if (!(cost + size < best)) continue;
       const [lo, hi] = [min(places[p], at), max(places[p], at)];
       const one = rimPoints.subarray(2 * lo, 2 * hi + 2);
       const other = joined(rimPoints.subarray(2 * hi), rimPoints.subarray(0, 2 * lo + 2));
