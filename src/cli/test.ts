@@ -14,7 +14,12 @@ export async function run(args: string[]): Promise<number> {
       const child = spawn(command, parameters, {
         cwd: root,
         stdio: ['ignore', quiet ? 'pipe' : 'inherit', quiet ? 'pipe' : 'inherit'],
-        env: { ...process.env, FORCE_COLOR: '0' },
+        // With more room for what is soon done with, less time goes into clearing it away.
+        env: {
+          ...process.env,
+          FORCE_COLOR: '0',
+          NODE_OPTIONS: `${process.env.NODE_OPTIONS ?? ''} --max-semi-space-size=32`,
+        },
       });
       let said = `\n${title}\n`;
       for (const from of [child.stdout, child.stderr])

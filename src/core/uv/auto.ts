@@ -75,8 +75,9 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   };
   const cells = cellsOf(parting, facts, o.soft);
   const firmed = firm(parting, facts, o.soft);
-  const tried = triedCoarser(parting, firmed, o);
-  labels = tried ?? plannedOn(parting, cells, o);
+  labels = plannedOn(parting, cells, o);
+  const tried = mesh.faceCount < ROOMY * labels ? undefined : triedCoarser(parting, firmed, o);
+  labels = tried ?? labels;
   const begun = tried === undefined ? 0 : 0.3;
   // As far as a cell is wide; over what is to be a seam, belonging does not go.
   const wide = Math.ceil((4 * mesh.faceCount) / cells.count);
@@ -161,9 +162,11 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
 /**
  * Surfaces of so many faces are parted as a coarser one is, that has this share of them; parts of fewer stand on it as
  * they are. Of a ball of 100,000 faces that takes half the time; with parts of fewer the time is the same, and there
- * are more islands by a tenth.
+ * are more islands by a tenth. So are there where islands are of fewer faces than this: rocks of 99,428 faces came to 97
+ * in place of 62.
  */
 const MANY = 50_000;
+const ROOMY = 3500;
 const COARSE = 0.1;
 /** What lies flat within this share of what is allowed on the coarser one, does so on the finer. */
 const WITHIN = 0.9;
