@@ -42,7 +42,7 @@ export const chromiumPath = (): string | undefined =>
   ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync) ?? (find('chromium') || undefined);
 
 /** Installs Debian packages when root; otherwise names them and stops. */
-export function debianPackages(wanted: { postgres?: boolean; chromium?: boolean }): void {
+export async function debianPackages(wanted: { postgres?: boolean; chromium?: boolean }): Promise<void> {
   const missing: string[] = [];
   if (wanted.postgres && !postgresBin()) missing.push('postgresql');
   if (wanted.chromium && !chromiumPath()) missing.push('chromium');
@@ -54,8 +54,12 @@ export function debianPackages(wanted: { postgres?: boolean; chromium?: boolean 
   console.error(`Installing ${missing.join(' and ')} …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   const apt = (...args: string[]) =>
-    spawnSync('apt-get', args, { env, stdio: ['ignore', 'ignore', 'inherit'] }).status === 0;
-  if (!apt('update', '-qq') || !apt('install', '-y', '-qq', '--no-install-recommends', ...missing))
+    new Promise<boolean>((done) => {
+      const child = spawn('apt-get', args, { env, stdio: ['ignore', 'ignore', 'inherit'] });
+      child.on('error', () => done(false));
+      child.on('close', (code) => done(code === 0));
+    });
+  if (!(await apt('update', '-qq')) || !(await apt('install', '-y', '-qq', '--no-install-recommends', ...missing)))
     throw new SetupError(`Installing ${missing.join(' and ')} failed; what apt-get said stands above.`);
 }
 

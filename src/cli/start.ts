@@ -45,7 +45,7 @@ export async function run(args: string[]): Promise<number> {
   // A server of a database elsewhere needs a folder only for what runs: one for each port.
   const folder = elsewhere ? join('.data', 'servers', String(wanted || 'any')) : '.data';
   const data = resolve(o.values.data ?? join(root, folder));
-  if (!elsewhere) debianPackages({ postgres: true });
+  if (!elsewhere) await debianPackages({ postgres: true });
   const lock = join(data, 'lock');
   makeFolder(data);
   const hold = await holdFolder(data);

@@ -23,7 +23,7 @@ export async function withDatabase<T>(o: Options, work: (url: string) => Promise
   if (url) return work(url);
   const data = resolve(o.values.data ?? join(root, '.data'));
   if (!fresh && !existsSync(data)) throw new Usage(`There is no folder ${data}.`);
-  debianPackages({ postgres: true });
+  await debianPackages({ postgres: true });
   const cluster = new Cluster(data);
   const ran = await cluster.running();
   await cluster.start();

@@ -7,7 +7,6 @@ import { buildApplication, debianPackages, root } from './setup';
  * headless Chromium.
  */
 export async function run(args: string[]): Promise<number> {
-  debianPackages({ postgres: true, chromium: true });
   const bin = (name: string) => join(root, 'node_modules/.bin', name);
   const step = (title: string, command: string, parameters: string[], quiet: boolean) =>
     new Promise<number>((resolve) => {
@@ -31,21 +30,6 @@ export async function run(args: string[]): Promise<number> {
         resolve(code ?? 1);
       });
     });
-  // The build and the checks do not depend on one another; each says what it has to say when it has ended.
-  const checks = await Promise.all([
-    buildApplication(),
-    step('Format', bin('prettier'), ['--check', '--log-level', 'warn', '.'], true),
-    step('Lint', bin('eslint'), ['.'], true),
-    step('Import boundaries', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs'], true),
-    step('Licences', join(root, 'glypta'), ['licences'], true),
-    step('Dead code', bin('knip'), ['--no-config-hints'], true),
-  ]);
-  const failed = checks.find((code) => typeof code === 'number' && code !== 0);
-  if (typeof failed === 'number') return failed;
-  console.error('\nTests');
-  // Types after the build, which writes those of its own routes. Whole-application tests begin with an application of
-  // their own, which takes half a minute: unit tests do not wait for it. Tests in a browser wait more than they work:
-  // more of them than cores.
   const tests = (project: string, workers: number): Promise<number> =>
     step(
       `Tests: ${project}`,
@@ -53,6 +37,28 @@ export async function run(args: string[]): Promise<number> {
       [`--selectProjects=${project}`, '--passWithNoTests', '--testTimeout=180000', `--maxWorkers=${workers}`, ...args],
       false,
     );
-  const ends = await Promise.all([step('Types', bin('tsc'), ['--noEmit'], true), tests('unit', 2), tests('whole', 3)]);
-  return ends.find((code) => code !== 0) ?? 0;
+  // All at once, each as soon as it has what it needs; what is not shown as it goes says what it has to say at its end.
+  // Types are looked at after the build, which writes those of its own routes. Tests in a browser wait more than they
+  // work: more of them than cores.
+  const packages = debianPackages({ postgres: true, chromium: true });
+  const built = buildApplication();
+  const all: Record<string, Promise<number>> = {
+    Format: step('Format', bin('prettier'), ['--check', '--log-level', 'warn', '.'], true),
+    Lint: step('Lint', bin('eslint'), ['.'], true),
+    'Import boundaries': step(
+      'Import boundaries',
+      bin('depcruise'),
+      ['src', '--config', '.dependency-cruiser.cjs'],
+      true,
+    ),
+    Licences: step('Licences', join(root, 'glypta'), ['licences'], true),
+    'Dead code': step('Dead code', bin('knip'), ['--no-config-hints'], true),
+    Types: built.then(() => step('Types', bin('tsc'), ['--noEmit'], true)),
+    'Unit tests': packages.then(() => tests('unit', 2)),
+    'Whole-application tests': Promise.all([packages, built]).then(() => tests('whole', 3)),
+  };
+  const ends = await Promise.all(Object.values(all));
+  const failed = Object.keys(all).filter((_, i) => ends[i] !== 0);
+  if (failed.length > 0) console.error(`\nNot right: ${failed.join(', ')}.`);
+  return failed.length > 0 ? (ends.find((code) => code !== 0) ?? 1) : 0;
 }
