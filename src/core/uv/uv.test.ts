@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { keyOf } from '../math/hash';
-import { dissectionOrder, factorHermitian, HermitianBuilder } from '../math/hermitian';
 import { box, cubeSphere, cylinder, plane, ringSphere } from '../make/primitives';
 import { closedBody } from '../testing/arbitrary';
 import { areaOf } from '../mesh/measure';
@@ -25,65 +24,6 @@ const options: UnwrapOptions = {
   turn: true,
 };
 const uvOf = (m: Mesh) => m.attributes.uv.data as Float32Array;
-
-describe('the Hermitian solver', () => {
-  test.each([
-    ['complex', false],
-    ['real', true],
-  ])('solves random positive definite systems, %s, in any order', (_, real) => {
-    fc.assert(
-      fc.property(fc.integer({ min: 1, max: 40 }), fc.integer(), (n, seed) => {
-        let s = seed | 0;
-        const random = () => {
-          s = (Math.imul(s, 1103515245) + 12345) | 0;
-          return ((s >>> 8) & 0xffff) / 0x8000 - 1;
-        };
-        const m = new HermitianBuilder(n);
-        const a = Array.from({ length: n }, () => Array.from({ length: n }, () => [0, 0]));
-        for (let i = 0; i < n; i++)
-          for (let j = 0; j < i; j++) {
-            if (random() > -0.5) continue;
-            const re = random();
-            const im = real ? 0 : random();
-            m.add(i, j, re, im);
-            a[i][j] = [re, im];
-            a[j][i] = [re, -im];
-          }
-        for (let i = 0; i < n; i++) {
-          m.diagonal[i] = 2 * n;
-          a[i][i] = [2 * n, 0];
-        }
-        const x = Array.from({ length: n }, () => [random(), random()]);
-        const br = new Float64Array(n);
-        const bm = new Float64Array(n);
-        for (let i = 0; i < n; i++)
-          for (let j = 0; j < n; j++) {
-            br[i] += a[i][j][0] * x[j][0] - a[i][j][1] * x[j][1];
-            bm[i] += a[i][j][0] * x[j][1] + a[i][j][1] * x[j][0];
-          }
-        const order = Int32Array.from({ length: n }, (_, i) => n - 1 - i);
-        factorHermitian(m, order)!.solve(br, bm);
-        for (let i = 0; i < n; i++) {
-          expect(br[i]).toBeCloseTo(x[i][0], 8);
-          expect(bm[i]).toBeCloseTo(x[i][1], 8);
-        }
-      }),
-      { numRuns: 60 },
-    );
-  });
-  test('refuses what is not positive definite', () => {
-    const m = new HermitianBuilder(2);
-    m.diagonal.set([1, 1]);
-    m.add(0, 1, 2, 0);
-    expect(factorHermitian(m, Int32Array.from([0, 1]))).toBeUndefined();
-  });
-  test('nested dissection is a permutation', () => {
-    const n = 100;
-    const points = Float64Array.from({ length: 3 * n }, (_, i) => (i * 7919) % 101);
-    const order = dissectionOrder(n, points, new Int32Array(n + 1), new Int32Array(0));
-    expect([...order].sort((a, b) => a - b)).toEqual(Array.from({ length: n }, (_, i) => i));
-  });
-});
 
 describe('raster', () => {
   test('triangles that share edges never share a pixel and leave none out', () => {
