@@ -1,6 +1,10 @@
 import { spawn } from 'node:child_process';
+import { setPriority } from 'node:os';
 import { join } from 'node:path';
 import { buildApplication, debianPackages, root } from './setup';
+
+/** How far behind what comes first the rest stands. */
+const GENTLY = 10;
 
 /**
  * `test`: format, types, lint, import boundaries and dead code, then Jest: unit tests and whole-application tests in
@@ -8,7 +12,7 @@ import { buildApplication, debianPackages, root } from './setup';
  */
 export async function run(args: string[]): Promise<number> {
   const bin = (name: string) => join(root, 'node_modules/.bin', name);
-  const step = (title: string, command: string, parameters: string[], quiet: boolean) =>
+  const step = (title: string, command: string, parameters: string[], quiet: boolean, gently = quiet) =>
     new Promise<number>((resolve) => {
       const child = spawn(command, parameters, {
         cwd: root,
@@ -20,6 +24,8 @@ export async function run(args: string[]): Promise<number> {
           NODE_OPTIONS: `${process.env.NODE_OPTIONS ?? ''} --max-semi-space-size=32`,
         },
       });
+      // The build and the tests in a browser take longest, and come first; all else goes on where they wait.
+      if (gently && child.pid !== undefined) setPriority(child.pid, GENTLY);
       let said = `\n${title}\n`;
       for (const from of [child.stdout, child.stderr])
         from?.on('data', (b) => {
@@ -30,12 +36,13 @@ export async function run(args: string[]): Promise<number> {
         resolve(code ?? 1);
       });
     });
-  const tests = (project: string, workers: number): Promise<number> =>
+  const tests = (project: string, workers: number, gently: boolean): Promise<number> =>
     step(
       `Tests: ${project}`,
       bin('jest'),
       [`--selectProjects=${project}`, '--passWithNoTests', '--testTimeout=180000', `--maxWorkers=${workers}`, ...args],
       false,
+      gently,
     );
   // All at once, each as soon as it has what it needs; what is not shown as it goes says what it has to say at its end.
   // Types are looked at after the build, which writes those of its own routes. Tests in a browser wait more than they
@@ -54,8 +61,8 @@ export async function run(args: string[]): Promise<number> {
     Licences: step('Licences', join(root, 'glypta'), ['licences'], true),
     'Dead code': step('Dead code', bin('knip'), ['--no-config-hints'], true),
     Types: built.then(() => step('Types', bin('tsc'), ['--noEmit'], true)),
-    'Unit tests': packages.then(() => tests('unit', 2)),
-    'Whole-application tests': Promise.all([packages, built]).then(() => tests('whole', 3)),
+    'Unit tests': packages.then(() => tests('unit', 2, true)),
+    'Whole-application tests': Promise.all([packages, built]).then(() => tests('whole', 3, false)),
   };
   const ends = await Promise.all(Object.values(all));
   const failed = Object.keys(all).filter((_, i) => ends[i] !== 0);

@@ -60,6 +60,7 @@ function project(cuts = 2): History {
   addStep(doc, 'p', 'shape', 'hand');
   return new History(doc);
 }
+const options = { up: 'y' as const, unit: 1, triangulate: false, subdivide: true };
 const query = { focus: { piece: 'p', step: 'hand' }, textures: false, anchors: [], elements: true };
 const face = box({ width: 1, height: 1, depth: 1, cutX: 2, cutY: 2, cutZ: 2, onGround: true }, keyOf('start'))
   .faceKey[0];
@@ -142,7 +143,6 @@ describe('a link', () => {
     expect(facts.area).toBeCloseTo(0.25, 6);
     expect(await link.ask('parts', { piece: 'p', by: 'part' })).toEqual([]);
     expect(await link.ask('uv', {})).toBeNull();
-    const options = { up: 'y' as const, unit: 1, triangulate: false, subdivide: true };
     const checked = await link.ask('check', { options });
     expect(checked.triangles).toBe(48);
     expect(checked.warnings).toContain('bell has no UVs.');
@@ -221,11 +221,31 @@ describe('a crew', () => {
     crew.end();
   });
 
+  test('what is asked of now is asked once the newest is followed; where nothing is under way, at once', async () => {
+    const log: string[] = [];
+    const crew = new Crew(wire, true);
+    const h = project(12);
+    const asked = (name: string, now: boolean) =>
+      (now ? crew.askNow('check', { options }) : crew.ask('check', { options })).then(
+        () => log.push(name),
+        () => log.push(name),
+      );
+    crew.show(request(h.document, log, 'a'));
+    h.change('move', (d) => addMove(d, 'p', 'hand', move('m', 0.1)));
+    crew.show(request(h.document, log, 'b'));
+    const first = asked('of then', false);
+    await Promise.all([asked('of now', true), first]);
+    expect(log.indexOf('of now')).toBeGreaterThan(log.indexOf('b'));
+    expect(log.indexOf('of then')).toBeLessThan(log.indexOf('b'));
+    await asked('again', true);
+    expect(log.at(-1)).toBe('again');
+    crew.end();
+  });
+
   test('long jobs run beside, at most two at once, and one that is no longer wanted is let go', async () => {
     const wires: Wire[] = [];
     const crew = new Crew(() => wires[wires.push(wire()) - 1], false);
     const doc = project().document;
-    const options = { up: 'y' as const, unit: 1, triangulate: false, subdivide: true };
     const stop = new AbortController();
     const jobs = [0, 1, 2, 3].map((i) => crew.long(doc, 'check', { options }, i === 3 ? { signal: stop.signal } : {}));
     stop.abort();

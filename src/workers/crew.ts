@@ -34,6 +34,8 @@ export class Crew {
   private readonly front: WorkerLink;
   private running: { stop: AbortController; since: number; timer?: ReturnType<typeof setTimeout> } | undefined;
   private next: ShowRequest | undefined;
+  /** Who waits until all that was to be shown is shown. */
+  private readonly waiting: (() => void)[] = [];
   private grace = GRACE;
   private readonly idle: WorkerLink[] = [];
   private readonly busy = new Set<WorkerLink>();
@@ -68,7 +70,10 @@ export class Crew {
   private start(): void {
     const request = this.next;
     this.next = undefined;
-    if (!request) return;
+    if (!request) {
+      for (const go of this.waiting.splice(0)) go();
+      return;
+    }
     const own = { stop: new AbortController(), since: performance.now() } as NonNullable<Crew['running']>;
     this.running = own;
     this.front.sync(request.document);
@@ -93,6 +98,15 @@ export class Crew {
 
   /** Asks the worker that follows what is seen: for what is quick. */
   ask<K extends CallName>(call: K, query: Query<K>, o?: AskOptions): Promise<Answer<K>> {
+    return this.front.ask(call, query, o);
+  }
+
+  /**
+   * The same, once the newest document is followed: what is asked of the model as it is by now, not as it was when it
+   * was last seen.
+   */
+  async askNow<K extends CallName>(call: K, query: Query<K>, o?: AskOptions): Promise<Answer<K>> {
+    if (this.running || this.next) await new Promise<void>((go) => this.waiting.push(go));
     return this.front.ask(call, query, o);
   }
 

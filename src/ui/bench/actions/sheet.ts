@@ -263,7 +263,7 @@ export async function copyLayout(): Promise<void> {
   const { crew } = session;
   if (!at || !crew) return;
   try {
-    copied = { bytes: await crew.ask('layout', at), name: piece.name };
+    copied = { bytes: await crew.askNow('layout', at), name: piece.name };
     say(`The layout of ${piece.name} is copied: lay it on a piece of the same or a similar shape.`);
   } catch (e) {
     say((e as Error).message);
@@ -302,7 +302,7 @@ export async function keepLayout(on: boolean): Promise<void> {
     return;
   }
   try {
-    const bytes = await crew.ask('layout', at);
+    const bytes = await crew.askNow('layout', at);
     await keptAs(at, bytes, 'keep the layout');
     say('The layout is kept: it follows the surface through changes before it.');
   } catch (e) {

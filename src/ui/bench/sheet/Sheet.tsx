@@ -496,7 +496,7 @@ export function Sheet() {
     const { faces, edges } = chosen;
     try {
       const density = told?.density;
-      const out = await session.crew?.ask('sheetEdit', { name, faces, edges, texels, density });
+      const out = await session.crew?.askNow('sheetEdit', { name, faces, edges, texels, density });
       if (out) commit(Array.from(out.faces), out.uv);
     } catch (e) {
       say((e as Error).message);
@@ -553,7 +553,7 @@ export function Sheet() {
   const pickFaulty = async (fault: Fault) => {
     const bound = Number(step?.values.stretch ?? 0) || 1.3;
     try {
-      const found = (await session.crew?.ask('sheetFaults', { fault, stretch: bound, texels })) ?? [];
+      const found = (await session.crew?.askNow('sheetFaults', { fault, stretch: bound, texels })) ?? [];
       if (way !== 'face') choose('face');
       if (mesh)
         changePick(
@@ -570,7 +570,7 @@ export function Sheet() {
     try {
       const names = named.map(({ face, name }) => ({ face, name }));
       const o = { kind, size: texels, line: Math.max(1, texels / 768), filled: true, numbered: true, names };
-      const bytes = await session.crew?.ask('sheetDrawing', o);
+      const bytes = await session.crew?.askNow('sheetDrawing', o);
       if (bytes)
         saveFile(`${piece?.name ?? 'layout'} layout.${kind}`, bytes, kind === 'svg' ? 'image/svg+xml' : 'image/png');
     } catch (e) {

@@ -45,7 +45,7 @@ export function useBrush(commit: (faces: number[], at: Float32Array) => void): {
     try {
       while (s.dabs.length > 0 && stroke.current === s) {
         const dabs = s.dabs.splice(0);
-        const found = await session.crew?.ask('brush', { stroke: s.id, brush: s.brush, face: s.face, dabs });
+        const found = await session.crew?.askNow('brush', { stroke: s.id, brush: s.brush, face: s.face, dabs });
         if (!found) break;
         s.faces = found.faces;
         s.uv = s.uv.slice();
