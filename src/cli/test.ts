@@ -25,7 +25,11 @@ export async function run(args: string[]): Promise<number> {
         },
       });
       // The build and the tests in a browser take longest, and come first; all else goes on where they wait.
-      if (gently && child.pid !== undefined) setPriority(child.pid, GENTLY);
+      try {
+        if (gently && child.pid !== undefined) setPriority(child.pid, GENTLY);
+      } catch {
+        // It has ended already.
+      }
       let said = `\n${title}\n`;
       for (const from of [child.stdout, child.stderr])
         from?.on('data', (b) => {
