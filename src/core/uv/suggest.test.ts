@@ -80,6 +80,17 @@ test('a box in six: seams can be closed, and the islands are fewer where they ar
   }
 });
 
+test('what can be closed is told to be stretched within the bound that it is closed by, sizes too', () => {
+  const flat = unwrapMesh(lumpyBall(9), { ...BASE, stretch: 1.1 }).mesh;
+  const bound = 2;
+  const closes = suggestSeams(flat, { ...ASK, bound }).filter((s) => s.kind === 'close');
+  expect(closes.length).toBeGreaterThan(3);
+  const most = Math.max(...closes.map((s) => s.after));
+  expect(most).toBeLessThan(1.02 * bound);
+  // Some come near to it, else this would say nothing of how sizes are told.
+  expect(most).toBeGreaterThan(0.8 * bound);
+});
+
 test('what is held is not cut, what lies within the bound is let be', () => {
   const mesh = loosely(lumpyBall(8));
   const all = new Set(Array.from({ length: topologyOf(mesh).edgeCount }, (_, e) => e));

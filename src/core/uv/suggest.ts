@@ -8,7 +8,7 @@ import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { bordersOf } from './edits/sheet';
-import { drawnBy } from './flatness';
+import { drawnBy, type Rest } from './flatness';
 import { hidingCost } from './hiding';
 import { layFlat, type Laid } from './layflat';
 import { islandsOf } from './measure';
@@ -17,7 +17,7 @@ import { closeRun, isDisc, runsOf } from './runs';
 import { networkOf, type Network } from './network';
 import { Parting, type Patch } from './patch';
 
-const { max, min } = Math;
+const { max, min, sqrt } = Math;
 
 export interface Suggestion {
   /** A seam to be cut, or one to be closed. */
@@ -115,12 +115,16 @@ interface Look {
   labels: number;
 }
 
-/** How far each triangle is stretched at worst, and all of them but the tail. */
+/**
+ * How far each triangle is stretched at worst, and all of them but the tail; sizes against the middle of all sizes, as
+ * the bound has it.
+ */
 function worstOf(patch: Patch, { uv, rest }: Laid): { each: Float64Array; worst: number } {
-  const { drawn: each, scale, around } = drawnBy(patch, rest, uv);
+  const { drawn: each, scale } = drawnBy(patch, rest, uv);
+  const middle = middleOf(scale, rest);
   for (let i = 0; i < each.length; i++) {
     if (!(rest.area[i] > 0)) each[i] = 1;
-    else if (scale[i] > 0) each[i] = max(each[i], scale[i] / around, around / scale[i]);
+    else if (scale[i] > 0) each[i] = max(each[i], scale[i] / middle, middle / scale[i]);
   }
   const order = Array.from(each, (_, i) => i).sort((x, y) => each[y] - each[x]);
   let left = TAIL * rest.total;
@@ -129,6 +133,23 @@ function worstOf(patch: Patch, { uv, rest }: Laid): { each: Float64Array; worst:
     if (left < 0) return { each, worst: each[i] };
   }
   return { each, worst: 1 };
+}
+
+/** The middle between the least and the largest, but for the tails: as far from the one as from the other. */
+function middleOf(scale: Float64Array, rest: Rest): number {
+  const order = Array.from(scale.keys())
+    .filter((i) => rest.area[i] > 0 && scale[i] > 0)
+    .sort((x, y) => scale[x] - scale[y]);
+  const end = (list: readonly number[]): number => {
+    let left = TAIL * rest.total;
+    for (const i of list) {
+      left -= rest.area[i];
+      if (left < 0) return scale[i];
+    }
+    return 1;
+  };
+  const least = end(order);
+  return sqrt(least * end(order.reverse()));
 }
 
 /** Edges of faces with the same label, as a network of vertices of the mesh. */
