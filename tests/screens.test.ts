@@ -65,6 +65,10 @@ test.each([
     expect([name, await violations()]).toEqual([name, []]);
   }
   await toStage('Shape');
+  // The tool in hand, with the pointer over it.
+  await page.hover('.strip button[aria-pressed=true]');
+  await sleep(400);
+  expect(['pointed at', await violations()]).toEqual(['pointed at', []]);
   for (const key of ['?', 'A']) {
     await chord(...(key === 'A' ? ['Shift', key] : [key]));
     await page.waitForSelector('dialog');
