@@ -51,3 +51,14 @@ export function keyOf(text: string): number {
 export function textHash(text: string): string {
   return keyOf(text).toString(36) + '-' + keyOf(text.length + '~' + text).toString(36);
 }
+
+/** A number for a list of numbers, 0 to 2⁵³: two that differ have the same once in a very long while. */
+export function nameOf(list: Uint32Array): number {
+  let [a, b] = [list.length, 0];
+  for (const f of list) {
+    a = Math.imul(a ^ f, 0x9e3779b1);
+    a ^= a >>> 15;
+    b = (b + Math.imul(f ^ 0x55555555, 0x85ebca6b)) | 0;
+  }
+  return (a >>> 0) * 2 ** 21 + (b >>> 11);
+}

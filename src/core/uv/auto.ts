@@ -3,6 +3,7 @@
  * surface is parted until every patch lies flat within the bound (Sander et al. 2003 and Sorkine et al. 2002 for the
  * idea), then patches go back together wherever they can.
  */
+import { nameOf } from '../math/hash';
 import { Queue } from '../math/queue';
 import { UnionFind } from '../math/unionfind';
 import { pulse } from '../math/pulse';
@@ -444,17 +445,6 @@ function wholes(parting: Parting, islands: Map<number, Island>, o: AutoOptions):
     sums.set(root, (sums.get(root) ?? 0) + laid.rest.total);
   }
   return (face) => sums.get(joinedFaces.find(face)) ?? 0;
-}
-
-/** What names a set of faces: two that differ have the same once in a very long while. */
-function nameOf(faces: Uint32Array): number {
-  let [a, b] = [faces.length, 0];
-  for (const f of faces) {
-    a = Math.imul(a ^ f, 0x9e3779b1);
-    a ^= a >>> 15;
-    b = (b + Math.imul(f ^ 0x55555555, 0x85ebca6b)) | 0;
-  }
-  return (a >>> 0) * 2 ** 21 + (b >>> 11);
 }
 
 function tryJoin(parting: Parting, x: Island, y: Island, { facts, failed }: Known, o: AutoOptions): Island | undefined {

@@ -6,6 +6,7 @@
  */
 import { EVERY, pulse } from '../math/pulse';
 import { UnionFind } from '../math/unionfind';
+import { Heap } from '../math/heap';
 import { Mesh } from '../mesh/mesh';
 import { topologyOf } from '../mesh/topology';
 import type { Parting } from './patch';
@@ -141,6 +142,7 @@ class Drawing {
   private planes(): void {
     const { corner, p } = this;
     for (let k = 0; k < corner.length; k += 3) {
+      if ((k & EVERY) === 0) pulse();
       const [a, b, c] = [3 * corner[k], 3 * corner[k + 1], 3 * corner[k + 2]];
       const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
       const [wx, wy, wz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
@@ -421,6 +423,7 @@ class Drawing {
     const hold = new Set<number>();
     const cost = new Float64Array(ts.edgeCount);
     for (let e = 0; e < ts.edgeCount; e++) {
+      if ((e & EVERY) === 0) pulse();
       const [a, b] = [vertices[ts.edgeVertex[2 * e]], vertices[ts.edgeVertex[2 * e + 1]]];
       const kind = this.lines.get(this.name(a, b)) ?? 0;
       if (kind & SEAM || ts.edgeCornerStart[e + 1] - ts.edgeCornerStart[e] !== 2) seam[e] = 1;
@@ -459,79 +462,5 @@ function spread(parting: Parting, of: Int32Array): void {
       }
     }
     if (write === of.length) return;
-  }
-}
-
-/** Vertices by cost, least first; each is in it once, and its cost can be changed. */
-class Heap {
-  private readonly item: Int32Array;
-  private readonly cost: Float64Array;
-  private readonly place: Int32Array;
-  size = 0;
-
-  constructor(n: number) {
-    this.item = new Int32Array(n);
-    this.cost = new Float64Array(n);
-    this.place = new Int32Array(n).fill(-1);
-  }
-
-  put(v: number, cost: number): void {
-    let i = this.place[v];
-    if (i < 0) i = this.size++;
-    this.item[i] = v;
-    this.place[v] = i;
-    this.cost[v] = cost;
-    this.up(i);
-    this.down(this.place[v]);
-  }
-
-  drop(v: number): void {
-    const i = this.place[v];
-    if (i < 0) return;
-    this.place[v] = -1;
-    const last = this.item[--this.size];
-    if (last === v) return;
-    this.item[i] = last;
-    this.place[last] = i;
-    this.up(i);
-    this.down(this.place[last]);
-  }
-
-  pop(): number {
-    const v = this.item[0];
-    this.drop(v);
-    return v;
-  }
-
-  private up(at: number): void {
-    const { item, cost, place } = this;
-    const v = item[at];
-    let i = at;
-    while (i > 0) {
-      const j = (i - 1) >> 1;
-      if (cost[item[j]] <= cost[v]) break;
-      item[i] = item[j];
-      place[item[i]] = i;
-      i = j;
-    }
-    item[i] = v;
-    place[v] = i;
-  }
-
-  private down(at: number): void {
-    const { item, cost, place, size } = this;
-    const v = item[at];
-    let i = at;
-    for (;;) {
-      let j = 2 * i + 1;
-      if (j >= size) break;
-      if (j + 1 < size && cost[item[j + 1]] < cost[item[j]]) j++;
-      if (cost[item[j]] >= cost[v]) break;
-      item[i] = item[j];
-      place[item[i]] = i;
-      i = j;
-    }
-    item[i] = v;
-    place[v] = i;
   }
 }
