@@ -108,6 +108,34 @@ describe('several sheets', () => {
     expect(f.texelDensityMax / f.texelDensityMin).toBeLessThan(1.02);
   });
 
+  test.each([
+    ['with the rest left where it lies', false],
+    ['packed anew', true],
+    ['on whole texels', true],
+  ])('what was placed by hand on the second sheet is not laid over, %s', (how, repack) => {
+    const o = { ...BASE, sheets: 2, size: 512, pixels: how === 'on whole texels' };
+    const mesh = gears(10);
+    const first = unwrapMesh(mesh, o).mesh;
+    const uv = uvOf(first);
+    const { ofFace } = islandsOf(first, uv);
+    const faces = Array.from(ofFace.keys());
+    const pins = new Map<number, readonly [number, number]>();
+    const laid = new Set<number>();
+    for (const f of faces)
+      for (let c = mesh.faceStart[f]; ofFace[f] < 6 && c < mesh.faceStart[f + 1]; c++) {
+        // Six islands in the middle of the second sheet, where others lie.
+        laid.add(f);
+        pins.set(c, [1.2 + 0.1 * ofFace[f] + 0.1 * (uv[2 * c] % 1), 0.4 + 0.1 * uv[2 * c + 1]]);
+      }
+    const made = unwrapMesh(mesh, { ...o, pins, repack, locked: laid }).mesh;
+    const now = uvOf(made);
+    for (const [c, [u, v]] of pins) expect(Math.hypot(now[2 * c] - u, now[2 * c + 1] - v)).toBeLessThan(1e-6);
+    expect(uvFigures(made, now, 1024, 2)).toMatchObject({ overlap: 0, outside: 0 });
+    // The others lie on both sheets.
+    const rest = faces.filter((f) => !laid.has(f)).map((f) => Math.floor(now[2 * mesh.faceStart[f]]));
+    expect(new Set(rest)).toEqual(new Set([0, 1]));
+  });
+
   test('more sheets than islands', () => {
     const one = plane({ width: 1, depth: 1, cutX: 2, cutZ: 2 }, 1);
     const made = unwrapMesh(one, { ...BASE, sheets: 9 }).mesh;

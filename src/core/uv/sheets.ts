@@ -62,20 +62,40 @@ export function layOut(
   const packed = onSheets(all, packing, o);
   if (held.length === 0) return packed;
   const there = free.map((f, i) => ({ points: packed.placed[i], triangles: f.triangles }));
-  if (!tooNear(there, held, o.size, o.padding)) return { ...packed, placed: packed.placed.slice(0, free.length) };
+  if (!inTheWay(there, held, o)) return { ...packed, placed: packed.placed.slice(0, free.length) };
   const maxScale = scale > 0 ? undefined : packed.scale || heldScale || undefined;
   return onSheets(free, { ...packing, maxScale, taken: held }, o);
 }
 
-/** Sheets side by side, each a unit further to the right; what is taken is on the first. */
+/** What lies on one of the sheets, or reaches onto it, as that sheet has it. */
+function lyingOn<T extends PackIsland>(islands: readonly T[], k: number): PackIsland[] {
+  const there = islands.filter(({ points: p }) => {
+    let [low, high] = [Infinity, -Infinity];
+    for (let i = 0; i < p.length; i += 2) {
+      low = min(low, p[i]);
+      high = max(high, p[i]);
+    }
+    return high > k && low < k + 1;
+  });
+  return k === 0 ? there : there.map((t) => ({ ...t, points: t.points.map((x, i) => (i % 2 === 0 ? x - k : x)) }));
+}
+
+function inTheWay(there: readonly PackIsland[], held: readonly PackIsland[], o: LayOutOptions): boolean {
+  for (let k = 0; k < max(1, o.sheets); k++)
+    if (tooNear(lyingOn(there, k), lyingOn(held, k), o.size, o.padding)) return true;
+  return false;
+}
+
+/** Sheets side by side, each a unit further to the right. */
 function onSheets(islands: readonly PackIsland[], o: PackOptions, { sheets, part }: LayOutOptions): Packed {
-  if (sheets <= 1 || islands.length < 2) return packPart(islands, o, part);
-  const of = shared(islands, o.taken ?? [], sheets);
+  if (sheets <= 1 || islands.length === 0) return packPart(islands, o, part);
+  const taken = Array.from({ length: sheets }, (_, k) => lyingOn(o.taken ?? [], k));
+  const of = shared(islands, taken);
   const lists = Array.from({ length: sheets }, (_, k) => islands.flatMap((_island, i) => (of[i] === k ? [i] : [])));
   const onOne = (k: number, scale: number): Packed =>
     packPart(
       lists[k].map((i) => islands[i]),
-      { ...o, scale, taken: k === 0 ? o.taken : undefined },
+      { ...o, scale, taken: taken[k].length ? taken[k] : undefined },
       part,
     );
   let found = lists.map((_, k) => onOne(k, o.scale));
@@ -125,14 +145,15 @@ export function packPart(islands: readonly PackIsland[], o: PackOptions, part?: 
   return outOfPart(found);
 }
 
-/** Which sheet each goes to: the largest first, to the one that has least on it. */
-function shared(islands: readonly PackIsland[], taken: readonly PackIsland[], sheets: number): Int32Array {
+/** Which sheet each goes to: the largest first, to the one that has least on it. `taken`: what lies on each already. */
+function shared(islands: readonly PackIsland[], taken: readonly (readonly PackIsland[])[]): Int32Array {
   const areas = islands.map(areaOf);
   const all = areas.reduce((sum, x) => sum + x, 0);
-  const held = taken.reduce((sum, t) => sum + areaOf(t), 0);
-  const full = new Float64Array(sheets);
   // Sheets hold what is taken in their own measure; about two thirds of each will be filled.
-  full[0] = held * (all / (0.65 * sheets));
+  const full = Float64Array.from(taken, (list) => {
+    const held = list.reduce((sum, t) => sum + areaOf(t), 0);
+    return held * (all / (0.65 * taken.length));
+  });
   const out = new Int32Array(islands.length);
   for (const i of areas.map((_, k) => k).sort((a, b) => areas[b] - areas[a] || a - b)) {
     const k = full.indexOf(min(...full));
