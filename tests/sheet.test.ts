@@ -8,8 +8,11 @@ import { box } from '../src/core/make';
 import { UNWRAPPING } from '../src/core/testing/unwrapping';
 import { Memory } from '../src/core/recipe';
 import { followRecipe } from '../src/core/steps';
+import { mergeMeshes } from '../src/core/edit/merge';
+import type { Mesh } from '../src/core/mesh';
+import { followDocument } from '../src/document/follow';
 import { topologyOf } from '../src/core/mesh/topology';
-import { unwrapMesh, type HandPlaces } from '../src/core/uv';
+import { uvFigures, unwrapMesh, type HandPlaces } from '../src/core/uv';
 import {
   addBox,
   at,
@@ -25,6 +28,7 @@ import {
   piece,
   row,
   rows,
+  savedDocument,
   setValue,
   sleep,
   stage,
@@ -319,6 +323,61 @@ test('brushed, sewn, snapped, packed within a rectangle; another UV set leaves t
   const round = (await placed()).filter((_, i) => i % 2 === 0);
   const high = (await placed()).filter((_, i) => i % 2 === 1);
   expect(Math.max(...round) - Math.min(...round)).toBeGreaterThan(Math.max(...high) - Math.min(...high));
+});
+
+test('two pieces on one sheet: an island of one is put where it is wanted, and the other goes round it', async () => {
+  await begin('Together');
+  await addBox();
+  await addBox();
+  const [first, second] = (await savedDocument()).pieces.map((p) => p.name);
+  await row(first);
+  await row(second, 'Control');
+  await command('Lay on one sheet');
+  await until('both laid out', async () =>
+    (await savedDocument()).pieces.every((p) => p.recipe.some((s) => s.kind === 'share')),
+  );
+  await stage('Unwrap');
+  await row(first);
+  if (!(await text('[data-testid=sheet]')).includes('See its own layout')) await button('See the sheet', 'Sheet');
+  await until('the sheet', async () => (await text('[data-testid=sheet]')).includes('See its own layout'));
+  const layout = async () => {
+    const doc = await savedDocument();
+    const own = doc.pieces.find((p) => p.name === first)!;
+    const followed = followDocument(doc, { memory: new Memory() });
+    const all = await Promise.all(doc.pieces.map(async (p) => (await followed.piece(p)).shown!.geometry.mesh!));
+    const { shared, placed } = own.recipe.find((s) => s.kind === 'unwrap')!.values as Record<string, HandPlaces>;
+    return { shared, placed, all };
+  };
+  const apart = (meshes: readonly Mesh[]) => {
+    const one = mergeMeshes(meshes.map((mesh, i) => ({ mesh, name: `${i}`, seed: i + 1 })));
+    return uvFigures(one, one.attributes.uv.data, 1024);
+  };
+  const before = await layout();
+  await dragIsland();
+  await until('its place', async () => (await layout()).shared.face.length > 0);
+  const now = await layout();
+  expect(now.placed.face).toHaveLength(0);
+  expect(apart(now.all)).toMatchObject({ overlap: 0, flips: 0, outside: 0 });
+  // It lies where it was dropped, to the pixel, and was elsewhere before.
+  const placeOf = (mesh: Mesh, key: number): number[] => {
+    const f = mesh.faceKey.indexOf(key);
+    return Array.from(mesh.attributes.uv.data.slice(2 * mesh.faceStart[f], 2 * mesh.faceStart[f + 1]));
+  };
+  const [key] = now.shared.face;
+  const entries = now.shared.face.flatMap((f, i) =>
+    f === key ? [now.shared.uv[2 * i], now.shared.uv[2 * i + 1]] : [],
+  );
+  placeOf(now.all[0], key).forEach((x, i) => expect(x).toBeCloseTo(entries[i], 5));
+  expect(placeOf(before.all[0], key)).not.toEqual(placeOf(now.all[0], key));
+
+  // A texel further by a key; on its own sheet nothing has moved.
+  await page.focus('[data-testid=sheet]');
+  await page.keyboard.press('ArrowRight');
+  await until('a texel further', async () => (await layout()).shared.uv[0] > entries[0] + 0.5 / 1024);
+  expect((await layout()).placed.face).toHaveLength(0);
+  await button('Pack', 'Sheet tools');
+  await until('all packed anew', async () => (await layout()).shared.face.length === 0);
+  expect(placeOf((await layout()).all[0], key)).toEqual(placeOf(before.all[0], key));
 });
 
 test('a model with its picture: laid out anew it says that the picture stays behind, and carries it over', async () => {

@@ -186,32 +186,48 @@ export function markSeams(doc: Draft, piece: string, step: string, keys: readonl
   values.hold = mark === 'hold' ? { kind: 'edge', keys: [...hold.keys, ...keys] } : hold;
 }
 
+/** Which sheet places are for: that of the step, or one that it shares with other pieces. */
+export type OfSheet = 'placed' | 'shared';
+
 /** Fixes places on the sheet, and stops packing what is placed. Entries for the same corner are replaced. */
-export function placeByHand(doc: Draft, piece: string, step: string, places: HandPlaces): void {
-  const values = stepOf(doc, piece, step).values as { placed: HandPlaces };
+export function placeByHand(
+  doc: Draft,
+  piece: string,
+  step: string,
+  places: HandPlaces,
+  sheet: OfSheet = 'placed',
+): void {
+  const values = stepOf(doc, piece, step).values as Record<OfSheet, HandPlaces | undefined> & { repack?: boolean };
   const name = (f: number, v: number) => `${f}/${v}`;
   const fresh = new Set(places.face.map((f, i) => name(f, places.vertex[i])));
   const face = [...places.face];
   const vertex = [...places.vertex];
   const uv = [...places.uv];
-  values.placed.face.forEach((f, i) => {
-    if (fresh.has(name(f, values.placed.vertex[i]))) return;
+  const old = values[sheet];
+  old?.face.forEach((f, i) => {
+    if (fresh.has(name(f, old.vertex[i]))) return;
     face.push(f);
-    vertex.push(values.placed.vertex[i]);
-    uv.push(values.placed.uv[2 * i], values.placed.uv[2 * i + 1]);
+    vertex.push(old.vertex[i]);
+    uv.push(old.uv[2 * i], old.uv[2 * i + 1]);
   });
-  values.placed = { face, vertex, uv };
-  (values as { repack?: boolean }).repack = false;
+  values[sheet] = { face, vertex, uv };
+  if (sheet === 'placed') values.repack = false;
 }
 
 /** Gives faces back to the solver; without keys, all. */
-export function releasePlaces(doc: Draft, piece: string, step: string, faces?: ReadonlySet<number>): void {
-  const values = stepOf(doc, piece, step).values as { placed: HandPlaces; layout?: string };
-  const old = values.placed;
+export function releasePlaces(
+  doc: Draft,
+  piece: string,
+  step: string,
+  faces?: ReadonlySet<number>,
+  sheet: OfSheet = 'placed',
+): void {
+  const values = stepOf(doc, piece, step).values as Record<OfSheet, HandPlaces | undefined> & { layout?: string };
+  const old = values[sheet];
   const face: number[] = [];
   const vertex: number[] = [];
   const uv: number[] = [];
-  if (faces)
+  if (faces && old)
     old.face.forEach((f, i) => {
       if (!faces.has(f)) {
         face.push(f);
@@ -219,8 +235,8 @@ export function releasePlaces(doc: Draft, piece: string, step: string, faces?: R
         uv.push(old.uv[2 * i], old.uv[2 * i + 1]);
       }
     });
-  values.placed = { face, vertex, uv };
-  if (!faces) values.layout = '';
+  values[sheet] = { face, vertex, uv };
+  if (!faces && sheet === 'placed') values.layout = '';
 }
 
 // Materials

@@ -6,12 +6,11 @@ import { transformGeometry, type Geometry } from '../core/geometry';
 import { textHash } from '../core/math/hash';
 import { canonical } from '../core/recipe/canonical';
 import { applyPoint, compose, IDENTITY, invert, type Affine } from '../core/math';
-import { determinant } from '../core/math/affine';
 import type { Kits, Memory, OtherPiece, Outcome, Reference } from '../core/recipe';
 import { branchName, branchOf, isFormula } from '../core/recipe/values';
 import { followRecipe } from '../core/steps';
 import { dialsNamed, resolved } from './dials';
-import { sourceOf, worlds } from './pieces';
+import { sourceOf, worldSize, worlds } from './pieces';
 import { referencesIn, referencesOfDials } from './references';
 import type { Piece, ProjectDocument, Step } from './types';
 
@@ -123,7 +122,7 @@ export function followDocument(doc: ProjectDocument, o: FollowOptions): Followed
     const rest = shaped > 0 ? outcomes[shaped - 1] : undefined;
     const before = rest && standing(rest, `${rest.hash}/${map.join()}`, map);
     const pivot = applyPoint(map, piece.place.pivot);
-    const size = Math.cbrt(Math.abs(determinant(placed.get(id) ?? IDENTITY)));
+    const size = worldSize(doc, id);
     const own = { geometry: shown?.geometry ?? {}, size, hash: `${shown?.hash ?? 'nothing'}/${size}` };
     return { geometry, before, pivot, name: piece.name, hash, own };
   };

@@ -22,6 +22,7 @@ import {
   type Place,
   type Triple,
 } from '../core/math';
+import { determinant } from '../core/math/affine';
 import type { ElementPick } from '../core/mesh';
 import { type Move, defaultsOf } from '../core/recipe';
 import { stepDef } from '../core/steps';
@@ -181,6 +182,10 @@ export function worlds(doc: Pick2<Draft, 'pieces'>): Map<string, Affine> {
   return out;
 }
 const remembered = new WeakMap<readonly Piece[], Map<string, Affine>>();
+
+/** How large a piece stands in the world, for one as it was made: on the mean of its three directions. */
+export const worldSize = (doc: Pick2<Draft, 'pieces'>, id: string): number =>
+  Math.cbrt(Math.abs(determinant(worlds(doc).get(id) ?? IDENTITY)));
 type Pick2<T, K extends keyof T> = { [P in K]: T[P] };
 
 /** Puts a piece where a world map says, whatever its parent. Its pivot stays where it is in the piece. */

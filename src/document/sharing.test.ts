@@ -3,9 +3,10 @@ import { UV, type Mesh } from '../core/mesh';
 import { mergeMeshes } from '../core/edit/merge';
 import { Memory } from '../core/recipe';
 import { uvFigures } from '../core/uv';
+import { islandsOf } from '../core/uv/measure';
 import * as changes from './changes';
 import { followDocument } from './follow';
-import { leaveSheet, shareSheet, unwrapStepIn } from './sharing';
+import { leaveSheet, releaseShared, shareSheet, unwrapStepIn } from './sharing';
 import type { ProjectDocument } from './types';
 
 const BOX = { width: 1, height: 0.5, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: false };
@@ -95,6 +96,105 @@ test('a change of one is followed by all; where one stands changes nothing, how 
   const fill = (m: Mesh): number => uvFigures(m, m.attributes[UV].data, 512).coverage;
   expect(fill(larger.b.mesh)).toBeGreaterThan(1.5 * fill(moved.b.mesh));
   expect(together(['a', 'b', 'c'].map((id) => larger[id].mesh))).toMatchObject({ overlap: 0, outside: 0 });
+});
+
+describe('placed by hand on the sheet that is shared', () => {
+  /** Puts the island of a face somewhere, as the hand does: all of its corners. */
+  function put(
+    d: ProjectDocument,
+    piece: string,
+    mesh: Mesh,
+    to: (u: number, v: number) => [number, number],
+  ): Set<number> {
+    const uv = mesh.attributes[UV].data;
+    const { ofFace } = islandsOf(mesh, uv);
+    const places = { face: [] as number[], vertex: [] as number[], uv: [] as number[] };
+    for (let f = 0; f < mesh.faceCount; f++)
+      for (let c = mesh.faceStart[f]; ofFace[f] === 0 && c < mesh.faceStart[f + 1]; c++) {
+        places.face.push(mesh.faceKey[f]);
+        places.vertex.push(mesh.vertexKey[mesh.cornerVertex[c]]);
+        places.uv.push(...to(uv[2 * c], uv[2 * c + 1]));
+      }
+    changes.placeByHand(d, piece, unwrapStepIn(d, changes.pieceOf(d, piece)).id, places, 'shared');
+    return new Set(places.face);
+  }
+  const middleOf = (mesh: Mesh, faces: ReadonlySet<number>): [number, number] => {
+    const [sum, all] = [[0, 0], { n: 0 }];
+    for (let f = 0; f < mesh.faceCount; f++)
+      for (let c = mesh.faceStart[f]; faces.has(mesh.faceKey[f]) && c < mesh.faceStart[f + 1]; c++) {
+        all.n++;
+        for (const k of [0, 1]) sum[k] += mesh.attributes[UV].data[2 * c + k];
+      }
+    return [sum[0] / all.n, sum[1] / all.n];
+  };
+  const small = (u: number, v: number): [number, number] => [0.4 + 0.2 * u, 0.4 + 0.2 * v];
+
+  test('it lies there for every piece that asks, and the others are packed round it', async () => {
+    const d = three();
+    shareSheet(d, ['a', 'b', 'c']);
+    const memory = new Memory();
+    const before = await shown(d, memory);
+    const faces = put(d, 'a', before.a.mesh, small);
+    const now = await shown(d, memory);
+    expect(Object.values(now).flatMap((x) => x.errors)).toEqual([]);
+    const [was, is] = [middleOf(before.a.mesh, faces), middleOf(now.a.mesh, faces)];
+    expect(is[0]).toBeCloseTo(0.4 + 0.2 * was[0], 5);
+    expect(is[1]).toBeCloseTo(0.4 + 0.2 * was[1], 5);
+    expect(now.b.hash).not.toBe(before.b.hash);
+    expect(together(['a', 'b', 'c'].map((id) => now[id].mesh))).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
+    expect(Object.keys(now.a.mesh.attributes).filter((x) => x !== UV)).toEqual([]);
+    for (const id of ['c', 'b']) {
+      const alone = await followDocument(d, { memory: new Memory() }).piece(d.pieces.find((p) => p.id === id)!);
+      expect(uvOf(alone.shown!.geometry.mesh!)).toEqual(uvOf(now[id].mesh));
+    }
+    // Its own sheet knows nothing of it.
+    const alone = d.pieces[0].recipe.find((s) => s.kind === 'unwrap')!;
+    expect(alone.values.placed).toMatchObject({ face: [] });
+  });
+
+  test('it stays through changes before it, and what has changed too much is packed anew and said', async () => {
+    const d = three();
+    shareSheet(d, ['a', 'b', 'c']);
+    const memory = new Memory();
+    const faces = put(d, 'a', (await shown(d, memory)).a.mesh, small);
+    const before = await shown(d, memory);
+    const place = middleOf(before.a.mesh, faces);
+    for (const values of [{ cutX: 3 }, { height: 0.9, cutZ: 4 }, { cutX: 1, cutZ: 1, width: 2 }]) {
+      changes.setValues(d, 'a', 'a1', values);
+      const now = await shown(d, memory);
+      expect(Object.values(now).flatMap((x) => x.errors)).toEqual([]);
+      const uv = now.a.mesh.attributes[UV].data;
+      // The island that lies there now is the one that was put there.
+      const there = [...Array(now.a.mesh.faceCount).keys()].filter((f) => {
+        const [s, e] = [now.a.mesh.faceStart[f], now.a.mesh.faceStart[f + 1]];
+        let far = 0;
+        for (let c = s; c < e; c++) far = Math.max(far, Math.hypot(uv[2 * c] - place[0], uv[2 * c + 1] - place[1]));
+        return far < 0.2;
+      });
+      expect(there.length).toBeGreaterThan(0);
+      expect(together(['a', 'b', 'c'].map((id) => now[id].mesh))).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
+    }
+  });
+
+  test('one that leaves takes its places with it, and given back all is packed as before', async () => {
+    const d = three();
+    shareSheet(d, ['a', 'b']);
+    const memory = new Memory();
+    const before = await shown(d, memory);
+    put(d, 'a', before.a.mesh, small);
+    put(d, 'b', before.b.mesh, (u, v) => [0.5 * u, 0.5 * v]);
+    const placed = (id: string) => unwrapStepIn(d, changes.pieceOf(d, id)).values.shared as { face: number[] };
+    expect([placed('a').face.length > 0, placed('b').face.length > 0]).toEqual([true, true]);
+    releaseShared(
+      d,
+      d.pieces[0].recipe.find((s) => s.kind === 'share')!,
+    );
+    expect(uvOf((await shown(d, memory)).b.mesh)).toEqual(uvOf(before.b.mesh));
+    put(d, 'a', before.a.mesh, small);
+    put(d, 'b', before.b.mesh, small);
+    leaveSheet(d, d.pieces[0]);
+    expect([placed('a').face.length, placed('b').face.length > 0]).toEqual([0, true]);
+  });
 });
 
 test('where one is on whole texels, so is the sheet', async () => {

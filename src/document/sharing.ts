@@ -1,7 +1,8 @@
 /** Several pieces on one sheet, as steps of their recipes. */
 import { uvSetCalled, UV } from '../core/mesh';
 import type { SharedLayout } from '../core/recipe/values';
-import { addStep, newId, removeStep } from './changes';
+import type { HandPlaces } from '../core/uv/placed';
+import { addStep, newId, releasePlaces, removeStep } from './changes';
 import { sourceOf, withChildren, type Draft } from './pieces';
 import type { Piece, Step } from './types';
 
@@ -50,7 +51,20 @@ export function shareSheet(doc: Draft, ids: readonly string[]): void {
   });
 }
 
-/** The piece has its sheet for itself again. */
+/** The piece has its sheet for itself again. Where its islands were placed on the other is forgotten. */
 export function leaveSheet(doc: Draft, piece: Piece): void {
-  for (const step of piece.recipe.filter((x) => x.kind === 'share' && isMain(x))) removeStep(doc, piece.id, step.id);
+  for (const step of piece.recipe.filter((x) => x.kind === 'share' && isMain(x))) {
+    releaseShared(doc, step, piece.id);
+    removeStep(doc, piece.id, step.id);
+  }
+}
+
+/** What was placed by hand on a sheet that is shared is given back, of one of its pieces or of all. */
+export function releaseShared(doc: Draft, share: Step, piece?: string): void {
+  for (const at of share.values.layouts as readonly SharedLayout[]) {
+    const step = doc.pieces.find((p) => p.id === at.piece)?.recipe.find((s) => s.id === at.step);
+    const placed = step?.values.shared as HandPlaces | undefined;
+    if ((piece ?? at.piece) === at.piece && placed?.face.length)
+      releasePlaces(doc, at.piece, at.step, undefined, 'shared');
+  }
 }

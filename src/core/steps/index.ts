@@ -13,7 +13,7 @@ import { lay, mirror, place, subdivide, weld } from './modify';
 import { stepsOfTools } from './oftools';
 import { around, burst, choose, dress, form, gridded, part, spread, within } from './parts';
 import { shape } from './shape';
-import { share, shareOptions, unwrap } from './unwrap';
+import { share, shareOptions, sharerOf, unwrap } from './unwrap';
 import { box, broughtIn, cylinder, line, plane, sphere } from './start';
 
 const all = [
@@ -28,7 +28,7 @@ const all = [
 ] as unknown as StepDef[];
 const byKind = new Map(all.map((s) => [s.kind, s]));
 
-export { shareOptions };
+export { shareOptions, sharerOf };
 export const stepDefs = (): readonly StepDef[] => all;
 export const stepDef = (kind: string): StepDef | undefined => byKind.get(kind);
 

@@ -18,9 +18,9 @@ import {
 } from '../recipe/values';
 import { pinsOf, placesWithout, type Pins } from '../uv/placed';
 import { TOGETHER } from '../uv/groups';
-import { sharedSheet } from '../uv/sharing';
+import { placesShared, sharedSheet, type Sharer } from '../uv/sharing';
 import { partOf, type LayOutOptions } from '../uv/sheets';
-import { unwrapMesh } from '../uv/unwrap';
+import { unwrapMesh, type Unwrapped } from '../uv/unwrap';
 import { lostSentence } from './lost';
 
 /** Texels along the side of a sheet. */
@@ -80,6 +80,7 @@ export const unwrap = defineStep({
     finer: pick('islands twice as fine as the rest', 'face', ['face', 'faces']),
     coarser: pick('islands half as fine as the rest', 'face', ['face', 'faces']),
     repack: toggle('islands placed by hand', false, 'packed with the rest', 'left where they are'),
+    shared: handPlaces('placed by hand on the sheet shared with other pieces'),
   },
   run: async ({ mesh: given }, v, c) => {
     if (given.faceCount === 0) return given;
@@ -101,6 +102,7 @@ export const unwrap = defineStep({
       c.add('followed', pins.followed);
       c.add('lost', pins.lost.length);
     }
+    const onShared = v.shared.face.length ? pinsOf(mesh, v.shared, c.witness('shared')) : undefined;
     // They may lie on what they like.
     const byHand = facesOf(mesh, pins?.at);
     const out = unwrapMesh(mesh, {
@@ -134,50 +136,75 @@ export const unwrap = defineStep({
       part: partOf(v),
       progress: c.progress,
     });
-    c.tell('islands', out.islands);
-    c.tell('density', out.density);
-    if (out.beyond > 0.005)
-      c.warn(
-        `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: what is held together does not lie flatter.`,
-      );
-    if (out.stuck > 0)
-      c.warn(
-        `${out.stuck} ${out.stuck === 1 ? 'triangle lies' : 'triangles lie'} folded where the layout was followed through a change: unfold anew, or place them by hand.`,
-      );
-    if (out.apart > 0)
-      c.warn(
-        `${out.apart} ${out.apart === 1 ? 'face' : 'faces'} would have lain folded, or on others, where the layout was followed through a change, and ${out.apart === 1 ? 'was' : 'were'} laid out apart.`,
-      );
-    if (v.pixels && v.together !== 'no')
+    tellLayout(out, v, c);
+    const forgotten = (lost: readonly number[], name: 'placed' | 'shared', what: string): void => {
+      if (lost.length === 0) return;
       c.warn({
-        text: 'On whole texels islands are laid as they fit: they are not kept together.',
-        remedies: [{ label: 'As they fit', values: { together: 'no' } }],
+        text: `${lost.length} of ${v[name].face.length} ${what} lost their corner by a change before this step.`,
+        remedies: [{ label: 'Forget them', values: { [name]: placesWithout(v[name], new Set(lost)) } }],
       });
-    if (out.padding < v.padding)
-      c.warn({
-        text: `With ${v.padding} px between, ${out.islands} islands do not fit ${v.size} px at all; they were laid out with ${out.padding} px.`,
-        remedies: [{ label: `${out.padding} px between`, values: { padding: out.padding } }],
-      });
-    if (out.tooDense)
-      c.warn({
-        text: `At ${Math.round(v.density)} texels per metre the islands do not fit the sheet; they were laid out at ${Math.round(out.density)}.`,
-        remedies: [{ label: 'As fine as fits', values: { density: 0 } }],
-      });
-    if (pins?.lost.length) {
-      const { lost } = pins;
-      c.warn({
-        text: `${lost.length} of ${v.placed.face.length} places set by hand lost their corner by a change before this step.`,
-        remedies: [{ label: 'Forget them', values: { placed: placesWithout(v.placed, new Set(lost)) } }],
-      });
-    }
-    return laidOut(given, set, out.mesh.attributes[UV]);
+    };
+    forgotten(pins?.lost ?? [], 'placed', 'places set by hand');
+    forgotten(onShared?.lost ?? [], 'shared', 'places set by hand on the sheet that is shared');
+    const laid = laidOut(given, set, out.mesh.attributes[UV]);
+    return onShared ? laid.withAttribute(placesShared(set), placesAt(mesh, onShared)) : laid;
   },
 });
+
+/** What is said of a layout: how it came out, and what of what was asked for could not be. */
+function tellLayout(
+  out: Unwrapped,
+  v: { stretch: number; density: number; padding: number; size: string; pixels: boolean; together: string },
+  c: StepContext,
+): void {
+  c.tell('islands', out.islands);
+  c.tell('density', out.density);
+  if (out.beyond > 0.005)
+    c.warn(
+      `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: what is held together does not lie flatter.`,
+    );
+  const stuck = out.stuck === 1 ? '1 triangle lies' : `${out.stuck} triangles lie`;
+  if (out.stuck > 0)
+    c.warn(`${stuck} folded where the layout was followed through a change: unfold anew, or place them by hand.`);
+  const [faces, were] = out.apart === 1 ? ['1 face', 'was'] : [`${out.apart} faces`, 'were'];
+  if (out.apart > 0)
+    c.warn(
+      `${faces} would have lain folded, or on others, where the layout was followed through a change, and ` +
+        `${were} laid out apart.`,
+    );
+  if (v.pixels && v.together !== 'no')
+    c.warn({
+      text: 'On whole texels islands are laid as they fit: they are not kept together.',
+      remedies: [{ label: 'As they fit', values: { together: 'no' } }],
+    });
+  if (out.padding < v.padding)
+    c.warn({
+      text: `With ${v.padding} px between, ${out.islands} islands do not fit ${v.size} px at all; they were laid out with ${out.padding} px.`,
+      remedies: [{ label: `${out.padding} px between`, values: { padding: out.padding } }],
+    });
+  if (out.tooDense)
+    c.warn({
+      text: `At ${Math.round(v.density)} texels per metre the islands do not fit the sheet; they were laid out at ${Math.round(out.density)}.`,
+      remedies: [{ label: 'As fine as fits', values: { density: 0 } }],
+    });
+}
 
 /** With places on a sheet. A texture that was drawn for others there is none for these. */
 function laidOut(mesh: Mesh, set: string, places: Attribute): Mesh {
   const out = mesh.withAttribute(set, places);
   return (mesh.textures?.set ?? UV) === set ? out.with({ textures: undefined }) : out;
+}
+
+/** Where corners are pinned; NaN for those that are not. */
+function placesAt(mesh: Mesh, { at }: Pins): Attribute {
+  const data = new Float32Array(2 * mesh.cornerCount).fill(NaN);
+  for (const [c, place] of at) data.set(place, 2 * c);
+  return { domain: 'corner', width: 2, data };
+}
+
+/** A layout that shares a sheet, and where it was placed on that by hand. */
+export function sharerOf(given: Mesh, set: string, size: number): Sharer {
+  return { mesh: withSetAhead(given, set), size, places: given.attributes[placesShared(set)]?.data };
 }
 
 /** How the values of such a step have a sheet laid out. */
@@ -217,17 +244,25 @@ export const share = defineStep({
       const given = (own?.geometry ?? geometry).mesh;
       if (!given?.attributes[set])
         throw new Error(`“${name}” is not laid out: unfold it, or share the sheet without it.`);
-      return { mesh: withSetAhead(given, set), size: own?.size ?? 1 };
+      return sharerOf(given, set, own?.size ?? 1);
     });
-    const { uv, density, islands } = sharedSheet(sharers, shareOptions(v));
+    const { uv, density, islands, held } = sharedSheet(sharers, shareOptions(v));
     const at = v.layouts.findIndex((x) => x.own);
     const data = uv[at];
     if (data?.length !== 2 * mesh.cornerCount)
       throw new Error('The piece is not as it lies on the sheet it shares: lay it on one sheet with the others again.');
     if (!(density > 0)) c.warn(`The islands of ${v.layouts.length} pieces do not fit one sheet.`);
+    const { gone } = held[at];
+    if (gone > 0)
+      c.warn(
+        gone === 1
+          ? 'One island that was placed by hand on this sheet has changed too much to lie there: it is packed with the rest.'
+          : `${gone} islands that were placed by hand on this sheet have changed too much to lie there: they are packed with the rest.`,
+      );
     c.tell('islands', islands);
     c.tell('density', density);
-    return laidOut(mesh, set, { domain: 'corner', width: 2, data });
+    const { [placesShared(set)]: _, ...attributes } = mesh.attributes;
+    return laidOut(mesh.with({ attributes }), set, { domain: 'corner', width: 2, data });
   },
 });
 

@@ -6,17 +6,23 @@ import { pulse } from '../math/pulse';
 import { UV, type Mesh } from '../mesh/mesh';
 import { triangulate } from '../mesh/triangulate';
 import { islandShapes } from './islandShapes';
+import { likeness } from './likeness';
 import { triangleFigures } from './measure';
 import type { PackIsland } from './pack';
-import { layOut, type LayOutOptions } from './sheets';
+import { layOut, type HeldIsland, type LayOutOptions } from './sheets';
 import { asOne, eachAlone, stacksOf, togetherBy } from './stacks';
 
-const { sqrt } = Math;
+const { max, sqrt } = Math;
+
+/** Where corners were placed on the shared sheet by hand, as the layout of a set has it: NaN where they were not. */
+export const placesShared = (set: string): string => `shared ${set}`;
 
 /** A piece that is laid out, and how large it stands in the world. */
 export interface Sharer {
   mesh: Mesh;
   size: number;
+  /** Where its corners were placed by hand, 2 per corner; NaN where they were not. */
+  places?: ArrayLike<number>;
 }
 
 export interface SharedSheet {
@@ -25,6 +31,8 @@ export interface SharedSheet {
   islands: number;
   /** Texels per metre of the world; 0 where nothing fits. */
   density: number;
+  /** For each piece, its islands that lie where a hand put them; and those of which too little does, so they do not. */
+  held: { there: number; gone: number }[];
 }
 
 /** Throws one sentence where a piece has no layout. */
@@ -32,7 +40,10 @@ export function shareSheet(pieces: readonly Sharer[], o: LayOutOptions): SharedS
   const islands: PackIsland[] = [];
   const names: number[] = [];
   const of: { piece: number; corners: number[] }[] = [];
-  pieces.forEach(({ mesh, size }, piece) => {
+  const held: (HeldIsland & { piece: number; corners: number[] })[] = [];
+  const counts = pieces.map(() => ({ there: 0, gone: 0 }));
+  let heldScale = 0;
+  pieces.forEach(({ mesh, size, places }, piece) => {
     pulse();
     const uv = mesh.attributes[UV]?.data;
     if (!uv) throw new Error('One of the pieces is not laid out yet: unfold it first.');
@@ -40,31 +51,86 @@ export function shareSheet(pieces: readonly Sharer[], o: LayOutOptions): SharedS
     const by = size * metresPerSheet(mesh, uv as Float32Array);
     // What lies on each other stays so.
     const stack = new Int32Array(shapes.length);
+    const first = islands.length + held.length;
     stacksOf(shapes.map((s) => s.points)).forEach((list) => {
-      for (const i of list) stack[i] = islands.length + list[0];
+      for (const i of list) stack[i] = first + list[0];
     });
     shapes.forEach((s, i) => {
+      const points = s.points.map((x) => x * by);
+      const hand = places && asPlaced(s, points, corners[i], places);
+      if (hand) {
+        counts[piece].there++;
+        heldScale = max(heldScale, hand.scale);
+        held.push({ ...s, points: hand.points, solved: () => points, piece, corners: corners[i] });
+        return;
+      }
+      if (hand === null) counts[piece].gone++;
       names.push(stack[i]);
       of.push({ piece, corners: corners[i] });
-      islands.push({ ...s, points: s.points.map((x) => x * by) });
+      islands.push({ ...s, points });
     });
   });
   const stacks = togetherBy(names);
   const laying = { ...o };
-  let found = layOut(asOne(islands, stacks), [], 0, laying);
+  let found = layOut(asOne(islands, stacks), held, heldScale, laying);
   while (islands.length > 0 && !(found.scale > 0) && laying.padding > 0) {
     laying.padding >>= 1;
-    found = layOut(asOne(islands, stacks), [], 0, laying);
+    found = layOut(asOne(islands, stacks), held, heldScale, laying);
   }
   const placed = eachAlone(islands, stacks, found.placed);
   const out = pieces.map(({ mesh }) => Float32Array.from(mesh.attributes[UV].data));
-  of.forEach(({ piece, corners }, i) => {
+  const lay = (piece: number, corners: readonly number[], points: Float64Array): void =>
     corners.forEach((c, q) => {
-      out[piece][2 * c] = placed[i][2 * q];
-      out[piece][2 * c + 1] = placed[i][2 * q + 1];
+      out[piece][2 * c] = points[2 * q];
+      out[piece][2 * c + 1] = points[2 * q + 1];
     });
-  });
-  return { uv: out, islands: islands.length, density: found.scale * o.size };
+  of.forEach(({ piece, corners }, i) => lay(piece, corners, placed[i]));
+  for (const { piece, corners, points } of held) lay(piece, corners, points);
+  return {
+    uv: out,
+    islands: islands.length + held.length,
+    density: (islands.length > 0 ? found.scale : heldScale) * o.size,
+    held: counts,
+  };
+}
+
+/** Of an island of which less than so much has its place, the place is no longer known. */
+const ENOUGH = 0.5;
+
+/**
+ * An island where a hand put it. Corners that have come to it since go where those beside them say; where what has its
+ * place no longer lies as one piece, all of it is laid in the shape that it has now. Null where too little has its
+ * place, undefined where nothing has.
+ */
+function asPlaced(
+  { triangles }: PackIsland,
+  points: Float64Array,
+  corners: readonly number[],
+  places: ArrayLike<number>,
+): { points: Float64Array; scale: number } | null | undefined {
+  const to = Float64Array.from(corners.flatMap((c) => [places[2 * c], places[2 * c + 1]]));
+  const known = corners.filter((_, i) => Number.isFinite(to[2 * i]) && Number.isFinite(to[2 * i + 1])).length;
+  if (known === 0) return undefined;
+  const like = known >= ENOUGH * corners.length ? likeness(points, to) : undefined;
+  if (!like) return null;
+  const { map, scale } = like;
+  if (known === corners.length) return { points: to, scale };
+  const as = new Float64Array(points.length);
+  for (let i = 0; i < as.length; i += 2) as.set(map(points[i], points[i + 1]), i);
+  const mended = to.map((x, i) => (Number.isFinite(x) ? x : as[i]));
+  return { points: turnsAlike(mended, triangles) ? mended : as, scale };
+}
+
+/** Whether no triangle lies on its face beside others that do not. */
+function turnsAlike(p: Float64Array, t: ArrayLike<number>): boolean {
+  let [up, down] = [false, false];
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [2 * t[i], 2 * t[i + 1], 2 * t[i + 2]];
+    const twice = (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a]);
+    up ||= twice > 0;
+    down ||= twice < 0;
+  }
+  return !(up && down);
 }
 
 /** How long on the surface what is as long as the sheet is, over all of a piece. */

@@ -1,5 +1,7 @@
 import { pinsOf, type HandPlaces } from '../../core/uv';
 import { ownerOf } from '../../core/recipe';
+import type { OfSheet } from '../../document/changes';
+import type { AtStep } from './afterStep';
 import { defineCall } from './define';
 
 /**
@@ -7,10 +9,11 @@ import { defineCall } from './define';
  * key, with the keys of those.
  */
 export const placed = defineCall(
-  ({ doc, edited, memory }, { piece, step }: { piece: string; step: string }): [number, number[]][] => {
+  ({ doc, edited, memory }, { piece, step, sheet }: AtStep & { sheet: OfSheet }): [number, number[]][] => {
     const held = doc.pieces.find((p) => p.id === piece)?.recipe.find((s) => s.id === step);
-    if (!edited || !held) return [];
-    const { from } = pinsOf(edited, held.values.placed as HandPlaces, memory.witnesses.of(ownerOf(held, 'placed')));
+    const hand = held?.values[sheet] as HandPlaces | undefined;
+    if (!edited || !hand) return [];
+    const { from } = pinsOf(edited, hand, memory.witnesses.of(ownerOf(held!, sheet)));
     return [...from].map(([face, keys]) => [edited.faceKey[face], keys]);
   },
 );

@@ -1,12 +1,11 @@
-import { UV, uvSetCalled, withSetAhead } from '../../core/mesh';
-import { determinant } from '../../core/math/affine';
+import { UV, uvSetCalled } from '../../core/mesh';
 import { topologyOf } from '../../core/mesh/topology';
 import type { SharedLayout } from '../../core/recipe/values';
-import { shareOptions } from '../../core/steps';
+import { shareOptions, sharerOf } from '../../core/steps';
 import { bordersOf } from '../../core/uv/edits/sheet';
 import { sharedSheet, type Sharer } from '../../core/uv/sharing';
 import { followDocument } from '../../document/follow';
-import { sourceOf, worlds } from '../../document/pieces';
+import { sourceOf, worldSize } from '../../document/pieces';
 import type { AtStep } from './afterStep';
 import { defineCall } from './define';
 
@@ -17,7 +16,6 @@ export const sharers = defineCall(async (host, { piece, step }: AtStep, task): P
   const layouts = (own?.values.layouts ?? []) as readonly SharedLayout[];
   if (!own || layouts.length === 0) return new Float32Array(0);
   const followed = followDocument(doc, { memory: host.memory, blob: host.blob, cancelled: task.cancelled });
-  const world = worlds(doc);
   const set = uvSetCalled(String(own.values.set ?? ''));
   const list: Sharer[] = [];
   for (const l of layouts) {
@@ -25,8 +23,7 @@ export const sharers = defineCall(async (host, { piece, step }: AtStep, task): P
     const found = p && (await followed.piece(sourceOf(doc, p))).outcomes.find((o) => o.step === l.step);
     // What cannot be followed is told by the step itself.
     if (!found?.mesh.attributes[set]) return new Float32Array(0);
-    const map = world.get(l.piece);
-    list.push({ mesh: withSetAhead(found.mesh, set), size: map ? Math.cbrt(Math.abs(determinant(map))) : 1 });
+    list.push(sharerOf(found.mesh, set, worldSize(doc, l.piece)));
   }
   const sheet = sharedSheet(list, shareOptions(own.values));
   const out: number[] = [];

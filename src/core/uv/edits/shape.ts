@@ -3,7 +3,8 @@ import { nextCorner, topologyOf } from '../../mesh/topology';
 import { conformal } from '../lscm';
 import { flatnessOf, restOf } from '../flatness';
 import { refine, tutte } from '../refine';
-import { similarity, type SheetEdit } from './sheet';
+import { similarity } from '../likeness';
+import type { SheetEdit } from './sheet';
 
 const { abs, atan2, cos, hypot, round, sin, sqrt, PI } = Math;
 

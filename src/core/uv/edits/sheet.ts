@@ -135,33 +135,6 @@ export function bordersOf(mesh: Mesh, uv: ArrayLike<number>): Uint8Array {
   return out;
 }
 
-/** The turn, size and shift that bring places of `from` nearest to those of `to` (Horn 1987, in the plane). */
-export function similarity(
-  from: ArrayLike<number>,
-  to: ArrayLike<number>,
-): (u: number, v: number) => readonly [number, number] {
-  const n = from.length / 2;
-  let [fx, fy, tx, ty] = [0, 0, 0, 0];
-  for (let i = 0; i < n; i++) {
-    fx += from[2 * i] / n;
-    fy += from[2 * i + 1] / n;
-    tx += to[2 * i] / n;
-    ty += to[2 * i + 1] / n;
-  }
-  let [re, im, size] = [0, 0, 0];
-  for (let i = 0; i < n; i++) {
-    const [a, b] = [from[2 * i] - fx, from[2 * i + 1] - fy];
-    const [x, y] = [to[2 * i] - tx, to[2 * i + 1] - ty];
-    re += a * x + b * y;
-    im += a * y - b * x;
-    size += a * a + b * b;
-  }
-  if (!(size > 0) || Math.hypot(re, im) === 0) return (u, v) => [u + tx - fx, v + ty - fy];
-  re /= size;
-  im /= size;
-  return (u, v) => [tx + re * (u - fx) - im * (v - fy), ty + im * (u - fx) + re * (v - fy)];
-}
-
 /** So much beyond the edge of a sheet is rounding. */
 const EDGE = 1e-5;
 

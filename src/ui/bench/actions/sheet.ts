@@ -6,12 +6,12 @@ import type { Mesh } from '../../../core/mesh';
 import type { Box } from '../../../core/uv/edits/sheet';
 import type { HandPlaces } from '../../../core/uv/placed';
 import * as changes from '../../../document/changes';
-import { leaveSheet, shareSheet, unwrapStepIn } from '../../../document/sharing';
+import { leaveSheet, releaseShared, shareSheet, unwrapStepIn } from '../../../document/sharing';
 import { keepBlob } from '../../parts/api';
 import { WorkCancelled } from '../../../workers/link';
 import type { SuggestedSeam } from '../../../workers/calls/seams';
 import { refocus, session } from '../session';
-import { bench, layingOut, say, workedOn, type RelaxingNow, type RelaxingWay, type Suggested } from '../store';
+import { bench, layingOut, say, sharing, workedOn, type RelaxingNow, type RelaxingWay, type Suggested } from '../store';
 import { indicesNow } from './picked';
 import { giveDropLive } from './hand';
 import { endProjecting } from './project';
@@ -37,6 +37,23 @@ function unwrapStep(): { piece: string; step: string } | null {
   bench.set({ step: id });
   refocus();
   return { piece: piece.id, step: id };
+}
+
+/** Which sheet is seen: that of the piece, or the one it shares with others. */
+const sheetSeen = (): changes.OfSheet => (sharing(bench.get()) ? 'shared' : 'placed');
+
+/** The step after which the sheet is as it is seen. */
+function seenStep(): { piece: string; step: string } | null {
+  const at = unwrapStep();
+  const share = sharing(bench.get());
+  return at && share ? { piece: at.piece, step: share.id } : at;
+}
+
+/** What is packed for one piece alone has no say on a sheet that it shares: that is said. */
+function ownSheetOnly(what: string): boolean {
+  if (sheetSeen() === 'placed') return true;
+  say(`${what} is for the sheet of one piece: see its own layout for that.`);
+  return false;
 }
 
 /** A layout beside those there are, in a UV set of its own, cut and held where the one that is worked on is. */
@@ -119,14 +136,21 @@ export function unfold(): void {
   say(had ? 'Unfolded and packed anew; places set by hand were given back.' : 'Unfolded.');
 }
 
-/** Packs everything anew at one density; islands placed by hand keep the shape they were given. */
+/** Packs everything anew at one density; islands placed by hand keep the shape they were given, but on a shared sheet. */
 export function packAll(): void {
+  const share = sharing(bench.get());
+  if (share) {
+    session.change('pack', (d) => releaseShared(d, share));
+    say('Packed anew, with what was placed by hand on the sheet that is shared.');
+    return;
+  }
   const at = unwrapStep();
   if (at) session.change('pack', (d) => changes.setValues(d, at.piece, at.step, { repack: true }));
 }
 
 /** Packs islands within a rectangle of the sheet, by its ends, on whole texels; or on all of it again. */
 export function packWithin(ends: Box | null, texels: number): void {
+  if (!ownSheetOnly('Packing within a rectangle')) return;
   const at = unwrapStep();
   if (!at) return;
   const inSheet = (n: number): number => Math.round(Math.min(1, Math.max(0, n)) * texels) / texels;
@@ -148,6 +172,7 @@ let packing: AbortController | null = null;
  * kept then.
  */
 export async function packLonger(): Promise<void> {
+  if (!ownSheetOnly('Packing longer')) return;
   const at = unwrapStep();
   const { document } = bench.get();
   if (!at || !document || !session.crew || packing) return;
@@ -200,7 +225,7 @@ export async function relaxLive(
   way: RelaxingWay,
   of: { faces: readonly number[]; held: readonly number[]; only?: readonly number[] },
 ): Promise<void> {
-  const at = unwrapStep();
+  const at = seenStep();
   const { document } = bench.get();
   if (!at || !document || !session.crew) return;
   relaxing?.abort();
@@ -385,7 +410,8 @@ export function cutTraced(edges: ArrayLike<number>): void {
 
 export function placeByHand(places: HandPlaces, live: string): void {
   const at = unwrapStep();
-  if (at) session.change('place on the sheet', (d) => changes.placeByHand(d, at.piece, at.step, places), live);
+  const sheet = sheetSeen();
+  if (at) session.change('place on the sheet', (d) => changes.placeByHand(d, at.piece, at.step, places, sheet), live);
 }
 
 const ISLAND_MARKS = {
@@ -412,5 +438,6 @@ export function markIslands(name: IslandMark, keys: readonly number[], on: boole
 
 export function releaseIsland(faces: ReadonlySet<number>): void {
   const at = unwrapStep();
-  if (at) session.change('give back to the solver', (d) => changes.releasePlaces(d, at.piece, at.step, faces));
+  const sheet = sheetSeen();
+  if (at) session.change('give back to the solver', (d) => changes.releasePlaces(d, at.piece, at.step, faces, sheet));
 }

@@ -17,8 +17,6 @@ import { topologyOf } from '../../../core/mesh/topology';
 import type { EditName } from '../../../core/uv/edits';
 import type { Fault } from '../../../core/uv/look';
 import { islandsOf } from '../../../core/uv/measure';
-import type { HandPlaces } from '../../../core/uv/placed';
-import { partOf } from '../../../core/uv/sheets';
 import type { PieceSet } from '../../../document/types';
 import { saveFile } from '../../parts/handover';
 import { token, useTheme } from '../../parts/theme';
@@ -46,7 +44,7 @@ import {
   type IslandMark,
 } from '../actions';
 import { session } from '../session';
-import { bench, layingOut, say, useBench, workedOn, type RelaxingWay } from '../store';
+import { bench, say, useBench, type RelaxingWay } from '../store';
 import { NoSheet } from './NoSheet';
 import { ProjectingPanel } from './ProjectingPanel';
 import { RelaxingPanel } from './RelaxingPanel';
@@ -58,6 +56,7 @@ import { useBrush } from './useBrush';
 import { softly } from './softly';
 import { PackingNow, Suggestions } from './Suggestions';
 import { usePlaced } from './usePlaced';
+import { useSeen } from './useSeen';
 import { useShared } from './useShared';
 
 type Way = 'island' | 'vertex' | 'edge' | 'face' | 'brush';
@@ -103,19 +102,17 @@ export function Sheet() {
   const box = useRef<{ x: number; y: number; add: 'set' | 'add' | 'remove' } | null>(null);
   const [drawn, setDrawn] = useState<Box | null>(null);
   const [, redraw] = useState(0);
-  const piece = workedOn(s);
-  const step = layingOut(s);
+  const seen = useSeen(s);
+  const { piece, step, laying, placedNow, placedThen, texels, sheets, part, told } = seen;
   const mesh = s.mesh;
   const since = useRef<PlacedSince | null>(null);
-  const placedNow = step?.values.placed as HandPlaces | undefined;
-  const placedThen = useBench((b) => placedBy(b.followed, piece?.id, step?.id));
+  const shared = useShared(piece, s.step);
+  const { sheet } = seen.placed;
   const drawnUv = mesh?.attributes.uv?.data as Float32Array | undefined;
   const uv = useMemo(
     () => (mesh && drawnUv ? layoutNow(mesh, drawnUv, since.current, placedThen, placedNow) : undefined),
     [mesh, drawnUv, placedThen, placedNow],
   );
-  const texels = Number(step?.values.size ?? 1024);
-  const sheets = Number(step?.values.sheets ?? 1) || 1;
   const islands = useMemo(() => (mesh && uv ? islandsOf(mesh, uv) : null), [mesh, uv]);
   const picked = useMemo(() => (mesh ? resolve(mesh, s.pick).indices : new Uint32Array(0)), [mesh, s.pick]);
   const named = useMemo(
@@ -126,14 +123,11 @@ export function Sheet() {
   const heat = useHeat(heatOf, mesh, uv);
   const behind = useBehind(mesh);
   const keptNow = typeof step?.values.layout === 'string' && step.values.layout !== '';
-  const told = useBench((b) => b.shown.get(piece?.id ?? '')?.reports.find((r) => r.step === step?.id)?.figures);
   const packing = useBench((b) => (b.packing && b.packing.step === step?.id ? b.packing : null));
   const projecting = useBench((b) => (b.projecting && b.projecting.step === step?.id ? b.projecting : null));
-  const relaxing = useBench((b) => (b.relaxing && b.relaxing.step === step?.id ? b.relaxing : null));
-  const part = partOf(step?.values ?? {});
+  const relaxing = useBench((b) => (b.relaxing && b.relaxing.step === laying?.id ? b.relaxing : null));
   const ring = useRef<HTMLDivElement>(null);
-  const shared = useShared(piece, s.step);
-  const isPlaced = usePlaced(piece?.id, step, mesh);
+  const isPlaced = usePlaced(piece?.id, step, sheet, mesh);
 
   /** Pixels of the sheet's square. */
   const square = () => {
@@ -243,10 +237,6 @@ export function Sheet() {
   const begin = (grip: Grip, x: number, y: number, faces: number[], corners: Uint32Array): void => {
     const b = handBox(faces);
     if (!b || !uv || !mesh || !islands) return;
-    if (shared?.seen) {
-      say('What shares a sheet is packed with it. To move islands by hand, have the sheet for yourself.');
-      return;
-    }
     const moving = new Set(faces.map((f) => islands.ofFace[f]));
     const others =
       snap === 'islands' ? boxesOf(mesh, uv, islands.ofFace, islands.count).filter((_, i) => !moving.has(i)) : [];
@@ -367,8 +357,13 @@ export function Sheet() {
       // Islands snap by their box, a vertex by itself.
       const [us, vs] = [uv[2 * single], uv[2 * single + 1]];
       const moving = single >= 0 ? { x0: us, y0: vs, x1: us, y1: vs } : d.box;
-      const padding = Number(step?.values.padding ?? 0);
-      const how = { snap: on ? snap : 'nothing', texels, padding, others: d.others, near: 8 / square().side } as const;
+      const how = {
+        snap: on ? snap : 'nothing',
+        texels,
+        padding: seen.padding,
+        others: d.others,
+        near: 8 / square().side,
+      } as const;
       const [du, dv] = snapped(moving, u1 - u0, v1 - v0, how);
       m = (u, v) => [u + du, v + dv];
     } else if (d.grip === 'turn') {
@@ -398,19 +393,20 @@ export function Sheet() {
     const vertex: number[] = [];
     const places: number[] = [];
     // After a packing, the others that were placed by hand stay where that put them.
-    const all = step?.values.repack
-      ? new Set([...faces, ...Array.from(mesh.faceKey.keys()).filter((f) => isPlaced(mesh.faceKey[f]))])
-      : faces;
+    const all =
+      sheet === 'placed' && step?.values.repack
+        ? new Set([...faces, ...Array.from(mesh.faceKey.keys()).filter((f) => isPlaced(mesh.faceKey[f]))])
+        : faces;
     for (const f of all)
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
         face.push(mesh.faceKey[f]);
         vertex.push(mesh.vertexKey[mesh.cornerVertex[c]]);
         places.push(at[2 * c], at[2 * c + 1]);
       }
-    const was = placedBy(bench.get().document, piece?.id, step?.id);
+    const was = placedBy(bench.get().document, seen.placed);
     placeByHand({ face, vertex, uv: places }, `place ${++placings}`);
     session.settle();
-    const now = placedBy(bench.get().document, piece?.id, step?.id);
+    const now = placedBy(bench.get().document, seen.placed);
     if (now) since.current = alsoPlaced(since.current, was, now, face);
   };
 
@@ -495,8 +491,8 @@ export function Sheet() {
   const edit = async (name: EditName) => {
     const { faces, edges } = chosen;
     try {
-      const density = told?.density;
-      const out = await session.crew?.askNow('sheetEdit', { name, faces, edges, texels, density });
+      const how = { name, faces, edges, texels, density: seen.density };
+      const out = await session.crew?.askNow('sheetEdit', how);
       if (out) commit(Array.from(out.faces), out.uv);
     } catch (e) {
       say((e as Error).message);
@@ -596,7 +592,8 @@ export function Sheet() {
     const there = keys.some((k) => on.has(k));
     return { on: there, toggle: () => markIslands(name, keys, !there) };
   };
-  const locked = marks('locked');
+  // On a sheet that is shared what was placed stays as it is.
+  const locked = sheet === 'placed' ? marks('locked') : undefined;
   const lock = locked && {
     on: locked.on,
     toggle: () => {

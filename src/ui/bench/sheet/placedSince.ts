@@ -1,6 +1,7 @@
 import type { Mesh } from '../../../core/mesh';
 import type { HandPlaces } from '../../../core/uv/placed';
 import { key2 } from '../../../core/math/hash';
+import type { OfSheet } from '../../../document/changes';
 import type { ProjectDocument } from '../../../document/types';
 
 /** Places given on the sheet that the picture of it does not have yet. */
@@ -11,10 +12,13 @@ export interface PlacedSince {
   faces: ReadonlySet<number>;
 }
 
-/** What a step has placed by hand, as a document has it. */
-export function placedBy(document?: ProjectDocument, piece?: string, step?: string): HandPlaces | undefined {
-  const recipe = document?.pieces.find((p) => p.id === piece)?.recipe;
-  return recipe?.find((x) => x.id === step)?.values.placed as HandPlaces | undefined;
+/** What a step has placed by hand on a sheet, as a document has it. */
+export function placedBy(
+  document: ProjectDocument | undefined,
+  at: { piece?: string; step?: string; sheet: OfSheet },
+): HandPlaces | undefined {
+  const recipe = document?.pieces.find((p) => p.id === at.piece)?.recipe;
+  return recipe?.find((x) => x.id === at.step)?.values[at.sheet] as HandPlaces | undefined;
 }
 
 /** Whether two say the same; where corners were on the surface may have been noted since. */

@@ -2,6 +2,7 @@ import { useEffect, useMemo, useState } from 'react';
 import type { Mesh } from '../../../core/mesh';
 import type { Step } from '../../../core/recipe';
 import type { HandPlaces } from '../../../core/uv/placed';
+import type { OfSheet } from '../../../document/changes';
 import { session } from '../session';
 
 const NONE: ReadonlyMap<number, readonly number[]> = new Map();
@@ -13,15 +14,16 @@ const NONE: ReadonlyMap<number, readonly number[]> = new Map();
 export function usePlaced(
   piece: string | undefined,
   step: Step | undefined,
+  sheet: OfSheet,
   mesh: Mesh | null,
 ): (face: number) => readonly number[] | undefined {
-  const own = useMemo(() => new Set((step?.values.placed as HandPlaces | undefined)?.face ?? []), [step]);
+  const own = useMemo(() => new Set((step?.values[sheet] as HandPlaces | undefined)?.face ?? []), [step, sheet]);
   const [heirs, setHeirs] = useState(NONE);
   useEffect(() => {
     let current = true;
     const there = own.size > 0 && mesh ? new Set(mesh.faceKey) : undefined;
     const gone = there !== undefined && [...own].some((k) => !there.has(k));
-    const asked = gone && piece && step ? session.crew?.ask('placed', { piece, step: step.id }) : undefined;
+    const asked = gone && piece && step ? session.crew?.ask('placed', { piece, step: step.id, sheet }) : undefined;
     void Promise.resolve(asked).then(
       (found) => {
         if (current) setHeirs(found ? new Map(found) : NONE);
@@ -31,6 +33,6 @@ export function usePlaced(
     return () => {
       current = false;
     };
-  }, [own, piece, step, mesh]);
+  }, [own, piece, step, sheet, mesh]);
   return (face) => (own.has(face) ? [face] : heirs.get(face));
 }

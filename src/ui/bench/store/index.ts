@@ -1,6 +1,7 @@
 /** The bench's state, in slices. Changes of the document go through `actions`; components select what they use. */
 import { create } from 'zustand';
 import { visiblePieces } from '../../../document/build';
+import type { SharedLayout } from '../../../core/recipe/values';
 import type { Piece, Step } from '../../../document/types';
 import { answersSlice, type AnswersSlice } from './answers';
 import { handSlice, type HandSlice } from './hand';
@@ -39,10 +40,22 @@ export function workedOn(s: Pick<BenchState, 'document' | 'piece'>): Piece | und
   return p?.link ? s.document!.pieces.find((x) => x.id === p.link) : p;
 }
 
-/** The step that lays out the sheet that is worked on: the one that is focused, or the last of the piece. */
-export function layingOut(s: Pick<BenchState, 'document' | 'piece' | 'step'>): Step | undefined {
+type Focus = Pick<BenchState, 'document' | 'piece' | 'step'>;
+
+/** The step that is focused, where it lays several pieces on one sheet. */
+export function sharing(s: Focus): Step | undefined {
+  return workedOn(s)?.recipe.find((x) => x.id === s.step && x.kind === 'share' && x.on);
+}
+
+/**
+ * The step that lays out the sheet that is worked on: the one that is focused, the one whose islands are on the shared
+ * sheet that is, or the last of the piece.
+ */
+export function layingOut(s: Focus): Step | undefined {
   const recipe = workedOn(s)?.recipe;
-  return recipe?.find((x) => x.id === s.step && x.kind === 'unwrap') ?? recipe?.findLast((x) => x.kind === 'unwrap');
+  const own = (sharing(s)?.values.layouts as readonly SharedLayout[] | undefined)?.find((x) => x.own)?.step;
+  const laid = recipe?.find((x) => x.id === (own ?? s.step) && x.kind === 'unwrap');
+  return laid ?? recipe?.findLast((x) => x.kind === 'unwrap');
 }
 
 let seenFor: [unknown, unknown] = [null, null];
