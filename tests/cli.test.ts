@@ -288,7 +288,6 @@ test.each([
   [['unfold', 'cube.obj', 'a.obj', '--size', 'many'], 2, /must be a number/],
   [['unfold', 'cube.obj', 'a.obj', '--drawing', 'jpg'], 2, /svg or png/],
   [['unfold', 'cube.obj', 'a.obj', '--together', 'luck'], 2, /material, set, part/],
-  [['unfold', 'cube.obj', 'a.obj', '--together', 'part', '--pixels'], 2, /not kept together/],
   [['unfold', 'cube.obj', 'nowhere/a.obj'], 1, /no folder/],
   [['make', 'cube.obj', '--out', 'o'], 1, /readable JSON/],
   [['make', 'lamp.json', '--out', 'o', '--formats', 'doc'], 2, /not a format/],

@@ -69,8 +69,6 @@ export async function run(args: string[]): Promise<number> {
   const together = TOGETHER.find((by) => by === o.values.together);
   if (o.values.together !== undefined && !together) throw new Usage(`--together is ${TOGETHER.join(', ')}.`);
   options.together = together;
-  if (together && options.pixels)
-    throw new Usage('On whole texels islands are not kept together: --pixels or --together.');
   const set = uvSetCalled(String(o.values.set ?? ''));
   const drawing = o.values.drawing as string | undefined;
   if (drawing !== undefined && drawing !== 'svg' && drawing !== 'png') throw new Usage('--drawing is svg or png.');

@@ -172,11 +172,6 @@ function tellLayout(
       `${faces} would have lain folded, or on others, where the layout was followed through a change, and ` +
         `${were} laid out apart.`,
     );
-  if (v.pixels && v.together !== 'no')
-    c.warn({
-      text: 'On whole texels islands are laid as they fit: they are not kept together.',
-      remedies: [{ label: 'As they fit', values: { together: 'no' } }],
-    });
   if (out.padding < v.padding)
     c.warn({
       text: `With ${v.padding} px between, ${out.islands} islands do not fit ${v.size} px at all; they were laid out with ${out.padding} px.`,

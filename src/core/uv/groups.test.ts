@@ -165,6 +165,26 @@ describe('islands kept together', () => {
     );
   });
 
+  test.each([
+    ['of gears', wheels, 'part', 1],
+    ['of gears, on two sheets', wheels, 'part', 2],
+    ['of one material', byMaterial, 'material', 1],
+  ] as const)('on whole texels, %s: together, on texels, as far apart as asked', (_, from, together, sheets) => {
+    const o = { ...UNWRAPPING, size: 512, padding: 4, pixels: true, sheets };
+    const group = groupOf(from, together);
+    const loose = unwrapMesh(from, o).mesh;
+    const made = unwrapMesh(from, { ...o, together });
+    const uv = uvOf(made.mesh);
+    expect(made.tooDense).toBe(false);
+    expect(uvFigures(made.mesh, uv, 512, sheets)).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
+    const { islands } = islandsApart(made.mesh);
+    for (const { points } of islands)
+      for (const x of boundsOn(Float32Array.from(points)))
+        expect(Math.abs(512 * x - Math.round(512 * x))).toBeLessThan(1e-4);
+    expect(leastApart(islands)).toBeGreaterThan(4 / 512 - 1e-6);
+    expect(spread(made.mesh, group)).toBeLessThan((together === 'part' ? 0.7 : 1) * spread(loose, group));
+  });
+
   test.each(TOGETHER)('by %s: sound, on one sheet and on two, and longer', (together) => {
     const from = { material: byMaterial, set: bySet, part: wheels }[together];
     for (const sheets of [1, 2]) {

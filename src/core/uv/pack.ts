@@ -27,6 +27,8 @@ export interface PackOptions {
   scale: number;
   /** That scale or none. */
   only?: boolean;
+  /** In one order, however few there are: for what is packed many times over. */
+  once?: boolean;
   /** Islands go to whole texels, with whole texels between. */
   whole?: boolean;
   /** So many more islands are laid in other orders and turns, until `stop` says so; what is better is told at once. */
@@ -98,7 +100,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   }
   const highest = wanted > 0 ? min(most, wanted) : most;
   const rough = grid(coarse);
-  const few = n > 1 && n <= FEW && !heavy;
+  const few = n > 1 && n <= FEW && !heavy && !options.once;
   const first = fitting(rough, { order: orders[0] }, min(highest, sqrt((0.62 * tall) / area)), highest, few ? 4 : 3);
   let best: Fit | undefined;
   let start = min(highest, first.next * (few ? 1.03 : 1.06));

@@ -6,6 +6,7 @@ import { pulse } from '../math/pulse';
 import { outlineOf } from './outline';
 import { pack, tooNear, type Packed, type PackIsland, type PackOptions } from './pack';
 import { onTexels } from './pixels';
+import { asOne, eachAlone } from './stacks';
 
 const { abs, max, min, round } = Math;
 
@@ -39,6 +40,12 @@ export function partOf(values: Readonly<Record<string, unknown>>): Part | undefi
   return width < 1 || height < 1 ? { x, y, width, height } : undefined;
 }
 
+/** Islands that are laid as one, as they lie in it, and which these are. */
+export interface Blocks {
+  lists: number[][];
+  islands: PackIsland[];
+}
+
 /** An island in place already, and as it would be laid without that. */
 export interface HeldIsland extends PackIsland {
   solved: () => Float64Array;
@@ -46,17 +53,18 @@ export interface HeldIsland extends PackIsland {
 
 /**
  * With something placed by hand, the others stay where they would lie without it; only if they are in its way are they
- * packed around it. `heldScale`: sheets per unit of what is in place.
+ * packed around it. `heldScale`: sheets per unit of what is in place. `blocks`: of islands on whole texels.
  */
 export function layOut(
   free: readonly PackIsland[],
   held: readonly HeldIsland[],
   heldScale: number,
   o: LayOutOptions,
+  blocks?: (whole: readonly PackIsland[]) => Blocks,
 ): Packed {
   const scale = o.density > 0 ? o.density / o.size : 0;
   const packing = { size: o.size, padding: o.padding, turn: o.turn, scale };
-  if (o.pixels) return onWholeTexels(free, held, heldScale, packing, o);
+  if (o.pixels) return onWholeTexels(free, held, heldScale, packing, o, blocks);
 
   const all = held.length ? [...free, ...held.map((f) => ({ points: f.solved(), triangles: f.triangles }))] : free;
   const packed = onSheets(all, packing, o);
@@ -183,6 +191,7 @@ function onWholeTexels(
   heldScale: number,
   packing: PackOptions,
   o: LayOutOptions,
+  blocks?: (whole: readonly PackIsland[]) => Blocks,
 ): Packed {
   const taken = held.length ? held : undefined;
   const most = packing.scale > 0 ? packing.scale : onSheets(free, { ...packing, taken }, o).scale;
@@ -197,9 +206,12 @@ function onWholeTexels(
       const times = (p: Float64Array): Float64Array => p.map((x) => x * by);
       return { ...f, points: onTexels(times(f.points), { points: times(points), rim }), level: true };
     });
-    const found = onSheets(whole, { ...packing, scale: 1 / o.size, only: true, whole: true, taken }, o);
-    if (found.fits && found.placed.every((p) => p.length > 0))
-      return { scale: by / o.size, fits: k === 0 || packing.scale <= 0, placed: found.placed };
+    const as = blocks?.(whole);
+    const single = as ? asOne(as.islands, as.lists) : whole;
+    const found = onSheets(single, { ...packing, scale: 1 / o.size, only: true, whole: true, taken }, o);
+    if (!found.fits || !found.placed.every((p) => p.length > 0)) continue;
+    const placed = as ? eachAlone(whole, as.lists, found.placed) : found.placed;
+    return { scale: by / o.size, fits: k === 0 || packing.scale <= 0, placed };
   }
   // Not even as scraps: laid out as they come.
   return { ...onSheets(free, { ...packing, scale: 0, taken }, o), fits: packing.scale <= 0 };
