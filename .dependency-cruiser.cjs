@@ -43,6 +43,18 @@ module.exports = {
           'node_modules/(earcut|fflate|fast-png|jpeg-js|tiff|saxes|svg-pathdata|@gltf-transform/(core|extensions)|draco3dgltf|meshoptimizer|jsep|yup|tslib)/',
       },
     },
+    // Within unwrapping: one patch flat, islands on a sheet, where to cut, what is followed; each may use those before it.
+    ...['flatten', 'pack', 'part', 'follow'].map((folder, k, all) => ({
+      name: `uv-${folder}-imports`,
+      severity: 'error',
+      from: { path: `^src/core/uv/${folder}/`, pathNot: '\\.test\\.ts$' },
+      to: {
+        path: `^src/core/uv/(edits${all
+          .slice(k + 1)
+          .map((later) => `|${later}`)
+          .join('')})/`,
+      },
+    })),
     {
       name: 'no-orphan-demo',
       severity: 'error',

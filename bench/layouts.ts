@@ -10,7 +10,7 @@ import { followRecipe, stepDef } from '../src/core/steps';
 import { defaultsOf, type Step } from '../src/core/recipe/values';
 import { dice } from '../src/core/testing/mutants';
 import { uvFigures } from '../src/core/uv';
-import { writeLayout } from '../src/core/uv/layout';
+import { writeLayout } from '../src/core/uv/follow/layout';
 import { EDITS, edited, recipe, type Edit } from './survival';
 import type { Benchmark, Result } from './measure';
 

@@ -10,7 +10,7 @@ import { IDENTITY } from '../core/math';
 import { determinant } from '../core/math/affine';
 import { UV, uvSetCalled, withSetAhead, type Mesh } from '../core/mesh';
 import { layoutAsPixels, layoutAsSvg } from '../core/uv/drawing';
-import { TOGETHER } from '../core/uv/groups';
+import { TOGETHER } from '../core/uv/pack/groups';
 import { shareSheet } from '../core/uv/sharing';
 import { carryPictures } from './carried';
 import { readModel, writeModel } from './files';

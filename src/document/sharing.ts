@@ -1,7 +1,7 @@
 /** Several pieces on one sheet, as steps of their recipes. */
 import { uvSetCalled, UV } from '../core/mesh';
 import type { SharedLayout } from '../core/recipe/values';
-import type { HandPlaces } from '../core/uv/placed';
+import type { HandPlaces } from '../core/uv/follow/placed';
 import { addStep, newId, releasePlaces, removeStep } from './changes';
 import { sourceOf, withChildren, type Draft } from './pieces';
 import type { Piece, Step } from './types';

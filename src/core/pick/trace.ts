@@ -1,7 +1,7 @@
-import { seamEdges } from '../uv/charts';
-import { hidingCost } from '../uv/hiding';
-import { Parting } from '../uv/patch';
-import { STRAIGHTEST, StraightBorders, WIDE } from '../uv/straight';
+import { seamEdges } from '../uv/part/charts';
+import { hidingCost } from '../uv/part/hiding';
+import { Parting } from '../uv/flatten/patch';
+import { STRAIGHTEST, StraightBorders, WIDE } from '../uv/part/straight';
 import type { Mesh } from '../mesh/mesh';
 import { shortestWay } from './path';
 

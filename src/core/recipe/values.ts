@@ -6,7 +6,7 @@ import type { ElementPick, PickKind } from '../mesh/picks';
 import type { DialValue } from '../formula/dial';
 import type { LengthUnit } from './quantity';
 import type { SurfacePlace } from '../mesh/surfaceplace';
-import type { HandPlaces } from '../uv/placed';
+import type { HandPlaces } from '../uv/follow/placed';
 import {
   defineValueKind,
   isFormula,

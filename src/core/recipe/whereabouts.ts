@@ -2,7 +2,7 @@
 import type { PickKind } from '../mesh/picks';
 import { packSpots, SPOT_SIZE } from '../mesh/picks';
 import type { Witnesses } from '../mesh/witnesses';
-import { CORNER_SPOT, cornerNames } from '../uv/placed';
+import { CORNER_SPOT, cornerNames } from '../uv/follow/placed';
 import type { Move, Step } from './values';
 
 export interface Seen {

@@ -4,8 +4,8 @@ import { nameOfUvSet, UV, uvSetCalled, uvSets, withSetAhead } from '../mesh/mesh
 import { makeTexture, type Pictures } from '../paint/texture';
 import { defineStep, input, type StepContext } from '../recipe/define';
 import { choice, colors, count, earlierStep, material, text } from '../recipe/values';
-import { layoutOf } from '../uv/layout';
-import { pinsOf } from '../uv/placed';
+import { layoutOf } from '../uv/follow/layout';
+import { pinsOf } from '../uv/follow/placed';
 import { NOTHING_LOST, remedies, type Found } from './lost';
 import { PIXELS } from './unwrap';
 

@@ -1,7 +1,7 @@
 /** Unwrap: a sheet of its own for a piece, or one for several. */
 import type { Attribute, Mesh } from '../mesh/mesh';
 import { UV, uvSetCalled, withSetAhead } from '../mesh/mesh';
-import { readLayout } from '../uv/layout';
+import { readLayout } from '../uv/follow/layout';
 import { defineStep, input, type StepContext } from '../recipe/define';
 import {
   angle,
@@ -16,10 +16,10 @@ import {
   text,
   toggle,
 } from '../recipe/values';
-import { pinsOf, placesWithout, type Pins } from '../uv/placed';
-import { TOGETHER } from '../uv/groups';
+import { pinsOf, placesWithout, type Pins } from '../uv/follow/placed';
+import { TOGETHER } from '../uv/pack/groups';
 import { placesShared, sharedSheet, type Sharer } from '../uv/sharing';
-import { partOf, type LayOutOptions } from '../uv/sheets';
+import { partOf, type LayOutOptions } from '../uv/pack/sheets';
 import { unwrapMesh, type Unwrapped } from '../uv/unwrap';
 import { lostSentence } from './lost';
 

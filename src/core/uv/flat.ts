@@ -3,12 +3,12 @@ import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { nextCorner, topologyOf } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
-import { charts, chartShapes, facesByChart, linkBorders, partByDirection, type Charts } from './charts';
-import { rimCrosses } from './flatness';
-import { conformal } from './lscm';
-import { outlineOf } from './outline';
-import type { PackIsland } from './pack';
-import type { AutoParted } from './parted';
+import { charts, chartShapes, facesByChart, linkBorders, partByDirection, type Charts } from './part/charts';
+import { rimCrosses } from './flatten/flatness';
+import { conformal } from './flatten/lscm';
+import { outlineOf } from './pack/outline';
+import type { PackIsland } from './pack/pack';
+import type { AutoParted } from './part/parted';
 
 const { abs, hypot, max, min, sqrt } = Math;
 

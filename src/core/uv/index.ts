@@ -2,5 +2,5 @@
  * Unwrapping: seams, charts, unfolding, packing and figures of the sheet. What other parts of the program use of it.
  */
 export { type UvFigures, triangleFigures, uvFigures } from './measure';
-export { type HandPlaces, pinsOf } from './placed';
+export { type HandPlaces, pinsOf } from './follow/placed';
 export { unwrapMesh, type UnwrapOptions } from './unwrap';

@@ -5,12 +5,12 @@
 import { pulse } from '../math/pulse';
 import { UV, type Mesh } from '../mesh/mesh';
 import { triangulate } from '../mesh/triangulate';
-import { islandShapes } from './islandShapes';
+import { islandShapes } from './pack/islandShapes';
 import { likeness } from './likeness';
 import { triangleFigures } from './measure';
-import type { PackIsland } from './pack';
-import { layOut, type HeldIsland, type LayOutOptions } from './sheets';
-import { asOne, eachAlone, stacksOf, togetherBy } from './stacks';
+import type { PackIsland } from './pack/pack';
+import { layOut, type HeldIsland, type LayOutOptions } from './pack/sheets';
+import { asOne, eachAlone, stacksOf, togetherBy } from './pack/stacks';
 
 const { max, sqrt } = Math;
 

@@ -8,14 +8,14 @@ import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { bordersOf } from './edits/sheet';
-import { drawnBy, type Rest } from './flatness';
-import { hidingCost } from './hiding';
-import { layFlat, type Laid } from './layflat';
+import { drawnBy, type Rest } from './flatten/flatness';
+import { hidingCost } from './part/hiding';
+import { layFlat, type Laid } from './flatten/layflat';
 import { islandsOf } from './measure';
-import { faceFacts, inTwo, type FaceFacts } from './part';
-import { closeRun, isDisc, runsOf } from './runs';
-import { networkOf, type Network } from './network';
-import { Parting, type Patch } from './patch';
+import { faceFacts, inTwo, type FaceFacts } from './part/part';
+import { closeRun, isDisc, runsOf } from './part/runs';
+import { networkOf, type Network } from './part/network';
+import { Parting, type Patch } from './flatten/patch';
 
 const { max, min, sqrt } = Math;
 

@@ -5,17 +5,17 @@
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
-import { seamEdges } from './charts';
-import { parted } from './parted';
-import { isBoxy } from './boxy';
-import { laidAnew } from './anew';
+import { seamEdges } from './part/charts';
+import { parted } from './part/parted';
+import { isBoxy } from './part/boxy';
+import { laidAnew } from './follow/anew';
 import { islandsFlat, localNumbers, type Flat, type Parting } from './flat';
-import { followedFlat } from './followed';
-import { groupOf, layOutInGroups, type Together } from './groups';
-import type { Packed } from './pack';
-import { layOut, type Part } from './sheets';
-import { asOne, eachAlone, stacksOf, togetherBy } from './stacks';
-import { standing } from './standing';
+import { followedFlat } from './follow/followed';
+import { groupOf, layOutInGroups, type Together } from './pack/groups';
+import type { Packed } from './pack/pack';
+import { layOut, type Part } from './pack/sheets';
+import { asOne, eachAlone, stacksOf, togetherBy } from './pack/stacks';
+import { standing } from './pack/standing';
 import { uprightInSingle } from './upright';
 
 const { max, min } = Math;

@@ -10,7 +10,7 @@ import { topologyOf } from '../mesh/topology';
 import { loopCut } from '../edit/loopcut';
 import { fillTriangle } from './raster';
 import { coverageOf, uvFigures } from './measure';
-import { pinsOf } from './placed';
+import { pinsOf } from './follow/placed';
 import { unwrapMesh, type UnwrapOptions } from './unwrap';
 
 const id = keyOf('t');

@@ -3,7 +3,7 @@ import { subdivide } from '../subdivide';
 import { dice } from '../testing/mutants';
 import { animal } from '../testing/zoo';
 import { UNWRAPPING, uvOf } from '../testing/unwrapping';
-import { TOGETHER } from './groups';
+import { TOGETHER } from './pack/groups';
 import { uvFigures } from './measure';
 import { unwrapMesh, type UnwrapOptions } from './unwrap';
 

@@ -1,5 +1,5 @@
 import { UV } from '../../core/mesh';
-import { writeLayout } from '../../core/uv/layout';
+import { writeLayout } from '../../core/uv/follow/layout';
 import { afterStep, type AtStep } from './afterStep';
 import { defineCall } from './define';
 

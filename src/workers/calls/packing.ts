@@ -1,8 +1,8 @@
 import { UV } from '../../core/mesh';
-import { writeLayout } from '../../core/uv/layout';
-import { TOGETHER } from '../../core/uv/groups';
-import { packedLonger } from '../../core/uv/longer';
-import { partOf } from '../../core/uv/sheets';
+import { writeLayout } from '../../core/uv/follow/layout';
+import { TOGETHER } from '../../core/uv/pack/groups';
+import { packedLonger } from '../../core/uv/pack/longer';
+import { partOf } from '../../core/uv/pack/sheets';
 import { afterStep, type AtStep } from './afterStep';
 import { defineCall } from './define';
 

@@ -1,8 +1,8 @@
 /** Borders of islands brought into shape, and what lies within them evened out after. */
 import { cos, sin } from '../../math/exact';
-import { flatnessOf, restOf, rimCrosses, type Rest } from '../flatness';
-import type { Patch } from '../patch';
-import { Relaxing, tutte } from '../refine';
+import { flatnessOf, restOf, rimCrosses, type Rest } from '../flatten/flatness';
+import type { Patch } from '../flatten/patch';
+import { Relaxing, tutte } from '../flatten/refine';
 import { laidBack, signedArea } from './shape';
 import { onSheet, type SheetEdit } from './sheet';
 

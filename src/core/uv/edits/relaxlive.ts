@@ -3,10 +3,10 @@
  * whatever is picked held where they are. No face is turned over by it, and no island comes to lie on itself.
  */
 import type { Mesh } from '../../mesh/mesh';
-import { crossingsOf, flatnessOf, restOf, type Rest } from '../flatness';
-import { conformal } from '../lscm';
-import type { Patch } from '../patch';
-import { Relaxing, tutte } from '../refine';
+import { crossingsOf, flatnessOf, restOf, type Rest } from '../flatten/flatness';
+import { conformal } from '../flatten/lscm';
+import type { Patch } from '../flatten/patch';
+import { Relaxing, tutte } from '../flatten/refine';
 import { laidBack, signedArea } from './shape';
 import { onSheet, SheetEdit } from './sheet';
 

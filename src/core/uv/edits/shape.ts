@@ -1,8 +1,8 @@
 /** Islands made otherwise: relaxed, straightened to a grid, sewn to another. */
 import { nextCorner, topologyOf } from '../../mesh/topology';
-import { conformal } from '../lscm';
-import { flatnessOf, restOf } from '../flatness';
-import { refine, tutte } from '../refine';
+import { conformal } from '../flatten/lscm';
+import { flatnessOf, restOf } from '../flatten/flatness';
+import { refine, tutte } from '../flatten/refine';
 import { similarity } from '../likeness';
 import type { SheetEdit } from './sheet';
 

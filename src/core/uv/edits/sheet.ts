@@ -3,7 +3,7 @@ import { EVERY, pulse } from '../../math/pulse';
 import { UV, type Mesh } from '../../mesh/mesh';
 import { nextCorner, topologyOf } from '../../mesh/topology';
 import { triangulate } from '../../mesh/triangulate';
-import { Parting, type Patch } from '../patch';
+import { Parting, type Patch } from '../flatten/patch';
 
 export interface Box {
   x0: number;

@@ -4,7 +4,7 @@ import { convert, edgeKeys, type ElementPick } from '../../../core/mesh/picks';
 import type { PickQuery } from '../../../core/pick';
 import type { Mesh } from '../../../core/mesh';
 import type { Box } from '../../../core/uv/edits/sheet';
-import type { HandPlaces } from '../../../core/uv/placed';
+import type { HandPlaces } from '../../../core/uv/follow/placed';
 import * as changes from '../../../document/changes';
 import { leaveSheet, releaseShared, shareSheet, unwrapStepIn } from '../../../document/sharing';
 import { keepBlob } from '../../parts/api';

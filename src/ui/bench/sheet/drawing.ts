@@ -2,7 +2,7 @@
 import type { Mesh } from '../../../core/mesh/mesh';
 import { mask } from '../../../core/mesh/picks';
 import { nextCorner, topologyOf } from '../../../core/mesh/topology';
-import type { Part } from '../../../core/uv/sheets';
+import type { Part } from '../../../core/uv/pack/sheets';
 import { token } from '../../parts/theme';
 import { bandOf, type Heat } from './heat';
 

@@ -1,5 +1,5 @@
 import type { Mesh } from '../../../core/mesh';
-import type { HandPlaces } from '../../../core/uv/placed';
+import type { HandPlaces } from '../../../core/uv/follow/placed';
 import { key2 } from '../../../core/math/hash';
 import type { OfSheet } from '../../../document/changes';
 import type { ProjectDocument } from '../../../document/types';

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Mesh } from '../../../core/mesh';
 import type { Step } from '../../../core/recipe';
-import type { HandPlaces } from '../../../core/uv/placed';
+import type { HandPlaces } from '../../../core/uv/follow/placed';
 import type { OfSheet } from '../../../document/changes';
 import { session } from '../session';
 

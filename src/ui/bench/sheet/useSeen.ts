@@ -1,5 +1,5 @@
-import type { HandPlaces } from '../../../core/uv/placed';
-import { partOf, type Part } from '../../../core/uv/sheets';
+import type { HandPlaces } from '../../../core/uv/follow/placed';
+import { partOf, type Part } from '../../../core/uv/pack/sheets';
 import type { OfSheet } from '../../../document/changes';
 import { worldSize } from '../../../document/pieces';
 import type { Piece, Step } from '../../../document/types';

@@ -1,0 +1,179 @@
+/** What was followed to a changed surface, and lies folded there, or on others. */
+import type { Mesh } from '../../mesh/mesh';
+import type { Charts } from '../part/charts';
+import { islandsFlat, localNumbers, type Flat, type Parting } from '../flat';
+import { triangulate } from '../../mesh/triangulate';
+import { onOthers } from '../raster';
+import { untangle } from '../flatten/untangle';
+import type { UnwrapOptions } from '../unwrap';
+
+/**
+ * Faces that lie folded for having been followed are laid right, as far as their corners may move, and `places` are
+ * those they have then. Answers the faces that still lie folded, and how many triangles do between fixed places alone.
+ */
+function untangled(
+  mesh: Mesh,
+  ch: Charts,
+  flat: Flat[],
+  places: Map<number, readonly [number, number]>,
+  soft: ReadonlySet<number>,
+  turned: ReadonlySet<number>,
+): { faces: number[]; hard: number } {
+  const fixed = new Uint8Array(ch.uvCount);
+  for (const c of places.keys()) if (!soft.has(c)) fixed[ch.cornerUv[c]] = 1;
+  const faces = new Set<number>();
+  let hard = 0;
+  for (const f of flat) {
+    if (!f.held) continue;
+    const movable = Uint8Array.from(f.uvVertices, (u) => 1 - fixed[u]);
+    const faceOf: number[] = [];
+    for (const face of f.faces)
+      for (let k = mesh.faceStart[face] + 2; k < mesh.faceStart[face + 1]; k++) faceOf.push(face);
+    const other = turned.size > 0 ? Uint8Array.from(faceOf, mirrored(mesh, f.faces, places, turned)) : undefined;
+    const bad = untangle(f.surface, f.triangles, f.points, movable, other);
+    // What lies on its face lies over what is beside it: all that has to do with the corners that could not be helped.
+    const lost = new Set<number>();
+    for (const t of bad) {
+      const corners = [0, 1, 2].map((q) => f.triangles[3 * t + q]).filter((v) => movable[v]);
+      for (const v of corners) lost.add(v);
+      if (corners.length === 0) hard++;
+    }
+    for (let i = 0; i < f.triangles.length; i++) if (lost.has(f.triangles[i])) faces.add(faceOf[(i / 3) | 0]);
+  }
+  const { number, chart } = localNumbers(mesh, ch, flat);
+  for (const c of places.keys()) {
+    const u = ch.cornerUv[c];
+    const { held, points } = flat[chart[u]];
+    if (held && !fixed[u]) places.set(c, [points[2 * number[u]], points[2 * number[u] + 1]]);
+  }
+  return { faces: [...faces], hard };
+}
+
+/** Whether a face is to lie mirrored: what has no place of its own does as most of its island. */
+function mirrored(
+  mesh: Mesh,
+  faces: Uint32Array,
+  places: ReadonlyMap<number, unknown>,
+  turned: ReadonlySet<number>,
+): (face: number) => number {
+  const known = new Set(faces.filter((f) => cornersOf(mesh, [f]).some((c) => places.has(c))));
+  let most = 0;
+  for (const f of known) most += turned.has(f) ? 1 : -1;
+  return (face) => ((known.has(face) ? turned.has(face) : most > 0) ? 1 : 0);
+}
+
+type Place = readonly [number, number];
+type Places = Map<number, Place>;
+
+/** Each time fewer lie folded; what does then lies between places that are fixed. */
+const ROUNDS_APART = 12;
+
+/**
+ * The islands of a surface to which places were followed, none folded and none on another that was not: what reaches
+ * too far is taken back on its island, and what will not lie flat is laid out by itself. All others stay where they
+ * came to lie. `stuck`: triangles folded for all that; `apart`: faces laid out by themselves.
+ */
+export function followedFlat(
+  mesh: Mesh,
+  o: UnwrapOptions,
+  soft: ReadonlySet<number>,
+  parting: Parting,
+  first: { ch: Charts; flat: Flat[] },
+): { ch: Charts; flat: Flat[]; stuck: number; apart: number } {
+  const places: Places = new Map(o.pins);
+  const apart = new Set<number>();
+  const sheets = Math.max(1, o.sheets ?? 1);
+  const anew = (): { ch: Charts; flat: Flat[] } => islandsFlat(mesh, { ...o, pins: places }, parting, apart);
+  const within = o.within ?? new Map<Place, Place>();
+  let { ch, flat } = first;
+  let stuck = 0;
+  if (takeBack(places, reachingOut(places, soft, sheets), within)) ({ ch, flat } = anew());
+  for (let round = 0; round < ROUNDS_APART; round++) {
+    const folded = untangled(mesh, ch, flat, places, soft, o.turned ?? new Set());
+    stuck = folded.hard;
+    let { faces } = folded;
+    if (faces.length === 0 && o.stacked) {
+      const over = lyingOnOthers(mesh, settledPlaces(mesh, ch, flat), (c) => loose(places, soft, c), o.stacked, sheets);
+      faces = takeBack(places, cornersOf(mesh, over.both), within) ? [] : [...over.less];
+      if (over.both.size === 0) break;
+    } else if (faces.length === 0) break;
+    for (const f of faces) {
+      apart.add(f);
+      for (const c of cornersOf(mesh, [f])) places.delete(c);
+    }
+    ({ ch, flat } = anew());
+  }
+  return { ch, flat, stuck, apart: apart.size };
+}
+
+function cornersOf(mesh: Mesh, faces: Iterable<number>): number[] {
+  const out: number[] = [];
+  for (const f of faces) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) out.push(c);
+  return out;
+}
+
+/** Corners whose places reach out of the sheets. */
+function reachingOut(places: Places, soft: ReadonlySet<number>, sheets: number): number[] {
+  return [...soft].filter((c) => {
+    const p = places.get(c);
+    return p !== undefined && !(p[0] >= 0 && p[1] >= 0 && p[0] <= sheets && p[1] <= 1);
+  });
+}
+
+/** Takes what reaches over the border of its island back on it, in all corners at once. Tells whether anything did. */
+function takeBack(places: Places, corners: Iterable<number>, within: ReadonlyMap<Place, Place>): boolean {
+  const back = new Set<Place>();
+  for (const c of corners) {
+    const p = places.get(c);
+    if (p && within.has(p)) back.add(p);
+  }
+  if (back.size > 0) for (const [c, p] of places) if (back.has(p)) places.set(c, within.get(p)!);
+  return back.size > 0;
+}
+
+/** How little says where a corner is: 0 where it was placed, 1 where it was followed, 2 where it was unfolded to. */
+function loose(places: Places, soft: ReadonlySet<number>, c: number): number {
+  if (!places.has(c)) return 2;
+  return soft.has(c) ? 1 : 0;
+}
+
+/** Two per corner of the islands that stay where they are; of the others NaN. */
+function settledPlaces(mesh: Mesh, ch: Charts, flat: Flat[]): Float64Array {
+  const out = new Float64Array(2 * mesh.cornerCount).fill(NaN);
+  const { number, chart } = localNumbers(mesh, ch, flat);
+  for (let c = 0; c < mesh.cornerCount; c++) {
+    const u = ch.cornerUv[c];
+    const { held, points } = flat[chart[u]];
+    if (held) out.set(points.subarray(2 * number[u], 2 * number[u] + 2), 2 * c);
+  }
+  return out;
+}
+
+/** Pixels along the side of a sheet by which it is told what lies on what. */
+export const pixelsApart = (sheets: number): number => (sheets > 2 ? 1024 : 2048);
+
+/**
+ * Faces that lie on each other and need not, of two one at least followed; and of two the one more of which was.
+ * `at`: two places per corner. `stacked`: faces that may lie on what they like.
+ */
+function lyingOnOthers(
+  mesh: Mesh,
+  at: Float64Array,
+  loosely: (corner: number) => number,
+  stacked: ReadonlySet<number>,
+  sheets: number,
+): { both: Set<number>; less: Set<number> } {
+  const much = new Uint32Array(mesh.faceCount);
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) much[f] += loosely(c);
+  const both = new Set<number>();
+  const less = new Set<number>();
+  onOthers(triangulate(mesh), at, pixelsApart(sheets), sheets, (a, b) => {
+    if (less.has(a) || less.has(b) || stacked.has(a) || stacked.has(b)) return;
+    const more = much[b] >= much[a] ? b : a;
+    if (much[more] === 0) return;
+    both.add(a).add(b);
+    less.add(more);
+  });
+  return { both, less };
+}

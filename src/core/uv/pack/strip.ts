@@ -1,0 +1,299 @@
+/**
+ * Islands of one scale laid on a strip as wide as the sheet and as tall as it comes: each goes as low as it can in
+ * whichever of its turns ends lowest. How tall the strip gets tells how far the scale is off.
+ */
+import { Bits, count, maskOf, nameOf, rowFull, sameBits, stamp, turnedBits } from './bits';
+import { findPlace, Runs } from './room';
+import type { Outline } from './outline';
+import { pulse } from '../../math/pulse';
+
+const { max, min, SQRT1_2 } = Math;
+
+/** An island in its tightest box, lower left at the origin. */
+export interface Boxed {
+  points: Float64Array;
+  outline: Outline;
+  width: number;
+  height: number;
+  area: number;
+  /** Looks the same after a half turn. */
+  even: boolean;
+  /** In how many turns it may lie: one where it may not be turned, four where it fills its box. */
+  turns: number;
+}
+
+const [C8, S8] = [0.9238795325112867, 0.3826834323650898];
+/** Turns that are tried, as cosine and sine: quarters of the tightest box, then what lies between. */
+const TURNS: readonly (readonly [number, number])[] = [
+  [1, 0],
+  [0, 1],
+  [-1, 0],
+  [0, -1],
+  [SQRT1_2, SQRT1_2],
+  [-SQRT1_2, SQRT1_2],
+  [-SQRT1_2, -SQRT1_2],
+  [SQRT1_2, -SQRT1_2],
+  [C8, S8],
+  [-S8, C8],
+  [-C8, -S8],
+  [S8, -C8],
+  [S8, C8],
+  [-C8, S8],
+  [-S8, -C8],
+  [C8, -S8],
+];
+/** Of turns in this order, those that are half a turn after another. */
+const isHalf = (turn: number): boolean => (turn & 3) > 1;
+
+/** Places in one of the turns, scaled. */
+function turnedBy(given: Float64Array, turn: number, scale: number): Float64Array {
+  const [c, s] = TURNS[turn];
+  const out = new Float64Array(given.length);
+  for (let k = 0; k < given.length; k += 2) {
+    out[k] = (given[k] * c - given[k + 1] * s) * scale;
+    out[k + 1] = (given[k] * s + given[k + 1] * c) * scale;
+  }
+  return out;
+}
+
+/** The least side of a square that an island fits into, in so many of its turns: a long one lies best from corner to corner. */
+export const leastSquare = ({ outline, turns }: Boxed, most: number): number =>
+  leastSquareOf(outline.points, min(turns, most));
+
+export function leastSquareOf(given: Float64Array, turns = TURNS.length): number {
+  let least = Infinity;
+  for (let turn = 0; turn < turns; turn++) {
+    if (isHalf(turn)) continue;
+    const points = turnedBy(given, turn, 1);
+    let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let k = 0; k < points.length; k += 2) {
+      x0 = min(x0, points[k]);
+      x1 = max(x1, points[k]);
+      y0 = min(y0, points[k + 1]);
+      y1 = max(y1, points[k + 1]);
+    }
+    least = min(least, max(x1 - x0, y1 - y0));
+  }
+  return least;
+}
+
+/** What one island takes of the strip in one of its turns. */
+export interface Mask {
+  bits: Bits;
+  runs: Runs;
+  turn: number;
+  /** Where its lower left was before it was brought to the origin. */
+  x: number;
+  y: number;
+  /** The same for masks of the same cells. */
+  shape: number;
+  cells: number;
+}
+
+/** An island one way round, as cells. */
+interface Drawn {
+  bits: Bits;
+  cells: number;
+  /** Its lower left, and how large it is; in sheets. */
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+/** Masks of islands at one scale, made as they are asked for. */
+export class Masks {
+  private readonly list: (Mask[] | undefined)[];
+  /** By island and turn; null where it is wider than the strip. */
+  private readonly single = new Map<number, Mask | null>();
+  private readonly shapes = new Map<string, number>();
+  /** By island and way; null where it fits no way round. */
+  private readonly drawn = new Map<number, Drawn | null>();
+
+  constructor(
+    readonly boxed: readonly Boxed[],
+    readonly scale: number,
+    /** Cells along the width of the strip. */
+    readonly cells: number,
+    /** Free cells between islands. */
+    readonly pad: number,
+    readonly turns: number,
+    /** What is taller than this has no place. */
+    private readonly rows = 2 * cells,
+    /** Islands keep to whole cells: each turn is drawn by itself. */
+    private readonly whole = false,
+  ) {
+    this.list = new Array<Mask[] | undefined>(boxed.length);
+  }
+
+  get shapeCount(): number {
+    return this.shapes.size;
+  }
+
+  /** In all turns that differ; none where the island is wider than the strip. */
+  of(i: number): readonly Mask[] {
+    return (this.list[i] ??= this.all(i));
+  }
+
+  private all(i: number): Mask[] {
+    const b = this.boxed[i];
+    const out: Mask[] = [];
+    for (let turn = 0; turn < min(b.turns, this.turns); turn++) {
+      if (b.even && isHalf(turn)) continue;
+      const mask = this.one(i, turn);
+      if (mask && !out.some((other) => other.shape === mask.shape && sameBits(other.bits, mask.bits))) out.push(mask);
+    }
+    return out;
+  }
+
+  /** In one turn alone. */
+  one(i: number, turn: number): Mask | null {
+    const key = i * TURNS.length + turn;
+    let mask = this.single.get(key);
+    if (mask === undefined) this.single.set(key, (mask = this.made(i, turn)));
+    return mask;
+  }
+
+  private made(i: number, turn: number): Mask | null {
+    const { cells, pad, whole } = this;
+    const drawn = this.draw(i, whole ? turn : turn & ~3);
+    if (!drawn) return null;
+    const quarters = whole ? 0 : turn & 3;
+    const wide = quarters & 1 ? drawn.height : drawn.width;
+    if (wide * cells + pad > cells + 1e-9) return null;
+    const bits = turnedBits(drawn.bits, quarters);
+    if (bits.width > cells || bits.height > this.rows) return null;
+    const name = nameOf(bits);
+    let shape = this.shapes.get(name);
+    if (shape === undefined) this.shapes.set(name, (shape = this.shapes.size));
+    // Where the corner that is lower left now lies, once all is turned.
+    const half = pad / 2 / cells;
+    const [x, y] = [drawn.x - half, drawn.y - half];
+    const [right, top] = [x + drawn.bits.width / cells, y + drawn.bits.height / cells];
+    const corner = [
+      [x, y],
+      [-top, x],
+      [-right, -top],
+      [y, -right],
+    ][quarters];
+    return { bits, runs: new Runs(bits), turn, x: corner[0] + half, y: corner[1] + half, shape, cells: drawn.cells };
+  }
+
+  /** The cells that an island takes one way round; the quarters of it are made of them. */
+  private draw(i: number, turn: number): Drawn | null {
+    const key = i * TURNS.length + turn;
+    let found = this.drawn.get(key);
+    if (found === undefined) this.drawn.set(key, (found = this.drawnAnew(this.boxed[i], turn)));
+    return found;
+  }
+
+  private drawnAnew(b: Boxed, turn: number): Drawn | null {
+    const { cells, pad, scale } = this;
+    const points = turnedBy(b.outline.points, turn, scale);
+    let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let k = 0; k < points.length; k += 2) {
+      x0 = min(x0, points[k]);
+      x1 = max(x1, points[k]);
+      y0 = min(y0, points[k + 1]);
+      y1 = max(y1, points[k + 1]);
+    }
+    // Wider than the strip either way, or taller than it may get.
+    const [width, height] = [x1 - x0, y1 - y0];
+    if (min(width, height) * cells + pad > cells + 1e-9 || max(width, height) * cells + pad > this.rows + 1)
+      return null;
+    for (let k = 0; k < points.length; k += 2) {
+      points[k] -= x0;
+      points[k + 1] -= y0;
+    }
+    const { bits } = maskOf({ ...b.outline, points }, cells, pad / 2, false, this.rows + 2);
+    return { bits, cells: count(bits), x: x0, y: y0, width, height };
+  }
+
+  /** Where an island's points are, its mask's lower left in a cell. The mask begins half a padding before the island. */
+  placed(i: number, spot: Spot): Float64Array {
+    const { mask } = spot;
+    const points = turnedBy(this.boxed[i].points, mask.turn, this.scale);
+    const dx = (spot.x + this.pad / 2) / this.cells - mask.x;
+    const dy = (spot.y + this.pad / 2) / this.cells - mask.y;
+    for (let k = 0; k < points.length; k += 2) {
+      points[k] += dx;
+      points[k + 1] += dy;
+    }
+    return points;
+  }
+}
+
+export interface Spot {
+  mask: Mask;
+  x: number;
+  y: number;
+}
+
+export interface Filled {
+  /** Rows that are taken, in cells. */
+  top: number;
+  spots: Spot[];
+}
+
+/**
+ * All islands, in this order, within so many rows; undefined where they do not fit. `forced`: the one turn to be
+ * tried for an island, −1 for all of them.
+ */
+export function fillStrip(
+  masks: Masks,
+  order: ArrayLike<number>,
+  rows: number,
+  taken?: Bits,
+  forced?: Int8Array,
+): Filled | undefined {
+  const { cells } = masks;
+  const sheet = new Bits(cells, rows);
+  if (taken) sheet.data.set(taken.data.subarray(0, sheet.data.length));
+  let free = cells * rows - count(sheet);
+  // What is still to come takes no less than the least of its masks.
+  let wanted = 0;
+  const lists = new Array<readonly Mask[]>(order.length);
+  const least = new Int32Array(order.length);
+  for (let k = 0; k < order.length; k++) {
+    const i = order[k];
+    const only = forced && forced[i] >= 0 ? masks.one(i, forced[i]) : null;
+    const list = only ? [only] : masks.of(i);
+    if (list.length === 0) return undefined;
+    least[k] = list[0].cells;
+    for (let m = 1; m < list.length; m++) least[k] = min(least[k], list[m].cells);
+    lists[k] = list;
+    wanted += least[k];
+  }
+  if (wanted > free) return undefined;
+  const spots = new Array<Spot>(order.length);
+  const there = new Runs(sheet);
+  const tried = new Int32Array(masks.shapeCount);
+  let top = 0;
+  let lowest = 0; // the first row with a free cell
+  for (let k = 0; k < order.length; k++) {
+    const i = order[k];
+    if ((k & 7) === 0) pulse();
+    if (wanted > free) return undefined;
+    let best: Spot | undefined;
+    let bestTop = rows + 1;
+    for (const mask of lists[k]) {
+      const { bits, shape } = mask;
+      // Below where one of its very shape went, or found nothing, there is nothing for this either.
+      const last = min(rows, bestTop - 1) - bits.height;
+      const at = findPlace(there, mask.runs, max(lowest, tried[shape]), last);
+      tried[shape] = max(at ? at.y : last + 1, tried[shape]);
+      if (!at) continue;
+      best = { mask, x: at.x, y: at.y };
+      bestTop = at.y + bits.height;
+    }
+    if (!best) return undefined;
+    stamp(sheet, best.mask.bits, best.x, best.y);
+    there.forget(best.y, bestTop);
+    free -= best.mask.cells;
+    wanted -= least[k];
+    spots[i] = best;
+    top = max(top, bestTop);
+    while (lowest < rows && rowFull(sheet, lowest)) lowest++;
+  }
+  return { top, spots };
+}

@@ -1,0 +1,84 @@
+/** What sprawls is cut in two where that is short; both halves lie as the whole did. */
+import { meshFrom, type Mesh } from '../../mesh/mesh';
+import { edgeValence, topologyOf } from '../../mesh/topology';
+import type { Island } from './auto';
+import { compacted, type Compacting } from './compact';
+import { layFlat } from '../flatten/layflat';
+import { Parting } from '../flatten/patch';
+
+/** Squares of a sheet, one to a letter. */
+function squares(rows: readonly string[]): Mesh {
+  const positions: number[] = [];
+  const number = new Map<string, number>();
+  const at = (x: number, z: number): number => {
+    const name = `${x} ${z}`;
+    if (!number.has(name)) number.set(name, positions.push(x, 0, z) / 3 - 1);
+    return number.get(name)!;
+  };
+  const faces = rows.flatMap((row, z) =>
+    [...row].flatMap((c, x) => (c === '#' ? [[at(x, z), at(x, z + 1), at(x + 1, z + 1), at(x + 1, z)]] : [])),
+  );
+  return meshFrom(Float32Array.from(positions), faces);
+}
+function whole(mesh: Mesh): { islands: Island[]; seam: Uint8Array } {
+  const t = topologyOf(mesh);
+  const seam = Uint8Array.from({ length: t.edgeCount }, (_, e) => (edgeValence(t, e) === 2 ? 0 : 1));
+  const parting = new Parting(mesh, seam);
+  parting.label.fill(0);
+  const patch = parting.patch(Uint32Array.from({ length: mesh.faceCount }, (_, f) => f));
+  return { islands: [{ patch, laid: layFlat(patch, 1.3) }], seam };
+}
+const how = (mesh: Mesh, more: Partial<Compacting> = {}): Compacting => ({
+  weigh: () => 1,
+  firm: new Uint8Array(topologyOf(mesh).edgeCount),
+  hold: new Set(),
+  straight: 0,
+  wide: 0,
+  most: Infinity,
+  ...more,
+});
+const bar = '##########';
+const L = [...Array<string>(8).fill('##........'), bar, bar];
+
+test('an L is cut where it turns, along two edges, and no face moves within its island', () => {
+  const mesh = squares(L);
+  const { islands, seam } = whole(mesh);
+  const before = seam.reduce((n, x) => n + x, 0);
+  const parts = compacted(mesh, islands, seam, how(mesh));
+  expect(parts.map((i) => i.patch.faces.length).sort()).toEqual([16, 20]);
+  expect(seam.reduce((n, x) => n + x, 0) - before).toBe(2);
+  const area = (i: Island): number => i.laid.rest.total;
+  expect(parts.reduce((sum, i) => sum + area(i), 0)).toBeCloseTo(area(islands[0]), 9);
+  const placeOf = new Map<number, number[]>();
+  const note = (i: Island, each: (f: number, at: number[]) => void): void =>
+    i.patch.faces.forEach((f, k) => {
+      const corners = [0, 1, 2, 3].map((q) => 2 * i.patch.corners[4 * k + q]);
+      each(
+        f,
+        corners.flatMap((c) => [i.laid.uv[c], i.laid.uv[c + 1]]),
+      );
+    });
+  note(islands[0], (f, at) => placeOf.set(f, at));
+  for (const part of parts) note(part, (f, at) => expect(at).toEqual(placeOf.get(f)));
+});
+
+test.each<[string, readonly string[], Partial<Compacting>]>([
+  ['what fills its box', Array<string>(6).fill(bar), {}],
+  ['where no island more is to be had', L, { most: 0 }],
+])('%s is left whole', (_, rows, more) => {
+  const mesh = squares(rows);
+  const { islands, seam } = whole(mesh);
+  const before = seam.slice();
+  expect(compacted(mesh, islands, seam, how(mesh, more))).toEqual(islands);
+  expect(seam).toEqual(before);
+});
+
+test('it is not cut over what is held, nor where that is dear', () => {
+  const mesh = squares(L);
+  const t = topologyOf(mesh);
+  const across = Array.from({ length: t.edgeCount }, (_, e) => e).filter((e) => edgeValence(t, e) === 2);
+  const held = whole(mesh);
+  expect(compacted(mesh, held.islands, held.seam, how(mesh, { hold: new Set(across) }))).toHaveLength(1);
+  const dear = whole(mesh);
+  expect(compacted(mesh, dear.islands, dear.seam, how(mesh, { weigh: () => 100 }))).toHaveLength(1);
+});
