@@ -1,7 +1,7 @@
 /** Pictures of materials carried over to another layout of a piece, as steps of its recipe. */
 import { UV, uvSetCalled } from '../core/mesh';
 import { addStep, newId, setValues } from './changes';
-import { plain, type Draft } from './pieces';
+import { plain, type Draft } from './tree';
 import { referencesIn } from './references';
 import { unwrapStepIn } from './sharing';
 import type { Piece, ProjectDocument, ProjectImage, Step } from './types';

@@ -9,7 +9,7 @@ import { stepDef } from '../core/steps';
 import { isFormula } from '../core/recipe/values';
 import { complete, defaultsOf, type Coloured, type Move } from '../core/recipe';
 import { newId } from './ids';
-import { pieceOf, type Draft } from './pieces';
+import { pieceOf, type Draft } from './tree';
 import {
   FORMAT,
   type LengthUnit,
@@ -23,7 +23,11 @@ import {
 } from './types';
 import { SETTINGS } from './upgrade';
 
+export * from './blueprints';
+export * from './joining';
 export * from './pieces';
+export * from './placing';
+export * from './tree';
 export { newId };
 
 export const newProject = (name: string, purpose: Purpose = 'render', units: LengthUnit = 'mm'): ProjectDocument => ({

@@ -10,7 +10,8 @@ import type { Kits, Memory, OtherPiece, Outcome, Reference } from '../core/recip
 import { branchName, branchOf, isFormula } from '../core/recipe/values';
 import { followRecipe } from '../core/steps';
 import { dialsNamed, resolved } from './dials';
-import { sourceOf, worldSize, worlds } from './pieces';
+import { worldSize, worlds } from './placing';
+import { sourceOf } from './tree';
 import { referencesIn, referencesOfDials } from './references';
 import type { Piece, ProjectDocument, Step } from './types';
 

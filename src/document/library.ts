@@ -1,6 +1,6 @@
 /** Library items: a part of a document that stands on its own, and how it goes into a project. */
 import * as changes from './changes';
-import type { Draft } from './pieces';
+import type { Draft } from './tree';
 import { checkDocument } from './schema';
 import { dialsNamed, withFreshIds } from './dials';
 import { referencesIn, referencesOfDials, renameInDials, renameReferences } from './references';

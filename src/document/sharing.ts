@@ -3,7 +3,7 @@ import { uvSetCalled, UV } from '../core/mesh';
 import type { SharedLayout } from '../core/recipe/values';
 import type { HandPlaces } from '../core/uv/follow/placed';
 import { addStep, newId, releasePlaces, removeStep } from './changes';
-import { sourceOf, withChildren, type Draft } from './pieces';
+import { sourceOf, withChildren, type Draft } from './tree';
 import type { Piece, Step } from './types';
 
 const isMain = (step: Step): boolean => uvSetCalled(String(step.values.set ?? '')) === UV;

@@ -4,7 +4,7 @@ import { isEmptyGeometry, sizeOf, transformGeometry, whole } from '../core/geome
 import { IDENTITY } from '../core/math';
 import type { SketchItem } from '../core/render';
 import { followDocument, type FollowOptions } from './follow';
-import { worlds } from './pieces';
+import { worlds } from './placing';
 import type { ProjectDocument, Step } from './types';
 
 const CLAY = fromHex('#b3b9ac');

@@ -6,7 +6,7 @@ import { applyPoint, IDENTITY, type Affine } from '../core/math';
 import { toPlane } from '../core/blueprint';
 import { sketch, type SketchItem, type SketchPicture } from '../core/render';
 import { visiblePieces } from '../document/build';
-import { worlds } from '../document/pieces';
+import { worlds } from '../document/placing';
 import type { Blueprint, ProjectDocument } from '../document/types';
 
 const MOST_FACES = 400_000;

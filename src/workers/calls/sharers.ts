@@ -5,7 +5,8 @@ import { shareOptions, sharerOf } from '../../core/steps';
 import { bordersOf } from '../../core/uv/edits/sheet';
 import { sharedSheet, type Sharer } from '../../core/uv/sharing';
 import { followDocument } from '../../document/follow';
-import { sourceOf, worldSize } from '../../document/pieces';
+import { worldSize } from '../../document/placing';
+import { sourceOf } from '../../document/tree';
 import type { AtStep } from './afterStep';
 import { defineCall } from './define';
 

@@ -1,7 +1,7 @@
 import type { HandPlaces } from '../../../core/uv/follow/placed';
 import { partOf, type Part } from '../../../core/uv/pack/sheets';
 import type { OfSheet } from '../../../document/changes';
-import { worldSize } from '../../../document/pieces';
+import { worldSize } from '../../../document/placing';
 import type { Piece, Step } from '../../../document/types';
 import { layingOut, sharing, useBench, workedOn, type BenchState } from '../store';
 import { placedBy } from './placedSince';

@@ -11,7 +11,7 @@ import type { Mesh } from '../../../core/mesh/mesh';
 import { complete } from '../../../core/recipe/values';
 import type { Vector } from '../../../core/uv/edits/project';
 import { toolDef } from '../../../core/tools';
-import { worlds } from '../../../document/pieces';
+import { worlds } from '../../../document/placing';
 import { inHandMove } from '../actions';
 import { frameOf, placeable } from '../placing';
 import { stageDef } from '../stages/define';

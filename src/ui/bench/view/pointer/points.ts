@@ -1,4 +1,4 @@
-import { worlds } from '../../../../document/pieces';
+import { worlds } from '../../../../document/placing';
 import { measureLines } from '../../measure';
 import { addPoint, finish, pointTool, type PointTool } from '../../pointing';
 import { bench, handOf, type Pointed, type SnapKinds } from '../../store';
