@@ -21,6 +21,7 @@ import type { PieceSet } from '../../../document/types';
 import { saveFile } from '../../parts/handover';
 import { token, useTheme } from '../../parts/theme';
 import { useBehind } from './behind';
+import { dragged, type Drag, type Grip } from './dragging';
 import { drawBehind, drawOthers, drawPaper, drawPart, SheetDrawing } from './drawing';
 import { useHeat, type HeatOf } from './heat';
 import { Hits } from './hits';
@@ -50,31 +51,17 @@ import { ProjectingPanel } from './ProjectingPanel';
 import { RelaxingPanel } from './RelaxingPanel';
 import { SheetHead } from './SheetHead';
 import { SheetMenu } from './SheetMenu';
-import { boxesOf, boxOfFaces, snapped, type Box, type Snap } from './snapping';
+import { boxesOf, boxOfFaces, type Box, type Snap } from './snapping';
 import { alsoPlaced, layoutNow, placedBy, type PlacedSince } from './placedSince';
 import { useBrush } from './useBrush';
 import { softly } from './softly';
 import { PackingNow, Suggestions } from './Suggestions';
+import { useLook } from './useLook';
 import { usePlaced } from './usePlaced';
 import { useSeen } from './useSeen';
 import { useShared } from './useShared';
 
 type Way = 'island' | 'vertex' | 'edge' | 'face' | 'brush';
-type Grip = 'move' | 'turn' | 'size';
-interface Live {
-  grip: Grip;
-  x0: number;
-  y0: number;
-  corners: Uint32Array;
-  /** How far each of them goes along, 1 for all the way; all do, where it is left out. */
-  share?: Float32Array;
-  faces: number[];
-  box: Box;
-  /** Of the islands that do not move. */
-  others: Box[];
-  uv: Float32Array;
-}
-
 let placings = 0;
 const NO_SETS: readonly PieceSet[] = [];
 
@@ -95,9 +82,7 @@ export function Sheet() {
   const [snap, setSnap] = useState<Snap>('texels');
   const [aiming, setAiming] = useState(false);
   const [soft, setSoft] = useState(0);
-  const [size, setSize] = useState({ w: 1, h: 1 });
-  const [look, setLook] = useState({ zoom: 1, x: 0, y: 0 });
-  const live = useRef<Live | null>(null);
+  const live = useRef<Drag | null>(null);
   const pan = useRef<{ x: number; y: number } | null>(null);
   const box = useRef<{ x: number; y: number; add: 'set' | 'add' | 'remove' } | null>(null);
   const [drawn, setDrawn] = useState<Box | null>(null);
@@ -105,6 +90,8 @@ export function Sheet() {
   const seen = useSeen(s);
   const { piece, step, laying, placedNow, placedThen, texels, sheets, part, told } = seen;
   const mesh = s.mesh;
+  const look = useLook(frame, sheets);
+  const { size, square, toScreen, toUv, place } = look;
   const since = useRef<PlacedSince | null>(null);
   const shared = useShared(piece, s.step);
   const { sheet } = seen.placed;
@@ -128,29 +115,6 @@ export function Sheet() {
   const relaxing = useBench((b) => (b.relaxing && b.relaxing.step === laying?.id ? b.relaxing : null));
   const ring = useRef<HTMLDivElement>(null);
   const isPlaced = usePlaced(piece?.id, step, sheet, mesh);
-
-  /** Pixels of the sheet's square. */
-  const square = () => {
-    const side = Math.max(40, Math.min((size.w - 52) / sheets, size.h - 190)) * look.zoom;
-    return { side, x: (size.w - side * sheets) / 2 + look.x, y: (size.h - 90 - side) / 2 + 36 + look.y };
-  };
-  const toScreen = (u: number, v: number): [number, number] => {
-    const q = square();
-    return [q.x + u * q.side, q.y + (1 - v) * q.side];
-  };
-  const toUv = (x: number, y: number): [number, number] => {
-    const q = square();
-    return [(x - q.x) / q.side, 1 - (y - q.y) / q.side];
-  };
-
-  useEffect(() => {
-    const o = new ResizeObserver(() => {
-      const r = frame.current!.getBoundingClientRect();
-      setSize({ w: r.width, h: r.height });
-    });
-    o.observe(frame.current!);
-    return () => o.disconnect();
-  }, []);
 
   /** Faces of the islands that are picked. */
   const ofPicked = useMemo((): number[] => {
@@ -223,11 +187,6 @@ export function Sheet() {
     const hold = way === 'island' ? handBox(pickedFaces()) : null;
     if (hold && !live.current) drawing.hold(hold);
   });
-
-  const place = (e: { clientX: number; clientY: number }): [number, number] => {
-    const r = frame.current!.getBoundingClientRect();
-    return [e.clientX - r.left, e.clientY - r.top];
-  };
 
   const hits = mesh && uv ? new Hits(mesh, uv, toScreen) : null;
   const faceAt = (x: number, y: number): number => hits?.faceAt(...toUv(x, y)) ?? -1;
@@ -334,7 +293,7 @@ export function Sheet() {
     if (brush.move(toUv(x, y))) return;
     if (pan.current) {
       const p = pan.current;
-      setLook((l) => ({ ...l, x: l.x + x - p.x, y: l.y + y - p.y }));
+      look.pan(x - p.x, y - p.y);
       pan.current = { x, y };
       return;
     }
@@ -346,44 +305,16 @@ export function Sheet() {
     }
     const d = live.current;
     if (!d || !uv) return;
-    const cx = (d.box.x0 + d.box.x1) / 2;
-    const cy = (d.box.y0 + d.box.y1) / 2;
-    const [u0, v0] = toUv(d.x0, d.y0);
-    const [u1, v1] = toUv(x, y);
-    const on = snap !== 'nothing' && !e.ctrlKey;
-    let m: (u: number, v: number) => [number, number];
-    if (d.grip === 'move') {
-      const single = d.share || d.corners.length < d.faces.length * 3 ? d.corners[0] : -1;
-      // Islands snap by their box, a vertex by itself.
-      const [us, vs] = [uv[2 * single], uv[2 * single + 1]];
-      const moving = single >= 0 ? { x0: us, y0: vs, x1: us, y1: vs } : d.box;
-      const how = {
-        snap: on ? snap : 'nothing',
-        texels,
-        padding: seen.padding,
-        others: d.others,
-        near: 8 / square().side,
-      } as const;
-      const [du, dv] = snapped(moving, u1 - u0, v1 - v0, how);
-      m = (u, v) => [u + du, v + dv];
-    } else if (d.grip === 'turn') {
-      let a = Math.atan2(v1 - cy, u1 - cx) - Math.atan2(v0 - cy, u0 - cx);
-      if (on) a = (Math.round(a / (Math.PI / 36)) * Math.PI) / 36;
-      const c = Math.cos(a);
-      const n = Math.sin(a);
-      m = (u, v) => [cx + (u - cx) * c - (v - cy) * n, cy + (u - cx) * n + (v - cy) * c];
-    } else {
-      const k = Math.max(0.02, Math.hypot(u1 - cx, v1 - cy) / (Math.hypot(u0 - cx, v0 - cy) || 1));
-      m = (u, v) => [cx + (u - cx) * k, cy + (v - cy) * k];
-    }
-    const out = uv.slice();
-    d.corners.forEach((c, i) => {
-      const [u, v] = m(uv[2 * c], uv[2 * c + 1]);
-      const share = d.share?.[i] ?? 1;
-      out[2 * c] += share * (u - uv[2 * c]);
-      out[2 * c + 1] += share * (v - uv[2 * c + 1]);
+    const moved = dragged(d, uv, {
+      from: toUv(d.x0, d.y0),
+      to: toUv(x, y),
+      // Ctrl lets go of what it snaps to.
+      snap: e.ctrlKey ? 'nothing' : snap,
+      texels,
+      padding: seen.padding,
+      near: 8 / square().side,
     });
-    live.current = { ...d, uv: out };
+    live.current = { ...d, uv: moved };
     redraw((n) => n + 1);
   };
 
@@ -443,27 +374,6 @@ export function Sheet() {
     if (d && Math.hypot(x - d.x0, y - d.y0) > 2) commit(d.faces, d.uv);
     else redraw((n) => n + 1);
   };
-
-  const wheel = (e: WheelEvent) => {
-    e.preventDefault();
-    const [x, y] = place(e);
-    const [u, v] = toUv(x, y);
-    const k = Math.exp(-e.deltaY * 0.0012);
-    setLook((l) => {
-      const zoom = Math.max(0.2, Math.min(64, l.zoom * k));
-      const side = Math.max(40, Math.min((size.w - 52) / sheets, size.h - 190)) * zoom;
-      return {
-        zoom,
-        x: x - u * side - (size.w - side * sheets) / 2,
-        y: y - (1 - v) * side - (size.h - 90 - side) / 2 - 36,
-      };
-    });
-  };
-  useEffect(() => {
-    const el = frame.current!;
-    el.addEventListener('wheel', wheel, { passive: false });
-    return () => el.removeEventListener('wheel', wheel);
-  });
 
   const nudge = (e: React.KeyboardEvent) => {
     const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[e.key];
@@ -671,7 +581,7 @@ export function Sheet() {
         step={step}
         texels={texels}
         there={uv !== undefined}
-        whole={() => setLook({ zoom: 1, x: 0, y: 0 })}
+        whole={look.whole}
         heat={heat}
         heatOf={heatOf}
         setHeatOf={setHeatOf}
