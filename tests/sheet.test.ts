@@ -66,6 +66,16 @@ test('a layout that is kept follows the surface; islands are turned and stacked 
   await button('On to the sheet', 'Sheet');
   await until('it following', async () => /Kept\s*14 of 14 faces/.test(await figures()));
   expect(await figures()).toMatch(/Islands\s*6[^]*Overlaps\s*0$/);
+  // A seam is closed: what lies along it is laid out anew, the rest stays kept.
+  await command('Suggest seams');
+  await until('what could be closed', () => page.$('[aria-label="Suggested seams"] li'));
+  await button('Close', 'Suggested seams');
+  await until('one island less', async () => /Islands\s*5[^]*Overlaps\s*0/.test(await figures()));
+  expect(Number(/Kept\s*(\d+) of 14 faces/.exec(await figures())?.[1])).toBeLessThan(14);
+  expect(((await unwrap()).anew as { keys: number[] }).keys.length).toBeGreaterThan(1);
+  await click('[aria-label="Close suggestions"]');
+  await chord('Control', 'z');
+  await until('all of it kept', async () => /Islands\s*6[^]*Kept\s*14 of 14 faces/.test(await figures()));
   // All of them by a rectangle, then one on the other.
   const sheet = await page.$eval('[data-testid=sheet]', (e) => {
     const r = e.getBoundingClientRect();

@@ -179,9 +179,21 @@ export function copyMove(doc: Draft, piece: string, step: string, move: string, 
 
 export type Mark = 'cut' | 'hold' | 'let be';
 
-/** Marks edges: always apart, always together, or for the solver to decide. */
-export function markSeams(doc: Draft, piece: string, step: string, keys: readonly number[], mark: Mark): void {
-  const values = stepOf(doc, piece, step).values as { cut: ElementPick; hold: ElementPick };
+/**
+ * Marks edges: always apart, always together, or for the solver to decide. `beside`: faces of the islands that they are
+ * of, which are laid out anew for it where the layout is kept.
+ */
+export function markSeams(
+  doc: Draft,
+  piece: string,
+  step: string,
+  keys: readonly number[],
+  mark: Mark,
+  beside: readonly number[] = [],
+): void {
+  const values = stepOf(doc, piece, step).values as Record<'cut' | 'hold' | 'anew', ElementPick> & { layout?: string };
+  if (values.layout && beside.length > 0)
+    values.anew = { kind: 'face', keys: [...new Set([...(values.anew?.keys ?? []), ...beside])] };
   const set = new Set(keys);
   const without = (p: ElementPick): ElementPick => ({ kind: 'edge', keys: p.keys.filter((k) => !set.has(k)) });
   const cut = without(values.cut);
@@ -226,7 +238,10 @@ export function releasePlaces(
   faces?: ReadonlySet<number>,
   sheet: OfSheet = 'placed',
 ): void {
-  const values = stepOf(doc, piece, step).values as Record<OfSheet, HandPlaces | undefined> & { layout?: string };
+  const values = stepOf(doc, piece, step).values as Record<OfSheet, HandPlaces | undefined> & {
+    layout?: string;
+    anew?: ElementPick;
+  };
   const old = values[sheet];
   const face: number[] = [];
   const vertex: number[] = [];
@@ -240,7 +255,9 @@ export function releasePlaces(
       }
     });
   values[sheet] = { face, vertex, uv };
-  if (!faces && sheet === 'placed') values.layout = '';
+  if (faces || sheet !== 'placed') return;
+  values.layout = '';
+  values.anew = { kind: 'face', keys: [] };
 }
 
 // Materials

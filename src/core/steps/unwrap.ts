@@ -1,6 +1,7 @@
 /** Unwrap: a sheet of its own for a piece, or one for several. */
 import type { Attribute, Mesh } from '../mesh/mesh';
 import { UV, uvSetCalled, withSetAhead } from '../mesh/mesh';
+import type { ElementPick } from '../mesh/picks';
 import { readLayout } from '../uv/follow/layout';
 import { defineStep, input, type StepContext } from '../recipe/define';
 import {
@@ -76,6 +77,7 @@ export const unwrap = defineStep({
     set: text('UV set', 'main'),
     placed: handPlaces('placed by hand'),
     layout: blob('layout kept'),
+    anew: pick('islands of the layout kept that are laid out anew', 'face', ['face', 'faces']),
     locked: pick('islands locked in place', 'face', ['face', 'faces']),
     finer: pick('islands twice as fine as the rest', 'face', ['face', 'faces']),
     coarser: pick('islands half as fine as the rest', 'face', ['face', 'faces']),
@@ -86,7 +88,7 @@ export const unwrap = defineStep({
     if (given.faceCount === 0) return given;
     const set = uvSetCalled(v.set);
     const mesh = withSetAhead(given, set);
-    const kept = v.layout === '' ? undefined : await keptLayout(mesh, v.layout, c);
+    const kept = v.layout === '' ? undefined : await keptLayout(mesh, v.layout, v.anew, c);
     const cut = c.find(mesh, v.cut, 'cut');
     const hold = c.find(mesh, v.hold, 'hold');
     const [locked, upright, finer, coarser] = ISLANDS.map(([name]) => c.find(mesh, v[name], name));
@@ -151,10 +153,13 @@ export const unwrap = defineStep({
   },
 });
 
+/** Texels per metre that differ by less are alike. */
+const ALIKE = 0.85;
+
 /** What is said of a layout: how it came out, and what of what was asked for could not be. */
 function tellLayout(
   out: Unwrapped,
-  v: { stretch: number; density: number; padding: number; size: string; pixels: boolean; together: string },
+  v: { stretch: number; density: number; padding: number; size: string; layout: string },
   c: StepContext,
 ): void {
   c.tell('islands', out.islands);
@@ -176,6 +181,13 @@ function tellLayout(
     c.warn({
       text: `With ${v.padding} px between, ${out.islands} islands do not fit ${v.size} px at all; they were laid out with ${out.padding} px.`,
       remedies: [{ label: `${out.padding} px between`, values: { padding: out.padding } }],
+    });
+  if (v.layout !== '' && out.density > 0 && out.density < ALIKE * out.heldDensity)
+    c.warn({
+      text:
+        `What is laid out anew has room for ${Math.round(out.density)} texels per metre only, where what is kept has ` +
+        `${Math.round(out.heldDensity)}: packed together all has the same.`,
+      remedies: [{ label: 'Pack all', values: { repack: true } }],
     });
   if (out.tooDense)
     c.warn({
@@ -262,9 +274,12 @@ export const share = defineStep({
 });
 
 /** Where the corners of a surface lie by the layout that was kept, as far as it says. */
-async function keptLayout(mesh: Mesh, sha: string, c: StepContext): Promise<Pins> {
+async function keptLayout(mesh: Mesh, sha: string, anew: ElementPick, c: StepContext): Promise<Pins> {
   const layout = readLayout(await c.blob(sha));
   const pins = pinsOf(mesh, layout.places, undefined, layout);
+  const found = c.find(mesh, anew, 'anew');
+  if (found.lost.length) c.warn(lostSentence(found, anew, 'faces of islands that are laid out anew', 'anew'));
+  for (const f of found.indices) forget(pins, mesh, f);
   let faces = 0;
   for (let f = 0; f < mesh.faceCount; f++) {
     let all = true;
@@ -274,6 +289,17 @@ async function keptLayout(mesh: Mesh, sha: string, c: StepContext): Promise<Pins
   c.tell('faces', mesh.faceCount);
   c.tell('keptFaces', faces);
   return pins;
+}
+
+/** A face that has no place, whatever was known of it. */
+function forget(pins: Pins, mesh: Mesh, f: number): void {
+  for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
+    pins.at.delete(k);
+    pins.soft.delete(k);
+  }
+  pins.from.delete(f);
+  pins.stacked.delete(f);
+  pins.turned.delete(f);
 }
 
 /** Faces that lie mirrored: as it was kept, or as the hand has laid them since. */

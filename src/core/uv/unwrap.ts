@@ -13,12 +13,12 @@ import { islandsFlat, localNumbers, type Flat, type Parting } from './flat';
 import { followedFlat } from './follow/followed';
 import { groupOf, layOutInGroups, type Together } from './pack/groups';
 import type { Packed } from './pack/pack';
-import { layOut, type Part } from './pack/sheets';
+import { areaOf, layOut, type Part } from './pack/sheets';
 import { asOne, eachAlone, stacksOf, togetherBy } from './pack/stacks';
 import { standing } from './pack/standing';
 import { uprightInSingle } from './upright';
 
-const { max, min } = Math;
+const { max, min, sqrt } = Math;
 
 export interface UnwrapOptions {
   cut: ReadonlySet<number>;
@@ -85,6 +85,8 @@ export interface Unwrapped {
   islands: number;
   /** Texels per metre reached. */
   density: number;
+  /** That of what keeps its place, on the mean over its area; 0 where nothing does. */
+  heldDensity: number;
   /** Share of the area that is stretched beyond the bound, where one was asked for. */
   beyond: number;
   /** The wanted density did not fit. */
@@ -162,12 +164,25 @@ export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     mesh: mesh.withAttribute(UV, { domain: 'corner', width: 2, data: uv }),
     islands: ch.count,
     density: (free.length ? packed.scale : heldDensity) * o.size,
+    heldDensity: meanScale(held) * o.size,
     beyond: laid.beyond,
     stuck,
     apart,
     tooDense: !packed.fits && laying.padding === o.padding,
     padding: laying.padding,
   };
+}
+
+/** Sheets per metre of islands that keep their place. */
+function meanScale(held: readonly Flat[]): number {
+  let [sheet, surface] = [0, 0];
+  for (const f of held) {
+    if (!(f.scaleOfHeld > 0)) continue;
+    const area = areaOf(f);
+    sheet += area;
+    surface += area / f.scaleOfHeld ** 2;
+  }
+  return surface > 0 ? sqrt(sheet / surface) : 0;
 }
 
 /** How much finer than the rest an island is to be. */

@@ -25,7 +25,7 @@ import { beginMove, giveHand, keep, lastMove } from './actions/hand';
 import { setMode } from './actions/pick';
 import { askPick } from './actions/query';
 import { addPiece } from './actions/recipe';
-import { cutTraced } from './actions/sheet';
+import { cutTraced } from './actions/seams';
 import { viewer as ways } from './view/ways';
 import { bench, handOf, say, type Pointed } from './store';
 

@@ -34,7 +34,7 @@ export function laidAnew(
   const numbers = Array.from(edge.keys());
   const cut = new Set(numbers.filter((e) => (bound ? o.cut.has(edge[e]) : ch.seam[edge[e]] === 1)));
   const hold = new Set(numbers.filter((e) => o.hold.has(edge[e])));
-  const own = { ...o, cut, hold, islands: 0, progress: undefined };
+  const own = { ...o, cut, hold, islands: 0, area: areaOf(mesh), progress: undefined };
   const plan = parted(part, seamEdges(part, { cut, hold, angle: o.seamAngle }), own, bound || LOOSE);
   const seam = ch.seam.slice();
   for (const e of numbers) if (edgeValence(t, e) === 2) seam[edge[e]] = plan.seam[e];

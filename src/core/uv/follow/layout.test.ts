@@ -1,10 +1,13 @@
 import { box } from '../../make/primitives';
 import { meshFrom, UV, type Mesh } from '../../mesh/mesh';
+import { edgeKeys } from '../../mesh/picks';
+import { topologyOf } from '../../mesh/topology';
 import { Memory } from '../../recipe/memory';
 import { defaultsOf, type Step } from '../../recipe/values';
 import { followRecipe, stepDef } from '../../steps';
 import { readLayout, writeLayout } from './layout';
-import { uvFigures } from '../measure';
+import { bordersOf } from '../edits/sheet';
+import { islandsOf, uvFigures } from '../measure';
 import { pinsOf } from './placed';
 import { unwrapMesh } from '../unwrap';
 
@@ -15,9 +18,9 @@ const step = (kind: string, values: Record<string, unknown> = {}, id = kind): St
   values: { ...defaultsOf(stepDef(kind)!.values), ...values },
 });
 const files = new Map<string, Uint8Array>();
-const follow = async (steps: Step[], layout = '') => {
-  const out = await followRecipe([...steps, step('unwrap', { layout })], {
-    memory: new Memory(),
+const follow = async (steps: Step[], layout = '', values: Record<string, unknown> = {}, memory = new Memory()) => {
+  const out = await followRecipe([...steps, step('unwrap', { layout, ...values })], {
+    memory,
     blob: async (sha) => {
       const found = files.get(sha);
       if (!found) throw new Error('That file is not there.');
@@ -49,6 +52,103 @@ test('a layout is written and read to the last bit', async () => {
     }
   const { at, soft, lost } = pinsOf(mesh, places, undefined, layout);
   expect([at.size, soft.size, lost.length]).toEqual([mesh.cornerCount, 0, 0]);
+});
+
+describe('islands of a kept layout that are laid out anew', () => {
+  /** The islands of a face or of several, by the keys of all their faces. */
+  function islandsAt(mesh: Mesh, faces: readonly number[]): { keys: number[]; numbers: Set<number> } {
+    const { ofFace } = islandsOf(mesh, uvOf(mesh));
+    const numbers = new Set(faces.map((f) => ofFace[f]));
+    const own = Array.from(ofFace.keys()).filter((f) => numbers.has(ofFace[f]));
+    return { keys: own.map((f) => mesh.faceKey[f]), numbers };
+  }
+  const placesOf = (mesh: Mesh, but: ReadonlySet<number>): Map<string, string> => {
+    const out = new Map<string, string>();
+    for (let f = 0; f < mesh.faceCount; f++)
+      for (let c = mesh.faceStart[f]; !but.has(mesh.faceKey[f]) && c < mesh.faceStart[f + 1]; c++)
+        out.set(
+          `${mesh.faceKey[f]}/${mesh.vertexKey[mesh.cornerVertex[c]]}`,
+          `${uvOf(mesh)[2 * c]}/${uvOf(mesh)[2 * c + 1]}`,
+        );
+    return out;
+  };
+  /** Seams between two islands, and edges within one. */
+  function edgesOf(mesh: Mesh): {
+    between: { e: number; faces: number[] }[];
+    within: { e: number; faces: number[] }[];
+  } {
+    const t = topologyOf(mesh);
+    const borders = bordersOf(mesh, uvOf(mesh));
+    const { ofFace } = islandsOf(mesh, uvOf(mesh));
+    const all = Array.from({ length: t.edgeCount }, (_, e) => ({
+      e,
+      faces: Array.from(t.edgeCorner.subarray(t.edgeCornerStart[e], t.edgeCornerStart[e + 1]), (c) => t.cornerFace[c]),
+    })).filter(({ faces }) => faces.length === 2);
+    return {
+      between: all.filter(({ e, faces: [f, g] }) => borders[e] && ofFace[f] !== ofFace[g]),
+      within: all.filter(({ e }) => !borders[e]),
+    };
+  }
+
+  const crate = (values: Record<string, unknown> = {}) =>
+    step('box', { width: 1, height: 0.8, depth: 1.4, cutX: 2, cutY: 2, cutZ: 3, onGround: false, ...values });
+
+  test.each(['cut', 'hold'] as const)(
+    'a seam is to %s: the islands along it lie anew, the others to the last bit',
+    async (mark) => {
+      const mesh = await kept([crate()]);
+      const { between, within } = edgesOf(mesh);
+      const { ofFace, count } = islandsOf(mesh, uvOf(mesh));
+      const [{ faces }] = mark === 'cut' ? within : between;
+      const sides = new Set(faces.map((f) => ofFace[f]));
+      // One side of the crate is cut into its faces, or one of its edges is closed.
+      const edges = (mark === 'cut' ? within : between).filter((x) => x.faces.every((f) => sides.has(ofFace[f])));
+      const keys = edgeKeys(mesh);
+      const { keys: anew } = islandsAt(mesh, faces);
+      const marked = { [mark]: { kind: 'edge', keys: edges.map((x) => keys[x.e]) } };
+      const out = await follow([crate()], 'kept', { ...marked, anew: { kind: 'face', keys: anew } });
+      expect(out.error).toBeUndefined();
+      const left = new Set(anew);
+      expect(placesOf(out.mesh, left)).toEqual(placesOf(mesh, left));
+      expect(placesOf(out.mesh, left).size).toBeGreaterThan(0);
+      const f = uvFigures(out.mesh, uvOf(out.mesh));
+      expect([f.flips, f.overlap, f.outside]).toEqual([0, 0, 0]);
+      expect(f.islands).toBe(mark === 'cut' ? count - 1 + anew.length : count - 1);
+      // As fine as there is room for round the others: where that is much coarser, it is told, with what to do.
+      const uneven = f.texelDensityMax / f.texelDensityMin;
+      const told = out.warnings.map((w) => (typeof w === 'string' ? { text: w, remedies: [] } : w));
+      expect(told.map((w) => w.text.slice(0, 34))).toEqual(uneven > 1.2 ? ['What is laid out anew has room for'] : []);
+      const packed = await follow([crate()], 'kept', {
+        ...marked,
+        anew: { kind: 'face', keys: anew },
+        ...told[0]?.remedies?.[0]?.values,
+      });
+      const even = uvFigures(packed.mesh, uvOf(packed.mesh));
+      if (uneven > 1.2) expect(even.texelDensityMax / even.texelDensityMin).toBeLessThan(1.02);
+      expect([packed.warnings, even.islands, even.overlap]).toEqual([[], f.islands, 0]);
+      expect(out.figures.keptFaces).toBe(mesh.faceCount - anew.length);
+      // By itself the mark changes nothing of what is kept.
+      expect(Array.from(uvOf((await follow([crate()], 'kept', marked)).mesh))).toEqual(Array.from(uvOf(mesh)));
+    },
+  );
+
+  test('through another count the rest stays kept, and what is laid anew lies on nothing', async () => {
+    const memory = new Memory();
+    const mesh = await kept([drum()]);
+    const anew = { kind: 'face', keys: islandsAt(mesh, [0]).keys };
+    await follow([drum()], 'kept', { anew }, memory);
+    for (const values of [{ sides: 24 }, { rows: 7 }, { sides: 11, rows: 3 }]) {
+      const out = await follow([drum(values)], 'kept', { anew }, memory);
+      expect(out.error).toBeUndefined();
+      const f = uvFigures(out.mesh, uvOf(out.mesh));
+      expect([f.flips, f.overlap, f.outside]).toEqual([0, 0, 0]);
+      expect(out.figures.keptFaces).toBeGreaterThan(0);
+      expect(out.figures.keptFaces).toBeLessThan(out.figures.faces);
+    }
+    // Where it was is not known any more, it is told.
+    const lost = await follow([drum({ sides: 24 })], 'kept', { anew });
+    expect(lost.warnings.map((w) => (typeof w === 'string' ? w : w.text)).join()).toMatch(/laid out anew/);
+  });
 });
 
 test('where nothing that was there has changed it is the same layout, and every face says so', async () => {

@@ -18,6 +18,8 @@ const { hypot, max, min, sqrt } = Math;
 export interface Compacting extends Straightening {
   /** Islands that may be had more. */
   most: number;
+  /** Of all that goes on the sheet, where that is more than these islands: what is long is so against it. */
+  area?: number;
 }
 
 /** What an island leaves empty of its box is let be where it is less than this of everything. */
@@ -45,6 +47,7 @@ export function compacted(mesh: Mesh, islands: readonly Island[], seam: Uint8Arr
     for (const f of patch.faces) parting.label[f] = k;
     total += laid.rest.total;
   });
+  total = max(total, o.area ?? 0);
   const out = [...islands];
   const side = sqrt(total / FILLED);
   const empty = out.map((i) => emptyOf(i, side));

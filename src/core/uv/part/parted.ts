@@ -28,6 +28,8 @@ export interface PartingOptions {
   straight?: number;
   pixels?: boolean;
   symmetric?: boolean;
+  /** Of all that goes on the sheet, where this surface is a part of it. */
+  area?: number;
   progress?: (share: number) => void;
 }
 
@@ -108,6 +110,7 @@ function found(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bound
     straight: STRAIGHTEST * (o.straight ?? STRAIGHT),
     wide: WIDE,
     most,
+    area: o.area,
   });
   return { islands, seam: whole.seam };
 }

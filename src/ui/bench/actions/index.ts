@@ -6,5 +6,6 @@ export * from './picked';
 export * from './project';
 export * from './query';
 export * from './recipe';
+export * from './seams';
 export * from './sheet';
 export * from './stage';

@@ -1,60 +1,17 @@
-/** Seams, and what lies on the sheet. */
+/** What lies on the sheet. */
 import { uvSetCalled } from '../../../core/mesh';
-import { convert, edgeKeys, type ElementPick } from '../../../core/mesh/picks';
-import type { PickQuery } from '../../../core/pick';
-import type { Mesh } from '../../../core/mesh';
+import type { ElementPick } from '../../../core/mesh/picks';
 import type { Box } from '../../../core/uv/edits/sheet';
 import type { HandPlaces } from '../../../core/uv/follow/placed';
 import * as changes from '../../../document/changes';
-import { leaveSheet, releaseShared, shareSheet, unwrapStepIn } from '../../../document/sharing';
+import { leaveSheet, releaseShared, shareSheet } from '../../../document/sharing';
 import { keepBlob } from '../../parts/api';
 import { WorkCancelled } from '../../../workers/link';
-import type { SuggestedSeam } from '../../../workers/calls/seams';
 import { refocus, session } from '../session';
-import { bench, layingOut, say, sharing, workedOn, type RelaxingNow, type RelaxingWay, type Suggested } from '../store';
-import { indicesNow } from './picked';
+import { bench, layingOut, say, sharing, workedOn, type RelaxingNow, type RelaxingWay } from '../store';
 import { giveDropLive } from './hand';
 import { endProjecting } from './project';
-import { askPick } from './query';
-
-const MARKED: Readonly<Record<changes.Mark, string>> = {
-  cut: 'cut seams',
-  hold: 'hold edges together',
-  'let be': 'let edges be',
-};
-
-function unwrapStep(): { piece: string; step: string } | null {
-  const s = bench.get();
-  const piece = workedOn(s);
-  if (piece?.kind !== 'mesh') {
-    say('Pick a piece to unwrap first.');
-    return null;
-  }
-  const had = layingOut(s);
-  if (had) return { piece: piece.id, step: had.id };
-  const id = changes.newId();
-  session.change('unwrap', (d) => unwrapStepIn(d, changes.pieceOf(d, piece.id), id));
-  bench.set({ step: id });
-  refocus();
-  return { piece: piece.id, step: id };
-}
-
-/** Which sheet is seen: that of the piece, or the one it shares with others. */
-const sheetSeen = (): changes.OfSheet => (sharing(bench.get()) ? 'shared' : 'placed');
-
-/** The step after which the sheet is as it is seen. */
-function seenStep(): { piece: string; step: string } | null {
-  const at = unwrapStep();
-  const share = sharing(bench.get());
-  return at && share ? { piece: at.piece, step: share.id } : at;
-}
-
-/** What is packed for one piece alone has no say on a sheet that it shares: that is said. */
-function ownSheetOnly(what: string): boolean {
-  if (sheetSeen() === 'placed') return true;
-  say(`${what} is for the sheet of one piece: see its own layout for that.`);
-  return false;
-}
+import { ownSheetOnly, seenStep, sheetSeen, unwrapStep } from './sheetstep';
 
 /** A layout beside those there are, in a UV set of its own, cut and held where the one that is worked on is. */
 export function addUvSet(): void {
@@ -91,38 +48,6 @@ export function haveOwnSheet(): void {
   if (!piece) return;
   session.change('leave the sheet', (d) => leaveSheet(d, changes.pieceOf(d, piece.id)));
   refocus();
-}
-
-export function markSeams(mark: changes.Mark): void {
-  const { mesh, pick } = bench.get();
-  const indices = mesh ? convert(mesh, pick.kind, indicesNow(), 'edge') : [];
-  if (!mesh || indices.length === 0) {
-    say('Pick edges to mark first.');
-    return;
-  }
-  onBothSides(mesh, indices, (keys) => {
-    const at = unwrapStep();
-    if (at) session.change(MARKED[mark], (d) => changes.markSeams(d, at.piece, at.step, keys, mark));
-  });
-}
-
-/** The keys of edges, and of those across from them where both sides are worked on. */
-function onBothSides(mesh: Mesh, edges: ArrayLike<number>, then: (keys: number[]) => void): void {
-  const { bothSides } = bench.get();
-  const all = edgeKeys(mesh);
-  if (!bothSides) {
-    then(Array.from(edges, (e) => all[e]));
-    return;
-  }
-  const query: PickQuery = {
-    ...({ name: 'other-side', kind: 'edge' } as const),
-    from: Uint32Array.from(edges),
-    values: { axis: bothSides, and: true },
-  };
-  askPick(query, ({ indices, missing }) => {
-    then(Array.from(indices, (e) => all[e]));
-    if (missing) say(`${missing} of ${edges.length} have nothing on the other side.`);
-  });
 }
 
 export function unfold(): void {
@@ -270,7 +195,11 @@ async function keptAs(at: { piece: string; step: string }, bytes: Uint8Array, la
   const sha = await keepBlob(bytes);
   await session.crew?.ask('keep', { sha, bytes });
   // All of it is in the layout: what was placed by hand before, and where packing put that.
-  const all = { layout: sha, repack: false, placed: { face: [], vertex: [], uv: [] } };
+  const all = {
+    ...{ layout: sha, repack: false },
+    placed: { face: [], vertex: [], uv: [] },
+    anew: { kind: 'face', keys: [] } as ElementPick,
+  };
   session.change(label, (d) => changes.setValues(d, at.piece, at.step, all));
 }
 
@@ -323,7 +252,9 @@ export async function keepLayout(on: boolean): Promise<void> {
   const { crew } = session;
   if (!at || !crew) return;
   if (!on) {
-    session.change('let the layout go', (d) => changes.setValues(d, at.piece, at.step, { layout: '' }));
+    session.change('let the layout go', (d) => {
+      changes.setValues(d, at.piece, at.step, { layout: '', anew: { kind: 'face', keys: [] } });
+    });
     return;
   }
   try {
@@ -333,79 +264,6 @@ export async function keepLayout(on: boolean): Promise<void> {
   } catch (e) {
     say((e as Error).message);
   }
-}
-
-let searching: AbortController | null = null;
-
-/** Looks for seams that would be worth their length, and for those that are not needed. */
-export async function suggestSeams(bound?: number): Promise<void> {
-  const at = unwrapStep();
-  const { document } = bench.get();
-  if (!at || !document || !session.crew) return;
-  const step = document.pieces.find((p) => p.id === at.piece)?.recipe.find((x) => x.id === at.step);
-  const most = bound ?? (Number(step?.values.stretch ?? 0) || 1.3);
-  searching?.abort();
-  const own = new AbortController();
-  searching = own;
-  const before = bench.get().suggested;
-  // What was found before is seen until there is something else, but not taken.
-  const list = before?.step === at.step ? before.list : [];
-  bench.set({ suggested: { ...at, bound: most, list, share: 0 } });
-  const still = () => searching === own && bench.get().suggested !== null;
-  const progress = ({ share = 0 }: { share?: number }) => {
-    if (still()) bench.set((s) => ({ suggested: s.suggested && { ...s.suggested, share } }));
-  };
-  try {
-    const list = await session.crew.long(
-      bench.get().document!,
-      'seams',
-      { ...at, bound: most },
-      { signal: own.signal, progress },
-    );
-    if (still()) lookAtSeams({ ...at, bound: most, list, share: null });
-  } catch (e) {
-    if (!still()) return;
-    endSuggesting();
-    if (!(e instanceof WorkCancelled)) say((e as Error).message);
-  }
-}
-
-/** Shows suggestions, one of them looked at. */
-function lookAtSeams(suggested: Suggested, hot: number | null = null): void {
-  const { list } = suggested;
-  const cuts = list.filter((x) => x.kind === 'cut').map((x) => x.keys);
-  bench.set({ suggested, dotted: { lists: cuts, hot: hot === null ? null : (list[hot]?.keys ?? null) } });
-}
-
-export function lookAtSeam(hot: number | null): void {
-  const { suggested } = bench.get();
-  if (suggested) lookAtSeams(suggested, hot);
-}
-
-export function endSuggesting(): void {
-  searching?.abort();
-  searching = null;
-  bench.set({ suggested: null, dotted: null });
-}
-
-/** Takes suggestions: seams are cut, or held together where one is to be closed. */
-export function takeSeams(taken: readonly SuggestedSeam[]): void {
-  const { suggested } = bench.get();
-  if (!suggested || taken.length === 0) return;
-  const { piece, step } = suggested;
-  session.change(taken.length === 1 ? 'take a seam as suggested' : 'take seams as suggested', (d) => {
-    for (const { kind, keys } of taken) changes.markSeams(d, piece, step, keys, kind === 'cut' ? 'cut' : 'hold');
-  });
-}
-
-/** Cuts along what was traced, and across from it where both sides are worked on. */
-export function cutTraced(edges: ArrayLike<number>): void {
-  const { mesh } = bench.get();
-  if (!mesh) return;
-  onBothSides(mesh, edges, (keys) => {
-    const at = unwrapStep();
-    if (at) session.change('trace a seam', (d) => changes.markSeams(d, at.piece, at.step, keys, 'cut'));
-  });
 }
 
 export function placeByHand(places: HandPlaces, live: string): void {
