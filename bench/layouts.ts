@@ -150,7 +150,8 @@ async function layouts(): Promise<Result[]> {
       const share = own.moved / (own.right + own.moved || 1);
       if (share > 0.01 || figures.flips > 0 || figures.overlap > 0)
         said?.(
-          `${n} ${edit}: moved ${(100 * share).toFixed(1)} %, ${figures.flips} flips, ${figures.overlap} on others | ${made.steps[0].kind} ${made.moves.map((m) => m.tool).join(' ')}`,
+          `${n} ${edit}: moved ${(100 * share).toFixed(1)} %, ${figures.flips} flips, ${figures.overlap} on ` +
+            `others | ${made.steps[0].kind} ${made.moves.map((m) => m.tool).join(' ')}`,
         );
     }
   }

@@ -44,7 +44,10 @@ export async function run(args: string[]): Promise<number> {
       results.push(r);
       if (!json)
         console.log(
-          `${r.ok ? 'ok  ' : 'MISS'} ${r.name.padEnd(34)} ${digits(r.value, r.unit).padStart(8)} ${r.unit.padEnd(4)} ${r.peer ? `${r.peer} ${digits(r.peerValue!, r.unit)} ${r.unit}, ${r.ratio!.toFixed(1)}×` : ''}  bar ${r.bar}`,
+          `${r.ok ? 'ok  ' : 'MISS'} ${r.name.padEnd(34)} ${digits(r.value, r.unit).padStart(8)} ` +
+            `${r.unit.padEnd(4)} ` +
+            `${r.peer ? `${r.peer} ${digits(r.peerValue!, r.unit)} ${r.unit}, ${r.ratio!.toFixed(1)}×` : ''}  ` +
+            `bar ${r.bar}`,
         );
     }
   }

@@ -325,7 +325,8 @@ function told(c: Case, was: Seen, now: readonly Seen[], found: ArrayLike<number>
   const counts = Object.entries(steps[0].values).filter(([k]) => /cut|sides|rows|made|cap/.test(k));
   const moves = (steps[1].values.moves as Move[]).map((m) => m.tool).join(' ');
   return (
-    `${c.n} ${c.edit}, ${c.stage}, ${c.kind} ${c.index}: ${c.verdict} | ${steps[0].kind} ${counts.map((x) => x.join(' ')).join(', ')} | ` +
+    `${c.n} ${c.edit}, ${c.stage}, ${c.kind} ${c.index}: ${c.verdict} | ${steps[0].kind} ` +
+    `${counts.map((x) => x.join(' ')).join(', ')} | ` +
     `${moves} | was ${short(was.at)} looking ${short(was.normal)}, now ${said.join(' ') || 'nothing'}`
   );
 }
@@ -411,7 +412,9 @@ async function run(): Promise<Result[]> {
   for (const edit of EDITS) {
     const r = rows[edit];
     for (const k of Object.keys(all) as (keyof Row)[]) all[k] += r[k];
-    const words = `lost ${share(r, 'lost').toFixed(2)}, near ${share(r, 'near').toFixed(2)}, elsewhere ${share(r, 'elsewhere').toFixed(2)}`;
+    const words =
+      `lost ${share(r, 'lost').toFixed(2)}, near ${share(r, 'near').toFixed(2)}, elsewhere ` +
+      `${share(r, 'elsewhere').toFixed(2)}`;
     const right = share(r, 'right');
     out.push({ name: edit, value: right, unit: '%', bar: `≥ 99 % (${words})`, ok: right >= 99 && r.elsewhere === 0 });
     if (edit !== 'counts of a generator') continue;

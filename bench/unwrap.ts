@@ -160,7 +160,9 @@ export const unwrapBench: Benchmark = {
         {
           name: `${name}: flipped, covered twice (%), outside, beyond the bound (%)`,
           value: f.flips,
-          unit: ` · ${(100 * f.overlap).toFixed(4)} · ${f.outside.toFixed(6)} · ${(100 * off).toFixed(3)} (peer: ${peer.figures.flips} · ${(100 * peer.figures.overlap).toFixed(4)})`,
+          unit:
+            ` · ${(100 * f.overlap).toFixed(4)} · ${f.outside.toFixed(6)} · ${(100 * off).toFixed(3)} (peer: ` +
+            `${peer.figures.flips} · ${(100 * peer.figures.overlap).toFixed(4)})`,
           bar: '0, 0, 0, ≤ 0.5',
           ok: f.flips === 0 && f.overlap === 0 && f.outside === 0 && off <= 0.005,
         },
@@ -171,7 +173,9 @@ export const unwrapBench: Benchmark = {
   },
 };
 
-/** What comes of some work, and the middle of the times that it takes: the machine is not alike from second to second. */
+/**
+ * What comes of some work, and the middle of the times that it takes: the machine is not alike from second to second.
+ */
 function middling<T>(times: number, work: () => T): [T, number] {
   const all: number[] = [];
   let made: T;

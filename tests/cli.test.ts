@@ -24,7 +24,8 @@ const glypta = (args: string[], input?: string | Buffer) => {
   return { code: r.status, out: r.stdout, text: r.stdout.toString(), err: r.stderr.toString() };
 };
 const CUBE =
-  'o cube\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 1\nv 1 0 1\nv 1 1 1\nv 0 1 1\nf 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n';
+  'o cube\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 1\nv 1 0 1\nv 1 1 1\nv 0 1 1\nf 4 3 2 1\nf 5 6 7 8\n' +
+  'f 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n';
 const inspect = (file: string) =>
   JSON.parse(glypta(['inspect', file, '--json']).text) as Record<string, never> & {
     uv: Record<string, number>;
@@ -193,7 +194,8 @@ test('convert: text kinds, drawings, heights; inspect tells what pictures are', 
   }
   writeFileSync(
     join(dir, 'ring.svg'),
-    '<svg xmlns="http://www.w3.org/2000/svg" width="20mm" height="20mm" viewBox="0 0 20 20"><circle cx="10" cy="10" r="8"/><path d="M2 2h4v4z"/></svg>',
+    '<svg xmlns="http://www.w3.org/2000/svg" width="20mm" height="20mm" viewBox="0 0 20 20">' +
+      '<circle cx="10" cy="10" r="8"/><path d="M2 2h4v4z"/></svg>',
   );
   expect(inspect('ring.svg')).toMatchObject({ curves: 2, unit: 1, unitKnown: true });
   expect(glypta(['convert', 'ring.svg', 'again.svg']).code).toBe(0);
@@ -231,7 +233,8 @@ describe('procedures', () => {
     expect(glypta(['tell', 'harbour.json']).text).toBe(all.text);
     const one = glypta(['tell', 'harbour.json', '--piece', 'signal tower']).text;
     expect(one).toBe(
-      'signal tower, at 0 m, 0 m, 0 m\n  1. Stack 1 of base, storeys of storey, 1 of lantern, along Y, 0 m between, each turned 0°.\n',
+      'signal tower, at 0 m, 0 m, 0 m\n  1. Stack 1 of base, storeys of storey, 1 of lantern, along Y, 0 m ' +
+        'between, each turned 0°.\n',
     );
     expect(glypta(['tell', 'harbour.json', '--piece', 'nobody'])).toMatchObject({ code: 2 });
   });

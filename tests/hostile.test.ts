@@ -68,7 +68,8 @@ const named = (host: string, path = '/api/projects') =>
 atHand(
   (opened) => {
     ({ app, page } = opened);
-    // What takes for ever is given up soon: a drawing gives way to all else, and on a busy machine seconds of work are many.
+    // What takes for ever is given up soon: a drawing gives way to all else, and on a busy machine seconds of work are
+    // many.
   },
   files,
   { GLYPTA_PICTURE_SECONDS: '3' },

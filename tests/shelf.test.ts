@@ -89,7 +89,8 @@ test('an OBJ with its MTL comes in as pieces with materials; what is wrong with 
   write('hut.mtl', 'newmtl Tar\nKd 0.1 0.1 0.12\nPr 0.9\n');
   const obj = write(
     'hut.obj',
-    'mtllib hut.mtl\nusemtl Tar\no wall\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\no roof\nv 0 2 0\nf 4 3 5\nf 4 3 99\n',
+    'mtllib hut.mtl\nusemtl Tar\no wall\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\no roof\nv 0 2 0\n' +
+      'f 4 3 5\nf 4 3 99\n',
   );
   await click('[aria-label="New piece"]');
   await give('[aria-label="Model file"]', obj, join(files, 'hut.mtl'));

@@ -89,7 +89,9 @@ export function carryPictures(scene: Scene, before: ReadonlyMap<number, Mesh>, o
 
 const onMain = (m: SceneMaterial, name: MapName): boolean => m.maps?.[name] !== undefined && !m.laid?.[name]?.set;
 
-/** Pieces keep their materials, but for the pictures of these that lie on the main set: they are those of the texture. */
+/**
+ * Pieces keep their materials, but for the pictures of these that lie on the main set: they are those of the texture.
+ */
 function showOn(scene: Scene, pieces: readonly number[], texture: MeshTextures, sheet: string): void {
   const drawn = texture.images();
   const images: Maps<number> = {};

@@ -38,7 +38,8 @@ export async function run(args: string[]): Promise<number> {
   console.log(
     json
       ? JSON.stringify(all, null, 2)
-      : `${plain(r, nameOfUnit(intake.unit))}\n${'One unit is'.padEnd(22)}${intake.unit} m${intake.unitKnown ? '' : ', by guess'}\n${'Up'.padEnd(22)}${intake.up}${intake.upKnown ? '' : ', by guess'}`,
+      : `${plain(r, nameOfUnit(intake.unit))}\n${'One unit is'.padEnd(22)}${intake.unit} ` +
+          `m${intake.unitKnown ? '' : ', by guess'}\n${'Up'.padEnd(22)}${intake.up}${intake.upKnown ? '' : ', by guess'}`,
   );
   return 0;
 }

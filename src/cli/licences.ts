@@ -83,7 +83,8 @@ export function licencePage(lock: Lock): string {
   const all = parts(lock);
   return [
     '# Licences of the packages we use',
-    'Written by `./glypta licences --write` from the lock file; `./glypta test` sees to it that this page is what the lock file says.',
+    'Written by `./glypta licences --write` from the lock file; `./glypta test` sees to it that this page is ' +
+      'what the lock file says.',
     '## In the application',
     ...table(all.filter(([, p]) => !p.dev)),
     '## For building and testing it',

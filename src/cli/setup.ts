@@ -49,7 +49,8 @@ export async function debianPackages(wanted: { postgres?: boolean; chromium?: bo
   if (missing.length === 0) return;
   if (!isRoot)
     throw new SetupError(
-      `These Debian packages are missing: ${missing.join(', ')}. Install them with: sudo apt-get install ${missing.join(' ')}`,
+      `These Debian packages are missing: ${missing.join(', ')}. Install them with: sudo apt-get install ` +
+        `${missing.join(' ')}`,
     );
   console.error(`Installing ${missing.join(' and ')} …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };

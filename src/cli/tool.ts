@@ -17,12 +17,18 @@ const option = (name: string, def: ValueDef<unknown>): string => {
 function list(): string {
   const lines = toolDefs().map((t) => {
     const values = Object.entries(t.values).filter(([, d]) => !d.inner);
-    return `  ${t.id.padEnd(10)} ${t.help}\n${' '.repeat(13)}on ${t.picks.join(', ')}: ${values.map(([n, d]) => option(n, d)).join(' ')}`;
+    return (
+      `  ${t.id.padEnd(10)} ${t.help}\n${' '.repeat(13)}on ${t.picks.join(', ')}: ` +
+      `${values.map(([n, d]) => option(n, d)).join(' ')}`
+    );
   });
   const picks = `--pick takes all, up, down, left, right, front, back (faces that look that way), numbers as in 0,4,7-12, or a rule as in rule:sharp,angle=40deg (${ruleDefs()
     .map((r) => r.id)
     .join(', ')}).`;
-  return `./glypta tool ID IN OUT [--pick WHICH] [--kind vertex|edge|face] [--VALUE …]\n\n${lines.join('\n')}\n\n${picks}`;
+  return (
+    `./glypta tool ID IN OUT [--pick WHICH] [--kind vertex|edge|face] [--VALUE …]\n\n${lines.join('\n')}\n\n` +
+    `${picks}`
+  );
 }
 
 function prepare(tool: ToolDef, values: Record<string, string>): Record<string, unknown> {

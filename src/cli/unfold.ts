@@ -17,12 +17,13 @@ import { readModel, writeModel } from './files';
 import { numberOption, parseArgs, Usage, type Options } from './usage';
 
 /**
- * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--straight 0..1] [--seam-angle DEG] [--one-sided] [--size PX]
+ * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--straight 0..1] [--seam-angle DEG] [--one-sided]
+ * [--size PX]
  * [--padding PX] [--sheets N] [--density TEXELS/M] [--pixels] [--together material|set|part] [--one-sheet]
  * [--set NAME] [--leave-pictures] [--drawing svg|png] [--jobs N] [--json]`:
- * every piece gets a sheet of its own, or all of a file one; pictures of its materials are drawn anew to go with that. Several files, or a folder of them, go into the folder OUT
- * under their names; what cannot be read is told and passed over. As many at once as there are processors, or as
- * `--jobs` says.
+ * every piece gets a sheet of its own, or all of a file one; pictures of its materials are drawn anew to go with that.
+ * Several files, or a folder of them, go into the folder OUT under their names; what cannot be read is told and passed
+ * over. As many at once as there are processors, or as `--jobs` says.
  */
 export async function run(args: string[]): Promise<number> {
   const o = parseArgs(
@@ -217,7 +218,8 @@ async function unfoldFile(
     scene.pieces[i] = { ...piece, mesh: piece.mesh.withAttribute(set, out.mesh.attributes[UV]) };
     if (out.padding < options.padding)
       console.error(
-        `${piece.name}: with ${options.padding} px between, ${out.islands} islands do not fit ${options.size} px; they were laid out with ${out.padding} px.`,
+        `${piece.name}: with ${options.padding} px between, ${out.islands} islands do not fit ${options.size} ` +
+          `px; they were laid out with ${out.padding} px.`,
       );
     laid.push({ i, beyond: out.beyond, density: out.density });
   });
@@ -252,4 +254,6 @@ async function unfoldFile(
 }
 
 const told = (f: Record<string, unknown>): string =>
-  `${f.file === undefined ? '' : `${String(f.file)}: `}${String(f.piece)}: ${String(f.islands)} islands, fill ${(100 * Number(f.coverage)).toFixed(1)} %, stretch ${Number(f.stretchMean).toFixed(3)} mean, ${Number(f.stretchMax).toFixed(3)} most, ${String(f.flips)} flipped`;
+  `${f.file === undefined ? '' : `${String(f.file)}: `}${String(f.piece)}: ${String(f.islands)} islands, fill ` +
+  `${(100 * Number(f.coverage)).toFixed(1)} %, stretch ${Number(f.stretchMean).toFixed(3)} mean, ` +
+  `${Number(f.stretchMax).toFixed(3)} most, ${String(f.flips)} flipped`;

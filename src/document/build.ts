@@ -119,7 +119,8 @@ export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: Bu
       };
       if (mesh && !mesh.textures && leavesPictures(doc, source, mesh.slots))
         scene.warnings.push(
-          `${source.name}: the pictures of its materials lie as the file had them, not by the layout it has now. Carry them over in Unwrap.`,
+          `${source.name}: the pictures of its materials lie as the file had them, not by the layout it has ` +
+            'now. Carry them over in Unwrap.',
         );
       const own = await dressed(mesh);
       const each = [];

@@ -24,8 +24,8 @@ export function beforeUnwrap(piece: Piece): Step | undefined {
 }
 
 /**
- * Pictures that lie on the main UV set of a piece, by the materials that its steps name. `slots`: those that its surface
- * has from elsewhere, a file say.
+ * Pictures that lie on the main UV set of a piece, by the materials that its steps name. `slots`: those that its
+ * surface has from elsewhere, a file say.
  */
 export function picturesOn(doc: ProjectDocument, piece: Piece, slots: readonly string[] = []): ProjectImage[] {
   const named = referencesIn(piece.recipe).flatMap((r) => (r.to === 'material' ? [r.id] : []));
@@ -39,9 +39,9 @@ export function picturesOn(doc: ProjectDocument, piece: Piece, slots: readonly s
 }
 
 /**
- * Has the pictures drawn anew by a texture step. `before`: the step by which they lie, after which the piece is laid out
- * anew; without one they lie as it is laid out now, and it is laid out by a step more from now on. Answers that step's
- * name, or undefined.
+ * Has the pictures drawn anew by a texture step. `before`: the step by which they lie, after which the piece is laid
+ * out anew; without one they lie as it is laid out now, and it is laid out by a step more from now on. Answers that
+ * step's name, or undefined.
  */
 export function carryPictures(
   doc: Draft,

@@ -64,7 +64,8 @@ export function setByText(doc: ProjectDocument, text: string): Dial {
   setDial(doc, dial.id, { value });
   if (Math.abs(dial.value - value) > 1e-9 * Math.max(1, Math.abs(value)))
     throw new Error(
-      `${dial.name} goes from ${limitsOf(dial).min} to ${limitsOf(dial).max}, so ${text.slice(at + 1).trim()} cannot be.`,
+      `${dial.name} goes from ${limitsOf(dial).min} to ${limitsOf(dial).max}, so ${text.slice(at + 1).trim()} ` +
+        'cannot be.',
     );
   return dial;
 }

@@ -60,7 +60,11 @@ export async function forgetPictures(db: Database, id: string): Promise<void> {
 }
 
 /** What stands where a picture cannot be had: an empty frame, crossed. */
-const NO_PICTURE = `<svg xmlns="http://www.w3.org/2000/svg" width="480" height="320" viewBox="0 0 480 320"><rect width="480" height="320" fill="#e4ddd0"/><path d="M210 130h60v60h-60z M210 130l60 60 M270 130l-60 60" fill="none" stroke="#8d8676" stroke-width="2"/></svg>`;
+const NO_PICTURE =
+  '<svg xmlns="http://www.w3.org/2000/svg" width="480" height="320" viewBox="0 0 480 320">' +
+  '<rect width="480" height="320" fill="#e4ddd0"/>' +
+  '<path d="M210 130h60v60h-60z M210 130l60 60 M270 130l-60 60" fill="none" stroke="#8d8676" stroke-width="2"/>' +
+  '</svg>';
 
 /** A picture as an answer. */
 export function pictureResponse(picture: Picture | undefined, caching: string): Response {

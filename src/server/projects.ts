@@ -220,7 +220,8 @@ async function acceptedBefore(
   if (p.binnedAt) throw binned();
   throw new Refusal(
     409,
-    `This project was changed in another window: it is at change ${p.revision}, and yours began from change ${change.base}.`,
+    `This project was changed in another window: it is at change ${p.revision}, and yours began from change ` +
+      `${change.base}.`,
     { revision: p.revision },
   );
 }

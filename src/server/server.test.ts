@@ -283,7 +283,8 @@ describe('blobs', () => {
     const before = await db.blobParts.count();
     // PostgreSQL itself says so here, with the code it gives when the disk is full.
     await db.sequelize.query(
-      `CREATE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = '53100'; END $$`,
+      `CREATE FUNCTION full_disk() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not ` +
+        `extend file: No space left on device' USING ERRCODE = '53100'; END $$`,
     );
     await db.sequelize.query(
       'CREATE TRIGGER full_disk BEFORE INSERT ON blob_parts FOR EACH ROW EXECUTE FUNCTION full_disk()',

@@ -82,7 +82,8 @@ test('a unit and an up axis, guessed or said, are values of the step: changed, t
 test('OBJ with its pictures, a TIFF among them: the bench can show all; what is no picture is said', async () => {
   const tiff = writeHeightsTiff({ width: 2, height: 2, bits: 16, data: Float32Array.from([0, 0.3, 0.6, 1]) });
   const obj =
-    'mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl A\nf 1 2 3\nusemtl B\nf 1 3 2\nusemtl C\nf 2 1 3\nusemtl D\nf 3 2 1\n';
+    'mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl A\nf 1 2 3\nusemtl B\nf 1 3 2\nusemtl C\nf 2 1 3\n' +
+    'usemtl D\nf 3 2 1\n';
   const mtl = 'newmtl A\nmap_Kd a.png\nnewmtl B\nmap_Kd b.tif\nnewmtl C\nmap_Kd c.png\nnewmtl D\nmap_Kd d.png\n';
   const {
     models: [m],

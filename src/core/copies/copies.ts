@@ -50,7 +50,8 @@ export function affordable(sites: number, each: number, what = 'copies'): void {
   const all = sites * each;
   if (all > MOST_COPIES)
     throw new Error(
-      `${all.toLocaleString('en')} ${what} would come of it; ${MOST_COPIES.toLocaleString('en')} are the most. Ask for fewer.`,
+      `${all.toLocaleString('en')} ${what} would come of it; ${MOST_COPIES.toLocaleString('en')} are the most. ` +
+        'Ask for fewer.',
     );
 }
 

@@ -68,7 +68,8 @@ function meshOf(c: Copies): Mesh | undefined {
   const { faces, vertices } = sizeOfCopies(c);
   if (faces > MOST_FACES)
     throw new Error(
-      `As one mesh the copies would have ${faces.toLocaleString('en')} faces; ${MOST_FACES.toLocaleString('en')} are the most.`,
+      `As one mesh the copies would have ${faces.toLocaleString('en')} faces; ` +
+        `${MOST_FACES.toLocaleString('en')} are the most.`,
     );
   const meshes = alikeColoured(c.sources.map((s) => s.mesh ?? emptyMesh()));
   const of = (i: number) => meshes[c.of[i]];

@@ -59,7 +59,8 @@ export function dissolve(
     }
   if (held > 0)
     tell?.(
-      `${held} of ${indices.length} edges stay: they have no face on one side, or more than two, or faces that look opposite ways.`,
+      `${held} of ${indices.length} edges stay: they have no face on one side, or more than two, or faces that ` +
+        'look opposite ways.',
     );
   return joinRegions(mesh, picked, joined, gone, straight, id, tell);
 }
@@ -150,11 +151,13 @@ function joinRegions(
   }
   if (left > 0)
     tell?.(
-      `${left === 1 ? 'One region stays' : `${left} regions stay`} as it is: one face cannot have a hole, or touch itself.`,
+      `${left === 1 ? 'One region stays' : `${left} regions stay`} as it is: one face cannot have a hole, or ` +
+        'touch itself.',
     );
   if (kept.length > 0)
     tell?.(
-      `${kept.length} of the vertices stay: without them a face would have a hole or fewer than three corners, or more than two would meet on an edge.`,
+      `${kept.length} of the vertices stay: without them a face would have a hole or fewer than three corners, ` +
+        'or more than two would meet on an edge.',
     );
   return draft.finish();
 }

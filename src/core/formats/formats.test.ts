@@ -18,7 +18,8 @@ import { readZip, writeZip } from './zip';
 
 const text = (s: string) => new TextEncoder().encode(s);
 const CUBE =
-  'o cube\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 1\nv 1 0 1\nv 1 1 1\nv 0 1 1\nf 4 3 2 1\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n';
+  'o cube\nv 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nv 0 0 1\nv 1 0 1\nv 1 1 1\nv 0 1 1\nf 4 3 2 1\nf 5 6 7 8\n' +
+  'f 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n';
 const dressed = (m: Mesh): Mesh => {
   const uv = charted(m);
   return uv.with({
@@ -80,7 +81,8 @@ describe('OBJ in', () => {
   test('negative indices, comments, Windows lines, continued lines, objects and groups', () => {
     const s = readObj(
       text(
-        '# made up\r\no one\r\nv 0 0 0\r\nv 1 0 0\r\nv 0 1 0\r\ng first part\r\nusemtl Red\r\nf -3 -2 \\\r\n-1 # here\r\no two\r\nv 5 0 0\r\nf 2 3 4\r\n',
+        '# made up\r\no one\r\nv 0 0 0\r\nv 1 0 0\r\nv 0 1 0\r\ng first part\r\nusemtl Red\r\nf -3 -2 \\\r\n' +
+          '-1 # here\r\no two\r\nv 5 0 0\r\nf 2 3 4\r\n',
       ),
     );
     expect(s.pieces.map((p) => [p.name, p.mesh!.vertexCount, p.mesh!.faceCount])).toEqual([

@@ -194,17 +194,20 @@ function say(n: Counts): string[] {
     );
   if (n.values)
     out.push(
-      `${many(n.values, 'value of UVs or other data is', 'values of UVs or other data are')} no number that can be; 0 stands there.`,
+      `${many(n.values, 'value of UVs or other data is', 'values of UVs or other data are')} no number that ` +
+        'can be; 0 stands there.',
     );
   if (n.places)
     out.push(
-      `${many(n.places, 'piece stood', 'pieces stood')} at a place, or of a size, that cannot be: put at the origin as made.`,
+      `${many(n.places, 'piece stood', 'pieces stood')} at a place, or of a size, that cannot be: put at the ` +
+        'origin as made.',
     );
   if (n.curves)
     out.push(`${many(n.curves, 'piece had', 'pieces had')} curves at no place that can be; they were left out.`);
   if (n.colours)
     out.push(
-      `${many(n.colours, 'value of a material was', 'values of materials were')} out of range, and set to what is nearest.`,
+      `${many(n.colours, 'value of a material was', 'values of materials were')} out of range, and set to what ` +
+        'is nearest.',
     );
   if (n.names) out.push(`${many(n.names, 'name', 'names')} had to be shortened or cleaned to be kept.`);
   return out;

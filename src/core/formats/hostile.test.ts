@@ -235,7 +235,8 @@ describe('nothing takes the square of its length', () => {
       () =>
         readAny(
           text(
-            'ply\nformat ascii 1.0\nelement vertex 0\nproperty float x\nproperty float y\nproperty float z\nelement face 200000000\nproperty list uchar int vertex_indices\nend_header\n',
+            'ply\nformat ascii 1.0\nelement vertex 0\nproperty float x\nproperty float y\nproperty float z\n' +
+              'element face 200000000\nproperty list uchar int vertex_indices\nend_header\n',
           ),
           'a.ply',
         ),

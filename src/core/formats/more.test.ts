@@ -269,7 +269,9 @@ describe('STL', () => {
   test('triangles that collapse and coordinates that are none are skipped and said', () => {
     const s = readStl(
       text(
-        'solid\nfacet\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nfacet\nvertex 0 0 0\nvertex 0 0 0\nvertex 1 1 1\nendfacet\nfacet\nvertex a 0 0\nvertex 2 0 0\nvertex 0 2 0\nendsolid\n',
+        'solid\nfacet\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nfacet\n' +
+          'vertex 0 0 0\nvertex 0 0 0\nvertex 1 1 1\nendfacet\nfacet\nvertex a 0 0\nvertex 2 0 0\nvertex 0 2 0\n' +
+          'endsolid\n',
       ),
       'odd.stl',
     );
@@ -289,7 +291,9 @@ describe('STL', () => {
 describe('PLY', () => {
   test('big-endian, other elements passed over, colours of a byte', () => {
     const head =
-      'ply\nformat binary_big_endian 1.0\nelement camera 1\nproperty list uchar short shots\nelement vertex 3\nproperty double x\nproperty double y\nproperty double z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nelement face 1\nproperty list uchar int vertex_index\nend_header\n';
+      'ply\nformat binary_big_endian 1.0\nelement camera 1\nproperty list uchar short shots\nelement vertex 3\n' +
+      'property double x\nproperty double y\nproperty double z\nproperty uchar red\nproperty uchar green\n' +
+      'property uchar blue\nelement face 1\nproperty list uchar int vertex_index\nend_header\n';
     const v = new DataView(new ArrayBuffer(5 + 3 * 27 + 13));
     v.setUint8(0, 2);
     v.setInt16(1, -7);
@@ -313,7 +317,8 @@ describe('PLY', () => {
   });
   test.each([
     [
-      'ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n',
+      'ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n' +
+        'element face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n',
       /cut short/,
     ],
     ['ply\nformat ascii 1.0\nelement vertex 999999999999\nend_header\n', /cannot be/],
@@ -327,7 +332,9 @@ describe('PLY', () => {
   test('faces that name what is not there are skipped and said', () => {
     const s = readPly(
       text(
-        'ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 3\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n3 0 1 7\n3 0 1 1\n',
+        'ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n' +
+          'element face 3\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n' +
+          '3 0 1 7\n3 0 1 1\n',
       ),
       'x.ply',
     );
@@ -340,11 +347,16 @@ describe('3MF', () => {
   const model = (inner: string) =>
     zipSync({ '3D/3dmodel.model': text(`<?xml version="1.0"?><model unit="inch">${inner}</model>`) });
   const tetra =
-    '<mesh><vertices><vertex x="0" y="0" z="0"/><vertex x="1" y="0" z="0"/><vertex x="0" y="1" z="0"/><vertex x="0" y="0" z="1"/></vertices><triangles><triangle v1="0" v2="2" v3="1"/><triangle v1="0" v2="1" v3="3"/><triangle v1="0" v2="3" v3="2"/><triangle v1="1" v2="2" v3="3"/></triangles></mesh>';
+    '<mesh><vertices><vertex x="0" y="0" z="0"/><vertex x="1" y="0" z="0"/><vertex x="0" y="1" z="0"/>' +
+    '<vertex x="0" y="0" z="1"/></vertices><triangles><triangle v1="0" v2="2" v3="1"/>' +
+    '<triangle v1="0" v2="1" v3="3"/><triangle v1="0" v2="3" v3="2"/><triangle v1="1" v2="2" v3="3"/>' +
+    '</triangles></mesh>';
   test('components within components stand where their transforms put them', () => {
     const s = read3mf(
       model(
-        `<resources><object id="1">${tetra}</object><object id="2"><components><component objectid="1" transform="1 0 0 0 1 0 0 0 1 5 0 0"/></components></object></resources><build><item objectid="2" transform="0 1 0 -1 0 0 0 0 1 0 0 0"/></build>`,
+        `<resources><object id="1">${tetra}</object><object id="2"><components>` +
+          '<component objectid="1" transform="1 0 0 0 1 0 0 0 1 5 0 0"/></components></object></resources><build>' +
+          '<item objectid="2" transform="0 1 0 -1 0 0 0 0 1 0 0 0"/></build>',
       ),
       'nest.3mf',
     );
@@ -359,13 +371,17 @@ describe('3MF', () => {
   test('the model that the package names, with objects in other files, and what comes twice over', () => {
     const one = `<object id="7" name="tooth">${tetra}</object>`;
     const relations =
-      '<Relationships><Relationship Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel" Target="/Metal/gear.model" Id="r"/></Relationships>';
+      '<Relationships>' +
+      '<Relationship Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel" Target="/Metal/gear.model" Id="r"/></Relationships>';
     const s = read3mf(
       zipSync({
         '_rels/.rels': text(relations),
         '3D/3dmodel.model': text('<model unit="foot"><resources/><build/></model>'),
         'Metal/gear.model': text(
-          '<model unit="inch"><resources><object id="1"><components><component objectid="7" p:path="/Metal/parts/tooth.model" transform="-1 0 0 0 1 0 0 0 1 0 0 0"/></components></object></resources><build><item objectid="1"/><item objectid="7" p:path="/Metal/parts/tooth.model"/></build></model>',
+          '<model unit="inch"><resources><object id="1"><components>' +
+            '<component objectid="7" p:path="/Metal/parts/tooth.model" transform="-1 0 0 0 1 0 0 0 1 0 0 0"/>' +
+            '</components></object></resources><build><item objectid="1"/>' +
+            '<item objectid="7" p:path="/Metal/parts/tooth.model"/></build></model>',
         ),
         'Metal/parts/tooth.model': text(`<model unit="foot"><resources>${one}</resources></model>`),
       }),
@@ -381,7 +397,9 @@ describe('3MF', () => {
 
   test('what is not plain is read as any XML is: comments, prefixes, order, other quotes', () => {
     const odd =
-      "<!-- <vertices> --><mesh><vertices><vertex z='0' y=\"0\" x='0' m:q='1'/><vertex x='1e0' y='0' z='0'></vertex><vertex x=' 0' y='+1' z='0'/></vertices><triangles><triangle v3='2' v1='0' v2='1'/></triangles></mesh>";
+      "<!-- <vertices> --><mesh><vertices><vertex z='0' y=\"0\" x='0' m:q='1'/><vertex x='1e0' y='0' z='0'>" +
+      "</vertex><vertex x=' 0' y='+1' z='0'/></vertices><triangles><triangle v3='2' v1='0' v2='1'/></triangles>" +
+      '</mesh>';
     const plain = odd.replace(/<!--.*?-->/, '').replace(" m:q='1'", '');
     for (const inner of [odd, plain, plain.replace(/ /g, ' \n\t '), odd.replace('<!-- <vertices> -->', '')]) {
       const s = read3mf(model(`<resources><object id="1">${inner}</object></resources>`), 'odd.3mf');
@@ -400,7 +418,11 @@ describe('3MF', () => {
     const picture = writePng({ width: 1, height: 1, data: Uint8Array.of(1, 2, 3, 255) });
     const bytes = zipSync({
       '3D/3dmodel.model': text(
-        `<model xmlns:m="x"><resources><m:colorgroup id="5"><m:color color="#FF000080"/><m:color color="#0000FF"/></m:colorgroup><m:texture2d id="8" path="/3D/Textures/tin.png" contenttype="image/png"/><m:texture2dgroup id="9" texid="8"><m:tex2coord u="0" v="0"/><m:tex2coord u="1" v="0.25"/><m:tex2coord u="0.5" v="1"/></m:texture2dgroup><object id="1">${inner}</object></resources></model>`,
+        '<model xmlns:m="x"><resources><m:colorgroup id="5"><m:color color="#FF000080"/>' +
+          '<m:color color="#0000FF"/></m:colorgroup>' +
+          '<m:texture2d id="8" path="/3D/Textures/tin.png" contenttype="image/png"/>' +
+          '<m:texture2dgroup id="9" texid="8"><m:tex2coord u="0" v="0"/><m:tex2coord u="1" v="0.25"/>' +
+          `<m:tex2coord u="0.5" v="1"/></m:texture2dgroup><object id="1">${inner}</object></resources></model>`,
       ),
       '3D/Textures/tin.png': picture,
     });
@@ -428,7 +450,8 @@ describe('3MF', () => {
       () =>
         read3mf(
           model(
-            '<resources><object id="1"><components><component objectid="1"/></components></object></resources><build><item objectid="1"/></build>',
+            '<resources><object id="1"><components><component objectid="1"/></components></object></resources>' +
+              '<build><item objectid="1"/></build>',
           ),
           'loop.3mf',
         ),
@@ -505,7 +528,9 @@ describe('SVG', () => {
   test('shapes, transforms, units: a circle of 20 mm within a turned group', () => {
     const s = readSvg(
       text(
-        '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="50mm" viewBox="0 0 200 100"><g transform="translate(100 50) rotate(30)"><circle r="20"/></g><rect x="1" y="1" width="10" height="4"/><path d="M0 0h10v10z"/><defs><circle r="5"/></defs></svg>',
+        '<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="50mm" viewBox="0 0 200 100">' +
+          '<g transform="translate(100 50) rotate(30)"><circle r="20"/></g>' +
+          '<rect x="1" y="1" width="10" height="4"/><path d="M0 0h10v10z"/><defs><circle r="5"/></defs></svg>',
       ),
       'a.svg',
     ).pieces[0].curves!;
@@ -533,7 +558,8 @@ describe('SVG', () => {
   test('scripts, outside links and pictures are left aside, and said; the paths come in', () => {
     const s = readSvg(
       text(
-        '<svg xmlns="http://www.w3.org/2000/svg" onload="x()"><script>fetch("/")</script><image href="http://elsewhere.example/a.png"/><a href="javascript:x()"><path d="M0 0L9 9"/></a></svg>',
+        '<svg xmlns="http://www.w3.org/2000/svg" onload="x()"><script>fetch("/")</script>' +
+          '<image href="http://elsewhere.example/a.png"/><a href="javascript:x()"><path d="M0 0L9 9"/></a></svg>',
       ),
       'bad.svg',
     );
@@ -742,7 +768,8 @@ describe('SVG transforms and units', () => {
   test('relative, short and smooth commands', () => {
     const c = readSvg(
       text(
-        '<svg xmlns="x" width="1m" height="1m" viewBox="0 0 10 10"><path d="M1 1h2v2H1z m4 0q1 1 2 0t2 0M1 6c0 1 1 2 2 2s2-1 2-2"/></svg>',
+        '<svg xmlns="x" width="1m" height="1m" viewBox="0 0 10 10">' +
+          '<path d="M1 1h2v2H1z m4 0q1 1 2 0t2 0M1 6c0 1 1 2 2 2s2-1 2-2"/></svg>',
       ),
       'a.svg',
     ).pieces[0].curves!;
@@ -818,7 +845,8 @@ describe('what else files hold', () => {
 
   test('OBJ: colours of vertices, smoothing groups, a group before its object, lines', async () => {
     const s = await read(
-      'g rim\no ring\nv 0 0 0 1 0 0\nv 1 0 0 0 0.5 0\nv 1 1 0\nv 0 1 0 0.25 0.5 1\ns 3\nf 1 2 3\ns off\nf 1 3 4\nl 1 2 3 1\nl 2 -1\np 1\n',
+      'g rim\no ring\nv 0 0 0 1 0 0\nv 1 0 0 0 0.5 0\nv 1 1 0\nv 0 1 0 0.25 0.5 1\ns 3\nf 1 2 3\ns off\n' +
+        'f 1 3 4\nl 1 2 3 1\nl 2 -1\np 1\n',
     );
     const m = s.pieces[0].mesh!;
     expect([m.groups, m.attributes.group.data[0]]).toEqual([['rim'], 0]);
@@ -843,7 +871,8 @@ describe('what else files hold', () => {
   test('MTL: light of its own, highlights as roughness, pictures of relief; and out again', () => {
     const png = writePng({ width: 1, height: 1, data: Uint8Array.of(1, 2, 3, 255) });
     const mtl =
-      'newmtl lamp\nKd 0 0 0\nKe 2 1 0\nNs 30\nmap_Ke glow.png\nnorm rivets.png\nnewmtl tin\nNs 500\nPr 0.5\nd 0.25\nTr 1\nmap_Ka glow.png\n';
+      'newmtl lamp\nKd 0 0 0\nKe 2 1 0\nNs 30\nmap_Ke glow.png\nnorm rivets.png\nnewmtl tin\nNs 500\nPr 0.5\n' +
+      'd 0.25\nTr 1\nmap_Ka glow.png\n';
     const beside = new Map([
       ['m.mtl', text(mtl)],
       ['glow.png', png],
@@ -863,7 +892,8 @@ describe('what else files hold', () => {
 
   test('PLY: colours of faces, opacity, normals, what it does not know; and out again', async () => {
     const head = (vertex: string, face: string) =>
-      `ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n${vertex}element face 1\nproperty list uchar int vertex_indices\n${face}end_header\n`;
+      'ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n' +
+      `${vertex}element face 1\nproperty list uchar int vertex_indices\n${face}end_header\n`;
     const rich = await read(
       `${head(
         'property float nx\nproperty float ny\nproperty float nz\nproperty uchar diffuse_red\nproperty uchar diffuse_green\nproperty uchar diffuse_blue\nproperty uchar alpha\nproperty float quality\n',
@@ -879,13 +909,15 @@ describe('what else files hold', () => {
       expect([a._flags.domain, a._flags.data[0]]).toEqual(['face', 7]);
     }
     const faces = await read(
-      `${head('', 'property uchar red\nproperty uchar green\nproperty uchar blue\n')}0 0 0\n1 0 0\n0 1 0\n3 0 1 2 255 0 51\n`,
+      `${head('', 'property uchar red\nproperty uchar green\nproperty uchar blue\n')}0 0 0\n1 0 0\n0 1 0\n` +
+        '3 0 1 2 255 0 51\n',
       'b.ply',
     );
     const color = faces.pieces[0].mesh!.attributes.color;
     expect([color.domain, color.data[8], Math.round(255 * color.data[10])]).toEqual(['corner', 1, 51]);
     const other = await read(
-      `${head('', '').replace('end_header', 'element edge 1\nproperty int vertex1\nend_header')}0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n4\n`,
+      `${head('', '').replace('end_header', 'element edge 1\nproperty int vertex1\nend_header')}0 0 0\n1 0 0\n` +
+        '0 1 0\n3 0 1 2\n4\n',
       'c.ply',
     );
     expect(other.warnings.join(' ')).toMatch(/also holds edge, which/);

@@ -27,7 +27,8 @@ export function pictureInfo(bytes: Uint8Array, name: string): PictureInfo | unde
     throw new FileError(`${name} is a picture of ${info.width} × ${info.height} pixels: there is nothing in it.`);
   if (info.width > LONGEST || info.height > LONGEST || info.width * info.height > MOST_PIXELS)
     throw new FileError(
-      `${name} is ${info.width.toLocaleString('en')} × ${info.height.toLocaleString('en')} pixels; at most ${LONGEST.toLocaleString('en')} on a side and ${MOST_PIXELS / 1048576} million in all are taken in.`,
+      `${name} is ${info.width.toLocaleString('en')} × ${info.height.toLocaleString('en')} pixels; at most ` +
+        `${LONGEST.toLocaleString('en')} on a side and ${MOST_PIXELS / 1048576} million in all are taken in.`,
     );
   return info;
 }

@@ -118,7 +118,8 @@ function readBinary(bytes: Uint8Array, name: string, scene: Scene, progress?: (s
     );
   if (claimed > whole)
     scene.warnings.push(
-      `${name} is cut short: it says ${claimed.toLocaleString('en')} triangles and holds ${whole.toLocaleString('en')}. Those were read.`,
+      `${name} is cut short: it says ${claimed.toLocaleString('en')} triangles and holds ` +
+        `${whole.toLocaleString('en')}. Those were read.`,
     );
   const count = Math.min(claimed, whole);
   const at = new Int32Array(9 * count);
@@ -252,7 +253,8 @@ export function weldTriangles(at: Int32Array, count: number, name: string, scene
     );
   if (faces < count)
     scene.warnings.push(
-      `${name}: ${(count - faces).toLocaleString('en')} of ${count.toLocaleString('en')} triangles have two corners in one place. Skipped them.`,
+      `${name}: ${(count - faces).toLocaleString('en')} of ${count.toLocaleString('en')} triangles have two ` +
+        'corners in one place. Skipped them.',
     );
   const faceStart = new Uint32Array(faces + 1);
   for (let f = 0; f <= faces; f++) faceStart[f] = 3 * f;

@@ -221,7 +221,8 @@ export function readSvg(bytes: Uint8Array, fileName = 'file.svg'): Scene {
   if (outside.size) scene.warnings.push(`${name} holds ${[...outside].join(' and ')}; they were left aside.`);
   if (broken.length)
     scene.warnings.push(
-      `${name}: ${broken.length} ${broken.length === 1 ? 'path' : 'paths'} could not be read (${broken.slice(0, 3).join(', ')}). Skipped.`,
+      `${name}: ${broken.length} ${broken.length === 1 ? 'path' : 'paths'} could not be read ` +
+        `(${broken.slice(0, 3).join(', ')}). Skipped.`,
     );
   if (chains.length === 0) throw new FileError(`${name} holds no paths.`);
   scene.pieces.push({
@@ -252,7 +253,8 @@ export function writeSvg(input: Scene): Uint8Array {
   const w = Math.max(x1 - x0, 1e-6);
   const h = Math.max(y1 - y0, 1e-6);
   const out = [
-    `<svg xmlns="http://www.w3.org/2000/svg" width="${n(w)}mm" height="${n(h)}mm" viewBox="${n(x0)} ${n(-y1)} ${n(w)} ${n(h)}" fill="none" stroke="black" stroke-width="0.2">`,
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${n(w)}mm" height="${n(h)}mm" viewBox="${n(x0)} ${n(-y1)} ` +
+      `${n(w)} ${n(h)}" fill="none" stroke="black" stroke-width="0.2">`,
   ];
   for (const { name, c } of curves)
     for (let i = 0; i < c.closed.length; i++) {

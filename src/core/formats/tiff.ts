@@ -9,7 +9,8 @@ export function readTiff(bytes: Uint8Array, name = 'picture.tiff'): ImageData8 {
     [t] = decode(bytes, { pages: [0] });
   } catch (e) {
     throw new FileError(
-      `${name} cannot be read: ${e instanceof Error && /unsupported/i.test(e.message) ? 'it is a kind of TIFF that is not known here' : 'it is broken or cut short'}.`,
+      `${name} cannot be read: ` +
+        `${e instanceof Error && /unsupported/i.test(e.message) ? 'it is a kind of TIFF that is not known here' : 'it is broken or cut short'}.`,
     );
   }
   const n = t.samplesPerPixel;

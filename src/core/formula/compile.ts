@@ -200,7 +200,8 @@ class Compiler {
       throw new FormulaError(
         widthOf(a.type) === 3 && widthOf(b.type) === 3
           ? 'Two vectors are multiplied by dot(a, b) or cross(a, b).'
-          : `Here ${told(a.type)} and ${told(b.type)} are ${n.op === '*' ? 'multiplied' : 'divided'}: that means nothing.`,
+          : `Here ${told(a.type)} and ${told(b.type)} are ${n.op === '*' ? 'multiplied' : 'divided'}: that means ` +
+              'nothing.',
         n.at,
       );
     const sign = n.op === '*' ? 1 : -1;

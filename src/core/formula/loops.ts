@@ -1,8 +1,8 @@
 /**
  * The loops that formulas spend their time in, each a function of its own: the engine makes them fast once for all
  * formulas, where loops within closures are made anew for each that is compiled. `position.y + 0.1 * sin(3 *
- * position.x)` on 1,000,000 vertices, loops in closures and these in turn on a busy machine: 40 and 49, 73 and 55, 66 and
- * 33 ms. Four at once, for each access loads where its array begins: 1.7 ms a million in place of 2.8.
+ * position.x)` on 1,000,000 vertices, loops in closures and these in turn on a busy machine: 40 and 49, 73 and 55, 66
+ * and 33 ms. Four at once, for each access loads where its array begins: 1.7 ms a million in place of 2.8.
  */
 import * as exact from '../math/exact';
 

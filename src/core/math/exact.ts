@@ -1,8 +1,8 @@
 /**
  * Sines and their kin by additions, multiplications, divisions and square roots alone, which IEEE 754 lays down to the
  * last bit: the same answer on every machine, where those of the language are left to each engine. Polynomials of
- * fdlibm (Sun Microsystems, 1993), of sine and cosine their series; within 2 units in the last place for arguments up to a million, checked against the
- * engine's own.
+ * fdlibm (Sun Microsystems, 1993), of sine and cosine their series; within 2 units in the last place for arguments up
+ * to a million, checked against the engine's own.
  */
 const { abs, floor, sqrt } = Math;
 

@@ -38,8 +38,8 @@ export interface MeshTextures {
   /** The attribute of the UV set that they lie on; the main one where it is left out. */
   readonly set?: string;
   /**
-   * Drawn when first asked for, then kept. `surface`: green roughness, blue metalness, as in glTF; the others only where
-   * there is something to show.
+   * Drawn when first asked for, then kept. `surface`: green roughness, blue metalness, as in glTF; the others only
+   * where there is something to show.
    */
   images(): { readonly color: ImageData8; readonly surface: ImageData8 } & Maps<ImageData8>;
   /** Beyond its pictures: what of its looks holds for all of it. */

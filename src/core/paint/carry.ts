@@ -64,8 +64,8 @@ export function looksOf(m: Float64Array): number {
 }
 
 /**
- * What a picture shows within the pixel at x, y of the new one: four numbers, 0..1. `srgb`: the first three are colours,
- * and come as light. The picture repeats beyond its borders.
+ * What a picture shows within the pixel at x, y of the new one: four numbers, 0..1. `srgb`: the first three are
+ * colours, and come as light. The picture repeats beyond its borders.
  */
 export function look(
   image: ImageData8,

@@ -236,7 +236,9 @@ export const farOff = defineStep({
   title: 'Note how far',
   sentence: ' it is to {other}, as {name} on each {domain}',
   inputs: { mesh: input('mesh'), other: otherPiece('the other piece') },
-  help: 'The distance to the surface of another piece, below 0 inside a closed one, for formulas to go by; live as the other moves',
+  help:
+    'The distance to the surface of another piece, below 0 inside a closed one, for formulas to go by; live as ' +
+    'the other moves',
   words: 'distance proximity sdf inside attribute near other piece falloff',
   values: {
     name: text('name', 'far'),

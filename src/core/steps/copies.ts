@@ -227,7 +227,9 @@ export const stack = defineStep({
   title: 'Stack',
   sentence: ' {low} of {foot}, {times} of {middle}, {high} of {top}, along {axis}, {gap} between, each turned {turn}',
   inputs: {},
-  help: 'Pieces on top of each other by how far they truly reach, as many of each as you like: what is above moves with what is below',
+  help:
+    'Pieces on top of each other by how far they truly reach, as many of each as you like: what is above moves ' +
+    'with what is below',
   words: 'tower storeys floors pile on top build up repeat',
   names: (v) => [v.foot, v.middle, v.top].filter((id) => id !== ''),
   values: {

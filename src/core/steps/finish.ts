@@ -86,8 +86,8 @@ export const texture = defineStep({
 });
 
 /**
- * The pictures of its materials, and where it lies on them: as it does now, or as it did after an earlier step, followed
- * to what has become of it since.
+ * The pictures of its materials, and where it lies on them: as it does now, or as it did after an earlier step,
+ * followed to what has become of it since.
  */
 async function picturesOf(mesh: Mesh, step: string, c: StepContext): Promise<Pictures> {
   const pixels = new Map<string, ImageData8>();
@@ -109,7 +109,8 @@ async function picturesOf(mesh: Mesh, step: string, c: StepContext): Promise<Pic
     c.tell('carried', mesh.faceCount - faces);
     if (faces > 0)
       c.warn(
-        `${faces} of ${mesh.faceCount} faces were not there where the pictures lay: they have the plain colours of their materials.`,
+        `${faces} of ${mesh.faceCount} faces were not there where the pictures lay: they have the plain ` +
+          'colours of their materials.',
       );
   }
   return {

@@ -68,7 +68,9 @@ export const keep = defineStep({
       const r = c.find(mesh, v.faces, 'faces');
       if (r.lost.length)
         c.warn({
-          text: `${r.lost.length} of ${v.faces.keys.length} faces that told this part are gone by a change before this step.`,
+          text:
+            `${r.lost.length} of ${v.faces.keys.length} faces that told this part are gone by a change before ` +
+            'this step.',
           remedies: remedies([{ pick: v.faces, found: r }], ([faces]) => ({ faces })),
         });
       if (v.by === 'faces') return keepFaces(mesh, mask(mesh.faceCount, r.indices));

@@ -26,7 +26,9 @@ export const placed = defineStep({
   sentence: ' {kit}',
   inputs: {},
   kits: (v) => [v.kit],
-  help: 'What another piece makes, with its dials turned as you like: it follows that piece wherever you leave its values',
+  help:
+    'What another piece makes, with its dials turned as you like: it follows that piece wherever you leave its ' +
+    'values',
   words: 'kit asset instance prefab component placement module preset',
   values: { kit, own },
   run: (_, v, c) => c.kit(v.kit, v.own),
@@ -135,7 +137,9 @@ export const each = defineStep({
   sentence: ' {by}, do as {kit}',
   inputs: { all: everything() },
   kits: (v) => [v.kit],
-  help: 'Hands every part, set or copy by itself to the recipe of another piece; its dials “number” and “numbers” tell which it is, of how many',
+  help:
+    'Hands every part, set or copy by itself to the recipe of another piece; its dials “number” and “numbers” ' +
+    'tell which it is, of how many',
   words: 'loop foreach iterate every part piece set copy procedural',
   values: {
     by: choice('of', 'part', [
@@ -197,7 +201,9 @@ export const repeat = defineStep({
   sentence: ' {times} as {kit}',
   inputs: { all: everything() },
   kits: (v) => [v.kit],
-  help: 'Hands what comes of the recipe of another piece to it again and again; its dials “number” and “numbers” tell the round',
+  help:
+    'Hands what comes of the recipe of another piece to it again and again; its dials “number” and “numbers” ' +
+    'tell the round',
   words: 'loop iterate recursion again rounds procedural grow fractal',
   values: {
     times: count('how many', 3, { min: 0, max: 1_000_000, noun: ['time', 'times'] }),

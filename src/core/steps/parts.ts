@@ -96,7 +96,9 @@ export const spread = defineStep({
   title: 'Start with points on',
   sentence: ' {other}: {count}, as thick as {density}, none nearer than {apart}, thrown by {seed}',
   inputs: { other: otherPiece('the other piece') },
-  help: 'Points strewn over the surface of another piece, for copies to stand on; each stays where it is while its face does',
+  help:
+    'Points strewn over the surface of another piece, for copies to stand on; each stays where it is while its ' +
+    'face does',
   words: 'scatter distribute random points surface sprinkle strew instances',
   values: {
     count: count('how many', 100, { min: 1, max: 1_000_000_000, noun: ['point', 'points'] }),

@@ -44,7 +44,9 @@ export const shape = defineStep({
     for (const [name, value] of Object.entries({ kept, lost, followed })) context.tell(name, value);
     if (lost)
       context.warn({
-        text: `${losing} of ${list.length} moves lost ${lost} of what ${losing === 1 ? 'it' : 'they'} picked, by a change before that. They come back if that change is undone.`,
+        text:
+          `${losing} of ${list.length} moves lost ${lost} of what ${losing === 1 ? 'it' : 'they'} picked, by a ` +
+          'change before that. They come back if that change is undone.',
         remedies: remedies(
           list.map(({ id, pick }) => ({ pick, found: now.losses?.get(id) ?? NOTHING_LOST })),
           (right) => ({ moves: list.map((m, i) => ({ ...m, pick: right[i] })) }),

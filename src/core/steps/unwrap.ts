@@ -45,7 +45,8 @@ export const unwrap = defineStep({
   kind: 'unwrap',
   title: 'Unwrap',
   sentence:
-    ' along {cut} and bends over {seamAngle}, stretched by {stretch} at most, holding {hold}, texels {density}, on {size} px with {padding} px between',
+    ' along {cut} and bends over {seamAngle}, stretched by {stretch} at most, holding {hold}, texels ' +
+    '{density}, on {size} px with {padding} px between',
   inputs: { mesh: input('mesh') },
   help: 'Cut along seams and lay the surface flat on the sheet',
   values: {
@@ -166,7 +167,8 @@ function tellLayout(
   c.tell('density', out.density);
   if (out.beyond > 0.005)
     c.warn(
-      `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: what is held together does not lie flatter.`,
+      `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: what is held ` +
+        'together does not lie flatter.',
     );
   const stuck = out.stuck === 1 ? '1 triangle lies' : `${out.stuck} triangles lie`;
   if (out.stuck > 0)
@@ -179,7 +181,9 @@ function tellLayout(
     );
   if (out.padding < v.padding)
     c.warn({
-      text: `With ${v.padding} px between, ${out.islands} islands do not fit ${v.size} px at all; they were laid out with ${out.padding} px.`,
+      text:
+        `With ${v.padding} px between, ${out.islands} islands do not fit ${v.size} px at all; they were laid out ` +
+        `with ${out.padding} px.`,
       remedies: [{ label: `${out.padding} px between`, values: { padding: out.padding } }],
     });
   if (v.layout !== '' && out.density > 0 && out.density < ALIKE * out.heldDensity)
@@ -191,7 +195,9 @@ function tellLayout(
     });
   if (out.tooDense)
     c.warn({
-      text: `At ${Math.round(v.density)} texels per metre the islands do not fit the sheet; they were laid out at ${Math.round(out.density)}.`,
+      text:
+        `At ${Math.round(v.density)} texels per metre the islands do not fit the sheet; they were laid out at ` +
+        `${Math.round(out.density)}.`,
       remedies: [{ label: 'As fine as fits', values: { density: 0 } }],
     });
 }
@@ -263,8 +269,10 @@ export const share = defineStep({
     if (gone > 0)
       c.warn(
         gone === 1
-          ? 'One island that was placed by hand on this sheet has changed too much to lie there: it is packed with the rest.'
-          : `${gone} islands that were placed by hand on this sheet have changed too much to lie there: they are packed with the rest.`,
+          ? 'One island that was placed by hand on this sheet has changed too much to lie there: it is packed ' +
+              'with the rest.'
+          : `${gone} islands that were placed by hand on this sheet have changed too much to lie there: they are ` +
+              'packed with the rest.',
       );
     c.tell('islands', islands);
     c.tell('density', density);

@@ -147,8 +147,10 @@ export async function fuzzSeeds(): Promise<Seed[]> {
     [
       'sign.svg',
       text(
-        '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" viewBox="0 0 40 30"><g transform="translate(3 4) scale(2)">' +
-          '<path d="M0 0L10 0C12 2 12 8 10 10A5 5 0 0 1 0 10z" fill="red"/><circle cx="5" cy="5" r="3"/><polygon points="0,0 1,2 3,4"/></g></svg>',
+        '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" viewBox="0 0 40 30"><g transform="translate(3 4) ' +
+          'scale(2)">' +
+          '<path d="M0 0L10 0C12 2 12 8 10 10A5 5 0 0 1 0 10z" fill="red"/><circle cx="5" cy="5" r="3"/>' +
+          '<polygon points="0,0 1,2 3,4"/></g></svg>',
       ),
     ],
     [

@@ -6,7 +6,8 @@ export const clean = defineTool({
   id: 'clean',
   title: 'Clean up',
   sentence:
-    ' all of it: touching within {distance}; borders {borders}, flat faces {flat}, doubled ones {doubled}, inner ones {inner}, corners on edges {tees}, holes of up to {holes} edges closed, loose vertices {loose}',
+    ' all of it: touching within {distance}; borders {borders}, flat faces {flat}, doubled ones {doubled}, ' +
+    'inner ones {inner}, corners on edges {tees}, holes of up to {holes} edges closed, loose vertices {loose}',
   help: 'Puts right what came in broken: near borders, flat, doubled and inner faces, corners on edges, small holes',
   words: 'repair fix mend heal tidy doubles degenerate hole t-junction',
   family: 'join',

@@ -81,7 +81,9 @@ export const push = defineTool({
   help: 'Moves vertices in or out along their normals',
   words: 'inflate shrink fatten normals swell thinner thicker',
   family: 'form',
-  icon: 'M12 8a4 4 0 1 0 0 8a4 4 0 1 0 0-8 M12 6V3 M12 21v-3 M6 12H3 M21 12h-3 M7.8 7.8L5.6 5.6 M18.4 18.4l-2.2-2.2 M7.8 16.2l-2.2 2.2 M18.4 5.6l-2.2 2.2',
+  icon:
+    'M12 8a4 4 0 1 0 0 8a4 4 0 1 0 0-8 M12 6V3 M12 21v-3 M6 12H3 M21 12h-3 M7.8 7.8L5.6 5.6 M18.4 18.4l-2.2-2.2 ' +
+    'M7.8 16.2l-2.2 2.2 M18.4 5.6l-2.2 2.2',
   picks: ANY_KIND,
   rare: true,
   empty: 'all',

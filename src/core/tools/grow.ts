@@ -76,7 +76,9 @@ export const cap = defineTool({
   help: 'Closes open borders by a face, a fan of triangles or a grid of quads',
   words: 'fill hole close grid lid end patch',
   family: 'grow',
-  icon: 'M12 5c5 0 8 1.500 8 3.500S17 12 12 12 4 10.500 4 8.500 7 5 12 5 M4 8.500V17c0 2 3 3 8 3s8-1 8-3V8.500 M12 5v7 M5 7l14 3',
+  icon:
+    'M12 5c5 0 8 1.500 8 3.500S17 12 12 12 4 10.500 4 8.500 7 5 12 5 M4 8.500V17c0 2 3 3 8 3s8-1 8-3V8.500 M12 ' +
+    '5v7 M5 7l14 3',
   picks: ['edge', 'vertex'],
   rare: true,
   begins: 'at once',

@@ -74,7 +74,9 @@ export const move = defineTool({
   words: 'translate shift drag slide position',
   key: 'M',
   family: 'place',
-  icon: 'M12 3v18 M3 12h18 M9.5 5.5L12 3l2.5 2.5 M9.5 18.5L12 21l2.5-2.5 M5.5 9.5L3 12l2.5 2.5 M18.5 9.5L21 12l-2.5 2.5',
+  icon:
+    'M12 3v18 M3 12h18 M9.5 5.5L12 3l2.5 2.5 M9.5 18.5L12 21l2.5-2.5 M5.5 9.5L3 12l2.5 2.5 M18.5 9.5L21 12l-2.5 ' +
+    '2.5',
   picks: ANY_KIND,
   empty: 'all',
   begins: 'handles',

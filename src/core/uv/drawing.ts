@@ -103,7 +103,9 @@ export function layoutAsSvg(mesh: Mesh, { size, line, filled, numbered, names = 
   if (numbered)
     middles.forEach((m, i) => {
       out.push(
-        `<text x="${x(m.x / m.n)}" y="${y(m.y / m.n)}" font-family="sans-serif" font-size="${Math.max(8, size / 64)}" text-anchor="middle" dominant-baseline="central">${i + 1}${called.get(i) ?? ''}</text>`,
+        `<text x="${x(m.x / m.n)}" y="${y(m.y / m.n)}" font-family="sans-serif" ` +
+          `font-size="${Math.max(8, size / 64)}" text-anchor="middle" ` +
+          `dominant-baseline="central">${i + 1}${called.get(i) ?? ''}</text>`,
       );
     });
   out.push('</svg>');

@@ -46,7 +46,10 @@ function mapBy({ from, to }: Sums, [re, im]: readonly [number, number], sign: nu
   };
 }
 
-/** The turn, size and shift that bring points nearest to others (Horn 1987, in the plane); a shift where they are all in one place. */
+/**
+ * The turn, size and shift that bring points nearest to others (Horn 1987, in the plane); a shift where they are all in
+ * one place.
+ */
 export function similarity(from: ArrayLike<number>, to: ArrayLike<number>): Map2 {
   const sums = sumsOf(from, to);
   const { size, straight } = sums;

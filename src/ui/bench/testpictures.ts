@@ -21,7 +21,9 @@ function drawn(name: string, cell: (g: CanvasRenderingContext2D, x: number, y: n
   return c;
 }
 
-/** Paper and moss cells, each with a small wedge that points up, a number at every eighth. 16 × 16 cells to the sheet. */
+/**
+ * Paper and moss cells, each with a small wedge that points up, a number at every eighth. 16 × 16 cells to the sheet.
+ */
 export const checkerCanvas = (): HTMLCanvasElement =>
   drawn('checker', (g, x, y, s) => {
     g.fillStyle = (x + y) % 2 === 0 ? '#a9bba6' : '#ddd2b8';

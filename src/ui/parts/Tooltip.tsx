@@ -69,7 +69,8 @@ export interface MenuItem {
 }
 
 const MENU =
-  'menu menu-sm z-40 w-max min-w-44 flex-nowrap overflow-y-auto rounded-box border border-line bg-base-100 p-1 text-base-content shadow-lg outline-none';
+  'menu menu-sm z-40 w-max min-w-44 flex-nowrap overflow-y-auto rounded-box border border-line bg-base-100 p-1 ' +
+  'text-base-content shadow-lg outline-none';
 
 const COLUMNS = '!block w-[min(660px,94vw)] columns-3 gap-x-2 [&>li]:break-inside-avoid';
 
@@ -89,7 +90,10 @@ function MenuList({ items, close, active, setActive, list, itemProps }: MenuList
       key={item.id}
       role="none"
       // In columns, what stands under one heading stays in one.
-      className={`${item.disabled ? 'menu-disabled' : ''} ${item.heading && item.heading === items[i + 1]?.heading ? 'break-after-avoid' : ''}`}
+      className={
+        `${item.disabled ? 'menu-disabled' : ''} ` +
+        `${item.heading && item.heading === items[i + 1]?.heading ? 'break-after-avoid' : ''}`
+      }
     >
       {item.heading && item.heading !== items[i - 1]?.heading && (
         <span className="menu-title px-2 pb-0.5 pt-1.5 text-[11px] font-semibold" role="presentation">

@@ -18,7 +18,9 @@ export interface RelaxingQuery extends AtStep {
   lengths: number;
 }
 
-/** Islands of an unwrap step's layout relaxed until that is stopped, each stage told. Null where nothing was relaxed. */
+/**
+ * Islands of an unwrap step's layout relaxed until that is stopped, each stage told. Null where nothing was relaxed.
+ */
 export const relaxing = defineCall(async (host, query: RelaxingQuery, task): Promise<RelaxedLive | null> => {
   const { mesh } = await afterStep(host, query, task);
   const faces = query.faces.filter((f) => f < mesh.faceCount);

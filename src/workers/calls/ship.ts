@@ -66,7 +66,8 @@ function limits(doc: ProjectDocument, flat: Scene, triangles: number, unit: numb
   const { triangles: budget, bed } = doc.settings;
   if (budget > 0 && triangles > budget)
     out.push(
-      `${triangles.toLocaleString('en')} triangles are ${(triangles - budget).toLocaleString('en')} more than the project's budget.`,
+      `${triangles.toLocaleString('en')} triangles are ${(triangles - budget).toLocaleString('en')} more than ` +
+        `the project's budget.`,
     );
   if (doc.purpose === 'print') {
     let all: Bounds | null = null;
@@ -76,7 +77,8 @@ function limits(doc: ProjectDocument, flat: Scene, triangles: number, unit: numb
     const room = [...bed].sort((a, b) => b - a);
     if (size.some((x, k) => x > room[k]))
       out.push(
-        `It is ${size.map((x) => `${(x * 1000).toFixed(0)}`).join(' × ')} mm, more than the printer's bed of ${room.map((x) => `${(x * 1000).toFixed(0)}`).join(' × ')} mm holds.`,
+        `It is ${size.map((x) => `${(x * 1000).toFixed(0)}`).join(' × ')} mm, more than the printer's bed of ` +
+          `${room.map((x) => `${(x * 1000).toFixed(0)}`).join(' × ')} mm holds.`,
       );
   }
   return out;

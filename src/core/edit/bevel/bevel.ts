@@ -98,7 +98,8 @@ export function bevelEdges(
   if (count === 0) throw new Error('A bevel needs an edge with a face on both sides.');
   if (count < edges.length)
     tell?.(
-      `${edges.length - count} of ${edges.length} edges stay: they have no face on one side, or more than two, or faces that disagree.`,
+      `${edges.length - count} of ${edges.length} edges stay: they have no face on one side, or more than two, ` +
+        'or faces that disagree.',
     );
   const plan = planOf(mesh, bevelled);
   const room = roomOf(mesh, plan.used);

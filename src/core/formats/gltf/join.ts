@@ -150,7 +150,8 @@ export function joinPrimitives(all: readonly Primitive[], { slotOf, seed, warn }
   }
   if (astray)
     warn(
-      `${astray} ${astray === 1 ? 'triangle names a vertex' : 'triangles name vertices'} the mesh does not have. Skipped.`,
+      `${astray} ${astray === 1 ? 'triangle names a vertex' : 'triangles name vertices'} the mesh does not ` +
+        'have. Skipped.',
     );
   const corners = n === listed ? index : index.slice(0, n);
   const { of, count } = samePlaces(position);

@@ -73,7 +73,8 @@ export async function readGltf(
   for (const i of json.images ?? []) take(i.uri, false);
   if (lost.length)
     throw new FileError(
-      `${name} needs ${lost.join(' and ')}, which ${lost.length === 1 ? 'was' : 'were'} not with it. Drop them together.`,
+      `${name} needs ${lost.join(' and ')}, which ${lost.length === 1 ? 'was' : 'were'} not with it. Drop them ` +
+        'together.',
     );
   let doc: Document;
   try {
@@ -171,7 +172,8 @@ class Reading {
     const count = Math.max(at?.getCount() ?? 0, turn?.getCount() ?? 0, size?.getCount() ?? 0);
     if (count > MOST_COPIES)
       this.warn(
-        `${this.name}: ${name} stands in ${count.toLocaleString('en')} places; the first ${MOST_COPIES.toLocaleString('en')} were read.`,
+        `${this.name}: ${name} stands in ${count.toLocaleString('en')} places; the first ` +
+          `${MOST_COPIES.toLocaleString('en')} were read.`,
       );
     const element = (a: typeof at, i: number, otherwise: number[]) =>
       a && i < a.getCount() ? a.getElement(i, []) : otherwise;

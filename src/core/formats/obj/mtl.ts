@@ -78,7 +78,8 @@ export function readMtl(bytes: Uint8Array, scene: Scene, beside?: ReadonlyMap<st
       };
     else
       scene.warnings.push(
-        `Pictures of roughness and metalness are taken as PNG of at most 4096 × 4096 pixels; those of ${of.name} are not kept.`,
+        'Pictures of roughness and metalness are taken as PNG of at most 4096 × 4096 pixels; those of ' +
+          `${of.name} are not kept.`,
       );
   }
   if (left.delete('Ks'))

@@ -229,7 +229,8 @@ class Reader {
           this.faults.add(
             'UVs that are not in the file',
             () =>
-              `${this.name}: face ${this.faces} names UV ${t}, but the file has ${ts} so far. Left it without UVs there.`,
+              `${this.name}: face ${this.faces} names UV ${t}, but the file has ${ts} so far. Left it without ` +
+              'UVs there.',
           );
         ti = -1;
       }
@@ -255,7 +256,8 @@ class Reader {
       return drop(
         'faces that name a vertex the file does not have',
         () =>
-          `${this.name}: face ${this.faces} names vertex ${wrongIndex}, but the file has ${vs} so far. Skipped that face.`,
+          `${this.name}: face ${this.faces} names vertex ${wrongIndex}, but the file has ${vs} so far. Skipped ` +
+          'that face.',
       );
     if (wrong === 2)
       return drop(

@@ -1,5 +1,6 @@
 /**
- * A brush on the sheet: what lies under it is grabbed, relaxed, drawn together or spread, less and less towards its rim.
+ * A brush on the sheet: what lies under it is grabbed, relaxed, drawn together or spread, less and less towards its
+ * rim.
  * No triangle is turned over by it that was not: a vertex goes as far as those round it let it. One dab over 2,000
  * vertices of an island of 20,000: 3 to 5 ms.
  */

@@ -1,6 +1,6 @@
 /**
- * Islands relaxed round by round for as long as one looks on: angles kept, or lengths, or something of both; borders and
- * whatever is picked held where they are. No face is turned over by it, and no island comes to lie on itself.
+ * Islands relaxed round by round for as long as one looks on: angles kept, or lengths, or something of both; borders
+ * and whatever is picked held where they are. No face is turned over by it, and no island comes to lie on itself.
  */
 import type { Mesh } from '../../mesh/mesh';
 import { crossingsOf, flatnessOf, restOf, type Rest } from '../flatten/flatness';
@@ -34,7 +34,9 @@ export interface RelaxedLive {
   /** Of the larger stretch over the smaller. */
   mean: number;
   rounds: number;
-  /** Islands that could not be relaxed: they lie on their face or on themselves, and what is held leaves no other way. */
+  /**
+   * Islands that could not be relaxed: they lie on their face or on themselves, and what is held leaves no other way.
+   */
   left: number;
 }
 

@@ -138,7 +138,10 @@ export function bordersOf(mesh: Mesh, uv: ArrayLike<number>): Uint8Array {
 /** So much beyond the edge of a sheet is rounding. */
 const EDGE = 1e-5;
 
-/** What lay on a sheet whole is not to reach over its edge by having been given another shape: moved, and made smaller if it must be. */
+/**
+ * What lay on a sheet whole is not to reach over its edge by having been given another shape: moved, and made smaller
+ * if it must be.
+ */
 export function onSheet(now: Float64Array, before: Float64Array): Float64Array {
   const ends = (uv: Float64Array, axis: number): [number, number] => {
     let [lo, hi] = [Infinity, -Infinity];

@@ -57,8 +57,8 @@ function laplacian({ points, triangles }: Patch, rest: Rest, free?: Uint32Array)
 }
 
 /**
- * The energy of a map, 4 per unit of area where nothing is stretched; infinite where something is flipped. `lengths`: how
- * much of it is of lengths and angles (symmetric Dirichlet) and not of angles alone (MIPS, Hormann & Greiner 2000).
+ * The energy of a map, 4 per unit of area where nothing is stretched; infinite where something is flipped. `lengths`:
+ * how much of it is of lengths and angles (symmetric Dirichlet) and not of angles alone (MIPS, Hormann & Greiner 2000).
  */
 function energy(triangles: Uint32Array, rest: Rest, uv: Float64Array, lengths: number): number {
   let sum = 0;
@@ -158,8 +158,9 @@ const HALVINGS = 20;
 
 /**
  * Betters a map without flips, in place, until `enough` says so after a round, or rounds are used up, or next to
- * nothing (`little`, of the energy, in two rounds) is gained. The map is brought to the scale of the surface first. Answers what to go on with: the same, with
- * some triangles having more to say than their area. Undefined where nothing can be done.
+ * nothing (`little`, of the energy, in two rounds) is gained. The map is brought to the scale of the surface first.
+ * Answers what to go on with: the same, with some triangles having more to say than their area. Undefined where nothing
+ * can be done.
  */
 export function refine(
   patch: Patch,

@@ -13,8 +13,8 @@ const WAYS = [0.1, 0.25, 0.5, 0.75, 1];
 
 /**
  * Moves places of `uv` (2 per vertex) that may be moved. Triangles without area on the surface (`points`, 3 per vertex)
- * are passed over. Returns those that lie on their face in the end. `turned`: 1 for triangles that are to lie the other way round
- * than the others.
+ * are passed over. Returns those that lie on their face in the end. `turned`: 1 for triangles that are to lie the other
+ * way round than the others.
  */
 export function untangle(
   points: Float64Array,

@@ -14,9 +14,9 @@ import { onlyFaces } from '../../mesh/onlyfaces';
 const LOOSE = 50;
 
 /**
- * `bound`: of the stretch; 0 where only the seams there are part anything, and what lies on itself for that is cut until
- * it does not. `all`: whatever was not laid flat when the surface was parted, not only what lies on itself. `beyond` of
- * the answer: share of the area of the surface that is stretched by more.
+ * `bound`: of the stretch; 0 where only the seams there are part anything, and what lies on itself for that is cut
+ * until it does not. `all`: whatever was not laid flat when the surface was parted, not only what lies on itself.
+ * `beyond` of the answer: share of the area of the surface that is stretched by more.
  */
 export function laidAnew(
   mesh: Mesh,

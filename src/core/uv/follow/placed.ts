@@ -35,8 +35,8 @@ export const CORNER_SPOT = 5;
  */
 const BEYOND = 4;
 /**
- * What two faces say of their common corner, beyond the border of what was there, may differ by so many cells and is one
- * place; what they say of what lies within differs by no more than this, or there is a cut between.
+ * What two faces say of their common corner, beyond the border of what was there, may differ by so many cells and is
+ * one place; what they say of what lies within differs by no more than this, or there is a cut between.
  */
 const ONE_PLACE = 0.75;
 const EXACT = 0.02;
@@ -87,7 +87,9 @@ interface OldFace {
   island: number;
 }
 
-/** What is kept with places: where the corner of an entry was on the surface, and the keys of faces that lay on others. */
+/**
+ * What is kept with places: where the corner of an entry was on the surface, and the keys of faces that lay on others.
+ */
 export interface KeptWith {
   spot(entry: number): Spot;
   lying: ReadonlySet<number>;

@@ -228,8 +228,8 @@ let high = new Float64Array(0);
  * How far sides reach left and right in each row of cells they touch, and the rows filled that far, spread by the
  * padding: exact for the outline, and no hole is ever lost to rounding.
  *
- * Each row is filled once for a side and not once for every row of the padding: with a padding of 4 cells a third of the
- * time.
+ * Each row is filled once for a side and not once for every row of the padding: with a padding of 4 cells a third of
+ * the time.
  */
 class Extents {
   private from = Infinity;

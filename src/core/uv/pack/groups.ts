@@ -1,6 +1,6 @@
 /**
- * Islands that are to lie near each other on the sheet: those of one material, one set or one part. Each group is packed
- * by itself, as tight as it goes, and then laid as one; round it others may lie, and in its holes.
+ * Islands that are to lie near each other on the sheet: those of one material, one set or one part. Each group is
+ * packed by itself, as tight as it goes, and then laid as one; round it others may lie, and in its holes.
  */
 import { UnionFind } from '../../math/unionfind';
 import { pulse } from '../../math/pulse';

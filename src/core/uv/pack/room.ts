@@ -1,9 +1,10 @@
 /**
- * Where on a sheet there is room for a mask: both as runs of taken cells, row by row. A run of the mask and a run of the
- * sheet together bar a range of columns, so all columns of a row are decided at once; after few rows most are barred.
+ * Where on a sheet there is room for a mask: both as runs of taken cells, row by row. A run of the mask and a run of
+ * the sheet together bar a range of columns, so all columns of a row are decided at once; after few rows most are
+ * barred.
  *
- * Laying 1,440 faces by whole texels on 1,024 cells: 0.35 s; 5.0 s as one position after another was tried word by word,
- * some 260 rows each.
+ * Laying 1,440 faces by whole texels on 1,024 cells: 0.35 s; 5.0 s as one position after another was tried word by
+ * word, some 260 rows each.
  */
 import type { Bits } from './bits';
 

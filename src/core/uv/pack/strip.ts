@@ -56,7 +56,10 @@ function turnedBy(given: Float64Array, turn: number, scale: number): Float64Arra
   return out;
 }
 
-/** The least side of a square that an island fits into, in so many of its turns: a long one lies best from corner to corner. */
+/**
+ * The least side of a square that an island fits into, in so many of its turns: a long one lies best from corner to
+ * corner.
+ */
 export const leastSquare = ({ outline, turns }: Boxed, most: number): number =>
   leastSquareOf(outline.points, min(turns, most));
 
@@ -209,7 +212,9 @@ export class Masks {
     return { bits, cells: count(bits), x: x0, y: y0, width, height };
   }
 
-  /** Where an island's points are, its mask's lower left in a cell. The mask begins half a padding before the island. */
+  /**
+   * Where an island's points are, its mask's lower left in a cell. The mask begins half a padding before the island.
+   */
   placed(i: number, spot: Spot): Float64Array {
     const { mask } = spot;
     const points = turnedBy(this.boxed[i].points, mask.turn, this.scale);

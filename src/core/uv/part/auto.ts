@@ -163,8 +163,8 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
 /**
  * Surfaces of so many faces are parted as a coarser one is, that has this share of them; parts of fewer stand on it as
  * they are. Of a ball of 100,000 faces that takes half the time; with parts of fewer the time is the same, and there
- * are more islands by a tenth. So are there where islands are of fewer faces than this: rocks of 99,428 faces came to 97
- * in place of 62.
+ * are more islands by a tenth. So are there where islands are of fewer faces than this: rocks of 99,428 faces came to
+ * 97 in place of 62.
  */
 const MANY = 50_000;
 const ROOMY = 3500;

@@ -324,7 +324,9 @@ class Drawing {
     return corner[t] === v || corner[t + 1] === v || corner[t + 2] === v;
   }
 
-  /** What bends or is cut at v is at w from now on. Not where a line would come to lie on another, or change its kind. */
+  /**
+   * What bends or is cut at v is at w from now on. Not where a line would come to lie on another, or change its kind.
+   */
   private linesFollow(v: number, w: number): boolean {
     if (this.meet[v] === 0) return true;
     const { lines, round } = this;
@@ -441,7 +443,9 @@ class Drawing {
   }
 }
 
-/** Faces that have none of their own get that of the nearest beside them, over seams only where there is no other way. */
+/**
+ * Faces that have none of their own get that of the nearest beside them, over seams only where there is no other way.
+ */
 function spread(parting: Parting, of: Int32Array): void {
   const { mesh, t } = parting;
   const queue = new Int32Array(mesh.faceCount);

@@ -230,7 +230,8 @@ const HOLE = 0.2;
 
 /**
  * Marks as cut the shortest ways along edges from one border of a patch to the next, until it has one. Answers whether
- * anything was cut. `weigh`: what it costs to cut an edge; `straighter`: another way along edges between the ends of one.
+ * anything was cut. `weigh`: what it costs to cut an edge; `straighter`: another way along edges between the ends of
+ * one.
  */
 export function slit(
   parting: Parting,

@@ -41,8 +41,8 @@ export class Foretelling {
   }
 
   /**
-   * Largest over smallest scale that a patch of cells will have; infinite for what is closed. Beyond `most` by enough it
-   * is not followed to the end: scales grow from those of the parts, so what is off already will not come back.
+   * Largest over smallest scale that a patch of cells will have; infinite for what is closed. Beyond `most` by enough
+   * it is not followed to the end: scales grow from those of the parts, so what is off already will not come back.
    */
   spread(list: ArrayLike<number>, most = Infinity): number {
     const { start, to, lead, rim, bent, ridge, joints } = this.cells;

@@ -38,7 +38,9 @@ const ROUNDS = 4;
 /** Of shorter borders nothing is gained. */
 const SHORT = 3;
 
-/** Corners, each the half edge that begins there, one after the other; a patch on their left, another on their right. */
+/**
+ * Corners, each the half edge that begins there, one after the other; a patch on their left, another on their right.
+ */
 type Line = number[];
 
 /** No vertex comes twice. */

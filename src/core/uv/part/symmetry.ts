@@ -1,6 +1,6 @@
 /**
- * Whether a surface is alike on both sides of a plane, and which vertex and face is whose twin. Strict: where one vertex
- * has no twin the surface is taken as it is.
+ * Whether a surface is alike on both sides of a plane, and which vertex and face is whose twin. Strict: where one
+ * vertex has no twin the surface is taken as it is.
  */
 import { pulse } from '../../math/pulse';
 import type { Mesh } from '../../mesh/mesh';

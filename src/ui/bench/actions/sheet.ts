@@ -61,7 +61,9 @@ export function unfold(): void {
   say(had ? 'Unfolded and packed anew; places set by hand were given back.' : 'Unfolded.');
 }
 
-/** Packs everything anew at one density; islands placed by hand keep the shape they were given, but on a shared sheet. */
+/**
+ * Packs everything anew at one density; islands placed by hand keep the shape they were given, but on a shared sheet.
+ */
 export function packAll(): void {
   const share = sharing(bench.get());
   if (share) {
@@ -225,8 +227,8 @@ export async function copyLayout(): Promise<void> {
 }
 
 /**
- * Lays the piece out as the one that was copied: by keys where it is a copy of that, by places where it is like it. What
- * has no place in that is laid out by itself, and how much has is told beside the sheet.
+ * Lays the piece out as the one that was copied: by keys where it is a copy of that, by places where it is like it.
+ * What has no place in that is laid out by itself, and how much has is told beside the sheet.
  */
 export async function layAsCopied(): Promise<void> {
   if (!copied) {

@@ -149,7 +149,9 @@ export const pieceCommands = defineCommands([
     label: 'Only',
     words: 'isolate solo alone',
     key: 'O',
-    icon: 'M4 8V5a1 1 0 0 1 1-1h3 M16 4h3a1 1 0 0 1 1 1v3 M20 16v3a1 1 0 0 1-1 1h-3 M8 20H5a1 1 0 0 1-1-1v-3 M9 9h6v6H9z',
+    icon:
+      'M4 8V5a1 1 0 0 1 1-1h3 M16 4h3a1 1 0 0 1 1 1v3 M20 16v3a1 1 0 0 1-1 1h-3 M8 20H5a1 1 0 0 1-1-1v-3 M9 ' +
+      '9h6v6H9z',
     when: (s) => s.only !== null || anyPiece(s),
     run: pieces.isolate,
   }),

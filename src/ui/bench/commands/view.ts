@@ -19,7 +19,9 @@ export const viewCommands = defineCommands([
     label: 'See',
     words: 'fit frame zoom focus selection',
     key: 'End',
-    icon: 'M4 8V5a1 1 0 0 1 1-1h3 M16 4h3a1 1 0 0 1 1 1v3 M20 16v3a1 1 0 0 1-1 1h-3 M8 20H5a1 1 0 0 1-1-1v-3 M11 8a3 3 0 1 0 0 6a3 3 0 1 0 0-6 M13.300 13.3L16.500 16.5',
+    icon:
+      'M4 8V5a1 1 0 0 1 1-1h3 M16 4h3a1 1 0 0 1 1 1v3 M20 16v3a1 1 0 0 1-1 1h-3 M8 20H5a1 1 0 0 1-1-1v-3 M11 8a3 ' +
+      '3 0 1 0 0 6a3 3 0 1 0 0-6 M13.300 13.3L16.500 16.5',
     menu: true,
     modes: ['piece', 'vertex', 'edge', 'face'],
     run: () => viewer.see(false),

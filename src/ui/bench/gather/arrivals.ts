@@ -182,7 +182,8 @@ async function keep(id: string, drop: ReadDrop, curves: boolean): Promise<void> 
       const aside = 1.1 * notes.length;
       touched.push(piece);
       notes.push(
-        `${p.name}: a blueprint, ${shown.width} × ${shown.height} px${p.kind === 'pdf' ? ' (its first page)' : ''}. True it up to give it its scale.`,
+        `${p.name}: a blueprint, ${shown.width} × ${shown.height} ` +
+          `px${p.kind === 'pdf' ? ' (its first page)' : ''}. True it up to give it its scale.`,
       );
       edits.push((d) => {
         changes.addImage(d, {
@@ -243,7 +244,9 @@ function summary(reports: Arrival['reports'], notes: readonly string[], refused:
     const w = r.warnings;
     const faces = r.pieces.reduce((n, p) => n + p.faces, 0);
     said.push(
-      `${r.file}: ${r.pieces.length} ${r.pieces.length === 1 ? 'piece' : 'pieces'}, ${faces.toLocaleString('en')} faces.${w.length ? ` ${w[0]}${w.length > 1 ? ` And ${w.length - 1} more.` : ''}` : ''}`,
+      `${r.file}: ${r.pieces.length} ${r.pieces.length === 1 ? 'piece' : 'pieces'}, ` +
+        `${faces.toLocaleString('en')} ` +
+        `faces.${w.length ? ` ${w[0]}${w.length > 1 ? ` And ${w.length - 1} more.` : ''}` : ''}`,
     );
   }
   const all = [...said, ...notes, ...refused];

@@ -252,7 +252,10 @@ function Paper() {
           })
         }
         tabIndex={0}
-        aria-label={`Map of ${piece.name}: arrows go from step to step, Enter adds one after it, N writes a note, Space switches it off, B branches`}
+        aria-label={
+          `Map of ${piece.name}: arrows go from step to step, Enter adds one after it, N writes a note, Space ` +
+          'switches it off, B branches'
+        }
       >
         <MiniMap
           pannable

@@ -89,7 +89,9 @@ export function Compare() {
           <p className="mt-2">
             {found.shared === 0
               ? 'No vertex of the one is in the other.'
-              : `Of ${found.shared.toLocaleString('en')} vertices that both have, ${found.moved.toLocaleString('en')} are elsewhere: by ${length(found.mean)} on average, ${length(found.most)} at most.`}
+              : `Of ${found.shared.toLocaleString('en')} vertices that both have, ` +
+                `${found.moved.toLocaleString('en')} are elsewhere: by ${length(found.mean)} on average, ` +
+                `${length(found.most)} at most.`}
           </p>
         </>
       )}

@@ -21,7 +21,10 @@ export function Past() {
           return (
             <li key={i}>
               <button
-                className={`flex w-full items-center gap-3 rounded-md px-2 py-1.5 text-left hover:bg-wash ${i === done ? 'bg-wash font-semibold' : ''} ${undone ? 'opacity-55' : ''}`}
+                className={
+                  'flex w-full items-center gap-3 rounded-md px-2 py-1.5 text-left hover:bg-wash ' +
+                  `${i === done ? 'bg-wash font-semibold' : ''} ${undone ? 'opacity-55' : ''}`
+                }
                 aria-current={i === done ? 'step' : undefined}
                 onClick={() => session.goTo(i)}
               >
@@ -36,7 +39,10 @@ export function Past() {
         })}
         <li>
           <button
-            className={`flex w-full items-center gap-3 rounded-md px-2 py-1.5 text-left hover:bg-wash ${done === 0 ? 'bg-wash font-semibold' : ''}`}
+            className={
+              'flex w-full items-center gap-3 rounded-md px-2 py-1.5 text-left hover:bg-wash ' +
+              `${done === 0 ? 'bg-wash font-semibold' : ''}`
+            }
             aria-current={done === 0 ? 'step' : undefined}
             onClick={() => session.goTo(0)}
           >

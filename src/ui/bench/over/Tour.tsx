@@ -31,7 +31,9 @@ const STOPS: readonly Stop[] = [
   },
   {
     title: 'The tools that fit',
-    text: 'Choose what you pick, and only the tools for it stand beside. With one in hand, type a number for its value.',
+    text:
+      'Choose what you pick, and only the tools for it stand beside. With one in hand, type a number for its ' +
+      'value.',
     at: '[aria-label="Tools"]',
     side: 'top',
   },

@@ -64,7 +64,10 @@ export const TreeRow = memo(function TreeRow(props: RowProps) {
       {...drag.listeners}
       onPointerEnter={() => setNear(true)}
       onPointerLeave={() => setNear(false)}
-      className={`group absolute left-0 flex h-[26px] w-full cursor-default items-center gap-1.5 rounded-md pr-1.5 ${look} ${faint}`}
+      className={
+        'group absolute left-0 flex h-[26px] w-full cursor-default items-center gap-1.5 rounded-md pr-1.5 ' +
+        `${look} ${faint}`
+      }
       style={{ top, paddingLeft: 6 + depth * 16 }}
       onClick={(e) => pick(p.id, e)}
       onDoubleClick={() => setNaming(true)}

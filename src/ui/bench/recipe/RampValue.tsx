@@ -83,7 +83,10 @@ export function RampValue({
       width={W}
       height={H}
       role="group"
-      aria-label={`${dial.name}: a ramp of ${points.length} ${points.length === 1 ? 'point' : 'points'}; a double click adds one`}
+      aria-label={
+        `${dial.name}: a ramp of ${points.length} ${points.length === 1 ? 'point' : 'points'}; a double click ` +
+        'adds one'
+      }
       className="touch-none rounded border border-line bg-base-100"
       onDoubleClick={(e) => onChange([...points, placeOf(e)].sort((a, b) => a[0] - b[0]) as Points, false)}
       onPointerMove={(e) => held.current && onChange(moved(held.current.at, placeOf(e)), true)}

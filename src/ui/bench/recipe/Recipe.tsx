@@ -230,7 +230,10 @@ function StepLine({
     <div
       ref={sort.setNodeRef}
       style={transform ? { transform: `translateY(${transform.y}px)`, transition: sort.transition } : undefined}
-      className={`group relative flex gap-2 py-1.5 pl-3.5 pr-2 ${sort.isDragging ? 'z-10 bg-base-100 shadow-lg' : ''} ${focused ? 'bg-wash' : ''} ${after || !step.on ? 'opacity-45' : ''}`}
+      className={
+        `group relative flex gap-2 py-1.5 pl-3.5 pr-2 ${sort.isDragging ? 'z-10 bg-base-100 shadow-lg' : ''} ` +
+        `${focused ? 'bg-wash' : ''} ${after || !step.on ? 'opacity-45' : ''}`
+      }
       aria-current={focused ? 'step' : undefined}
       onPointerEnter={() => hoverStep(step.id)}
       onPointerLeave={() => hoverStep(null)}

@@ -79,7 +79,10 @@ export function Then({ add = addStep, over }: { add?: (kind: string) => void; ov
           id="then-list"
           role="listbox"
           aria-label="Steps"
-          className={`scroll-thin absolute ${over ? 'top-9' : 'bottom-9'} left-0 z-20 max-h-72 w-full overflow-y-auto rounded-lg border border-line bg-paper py-1 shadow-lg`}
+          className={
+            `scroll-thin absolute ${over ? 'top-9' : 'bottom-9'} left-0 z-20 max-h-72 w-full overflow-y-auto ` +
+            'rounded-lg border border-line bg-paper py-1 shadow-lg'
+          }
         >
           {found.map((d, i) => (
             <li

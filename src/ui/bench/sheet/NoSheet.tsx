@@ -4,7 +4,10 @@ import type { ReactElement } from 'react';
 import type { Step } from '../../../document/types';
 import { focusStep, unfold } from '../actions';
 
-/** Where nothing lies on the sheet: why, and what to do. `ahead`: the step of the sheet, where one before it is worked on. */
+/**
+ * Where nothing lies on the sheet: why, and what to do. `ahead`: the step of the sheet, where one before it is worked
+ * on.
+ */
 export function NoSheet({ name, ahead }: { name: string | undefined; ahead: Step | undefined }): ReactElement {
   return (
     <div className="absolute inset-0 grid place-items-center">

@@ -1,5 +1,8 @@
 'use client';
-/** What lies behind the islands on the sheet: plain paper, a test picture, the piece's material's, or any of the project. */
+/**
+ * What lies behind the islands on the sheet: plain paper, a test picture, the piece's material's, or any of the
+ * project.
+ */
 import { useEffect, useMemo, useState, type ReactElement } from 'react';
 import type { Mesh } from '../../../core/mesh';
 import { useBench } from '../store';

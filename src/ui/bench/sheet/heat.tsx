@@ -18,7 +18,9 @@ export interface Heat {
 }
 
 const BANDS = 16;
-/** From what is as it should be, sea green, to what is not: sand, then rust. Of densities the middle is as it should. */
+/**
+ * From what is as it should be, sea green, to what is not: sand, then rust. Of densities the middle is as it should.
+ */
 const STRETCH = [
   [62, 128, 112],
   [222, 200, 140],

@@ -25,7 +25,9 @@ interface StrokeNow {
   uv: Float32Array;
 }
 
-/** Strokes of the brush: made in the helper, what comes of them shown as they go, and kept when the pointer comes up. */
+/**
+ * Strokes of the brush: made in the helper, what comes of them shown as they go, and kept when the pointer comes up.
+ */
 export function useBrush(commit: (faces: number[], at: Float32Array) => void): {
   now: BrushNow;
   set: (now: BrushNow) => void;

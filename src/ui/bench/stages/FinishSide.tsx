@@ -31,7 +31,10 @@ export function FinishSide() {
 /** A patch of how a material looks; metal has a light of its own. */
 function patch({ color, metalness }: Material): string {
   if (metalness <= 0.5) return color;
-  return `linear-gradient(135deg, color-mix(in srgb, ${color} 55%, white), ${color} 45%, color-mix(in srgb, ${color} 70%, black))`;
+  return (
+    `linear-gradient(135deg, color-mix(in srgb, ${color} 55%, white), ${color} 45%, color-mix(in srgb, ${color} ` +
+    '70%, black))'
+  );
 }
 
 interface ListProps {
@@ -75,7 +78,10 @@ function MaterialList({ materials, chosen, choose }: ListProps) {
               role="option"
               aria-selected={x === chosen}
               tabIndex={0}
-              className={`flex h-[28px] cursor-default items-center gap-2 rounded-md px-2 ${x === chosen ? 'bg-wash font-semibold' : 'hover:bg-wash/50'}`}
+              className={
+                'flex h-[28px] cursor-default items-center gap-2 rounded-md px-2 ' +
+                `${x === chosen ? 'bg-wash font-semibold' : 'hover:bg-wash/50'}`
+              }
               onClick={() => choose(x.id)}
               onKeyDown={(e) => {
                 if (e.key !== 'Enter') return;

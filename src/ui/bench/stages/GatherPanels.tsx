@@ -330,7 +330,10 @@ function Missing({ arrival, name }: { arrival: string; name: string }) {
   const [over, setOver] = useState(false);
   return (
     <button
-      className={`mt-1 w-full rounded border border-dashed px-2 py-1 text-left ${over ? 'border-value bg-wash' : 'border-warn text-warn'}`}
+      className={
+        'mt-1 w-full rounded border border-dashed px-2 py-1 text-left ' +
+        `${over ? 'border-value bg-wash' : 'border-warn text-warn'}`
+      }
       onClick={() => input.current?.click()}
       onDragOver={(e) => {
         e.preventDefault();

@@ -19,7 +19,8 @@ export const gather = defineStage({
   id: 'gather',
   title: 'Gather',
   about:
-    'Bring in models, drawings and pictures, say what is being made and in which units, and put pieces where they belong.',
+    'Bring in models, drawings and pictures, say what is being made and in which units, and put pieces where ' +
+    'they belong.',
   first: ['start', 'library', 'tape'],
   modes: ['piece'],
   focusKind: 'shape',

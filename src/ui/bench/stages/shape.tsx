@@ -13,7 +13,8 @@ export const shape = defineStage({
   id: 'shape',
   title: 'Shape',
   about:
-    'Pick faces, edges or vertices and move, extrude and cut them; every edit stays in the recipe and can be changed later.',
+    'Pick faces, edges or vertices and move, extrude and cut them; every edit stays in the recipe and can be ' +
+    'changed later.',
   first: ['mode-face', 'extrude', 'move', 'step'],
   modes: ['face', 'edge', 'vertex', 'piece'],
   focusKind: 'shape',

@@ -218,7 +218,10 @@ export const Labels = ({ labels }: { labels: readonly DrawnLabel[] }) =>
       <span
         key={l.id}
         data-label={l.kind}
-        className={`pointer-events-none absolute whitespace-nowrap rounded bg-base-100/85 px-1 text-[11px] ${LABEL_TYPE[l.kind] ?? ''}`}
+        className={
+          'pointer-events-none absolute whitespace-nowrap rounded bg-base-100/85 px-1 text-[11px] ' +
+          `${LABEL_TYPE[l.kind] ?? ''}`
+        }
         style={{
           left: l.x,
           top: l.y,

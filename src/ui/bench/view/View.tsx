@@ -78,7 +78,10 @@ export function View() {
   return (
     <div
       ref={frame}
-      className={`view-ground ground-${background} relative h-full min-w-0 overflow-hidden ${pointing ? 'cursor-crosshair' : ''}`}
+      className={
+        `view-ground ground-${background} relative h-full min-w-0 overflow-hidden ` +
+        `${pointing ? 'cursor-crosshair' : ''}`
+      }
       data-testid="view"
       onPointerDown={down}
       onPointerMove={(e) => pointers?.move(at(e))}

@@ -43,7 +43,9 @@ const material = (): THREE.ShaderMaterial =>
     vertexShader: 'varying vec2 at; void main(){at=uv;gl_Position=projectionMatrix*modelViewMatrix*vec4(position,1.);}',
     // As the picture is on paper: neither lit nor toned. Contrast turns about middle grey.
     fragmentShader:
-      'uniform sampler2D map; uniform float opacity; uniform float brightness; uniform float contrast; varying vec2 at; void main(){vec4 c=texture2D(map,at);vec3 p=(c.rgb-.5)*(contrast<0.?1.+contrast:1.+3.*contrast)+.5+brightness;gl_FragColor=vec4(clamp(p,0.,1.),c.a*opacity);}',
+      'uniform sampler2D map; uniform float opacity; uniform float brightness; uniform float contrast; varying ' +
+      'vec2 at; void main(){vec4 c=texture2D(map,at);vec3 ' +
+      'p=(c.rgb-.5)*(contrast<0.?1.+contrast:1.+3.*contrast)+.5+brightness;gl_FragColor=vec4(clamp(p,0.,1.),c.a*opacity);}',
   });
 
 export class Planes {

@@ -303,7 +303,9 @@ const inkMaterial = (): THREE.ShaderMaterial =>
     depthWrite: false,
     uniforms: { paint: { value: color('ink') }, strength: { value: 1 } },
     vertexShader:
-      'attribute float ink; attribute mat4 place; varying float a; void main(){a=ink;gl_Position=projectionMatrix*modelViewMatrix*place*vec4(position,1.);gl_Position.z-=0.00008*gl_Position.w;}',
+      'attribute float ink; attribute mat4 place; varying float a; void ' +
+      'main(){a=ink;gl_Position=projectionMatrix*modelViewMatrix*place*vec4(position,1.);gl_Position.z-=0.00008*gl_Position.w;}',
     fragmentShader:
-      'uniform vec3 paint; uniform float strength; varying float a; void main(){gl_FragColor=vec4(paint,min(1.,a*strength));\n#include <colorspace_fragment>\n}',
+      'uniform vec3 paint; uniform float strength; varying float a; void ' +
+      'main(){gl_FragColor=vec4(paint,min(1.,a*strength));\n#include <colorspace_fragment>\n}',
   });
