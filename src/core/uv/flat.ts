@@ -104,8 +104,8 @@ export function liesOnItself({ points, triangles, surface }: Flat): boolean {
     else down++;
     if (up > 0 && down > 0) return true;
   }
-  const { rim, points: border } = outlineOf(points, triangles);
-  return rim !== undefined && rimCrosses(down > 0 ? reversed(rim) : rim, border);
+  const { rim, points: border, thin } = outlineOf(points, triangles);
+  return rim !== undefined && !thin && rimCrosses(down > 0 ? reversed(rim) : rim, border);
 }
 
 /** The sides the other way round, for an island that lies mirrored. */

@@ -155,7 +155,9 @@ class Session {
     if (!last || last.picture !== undefined) return;
     last.picture = '';
     setTimeout(() => {
-      last.picture = viewer.picture() ?? '';
+      void viewer.picture().then((found) => {
+        last.picture = found ?? '';
+      });
     }, 150);
   }
 

@@ -9,9 +9,14 @@ export interface Outline {
   rim?: Uint32Array;
   /** 3 vertices per triangle; undefined where the rim says all. */
   triangles?: Uint32Array;
+  /** Some triangles have no area: at the rim it may go out along one and come back. */
+  thin?: boolean;
 }
 
-/** Triangles that all lie the same way round are told by the sides that no two of them share. */
+/**
+ * Triangles that all lie the same way round are told by the sides that no two of them share. What has no area takes
+ * nothing; scans are full of it.
+ */
 export function outlineOf(points: Float64Array, triangles: Uint32Array): Outline {
   const whole: Outline = { points, triangles };
   let up = 0;
@@ -25,7 +30,7 @@ export function outlineOf(points: Float64Array, triangles: Uint32Array): Outline
       (points[b + 1] - points[a + 1]) * (points[c] - points[a]);
     if (area > 0) up++;
     else if (area < 0) down++;
-    else return whole;
+    else if (area !== 0) return whole;
     if (up > 0 && down > 0) return whole;
     for (let q = 0; q < 3; q++) {
       const [v, w] = [triangles[t + q], triangles[t + ((q + 1) % 3)]];
@@ -36,6 +41,7 @@ export function outlineOf(points: Float64Array, triangles: Uint32Array): Outline
       else open.set(back, had - 1);
     }
   }
+  if (up + down === 0) return whole;
   // Only the vertices of the rim are kept.
   const index = new Map<number, number>();
   const rim: number[] = [];
@@ -50,5 +56,5 @@ export function outlineOf(points: Float64Array, triangles: Uint32Array): Outline
     own[2 * k] = points[2 * v];
     own[2 * k + 1] = points[2 * v + 1];
   }
-  return { points: own, rim: Uint32Array.from(rim) };
+  return { points: own, rim: Uint32Array.from(rim), thin: 3 * (up + down) < triangles.length };
 }

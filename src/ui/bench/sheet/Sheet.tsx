@@ -26,6 +26,7 @@ import { drawBehind, drawOthers, drawPaper, drawPart, SheetDrawing } from './dra
 import { useHeat, type HeatOf } from './heat';
 import { Hits } from './hits';
 import { namesOfIslands } from './islandNames';
+import { KeptDrawing } from './kept';
 import {
   beginProjecting,
   changePick,
@@ -62,6 +63,8 @@ import { useSeen } from './useSeen';
 import { useShared } from './useShared';
 
 type Way = 'island' | 'vertex' | 'edge' | 'face' | 'brush';
+/** The drawing of more faces is kept: every move of the pointer would draw all of them anew. */
+const HEAVY = 20_000;
 let placings = 0;
 const NO_SETS: readonly PieceSet[] = [];
 
@@ -87,6 +90,8 @@ export function Sheet() {
   const box = useRef<{ x: number; y: number; add: 'set' | 'add' | 'remove' } | null>(null);
   const [drawn, setDrawn] = useState<Box | null>(null);
   const [, redraw] = useState(0);
+  const [kept] = useState(() => new KeptDrawing(() => redraw((n) => n + 1)));
+  useEffect(() => () => kept.end(), [kept]);
   const seen = useSeen(s);
   const { piece, step, laying, placedNow, placedThen, texels, sheets, part, told } = seen;
   const mesh = s.mesh;
@@ -177,10 +182,21 @@ export function Sheet() {
     const coming = projecting?.now?.uv ?? relaxing?.now?.uv ?? packing?.best?.uv;
     const at = brush.live() ?? live.current?.uv ?? (coming?.length === uv.length ? coming : uv);
     const drawing = new SheetDrawing(g, mesh, uv, at, toScreen);
-    if (heat) drawing.heat(heat);
-    else drawing.fill(islands.ofFace.keys(), token('clay'), behind.picture ? 0.2 : 0.42);
-    if (s.pick.kind === 'face') drawing.fill(picked, token('picked'), 0.35);
-    drawing.edges();
+    const alpha = behind.picture ? 0.2 : 0.42;
+    if (mesh.faceCount > HEAVY) {
+      // What a hand moves is drawn over the rest, which stays as it is until it is let go.
+      const rest = live.current ? uv : at;
+      kept.show(g, [mesh, rest, heat, alpha, theme], { size, square: q, dpr }, (on) =>
+        new SheetDrawing(on, mesh, uv, rest, toScreen).all(heat, alpha),
+      );
+      if (live.current) drawing.fill(live.current.faces, token('picked'), 0.7);
+      else if (s.pick.kind === 'face') drawing.fill(picked, token('picked'), 0.35);
+    } else {
+      if (heat) drawing.heat(heat);
+      else drawing.fill(islands.ofFace.keys(), token('clay'), alpha);
+      if (s.pick.kind === 'face') drawing.fill(picked, token('picked'), 0.35);
+      drawing.edges();
+    }
     if (s.pick.kind === 'edge') drawing.pickedEdges(picked);
     if (way === 'vertex') drawing.vertices(s.pick.kind === 'vertex' ? picked : []);
     if (!live.current) drawing.names(named);

@@ -80,6 +80,16 @@ interface Sides {
   inner: Uint32Array;
   border: Uint32Array;
 }
+/** Faces or sides between two chances for the page to do something else. */
+const STEP = 2048;
+/** Faces narrower than so many pixels are drawn without the edges between them: of these nothing else would be seen. */
+const SMALLEST = 2.5;
+const LOOKED_AT = 500;
+
+function allOf(steps: Iterator<void>): void {
+  while (!steps.next().done);
+}
+
 /** Told once for a layout: it is drawn anew with every move of the pointer. */
 const sidesOf = new WeakMap<Mesh, Sides>();
 
@@ -98,23 +108,47 @@ export class SheetDrawing {
   }
 
   fill(faces: Iterable<number>, style: string, alpha: number): void {
+    allOf(this.filling(faces, style, alpha));
+  }
+
+  private *filling(faces: Iterable<number>, style: string, alpha: number): Generator<void> {
     const { g, mesh } = this;
+    const filled = (): void => {
+      g.fillStyle = style;
+      g.globalAlpha = alpha;
+      g.fill();
+      g.globalAlpha = 1;
+    };
+    let n = 0;
     g.beginPath();
     for (const f of faces) {
+      if (++n % STEP === 0) {
+        filled();
+        yield;
+        g.beginPath();
+      }
       for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
         const [x, y] = this.corner(k);
         if (k === mesh.faceStart[f]) g.moveTo(x, y);
         else g.lineTo(x, y);
       }
-      g.closePath();
+      // What is filled is closed by itself; closing it would measure all of the path each time.
     }
-    g.fillStyle = style;
-    g.globalAlpha = alpha;
-    g.fill();
-    g.globalAlpha = 1;
+    filled();
+  }
+
+  /** All that is there, a step at a time: for what is too much at once. */
+  *all(heat: Heat | null, alpha: number): Generator<void> {
+    if (heat) yield* this.heating(heat);
+    else yield* this.filling(Array(this.mesh.faceCount).keys(), token('clay'), alpha);
+    yield* this.edging();
   }
 
   heat(heat: Heat): void {
+    allOf(this.heating(heat));
+  }
+
+  private *heating(heat: Heat): Generator<void> {
     const bands = new Map<number, number[]>();
     for (let f = 0; f < this.mesh.faceCount; f++) {
       const band = bandOf(heat, f);
@@ -122,7 +156,7 @@ export class SheetDrawing {
       if (list) list.push(f);
       else bands.set(band, [f]);
     }
-    for (const [band, list] of bands) this.fill(list, heat.colours[band], 0.9);
+    for (const [band, list] of bands) yield* this.filling(list, heat.colours[band], 0.9);
   }
 
   /** What islands are called, in their middles. */
@@ -165,17 +199,19 @@ export class SheetDrawing {
     return false;
   }
 
-  private sides(): Sides {
+  private *sides(): Generator<void, Sides> {
     const { mesh } = this;
     const had = sidesOf.get(mesh);
     if (had) return had;
     const inner: number[] = [];
     const border: number[] = [];
-    for (let f = 0; f < mesh.faceCount; f++)
+    for (let f = 0; f < mesh.faceCount; f++) {
+      if ((f + 1) % STEP === 0) yield;
       for (let k = mesh.faceStart[f]; k < mesh.faceStart[f + 1]; k++) {
         const n = nextCorner(mesh, f, k);
         (this.isInner(k, n) ? inner : border).push(k, n);
       }
+    }
     const made = { inner: Uint32Array.from(inner), border: Uint32Array.from(border) };
     sidesOf.set(mesh, made);
     return made;
@@ -183,21 +219,41 @@ export class SheetDrawing {
 
   /** Inner edges in ink, island borders as seams: a plum line with ticks. */
   edges(): void {
+    allOf(this.edging());
+  }
+
+  private *edging(): Generator<void> {
     const { g } = this;
-    g.strokeStyle = token('ink');
-    g.lineWidth = 0.9;
-    g.globalAlpha = 0.75;
-    g.beginPath();
-    const { inner, border: borders } = this.sides();
-    for (let i = 0; i < inner.length; i += 2) this.line(inner[i], inner[i + 1]);
-    g.stroke();
+    const { inner, border: borders } = yield* this.sides();
+    if (this.cell() >= SMALLEST) yield* this.lining(inner, token('ink'), 0.9, 0.75);
+    yield* this.lining(borders, token('seam'), 1.2, 1);
     g.globalAlpha = 1;
-    g.strokeStyle = token('seam');
-    g.lineWidth = 1.2;
-    g.beginPath();
-    for (let i = 0; i < borders.length; i += 2) this.line(borders[i], borders[i + 1]);
-    g.stroke();
     if (borders.length < 2 * MOST_TICKED) this.ticks(borders);
+  }
+
+  private *lining(sides: Uint32Array, style: string, width: number, alpha: number): Generator<void> {
+    const { g } = this;
+    for (let from = 0; from < sides.length; from += 2 * STEP) {
+      if (from > 0) yield;
+      g.strokeStyle = style;
+      g.lineWidth = width;
+      g.globalAlpha = alpha;
+      g.beginPath();
+      for (let i = from; i < Math.min(sides.length, from + 2 * STEP); i += 2) this.line(sides[i], sides[i + 1]);
+      g.stroke();
+    }
+  }
+
+  /** About how wide a face is in pixels: of some, as they lie. */
+  private cell(): number {
+    const { mesh } = this;
+    let [sum, n] = [0, 0];
+    for (let f = 0; f < mesh.faceCount; f += 1 + Math.floor(mesh.faceCount / LOOKED_AT), n++) {
+      const [ax, ay] = this.corner(mesh.faceStart[f]);
+      const [bx, by] = this.corner(mesh.faceStart[f] + 1);
+      sum += Math.hypot(bx - ax, by - ay);
+    }
+    return n > 0 ? sum / n : 0;
   }
 
   private ticks(borders: Uint32Array): void {

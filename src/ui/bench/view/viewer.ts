@@ -16,6 +16,7 @@ import { Layer, type PieceHit } from './layer';
 import { EDGE } from './source';
 import { color, studio } from './looks';
 import { Elements, type Under } from './elements';
+import { pictureOf } from './readback';
 import { dispose, edgeLines, faceLines, ground, points, wide } from './marks';
 import { pickMarks, type MarkedEdges } from './pickmarks';
 import { Notes, type MeasureLine } from './notes';
@@ -202,15 +203,12 @@ export class Viewer {
   }
 
   /** What is seen now as a small picture; null where nothing was drawn yet. */
-  picture(width = 160): string | null {
+  async picture(width = 160): Promise<string | null> {
     if (this.size.x < 2) return null;
     this.draw(); // the drawing buffer is only sure to be there right after
-    const sheet = document.createElement('canvas');
-    sheet.width = width;
-    sheet.height = Math.round((width * this.size.y) / this.size.x);
-    const at = sheet.getContext('2d');
-    at?.drawImage(this.canvas, 0, 0, sheet.width, sheet.height);
-    return at ? sheet.toDataURL('image/webp', 0.7) : null;
+    this.renderer.setRenderTarget(null);
+    const gl = this.renderer.getContext() as WebGL2RenderingContext;
+    return pictureOf(gl, [this.canvas.width, this.canvas.height], width);
   }
 
   /** Draws once, at the next frame. */

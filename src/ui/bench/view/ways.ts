@@ -4,7 +4,7 @@ import type { ProjectionFrame } from '../../../core/uv/edits/project';
 export const viewer: {
   see(all: boolean): void;
   back(way: -1 | 1): void;
-  picture(): string | null;
+  picture(): Promise<string | null>;
   eye(): [number, number, number];
   pixel(): number;
   way(): [number, number, number];
@@ -12,7 +12,7 @@ export const viewer: {
 } = {
   see: () => undefined,
   back: () => undefined,
-  picture: () => null,
+  picture: async () => null,
   /** Where it is looked from, in the world. */
   eye: () => [0, 0, 1],
   /** Metres that a pixel stands for where it looks at. */
