@@ -44,6 +44,7 @@ const NO_UV: UvFigures = {
   flips: 0,
   texelDensityMin: 0,
   texelDensityMax: 0,
+  mostly: { stretch: 0, densityMin: 0, densityMax: 0 },
 };
 
 /** All meshes of a scene as one, side by side. Face groups are named by their own name, or by their piece. */

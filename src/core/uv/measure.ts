@@ -6,7 +6,7 @@ import { nextCorner, topologyOf } from '../mesh/topology';
 import { triangulate, type Triangles } from '../mesh/triangulate';
 import { fillTriangle } from './raster';
 
-const { abs, hypot, max, min, sqrt } = Math;
+const { abs, floor, hypot, log2, max, min, sqrt } = Math;
 
 export interface UvFigures {
   islands: number;
@@ -24,6 +24,53 @@ export interface UvFigures {
   /** UV units per metre, of faces. */
   texelDensityMin: number;
   texelDensityMax: number;
+  /**
+   * The same for all of the surface but the outermost half percent of its area: a speck that scans have many of says
+   * nothing of the sheet.
+   */
+  mostly: { stretch: number; densityMin: number; densityMax: number };
+}
+
+/** The outermost share of the area, which says little. */
+const TAIL = 0.005;
+/** Bins for every doubling, and the doublings that are told apart. */
+const FINE = 256;
+const DOUBLINGS = 64;
+
+/** Values by their share of an area: what all but some of it keeps within, to a bin, is the value that was seen there. */
+class Spread {
+  private readonly weight = new Float64Array(FINE * DOUBLINGS);
+  private readonly least = new Float64Array(FINE * DOUBLINGS).fill(Infinity);
+  private readonly most = new Float64Array(FINE * DOUBLINGS);
+  private total = 0;
+
+  add(value: number, weight: number): void {
+    if (!(value >= 0) || !Number.isFinite(value)) return;
+    const bin = max(0, min(FINE * DOUBLINGS - 1, floor(FINE * (log2(value) + DOUBLINGS / 2))));
+    this.weight[bin] += weight;
+    this.total += weight;
+    if (value < this.least[bin]) this.least[bin] = value;
+    if (value > this.most[bin]) this.most[bin] = value;
+  }
+
+  /** The largest but for that share of the area; 0 where there is nothing. */
+  upper(share: number): number {
+    let left = share * this.total;
+    for (let i = this.weight.length - 1; i >= 0; i--) {
+      left -= this.weight[i];
+      if (left < 0) return this.most[i];
+    }
+    return 0;
+  }
+
+  lower(share: number): number {
+    let left = share * this.total;
+    for (let i = 0; i < this.weight.length; i++) {
+      left -= this.weight[i];
+      if (left < 0) return this.least[i];
+    }
+    return 0;
+  }
 }
 
 export const MEASURE_RESOLUTION = 2048;
@@ -45,6 +92,8 @@ export function uvFigures(
   let max = 1;
   let lo = Infinity;
   let hi = 0;
+  const stretches = new Spread();
+  const densities = new Spread();
   const faceArea = new Float64Array(mesh.faceCount);
   const faceUv = new Float64Array(mesh.faceCount);
   for (let i = 0; i < t.face.length; i++) {
@@ -56,6 +105,7 @@ export function uvFigures(
     area += a;
     sum += a * each.stretch[i];
     if (each.stretch[i] > max) max = each.stretch[i];
+    stretches.add(each.stretch[i], a);
   }
   for (let f = 0; f < mesh.faceCount; f++) {
     if ((f & EVERY) === 0) pulse();
@@ -63,6 +113,7 @@ export function uvFigures(
     const d = sqrt(abs(faceUv[f]) / faceArea[f]);
     if (d < lo) lo = d;
     if (d > hi) hi = d;
+    densities.add(d, faceArea[f]);
   }
   const cover = coverageOf(uv, t, resolution, sheets);
   const islands = islandsOf(mesh, uv);
@@ -74,6 +125,11 @@ export function uvFigures(
     flips: flipsOf(islands.ofFace, t, each),
     texelDensityMin: Number.isFinite(lo) ? lo : 0,
     texelDensityMax: hi,
+    mostly: {
+      stretch: stretches.upper(TAIL) || 1,
+      densityMin: densities.lower(TAIL / 2),
+      densityMax: densities.upper(TAIL / 2),
+    },
   };
 }
 
