@@ -50,7 +50,7 @@ export function SheetHead(p: SheetHeadProps): ReactElement {
   const { piece, step, texels, brush } = p;
   return (
     <div
-      className="pointer-events-none absolute left-3.5 right-3.5 top-2.5 [&>*>*]:pointer-events-auto"
+      className="pointer-events-none absolute left-1.5 right-1.5 top-1 rounded-lg bg-bench/85 px-2 py-1.5 [&>*>*]:pointer-events-auto"
       onPointerDown={(e) => e.stopPropagation()}
     >
       <div className="quiet flex flex-wrap items-center gap-x-2 gap-y-1">
