@@ -4,6 +4,7 @@ import { availableParallelism } from 'node:os';
 import { existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { unwrapMesh, uvFigures, type UnwrapOptions } from '../core/uv';
+import { plainFigures } from '../core/uv/measure';
 import { kindByEnding } from '../core/formats/kinds';
 import { writePng, type Scene } from '../core/formats';
 import { IDENTITY } from '../core/math';
@@ -236,7 +237,7 @@ async function unfoldFile(
     const { name, mesh } = scene.pieces[i];
     const seen = withSetAhead(mesh!, set);
     if (drawing && to !== '-') drawn(seen, drawing, to, name, options.size);
-    const sheet = uvFigures(seen, seen.attributes[UV].data, undefined, options.sheets);
+    const sheet = plainFigures(uvFigures(seen, seen.attributes[UV].data, undefined, options.sheets));
     return { piece: name, ...sheet, beyond, texelsPerMetre: shared ?? density };
   });
   // Pictures lie on the main set: beside another they go on to lie as they did.

@@ -6,7 +6,7 @@ import { areaOf, shapeOf, volumeOf, type Shape } from '../mesh/measure';
 import { massOf, pinchedVertices } from '../mesh/mass';
 import { triangulate } from '../mesh/triangulate';
 import { UV, uvSets, type Mesh } from '../mesh/mesh';
-import { uvFigures, type UvFigures } from '../uv/measure';
+import { plainFigures, uvFigures, type PlainFigures } from '../uv/measure';
 import { flatten, type Scene } from './scene';
 
 /**
@@ -30,11 +30,11 @@ export interface Report extends Omit<Shape, 'looseVertices' | 'doubledFaces'> {
   materials: string[];
   /** Triangles that lie face down on the sheet. */
   flippedUvs: number;
-  uv: { sets: number } & UvFigures;
+  uv: { sets: number } & PlainFigures;
   warnings: string[];
 }
 
-const NO_UV: UvFigures = {
+const NO_UV: PlainFigures = {
   islands: 0,
   coverage: 0,
   overlap: 0,
@@ -44,7 +44,6 @@ const NO_UV: UvFigures = {
   flips: 0,
   texelDensityMin: 0,
   texelDensityMax: 0,
-  mostly: { stretch: 0, densityMin: 0, densityMax: 0 },
 };
 
 /** All meshes of a scene as one, side by side. Face groups are named by their own name, or by their piece. */
@@ -77,7 +76,7 @@ export function reportOf(scene: Scene): Report {
   }
   if (groups.size === 0 && meshes.length > 1) for (const p of meshes) groups.add(p.name);
   const uv = mesh.attributes[UV]?.data;
-  const figures = uv ? uvFigures(mesh, uv) : NO_UV;
+  const figures = uv ? plainFigures(uvFigures(mesh, uv)) : NO_UV;
   const mass = shape.closed ? massOf(mesh) : undefined;
   return {
     ...shape,

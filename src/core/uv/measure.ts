@@ -31,6 +31,10 @@ export interface UvFigures {
   mostly: { stretch: number; densityMin: number; densityMax: number };
 }
 
+/** The numbers that files of figures have: a name each, and no more names than were promised. */
+export type PlainFigures = Omit<UvFigures, 'mostly'>;
+export const plainFigures = ({ mostly: _, ...figures }: UvFigures): PlainFigures => figures;
+
 /** The outermost share of the area, which says little. */
 const TAIL = 0.005;
 /** Bins for every doubling, and the doublings that are told apart. */
