@@ -27,7 +27,8 @@ export function RelaxingPanel({ relaxing, some, change, drop, keep }: RelaxingPa
       onPointerDown={(e) => e.stopPropagation()}
       onWheel={(e) => e.stopPropagation()}
     >
-      <div className="flex items-center gap-3">
+      {/* Room for two lines, and for the longer word: what is about to be pressed stays where it is. */}
+      <div className="flex min-h-11 items-center gap-3">
         {!rests && <span className="loading loading-spinner loading-sm" aria-hidden="true" />}
         <span className="min-w-0 flex-1" role="status">
           {rests ? 'At rest after ' : 'Relaxing, round '}
@@ -43,7 +44,7 @@ export function RelaxingPanel({ relaxing, some, change, drop, keep }: RelaxingPa
         <button className="btn btn-xs" onClick={drop}>
           Drop
         </button>
-        <button className="btn btn-xs btn-primary" disabled={!now} onClick={keep}>
+        <button className="btn btn-xs btn-primary min-w-28" disabled={!now} onClick={keep}>
           {rests ? 'Keep' : 'Stop and keep'}
         </button>
       </div>
