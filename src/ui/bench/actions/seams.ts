@@ -37,10 +37,11 @@ export function markSeams(mark: changes.Mark): void {
   });
 }
 
-/** The faces, by key, of all islands that edges are of. */
+/** The faces, by key, of all islands that edges are of; none where nothing of the layout is kept. */
 function facesBeside(mesh: Mesh, edges: readonly number[]): number[] {
   const uv = mesh.attributes[UV]?.data;
-  if (!uv) return [];
+  const { layout, placed } = layingOut(bench.get())?.values ?? {};
+  if (!uv || (!layout && !(placed as HandPlaces | undefined)?.face.length)) return [];
   const { ofFace } = islandsOf(mesh, uv as Float32Array);
   const t = topologyOf(mesh);
   const wanted = new Set(edges);
