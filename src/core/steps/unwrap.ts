@@ -19,7 +19,7 @@ import {
 } from '../recipe/values';
 import { pinsOf, placesWithout, type Pins } from '../uv/follow/placed';
 import { TOGETHER } from '../uv/pack/groups';
-import { placesShared, sharedSheet, type Sharer } from '../uv/sharing';
+import { placesShared, sharedSheet, standsShared, type Sharer } from '../uv/sharing';
 import { partOf, type LayOutOptions } from '../uv/pack/sheets';
 import { unwrapMesh, type Unwrapped } from '../uv/unwrap';
 import { lostSentence } from './lost';
@@ -150,7 +150,8 @@ export const unwrap = defineStep({
     forgotten(pins?.lost ?? [], 'placed', 'places set by hand');
     forgotten(onShared?.lost ?? [], 'shared', 'places set by hand on the sheet that is shared');
     const laid = laidOut(given, set, out.mesh.attributes[UV]);
-    return onShared ? laid.withAttribute(placesShared(set), placesAt(mesh, onShared)) : laid;
+    const standing = upright.indices.length > 0 ? laid.withAttribute(standsShared(set), facesAt(mesh, upright)) : laid;
+    return onShared ? standing.withAttribute(placesShared(set), placesAt(mesh, onShared)) : standing;
   },
 });
 
@@ -215,9 +216,17 @@ function placesAt(mesh: Mesh, { at }: Pins): Attribute {
   return { domain: 'corner', width: 2, data };
 }
 
-/** A layout that shares a sheet, and where it was placed on that by hand. */
+/** 1 for each of the faces, 0 for all others. */
+function facesAt(mesh: Mesh, { indices }: { indices: readonly number[] }): Attribute {
+  const data = new Int32Array(mesh.faceCount);
+  for (const f of indices) data[f] = 1;
+  return { domain: 'face', width: 1, data };
+}
+
+/** A layout that shares a sheet, where it was placed on that by hand, and what of it stands. */
 export function sharerOf(given: Mesh, set: string, size: number): Sharer {
-  return { mesh: withSetAhead(given, set), size, places: given.attributes[placesShared(set)]?.data };
+  const { [placesShared(set)]: places, [standsShared(set)]: stands } = given.attributes;
+  return { mesh: withSetAhead(given, set), size, places: places?.data, stands: stands?.data };
 }
 
 /** How the values of such a step have a sheet laid out. */
@@ -276,7 +285,7 @@ export const share = defineStep({
       );
     c.tell('islands', islands);
     c.tell('density', density);
-    const { [placesShared(set)]: _, ...attributes } = mesh.attributes;
+    const { [placesShared(set)]: _, [standsShared(set)]: __, ...attributes } = mesh.attributes;
     return laidOut(mesh.with({ attributes }), set, { domain: 'corner', width: 2, data });
   },
 });

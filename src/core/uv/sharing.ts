@@ -16,6 +16,8 @@ const { max, sqrt } = Math;
 
 /** Where corners were placed on the shared sheet by hand, as the layout of a set has it: NaN where they were not. */
 export const placesShared = (set: string): string => `shared ${set}`;
+/** Which faces are of islands that stand as they do on the surface, and are not turned on the shared sheet either. */
+export const standsShared = (set: string): string => `stands ${set}`;
 
 /** A piece that is laid out, and how large it stands in the world. */
 export interface Sharer {
@@ -23,6 +25,8 @@ export interface Sharer {
   size: number;
   /** Where its corners were placed by hand, 2 per corner; NaN where they were not. */
   places?: ArrayLike<number>;
+  /** By face, other than 0 where its island stands as it does on the surface. */
+  stands?: ArrayLike<number>;
 }
 
 export interface SharedSheet {
@@ -43,11 +47,13 @@ export function shareSheet(pieces: readonly Sharer[], o: LayOutOptions): SharedS
   const held: (HeldIsland & { piece: number; corners: number[] })[] = [];
   const counts = pieces.map(() => ({ there: 0, gone: 0 }));
   let heldScale = 0;
-  pieces.forEach(({ mesh, size, places }, piece) => {
+  pieces.forEach(({ mesh, size, places, stands }, piece) => {
     pulse();
     const uv = mesh.attributes[UV]?.data;
     if (!uv) throw new Error('One of the pieces is not laid out yet: unfold it first.');
-    const { corners, shapes } = islandShapes(mesh, uv as Float32Array);
+    const { ofFace, corners, shapes } = islandShapes(mesh, uv as Float32Array);
+    const upright = shapes.map(() => false);
+    for (let f = 0; stands && f < mesh.faceCount; f++) if (stands[f]) upright[ofFace[f]] = true;
     const by = size * metresPerSheet(mesh, uv as Float32Array);
     // What lies on each other stays so.
     const stack = new Int32Array(shapes.length);
@@ -67,7 +73,7 @@ export function shareSheet(pieces: readonly Sharer[], o: LayOutOptions): SharedS
       if (hand === null) counts[piece].gone++;
       names.push(stack[i]);
       of.push({ piece, corners: corners[i] });
-      islands.push({ ...s, points });
+      islands.push({ ...s, points, upright: upright[i] });
     });
   });
   const stacks = togetherBy(names);
