@@ -121,7 +121,7 @@ test('seams are closed as suggested and traced between corners; what is locked s
   await sleep(800);
   await page.mouse.move(...(await corner(0, 0)));
   for (let k = 0; k < 4; k++) {
-    await page.mouse.wheel({ deltaY: 240 });
+    await page.mouse.wheel({ deltaY: 144 });
     await sleep(120);
   }
   await sleep(500);

@@ -217,7 +217,7 @@ function placesAt(mesh: Mesh, { at }: Pins): Attribute {
 }
 
 /** 1 for each of the faces, 0 for all others. */
-function facesAt(mesh: Mesh, { indices }: { indices: readonly number[] }): Attribute {
+function facesAt(mesh: Mesh, { indices }: { indices: Iterable<number> }): Attribute {
   const data = new Int32Array(mesh.faceCount);
   for (const f of indices) data[f] = 1;
   return { domain: 'face', width: 1, data };

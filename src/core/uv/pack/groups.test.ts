@@ -11,8 +11,8 @@ import type { PackIsland } from './pack';
 import { partOf, type Part } from './sheets';
 import { unwrapMesh } from '../unwrap';
 
-const ball = lumpyBall(8);
-const wheels = gears(5);
+const ball = lumpyBall(6);
+const wheels = gears(4);
 const branches = coral(8);
 const crate = box({ width: 1, height: 2, depth: 3, cutX: 2, cutY: 2, cutZ: 2, onGround: false }, 1);
 
@@ -166,18 +166,18 @@ describe('islands kept together', () => {
     ['of gears', wheels, 'part', 1],
     ['of one material, on two sheets', byMaterial, 'material', 2],
   ] as const)('on whole texels, %s: together, on texels, as far apart as asked', (_, from, together, sheets) => {
-    const o = { ...UNWRAPPING, size: 512, padding: 4, pixels: true, sheets };
+    const o = { ...UNWRAPPING, size: 256, padding: 2, pixels: true, sheets };
     const group = groupOf(from, together);
     const loose = unwrapMesh(from, o).mesh;
     const made = unwrapMesh(from, { ...o, together });
     const uv = uvOf(made.mesh);
     expect(made.tooDense).toBe(false);
-    expect(uvFigures(made.mesh, uv, 512, sheets)).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
+    expect(uvFigures(made.mesh, uv, 256, sheets)).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
     const { islands } = islandsApart(made.mesh);
     for (const { points } of islands)
       for (const x of boundsOn(Float32Array.from(points)))
-        expect(Math.abs(512 * x - Math.round(512 * x))).toBeLessThan(1e-4);
-    expect(leastApart(islands)).toBeGreaterThan(4 / 512 - 1e-6);
+        expect(Math.abs(256 * x - Math.round(256 * x))).toBeLessThan(1e-4);
+    expect(leastApart(islands)).toBeGreaterThan(2 / 256 - 1e-6);
     expect(spread(made.mesh, group)).toBeLessThan((together === 'part' ? 0.7 : 1) * spread(loose, group));
   });
 
