@@ -3,8 +3,9 @@ import { mergeMeshes } from '../core/edit/merge';
 import { writePng, type Scene, type SceneMaterial } from '../core/formats';
 import { toHex } from '../core/formats/scene';
 import { readPixels } from '../core/formats/pixels';
-import { withoutUnworn } from '../core/formats/wear';
+import { ofSheet, picturesInto, withoutUnworn } from '../core/formats/wear';
 import { lookOf, mapMaps, MAPS, type MapName, type Maps } from '../core/material';
+import { sheetsOfFaces } from '../core/mesh/uvsheets';
 import { UV, uvSets, type ImageData8, type Mesh, type MeshTextures } from '../core/mesh';
 import { makeTexture } from '../core/paint/texture';
 import type { Material } from '../core/recipe/define';
@@ -12,7 +13,6 @@ import type { Material } from '../core/recipe/define';
 export interface CarryOptions {
   size: number;
   padding: number;
-  sheets: number;
   /** All pieces are on one sheet, and so is one picture of them all. */
   oneSheet: boolean;
 }
@@ -28,11 +28,6 @@ export function carryPictures(scene: Scene, before: ReadonlyMap<number, Mesh>, o
     const mesh = scene.pieces[i].mesh!;
     return before.get(i)!.attributes[UV] && scene.materials.some((m) => shows(m) && mesh.slots.includes(m.id));
   });
-  // A picture of each further sheet no file of ours can show.
-  if (o.sheets > 1)
-    return wearing.map(
-      (i) => `${scene.pieces[i].name}: on several sheets its pictures are not drawn anew; they lie as they did.`,
-    );
   const pixels = new Map<string, ImageData8>();
   const broken = new Map<string, string>();
   const worn = new Set(wearing.flatMap((i) => scene.pieces[i].mesh!.slots));
@@ -90,38 +85,51 @@ export function carryPictures(scene: Scene, before: ReadonlyMap<number, Mesh>, o
 const onMain = (m: SceneMaterial, name: MapName): boolean => m.maps?.[name] !== undefined && !m.laid?.[name]?.set;
 
 /**
- * Pieces keep their materials, but for the pictures of these that lie on the main set: they are those of the texture.
+ * Pieces keep their materials, but for the pictures of these that lie on the main set: they are those of the texture,
+ * by a material for each of its sheets.
  */
-function showOn(scene: Scene, pieces: readonly number[], texture: MeshTextures, sheet: string): void {
-  const drawn = texture.images();
-  const images: Maps<number> = {};
-  const imageOf = (name: MapName): number =>
-    (images[name] ??=
-      scene.images.push({
-        name: `${sheet}_${name}.png`.replace(/\s+/g, '_'),
-        mime: 'image/png',
-        bytes: writePng(drawn[name]!),
-      }) - 1);
+function showOn(scene: Scene, pieces: readonly number[], texture: MeshTextures, called: string): void {
+  const drawn = new Map<number, Maps<number>>();
+  const picturesOn = (sheet: number): Maps<number> => {
+    const had = drawn.get(sheet) ?? picturesInto(scene.images, texture, sheet, called, writePng);
+    drawn.set(sheet, had);
+    return had;
+  };
   const made = new Map<string, string>();
-  const anew = (id: string): string => {
+  const anew = (id: string, sheet: number): string => {
     const m = scene.materials.find((x) => x.id === id);
     if (!m || !MAPS.some((name) => onMain(m, name))) return id;
-    const had = made.get(id);
+    const own = ofSheet(`${id} on ${pieces[0]}`, sheet);
+    const had = made.get(own);
     if (had !== undefined) return had;
     const elsewhere = scene.pieces.some((p, i) => !pieces.includes(i) && p.mesh?.slots.includes(id));
-    const maps = mapMaps(m.maps, (at, name) => (onMain(m, name) ? imageOf(name) : at));
+    const images = picturesOn(sheet);
+    const maps = mapMaps(m.maps, (at, name) => (onMain(m, name) ? images[name] : at));
     const laid = mapMaps(m.laid, (x, name) => (onMain(m, name) ? undefined : x));
-    const out = { ...m, id: `${id} on ${pieces[0]}`, name: elsewhere ? `${m.name} ${sheet}` : m.name, maps, laid };
+    const out = { ...m, id: own, name: ofSheet(elsewhere ? `${m.name} ${called}` : m.name, sheet), maps, laid };
     // What multiplied the pictures is in them.
     if (onMain(m, 'color')) out.color = [1, 1, 1, 1];
     if (onMain(m, 'surface')) out.roughness = out.metalness = 1;
     if (onMain(m, 'glow')) Object.assign(out, { glow: texture.look?.glow, glowStrength: texture.look?.glowStrength });
     scene.materials.push(out);
-    made.set(id, out.id);
-    return out.id;
+    made.set(own, own);
+    return own;
   };
   for (const i of pieces) {
     const mesh = scene.pieces[i].mesh!;
-    scene.pieces[i] = { ...scene.pieces[i], mesh: mesh.with({ slots: mesh.slots.map(anew) }) };
+    const slotOf = mesh.attributes.material?.data;
+    if (!slotOf) continue;
+    const { of } = sheetsOfFaces(mesh, mesh.attributes[UV].data);
+    const slots: string[] = [];
+    const material = Int32Array.from(slotOf, (slot, f) => {
+      if (slot < 0) return slot;
+      const id = anew(mesh.slots[slot], of[f]);
+      const at = slots.indexOf(id);
+      return at >= 0 ? at : slots.push(id) - 1;
+    });
+    scene.pieces[i] = {
+      ...scene.pieces[i],
+      mesh: mesh.with({ slots }).withAttribute('material', { domain: 'face', width: 1, data: material }),
+    };
   }
 }

@@ -245,7 +245,6 @@ async function unfoldFile(
     for (const w of carryPictures(scene, before, {
       size: options.size,
       padding: options.padding,
-      sheets: options.sheets ?? 1,
       oneSheet,
     }))
       console.error(w);

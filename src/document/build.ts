@@ -12,7 +12,7 @@ import {
 import { IDENTITY, placeMatrix, type Affine } from '../core/math';
 import { lookOf, MAPS, type Maps } from '../core/material';
 import { emptyScene, flatten, fromHex, type Scene, type SceneMaterial } from '../core/formats';
-import { inMaterial, wear } from '../core/formats/wear';
+import { inMaterials, materialsOf } from '../core/formats/wear';
 import { isEmptyGeometry, transformGeometry, type Geometry } from '../core/geometry';
 import { placeOfCopy } from '../core/copies/copies';
 import { leavesPictures } from './carrying';
@@ -73,7 +73,7 @@ export async function buildScene(doc: ProjectDocument, o: ShipOptions, input: Bu
     }
     return at;
   };
-  const worn = new Map<MeshTextures, string>();
+  const worn = new Map<MeshTextures, string[]>();
   const takeMaterial = async (id: string): Promise<void> => {
     const m = doc.materials.find((x) => x.id === id);
     if (!m || materials.has(id)) return;
@@ -164,8 +164,8 @@ function fit(scene: Scene, o: ShipOptions): Scene {
 interface Wardrobe {
   scene: Scene;
   materials: Map<string, SceneMaterial>;
-  /** By texture: the material that shows it. */
-  worn: Map<MeshTextures, string>;
+  /** By texture: the materials that show it. */
+  worn: Map<MeshTextures, string[]>;
   input: BuildInput;
 }
 
@@ -175,15 +175,16 @@ function dress(mesh: Mesh, piece: Piece, { scene, materials, worn, input }: Ward
   const set = t?.set ?? UV;
   if (t && mesh.attributes[set]) {
     const had = worn.get(t);
-    if (had) return inMaterial(mesh, had);
+    if (had) return inMaterials(mesh, t, had);
     // What is copied may be of several pieces, each in a texture of its own.
     const others = worn.size > 0 && materials.has(`texture-${piece.id}`);
     const id = others ? `texture-${piece.id}-${worn.size}` : `texture-${piece.id}`;
     const name = others ? `${piece.name} ${worn.size}` : piece.name;
-    const out = wear(mesh, t, { id, name, images: scene.images }, input.encode);
-    materials.set(id, out.material);
-    worn.set(t, id);
-    return out.mesh;
+    const made = materialsOf(mesh, t, { id, name, images: scene.images }, input.encode);
+    for (const m of made) materials.set(m.id, m);
+    const ids = made.map((m) => m.id);
+    worn.set(t, ids);
+    return inMaterials(mesh, t, ids);
   }
   if (t)
     scene.warnings.push(

@@ -1,6 +1,6 @@
 import { encode } from 'fast-png';
 import { produce } from 'immer';
-import { writePng } from '../core/formats';
+import { readPng, writePng } from '../core/formats';
 import { Memory } from '../core/recipe/memory';
 import { buildScene, SHIP_DEFAULTS } from './build';
 import { beforeUnwrap, carriedBy, carryPictures, firstUnwrap, leavesPictures, picturesOn } from './carrying';
@@ -93,6 +93,40 @@ test('by a step before: nothing is laid out again, and a texture that is there t
   expect(piece(once).recipe.map((s) => s.kind)).toEqual(['box', 'unwrap', 'color', 'texture']);
   const bare = produce(changes.newProject('Quay', 'game', 'mm'), (x) => changes.addPiece(x, 'p', 'box'));
   expect(() => carryPictures(structuredClone(bare), structuredClone(piece(bare)), [])).toThrow('not laid out');
+});
+
+test('on two sheets it has pictures of each, and every face is in the material of its own', async () => {
+  const d = produce(start(), (x) => {
+    changes.setValues(x, 'p', 'u', { sheets: 2, size: '256' });
+    x.materials[0].laid = {};
+    carryPictures(x, changes.pieceOf(x, 'p'), []);
+    const last = changes.pieceOf(x, 'p').recipe.at(-1)!;
+    changes.setValues(x, 'p', last.id, { size: '256' });
+  });
+  const { scene } = await buildScene(d, SHIP_DEFAULTS, { memory: new Memory(), encode: writePng, blob });
+  expect(scene.warnings).toEqual([]);
+  expect(scene.images.map((i) => i.name)).toEqual([
+    ...['box_color.png', 'box_color_surface.png', 'box_color_normal.png'],
+    ...['box_color_2.png', 'box_color_surface_2.png', 'box_color_normal_2.png'],
+  ]);
+  const mesh = scene.pieces[0].mesh!;
+  const { uv, material } = mesh.attributes;
+  const seen = new Set<number>();
+  for (let f = 0; f < mesh.faceCount; f++) {
+    seen.add(material.data[f]);
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
+      expect(Math.floor(uv.data[2 * c])).toBe(material.data[f]);
+  }
+  expect(seen).toEqual(new Set([0, 1]));
+  for (const [k, id] of mesh.slots.entries())
+    expect(scene.materials.find((m) => m.id === id)!.maps).toMatchObject({ color: 3 * k });
+  // Rust all over, on either.
+  for (const k of [0, 3]) {
+    const { data, width } = readPng(scene.images[k].bytes);
+    let rusty = 0;
+    for (let i = 0; i < data.length; i += 4) if (data[i] === 255 && data[i + 1] === 9) rusty++;
+    expect([width, rusty / (width * width) > 0.3]).toEqual([256, true]);
+  }
 });
 
 test('it ships with its pictures drawn anew, and the rest of its look; without a picture that is gone, and says so', async () => {

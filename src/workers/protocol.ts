@@ -83,7 +83,13 @@ export interface Flow {
 
 export interface TextureImages {
   name: string;
+  /** Texels along a side of a sheet. */
   size: number;
+  /** Its sheets lie side by side in one picture. */
+  sheets: number;
+  /** Of these pictures, in pixels. */
+  width: number;
+  height: number;
   /** RGBA, rows from the top. */
   pictures: Maps<Uint8Array>;
   look: Partial<Look>;

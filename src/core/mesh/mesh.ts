@@ -37,11 +37,13 @@ export interface MeshTextures {
   readonly size: number;
   /** The attribute of the UV set that they lie on; the main one where it is left out. */
   readonly set?: string;
+  /** Sheets that it is on, each with pictures of its own; 1 where it is left out. */
+  readonly sheets?: number;
   /**
-   * Drawn when first asked for, then kept. `surface`: green roughness, blue metalness, as in glTF; the others only
-   * where there is something to show.
+   * Of a sheet, by default the first; drawn when first asked for, then kept. `surface`: green roughness, blue
+   * metalness, as in glTF; the others only where there is something to show, and all sheets have the same.
    */
-  images(): { readonly color: ImageData8; readonly surface: ImageData8 } & Maps<ImageData8>;
+  images(sheet?: number): { readonly color: ImageData8; readonly surface: ImageData8 } & Maps<ImageData8>;
   /** Beyond its pictures: what of its looks holds for all of it. */
   readonly look?: Partial<Look>;
 }

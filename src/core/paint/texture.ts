@@ -7,6 +7,7 @@ import { UV, type ImageData8, type Mesh, type MeshTextures } from '../mesh/mesh'
 import { MAPS, type Laid, type Look, type MapName } from '../material';
 import { coloursOfCorners } from '../mesh/colours';
 import { triangulate } from '../mesh/triangulate';
+import { sheetsOfFaces } from '../mesh/uvsheets';
 import type { Material } from '../recipe/define';
 import { fromHex } from '../formats/scene';
 import { fillTriangle } from '../uv/raster';
@@ -38,17 +39,20 @@ export function makeTexture(
   o: TextureOptions,
   pictures = NO_PICTURES,
 ): MeshTextures {
-  let made: ReturnType<MeshTextures['images']> | undefined;
+  const { of, count } = sheetsOfFaces(mesh, mesh.attributes[UV].data);
+  const made = new Map<number, ReturnType<MeshTextures['images']>>();
   let from: Pictures | undefined = pictures;
   const used = mesh.slots.flatMap((id) => materials.find((m) => m.id === id) ?? []);
   return {
     name: o.name,
     size: o.size,
-    images: () => {
-      made ??= draw(mesh, materials, o, from ?? NO_PICTURES);
+    sheets: count,
+    images: (sheet = 0) => {
+      const drawn = made.get(sheet) ?? draw(mesh, materials, o, from ?? NO_PICTURES, { of, sheet });
+      made.set(sheet, drawn);
       // What it was drawn from may be large.
-      from = undefined;
-      return made;
+      if (made.size === count) from = undefined;
+      return drawn;
     },
     look: commonLook(used),
   };
@@ -170,6 +174,7 @@ function draw(
   materials: readonly Material[],
   o: TextureOptions,
   pictures: Pictures,
+  { of, sheet }: { of: Uint8Array; sheet: number },
 ): ReturnType<MeshTextures['images']> {
   const n = o.size;
   const slot = mesh.attributes.material?.data;
@@ -190,9 +195,10 @@ function draw(
   }));
   const from = new Int32Array(n * n).fill(-1); // the pixel that each pixel is like; -1 for none
   const t = triangulate(mesh);
-  const triangle = new OnSheet(mesh, n);
+  const triangle = new OnSheet(mesh, n, sheet);
   for (let i = 0; i < t.face.length; i++) {
     if ((i & EVERY) === 0) pulse();
+    if (of[t.face[i]] !== sheet) continue;
     const s = slot ? slot[t.face[i]] : -1;
     const own = s >= 0 && s < looks.length - 1 ? s : looks.length - 1;
     triangle.of(t.corners, i);
@@ -229,6 +235,7 @@ class OnSheet {
   constructor(
     private readonly mesh: Mesh,
     readonly size: number,
+    private readonly sheet: number,
   ) {}
 
   of(corners: Uint32Array, triangle: number): void {
@@ -240,7 +247,7 @@ class OnSheet {
       this.uv[2 * k] = uv[2 * c];
       this.uv[2 * k + 1] = uv[2 * c + 1];
       // Pictures run from the top, UVs from the bottom.
-      this.pixels[2 * k] = uv[2 * c] * this.size;
+      this.pixels[2 * k] = (uv[2 * c] - this.sheet) * this.size;
       this.pixels[2 * k + 1] = (1 - uv[2 * c + 1]) * this.size;
       const v = 3 * this.mesh.cornerVertex[c];
       for (let q = 0; q < 3; q++) this.surface[3 * k + q] = p[v + q];

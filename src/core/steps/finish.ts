@@ -1,6 +1,7 @@
 /** Colours of faces, and the texture made of them and of the pictures of materials. */
 import type { Attribute, ImageData8, Mesh } from '../mesh/mesh';
 import { nameOfUvSet, UV, uvSetCalled, uvSets, withSetAhead } from '../mesh/mesh';
+import { sheetsOfFaces } from '../mesh/uvsheets';
 import { makeTexture, type Pictures } from '../paint/texture';
 import { defineStep, input, type StepContext } from '../recipe/define';
 import { choice, colors, count, earlierStep, material, text } from '../recipe/values';
@@ -79,8 +80,12 @@ export const texture = defineStep({
       );
     const o = { name: v.name || 'color', size: Number(v.size), bleed: v.bleed };
     const pictures = await picturesOf(mesh, v.pictures, c);
-    if (mesh.attributes[set].data.some((x, i) => i % 2 === 0 && x > 1 + 1e-4))
-      c.warn('Some of it lies on further sheets: the texture is a picture of the first alone.');
+    const { beyond } = sheetsOfFaces(mesh, mesh.attributes[set].data);
+    if (beyond > 0)
+      c.warn(
+        `${beyond} of ${mesh.faceCount} faces ${beyond === 1 ? 'reaches' : 'reach'} beyond the sheet they lie on: what ` +
+          'is outside has no place in the texture.',
+      );
     return mesh.with({ textures: { ...makeTexture(withSetAhead(mesh, set), c.materials, o, pictures), set } });
   },
 });

@@ -21,14 +21,24 @@ import {
   type Mesh,
 } from '../../core/mesh';
 import { mapMaps } from '../../core/material';
-import { emptyMesh, type ImageData8 } from '../../core/mesh/mesh';
+import { sideBySide } from '../../core/paint/sidebyside';
+import { emptyMesh, type ImageData8, type MeshTextures } from '../../core/mesh/mesh';
 import { inColoursOf } from '../../core/mesh/statistics';
 import { marksNow } from '../../core/mesh/marks';
 import { Cancelled, type Outcome } from '../../core/recipe';
 import { followDocument, type Followed } from '../../document/follow';
 import type { Piece } from '../../document/types';
 import type { Host, SentPiece, Task } from '../host';
-import type { AskedAnchor, Edited, Focus, Flow, FoundAnchors, MeshArrays, PieceShown } from '../protocol';
+import type {
+  AskedAnchor,
+  Edited,
+  Focus,
+  Flow,
+  FoundAnchors,
+  MeshArrays,
+  PieceShown,
+  TextureImages,
+} from '../protocol';
 import { defineCall } from './define';
 
 interface ShowQuery {
@@ -171,10 +181,23 @@ function pictureOf(
   task.transfer.push(...memoryOf(patch ?? out.buffers!));
   out.bounds = boundsOfGeometry(geometry) ?? { min: [0, 0, 0], max: [0, 0, 0] };
   if (texture) {
-    const { name, size, look = {} } = texture;
-    out.texture = { name, size, look, pictures: mapMaps<ImageData8, Uint8Array>(texture.images(), (i) => i.data) };
+    out.texture = seenTexture(texture);
   }
   return { picture: out, holds };
+}
+
+/** Pixels along a picture that any graphics card takes. */
+const WIDEST = 8192;
+
+function seenTexture(texture: MeshTextures): TextureImages {
+  const { name, size, sheets = 1, look = {} } = texture;
+  const all = Array.from({ length: sheets }, (_, k) => texture.images(k));
+  const [first] = all;
+  const pictures = mapMaps<ImageData8, ImageData8>(first, (image, map) =>
+    sideBySide(sheets, WIDEST, (k) => all[k][map] ?? image),
+  );
+  const { width, height } = pictures.color ?? first.color;
+  return { name, size, sheets, width, height, look, pictures: mapMaps(pictures, (i) => i.data) };
 }
 
 const numbers = new WeakMap<Copied, number>();

@@ -93,9 +93,11 @@ export function ofTexture(t: TextureImages): THREE.MeshStandardMaterial | THREE.
   const picture = (data: Uint8Array, srgb: boolean) => {
     // Uploaded top row first; the model's UVs run from the bottom.
     const flipped = new Uint8Array(data.length);
-    const row = 4 * t.size;
-    for (let y = 0; y < t.size; y++) flipped.set(data.subarray(y * row, (y + 1) * row), (t.size - 1 - y) * row);
-    const p = new THREE.DataTexture(flipped, t.size, t.size, THREE.RGBAFormat);
+    const row = 4 * t.width;
+    for (let y = 0; y < t.height; y++) flipped.set(data.subarray(y * row, (y + 1) * row), (t.height - 1 - y) * row);
+    const p = new THREE.DataTexture(flipped, t.width, t.height, THREE.RGBAFormat);
+    // The UVs go on from sheet to sheet.
+    p.repeat.set(1 / t.sheets, 1);
     p.colorSpace = srgb ? THREE.SRGBColorSpace : THREE.NoColorSpace;
     p.magFilter = THREE.LinearFilter;
     p.minFilter = THREE.LinearMipmapLinearFilter;
