@@ -224,21 +224,37 @@ test('taken home as GLB and as OBJ, MTL and PNG', async () => {
   expect(Math.abs(reportOf(back).volumeIfClosed / r.volumeIfClosed - 1)).toBeLessThan(1e-3);
 });
 
-test('two windows: the second to save gets a plain choice, and its work as a copy', async () => {
+test('two windows: each follows the other; the second of two at once gets a plain choice, and its work as a copy', async () => {
   const other = await openPage(browser);
   await other.goto(page.url());
   await drawn(other);
+  const inOther = async (value: string, to: string) => {
+    await other.bringToFront();
+    await click(`[data-value="${value}"]`, other);
+    await other.keyboard.down('Control');
+    await other.keyboard.press('a');
+    await other.keyboard.up('Control');
+    await other.keyboard.type(to);
+    await other.keyboard.press('Enter');
+  };
   await page.bringToFront();
   await stage('Shape');
+  await setValue('height', '95 mm');
+  await until('it in the other', async () => /120 mm × 95 mm × 100 mm/.test(await text('ol', other)));
+  await inOther('depth', '80 mm');
+  await until('it in this one', async () => /120 mm × 95 mm × 80 mm/.test(await text('ol')));
+  await inOther('depth', '100 mm');
+  await until('that too', async () => /120 mm × 95 mm × 100 mm/.test(await text('ol')));
+
+  // What is done while it cannot be saved comes second.
+  await other.setOfflineMode(true);
+  await inOther('depth', '70 mm');
+  await until('what waits', async () => /wait/.test(await text('[data-testid=saving]', other)));
+  await page.bringToFront();
   await setValue('height', '90 mm');
   await saved();
   await other.bringToFront();
-  await click('[data-value="depth"]', other);
-  await other.keyboard.down('Control');
-  await other.keyboard.press('a');
-  await other.keyboard.up('Control');
-  await other.keyboard.type('70 mm');
-  await other.keyboard.press('Enter');
+  await other.setOfflineMode(false);
   await other.waitForSelector('::-p-xpath(//dialog[contains(., "changed in another window")])');
   await Promise.all([other.waitForNavigation(), button('Keep mine as a copy', '', other)]);
   await drawn(other);

@@ -22,6 +22,8 @@ export interface Entry {
 export interface Change {
   label: string;
   patches: Patch[];
+  /** It only writes down what follows from the rest: where it is too late, nothing is lost. */
+  noted?: boolean;
 }
 
 const LIMIT = 500;
@@ -97,7 +99,7 @@ export class History {
     });
     if (patches.length === 0) return;
     this.current = next;
-    this.sent({ label, patches: patches as Patch[] });
+    this.sent({ label, patches: patches as Patch[], noted: true });
   }
 
   /** Ends a live change: what it came to is one entry. */

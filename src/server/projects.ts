@@ -96,6 +96,16 @@ export async function documentAt(
   return documentFrom(db, id, wanted, transaction);
 }
 
+/** The newest document, where it is newer than that; else nothing but its revision. */
+export async function documentSince(
+  db: Database,
+  id: string,
+  since: number,
+): Promise<{ document?: ProjectDocument; revision: number }> {
+  const { revision } = await row(db, id);
+  return revision > since ? documentAt(db, id) : { revision };
+}
+
 async function documentFrom(
   db: Database,
   id: string,

@@ -27,6 +27,7 @@ import {
   copyProject,
   createProject,
   documentAt,
+  documentSince,
   exportProject,
   importProject,
   listProjects,
@@ -82,6 +83,14 @@ describe('changes', () => {
     expect(await db.snapshots.count({ where: { project: p.id } })).toBe(3); // at 0, 25 and 50
     await expect(documentAt(db, p.id, 61)).rejects.toMatchObject({ status: 404 });
     expect((await listProjects(db)).find((x) => x.id === p.id)).toMatchObject({ name: 'Name 60', revision: 60 });
+  });
+  test('who asks what is new gets the document only where there is something', async () => {
+    const p = await createProject(db, newProject('New'));
+    expect(await documentSince(db, p.id, 0)).toEqual({ revision: 0 });
+    await acceptChange(db, p.id, change(0, rename('Newer')));
+    expect(await documentSince(db, p.id, 0)).toMatchObject({ revision: 1, document: { name: 'Newer' } });
+    expect(await documentSince(db, p.id, 1)).toEqual({ revision: 1 });
+    expect(await documentSince(db, p.id, NaN)).toEqual({ revision: 1 });
   });
   test('the second window gets a clear no, and nothing of the first is lost', async () => {
     const p = await createProject(db, newProject('Two'));

@@ -8,6 +8,7 @@ import type { ProjectDocument } from '../../document/types';
 import { Crew } from '../../workers/crew';
 import { WorkCancelled } from '../../workers/link';
 import { api, type ShelfEntry } from '../parts/api';
+import { Neighbours } from '../saving/neighbours';
 import { Outbox, type Unsent } from '../saving/outbox';
 import { IDENTITY } from '../../core/math/affine';
 import { noteSpots } from '../../document/pieces';
@@ -20,12 +21,17 @@ import { viewer } from './view/ways';
 /** Milliseconds of rest after which picks are written down: a change that goes on would be answered in vain. */
 const WHEREABOUTS_AFTER = 800;
 
+const FOLLOWED = 'The project was changed in another window: this one has followed.';
+
 type Opened = { document: ProjectDocument; revision: number };
 
 class Session {
   history: History | undefined;
   crew: Crew | undefined;
   private outbox: Outbox | undefined;
+  private neighbours: Neighbours | undefined;
+  /** The revision that another window of this browser told of last. */
+  private newest = 0;
   private id = '';
   get project(): string {
     return this.id;
@@ -43,9 +49,18 @@ class Session {
     crew.onProgress = ({ step = '', share }) => bench.set({ working: { step, share } });
     crew.onNote = ({ tree }) => bench.set((s) => ({ trees: [...s.trees.filter((x) => x.piece !== tree.piece), tree] }));
     const outbox = new Outbox(id, 0, (saving, revision) => {
-      if (this.outbox === outbox) bench.set({ saving, revision });
+      if (this.outbox !== outbox) return;
+      bench.set({ saving, revision });
+      if (saving.kind === 'saved') this.neighbours?.saved(revision);
     });
     this.outbox = outbox;
+    this.neighbours = new Neighbours(id, (revision) => {
+      this.newest = revision;
+      if (revision > bench.get().revision) void this.followOthers();
+    });
+    this.newest = 0;
+    window.addEventListener('focus', this.followOthers);
+    outbox.onOvertaken = () => void this.followOthers();
     let opened = false;
     outbox.onAside = (aside) => {
       if (this.outbox !== outbox) return;
@@ -60,7 +75,7 @@ class Session {
       const { document, revision } = await api<Opened>(`/api/projects/${id}`);
       if (this.outbox !== outbox) return;
       outbox.startAt(revision);
-      this.history = new History(document, (c) => outbox.add(c.label, c.patches));
+      this.history = new History(document, (c) => outbox.add(c));
       const first =
         document.pieces.find((p) => p.kind === 'mesh' && p.visible) ?? document.pieces.find((p) => p.kind === 'mesh');
       bench.set({
@@ -83,18 +98,41 @@ class Session {
       await new Promise((r) => setTimeout(r, 250));
       if (this.outbox !== outbox) return;
       if (outbox.unsent.length || this.history?.isLive) continue;
-      const { document, revision } = await api<Opened>(`/api/projects/${this.id}`).catch(() => ({}) as Partial<Opened>);
-      if (!document || revision === undefined) continue;
+      const found = await api<Opened>(`/api/projects/${this.id}`).catch(() => undefined);
+      if (!found) continue;
       if (this.outbox !== outbox) return;
       if (outbox.unsent.length || this.history?.isLive) continue; // something was done meanwhile: that first
-      outbox.startAt(revision);
-      this.history = new History(document, (c) => outbox.add(c.label, c.patches));
+      this.goOnFrom(found, outbox);
       outbox.letGo();
-      bench.set({ hand: null, typed: null });
-      this.publish();
       return;
     }
   }
+
+  /** From here on the project is as the server has it; what was done before cannot be taken back from here. */
+  private goOnFrom({ document, revision }: Opened, outbox: Outbox): void {
+    outbox.startAt(revision);
+    this.history = new History(document, (c) => outbox.add(c));
+    bench.set({ hand: null, typed: null, revision });
+    this.publish();
+  }
+
+  /**
+   * What was saved in another window is seen in this one too, as long as nothing is being done here. What is done at
+   * the same time is refused, and told.
+   */
+  private readonly followOthers = async (): Promise<void> => {
+    const { outbox, history } = this;
+    const resting = (): boolean =>
+      this.outbox === outbox && this.history === history && !history?.isLive && outbox?.unsent.length === 0;
+    if (!outbox || !history || !resting() || bench.get().saving.kind !== 'saved') return;
+    const since = bench.get().revision;
+    const found = await api<Partial<Opened>>(`/api/projects/${this.id}?since=${since}`).catch(() => undefined);
+    if (!found?.document || !resting() || bench.get().revision !== since) return;
+    this.goOnFrom(found as Opened, outbox);
+    if (!bench.get().say.includes(FOLLOWED)) sayBriefly(FOLLOWED);
+    if (this.newest > (found.revision ?? 0)) void this.followOthers();
+  };
+
   async dropAside(): Promise<void> {
     await this.outbox?.dropAside();
   }
@@ -102,6 +140,8 @@ class Session {
   close(): void {
     this.crew?.end();
     this.outbox?.end();
+    this.neighbours?.end();
+    window.removeEventListener('focus', this.followOthers);
     this.history = undefined;
   }
 

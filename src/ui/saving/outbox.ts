@@ -4,6 +4,7 @@
  */
 import { openDB, type IDBPDatabase } from 'idb';
 import { dependsOn } from '../../document/patches';
+import type { Change } from '../../document/history';
 import type { Patch } from '../../document/types';
 import { api, ServerError } from '../parts/api';
 
@@ -15,6 +16,8 @@ export interface Unsent {
   label: string;
   patches: Patch[];
   window: string;
+  /** It only writes down what follows from the project itself. */
+  noted?: boolean;
   /** Why it was set apart: the server will not take it, or it rests on one that it did not take. */
   aside?: string;
 }
@@ -52,6 +55,8 @@ export class Outbox {
   private readonly apart: Unsent[] = [];
   /** Changes that were set apart, all of them, whenever there is one more. */
   onAside: (aside: readonly Unsent[]) => void = () => {};
+  /** Another window was faster, and nothing that was done here is lost by going on from there. */
+  onOvertaken: () => void = () => {};
   readonly window = globalThis.crypto.randomUUID();
 
   constructor(
@@ -82,7 +87,11 @@ export class Outbox {
         left = left.slice(1);
         await db!.delete('unsent', entry.key!);
       } catch (e) {
-        if (e instanceof ServerError && e.status === 409) return left;
+        if (e instanceof ServerError && e.status === 409) {
+          if (!left.every((x) => x.noted)) return left;
+          for (const x of left) await db!.delete('unsent', x.key!);
+          return [];
+        }
         // Opening always works: what cannot be sent now waits as what another window overtook does.
         if (!isFinal(e, MOST_TRIES)) throw e;
         const rest = this.setApart(left, e.message);
@@ -137,7 +146,7 @@ export class Outbox {
     this.revision = revision;
   }
 
-  add(label: string, patches: Patch[]): void {
+  add({ label, patches, noted }: Change): void {
     const entry: Unsent = {
       project: this.project,
       id: globalThis.crypto.randomUUID(),
@@ -145,6 +154,7 @@ export class Outbox {
       label,
       patches,
       window: this.window,
+      ...(noted ? { noted } : {}),
     };
     // What is still seen here of a change that was set apart may be built on before the page has let go of it.
     const on = this.apart.find((a) => !this.let.has(a) && dependsOn(patches, a.patches));
@@ -189,6 +199,14 @@ export class Outbox {
       void this.pump();
     } catch (e) {
       this.sending = false;
+      if (e instanceof ServerError && e.status === 409 && this.queue.every((x) => x.noted)) {
+        const db = await this.db;
+        for (const { key } of this.queue.splice(0)) if (db && key !== undefined) await db.delete('unsent', key);
+        if (this.queue.length === 0) this.told({ kind: 'saved' }, this.revision);
+        this.onOvertaken();
+        void this.pump();
+        return;
+      }
       if (e instanceof ServerError && e.status === 409) {
         this.stopped = true;
         this.told({ kind: 'conflict', revision: Number(e.details.revision ?? 0) }, this.revision);
