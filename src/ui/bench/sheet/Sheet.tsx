@@ -21,6 +21,7 @@ import type { PieceSet } from '../../../document/types';
 import { saveFile } from '../../parts/handover';
 import { token, useTheme } from '../../parts/theme';
 import { useBehind } from './behind';
+import { cornersOf, facesAt, facesOfIslands, facesWithin } from './chosen';
 import { dragged, type Drag, type Grip } from './dragging';
 import { drawBehind, drawOthers, drawPaper, drawPart, SheetDrawing } from './drawing';
 import { useHeat, type HeatOf } from './heat';
@@ -39,7 +40,6 @@ import {
   packLonger,
   packWithin,
   placeByHand,
-  relaxLive,
   releaseIsland,
   setMode,
   unfold,
@@ -59,6 +59,7 @@ import { softly } from './softly';
 import { PackingNow, Suggestions } from './Suggestions';
 import { useLook } from './useLook';
 import { usePlaced } from './usePlaced';
+import { useRelaxing } from './useRelaxing';
 import { useSeen } from './useSeen';
 import { useShared } from './useShared';
 
@@ -123,36 +124,13 @@ export function Sheet() {
 
   /** Faces of the islands that are picked. */
   const ofPicked = useMemo((): number[] => {
-    if (!mesh || !islands || picked.length === 0) return [];
-    const chosen = new Set<number>();
-    const t = topologyOf(mesh);
-    if (s.pick.kind === 'face') for (const f of picked) chosen.add(islands.ofFace[f]);
-    else if (way !== 'island') {
-      for (const i of picked)
-        for (
-          let k = s.pick.kind === 'vertex' ? t.vertexCornerStart[i] : t.edgeCornerStart[i],
-            end = s.pick.kind === 'vertex' ? t.vertexCornerStart[i + 1] : t.edgeCornerStart[i + 1];
-          k < end;
-          k++
-        )
-          chosen.add(islands.ofFace[t.cornerFace[s.pick.kind === 'vertex' ? t.vertexCorner[k] : t.edgeCorner[k]]]);
-    }
-    return Array.from(islands.ofFace.keys()).filter((f) => chosen.has(islands.ofFace[f]));
+    if (!mesh || !islands || picked.length === 0 || (way === 'island' && s.pick.kind !== 'face')) return [];
+    return facesOfIslands(islands.ofFace, facesAt(mesh, s.pick.kind, picked));
   }, [mesh, islands, picked, s.pick.kind, way]);
   const ofPickedSet = useMemo(() => new Set(ofPicked), [ofPicked]);
   const pickedFaces = (): number[] => ofPicked;
   /** Faces at what is picked, whatever it is. */
-  const facesPicked = (): number[] => {
-    if (!mesh) return [];
-    const t = topologyOf(mesh);
-    const found = new Set<number>();
-    for (const i of picked) {
-      const [start, list] =
-        s.pick.kind === 'vertex' ? [t.vertexCornerStart, t.vertexCorner] : [t.edgeCornerStart, t.edgeCorner];
-      for (let k = start[i]; k < start[i + 1]; k++) found.add(t.cornerFace[list[k]]);
-    }
-    return [...found];
-  };
+  const facesPicked = (): number[] => (mesh ? [...facesAt(mesh, s.pick.kind, picked)] : []);
   const handBox = (faces: number[]): Box | null => {
     if (!mesh || !uv || faces.length === 0) return null;
     return boxOfFaces(mesh, uv, faces);
@@ -217,13 +195,6 @@ export function Sheet() {
       snap === 'islands' ? boxesOf(mesh, uv, islands.ofFace, islands.count).filter((_, i) => !moving.has(i)) : [];
     live.current = { grip, x0: x, y0: y, corners, faces, box: b, others, uv: uv.slice() };
   };
-  const cornersOf = (faces: number[]): Uint32Array =>
-    Uint32Array.from(
-      faces.flatMap((f) =>
-        Array.from({ length: mesh!.faceStart[f + 1] - mesh!.faceStart[f] }, (_, k) => mesh!.faceStart[f] + k),
-      ),
-    );
-
   const down = (e: React.PointerEvent) => {
     const [x, y] = place(e);
     if (!mesh || !uv || !islands) return;
@@ -251,11 +222,11 @@ export function Sheet() {
         const [x1, y0] = toScreen(b.x1, b.y1);
         const near = (px: number, py: number) => Math.hypot(x - px, y - py) < 10;
         if (near((x0 + x1) / 2, y0 - 24)) {
-          begin('turn', x, y, faces, cornersOf(faces));
+          begin('turn', x, y, faces, cornersOf(mesh, faces));
           return;
         }
         if (near(x0 - 4, y0 - 4) || near(x1 + 4, y0 - 4) || near(x0 - 4, y1 + 4) || near(x1 + 4, y1 + 4)) {
-          begin('size', x, y, faces, cornersOf(faces));
+          begin('size', x, y, faces, cornersOf(mesh, faces));
           return;
         }
       }
@@ -265,7 +236,7 @@ export function Sheet() {
         box.current = { x, y, add };
         return;
       }
-      const island = Array.from(islands.ofFace.keys()).filter((g) => islands.ofFace[g] === islands.ofFace[f]);
+      const island = facesOfIslands(islands.ofFace, [f]);
       const had = faces.includes(f);
       if (!had || add !== 'set')
         changePick(
@@ -274,7 +245,7 @@ export function Sheet() {
           add,
         );
       const moving = had && add === 'set' ? faces : island;
-      if (add === 'set') begin('move', x, y, moving, cornersOf(moving));
+      if (add === 'set') begin('move', x, y, moving, cornersOf(mesh, moving));
     } else if (way === 'vertex') {
       const k = cornerAt(x, y);
       if (k < 0) {
@@ -285,10 +256,10 @@ export function Sheet() {
       const had = s.pick.kind === 'vertex' && s.pick.keys.includes(key);
       if (!had || add !== 'set') changePick('vertex', [key], add);
       const f = topologyOf(mesh).cornerFace[k];
-      const faces = Array.from(islands.ofFace.keys()).filter((g) => islands.ofFace[g] === islands.ofFace[f]);
+      const faces = facesOfIslands(islands.ofFace, [f]);
       const chosen = new Set(had ? s.pick.keys : [key]);
       if (add === 'set') {
-        const all = cornersOf(faces);
+        const all = cornersOf(mesh, faces);
         const own = all.filter((c) => chosen.has(mesh.vertexKey[mesh.cornerVertex[c]]));
         begin('move', x, y, faces, own);
         if (live.current && soft > 0) Object.assign(live.current, softly(uv, all, own, soft));
@@ -362,14 +333,12 @@ export function Sheet() {
     if (!mesh || !uv || !islands) return;
     const [u0, v1] = toUv(rect.x0, rect.y0);
     const [u1, v0] = toUv(rect.x1, rect.y1);
-    const inside = new Set<number>();
-    const { cornerFace } = topologyOf(mesh);
-    for (let c = 0; c < mesh.cornerCount; c++)
-      if (uv[2 * c] >= u0 && uv[2 * c] <= u1 && uv[2 * c + 1] >= v0 && uv[2 * c + 1] <= v1)
-        inside.add(islands.ofFace[cornerFace[c]]);
-    const keys: number[] = [];
-    for (let f = 0; f < mesh.faceCount; f++) if (inside.has(islands.ofFace[f])) keys.push(mesh.faceKey[f]);
-    changePick('face', keys, add);
+    const faces = facesWithin(mesh, uv, islands.ofFace, { x0: u0, y0: v0, x1: u1, y1: v1 });
+    changePick(
+      'face',
+      faces.map((f) => mesh.faceKey[f]),
+      add,
+    );
   };
 
   const up = (e: React.PointerEvent) => {
@@ -398,7 +367,7 @@ export function Sheet() {
     e.preventDefault();
     e.stopPropagation();
     const at = uv.slice();
-    for (const c of cornersOf(faces)) {
+    for (const c of cornersOf(mesh, faces)) {
       at[2 * c] += by[0] / texels;
       at[2 * c + 1] += by[1] / texels;
     }
@@ -425,52 +394,10 @@ export function Sheet() {
     }
   };
 
-  /** Vertices at what is picked, where that is less than whole islands. */
-  const verticesPicked = (): Set<number> => {
-    const out = new Set<number>();
-    if (!mesh) return out;
-    const t = topologyOf(mesh);
-    if (s.pick.kind === 'vertex') for (const v of picked) out.add(v);
-    else if (s.pick.kind === 'edge')
-      for (const e of picked) {
-        out.add(t.edgeVertex[2 * e]);
-        out.add(t.edgeVertex[2 * e + 1]);
-      }
-    else
-      for (const x of picked)
-        for (let c = mesh.faceStart[x]; c < mesh.faceStart[x + 1]; c++) out.add(mesh.cornerVertex[c]);
-    return out;
-  };
-  const relax = (of: readonly number[], how: RelaxingWay): void => {
-    const ofIslands = new Set(of.map((x) => islands?.ofFace[x]));
-    const faces = islands ? Array.from(islands.ofFace.keys()).filter((x) => ofIslands.has(islands.ofFace[x])) : [];
-    const only = s.pick.kind === 'face' ? Array.from(picked) : facesPicked();
-    void relaxLive(how, {
-      faces,
-      held: how.picked === 'stays' ? [...verticesPicked()] : [],
-      ...(how.picked === 'moves' ? { only } : {}),
-    });
-  };
-  // What is relaxed is the piece as it is: where that changes, it ends.
-  const relaxedMesh = useRef(mesh);
-  useEffect(() => {
-    if (relaxedMesh.current !== mesh) {
-      endRelaxing();
-      endProjecting();
-    }
-    relaxedMesh.current = mesh;
-  }, [mesh]);
-  useEffect(
-    () => () => {
-      endRelaxing();
-      endProjecting();
-    },
-    [],
-  );
-  const keepRelaxed = (): void => {
-    const found = endRelaxing();
-    if (found?.now && uv?.length === found.now.uv.length) commit([...found.faces], found.now.uv);
-  };
+  const { relax, keepRelaxed } = useRelaxing({
+    ...{ mesh, uv, ofFace: islands?.ofFace, kind: s.pick.kind, picked },
+    commit: (faces, at) => commit(faces, at),
+  });
 
   const pickFaulty = async (fault: Fault) => {
     const bound = Number(step?.values.stretch ?? 0) || 1.3;
