@@ -108,7 +108,7 @@ function copyAcross(half: Mesh, k: number, id: number): Mesh {
     },
     places: new Later(() => {
       const out = gatherPlaces(half.places, vertexFrom);
-      const plane = planeOf(out.at, to, k);
+      const plane = planeOf(out.at, half, to, k);
       for (let v = 0; v < n; v++) {
         if (to[v] < n) continue;
         out.role[to[v]] = copiedRole(out.role[v], seed);
@@ -137,14 +137,41 @@ const planeOfAxis = (mesh: Mesh, k: number, sign: number): Cut => ({
   level: k,
 });
 
-/** Where the mirror stands in natural coordinates; undefined where it does not stand at one place in them. */
-function planeOf(at: Float32Array, to: Uint32Array, k: number): number | undefined {
-  let lo = Infinity;
-  let hi = -Infinity;
-  for (let v = 0; v < to.length; v++) {
-    if (to[v] !== v) continue;
-    lo = Math.min(lo, at[4 * v + k]);
-    hi = Math.max(hi, at[4 * v + k]);
+/** Of the vertices on the plane so many may lie elsewhere in natural coordinates: what was moved by hand does. */
+const ASTRAY = 0.15;
+/** What lies farther apart there does not stand at one place. */
+const APART = 0.15;
+/** Of how natural coordinates change, places must tell so much where nothing touches the plane. */
+const ALIGNED = 0.8;
+
+/**
+ * Where the mirror stands in natural coordinates; undefined where it does not stand at one place in them. It was wherever
+ * all vertices on the plane lay within a tenth, which one that was moved by hand could undo: with another count all
+ * copies were elsewhere then.
+ */
+function planeOf(at: Float32Array, half: Mesh, to: Uint32Array, k: number): number | undefined {
+  const on: number[] = [];
+  for (let v = 0; v < to.length; v++) if (to[v] === v) on.push(at[4 * v + k]);
+  if (on.length === 0) return planeAway(at, half, k);
+  on.sort((a, b) => a - b);
+  const share = (x: number): number => on[Math.round(x * (on.length - 1))];
+  return share(1 - ASTRAY) - share(ASTRAY) <= APART ? share(0.5) : undefined;
+}
+
+/** Where nothing touches it: by the line along which natural coordinates go with places (least squares). */
+function planeAway(at: Float32Array, { positions, vertexCount: n }: Mesh, k: number): number | undefined {
+  let [x, y] = [0, 0];
+  for (let v = 0; v < n; v++) {
+    x += positions[3 * v + k] / n;
+    y += at[4 * v + k] / n;
   }
-  return hi - lo <= 0.1 ? (lo + hi) / 2 : undefined;
+  let [xx, xy, yy] = [0, 0, 0];
+  for (let v = 0; v < n; v++) {
+    const [a, b] = [positions[3 * v + k] - x, at[4 * v + k] - y];
+    xx += a * a;
+    xy += a * b;
+    yy += b * b;
+  }
+  if (!(xx > 0 && yy > 0 && xy * xy >= ALIGNED * xx * yy)) return undefined;
+  return y - (xy / xx) * x;
 }

@@ -174,6 +174,43 @@ test('a mirror put in or taken away: what stands where it stood is found, both w
   expect([...back.indices]).toEqual(left);
 });
 
+describe('through another count what was on the copy of a mirror stays on it', () => {
+  const ways = { axis: 'x', keep: 'positive', weld: 0.001, clip: true } as const;
+  const by = (mesh: Mesh, dx: (v: number) => number): Mesh =>
+    mesh.moved(mesh.positions.map((x, i) => (i % 3 === 0 ? x + dx((i - (i % 3)) / 3) : x)));
+  const BODIES: [string, (n: number) => Mesh][] = [
+    ['on the plane', (n) => boxOf(n)],
+    ['away from it', (n) => by(boxOf(n), () => 2.5)],
+    // With one count a vertex in the way was moved by hand, with the other nothing.
+    ['on it, but for what was moved', (n) => by(boxOf(n), (v) => (n === 4 && v === 52 ? 0.2 : 0))],
+  ];
+  test.each(BODIES)('%s', (_, body) => {
+    for (const [few, many] of [
+      [4, 5],
+      [5, 4],
+      [4, 8],
+    ]) {
+      const [was, now] = [few, many].map((n) => mirrorMesh(body(n), ways, keyOf('mirror')));
+      const kinds = ['vertex', 'face', 'edge'] as const;
+      let [found, all] = [0, 0];
+      for (const kind of kinds)
+        for (let i = 0; i < countOf(was, kind); i++) {
+          const [x, y, z] = elementPoint(was, kind, i);
+          if (x > -0.3) continue;
+          all++;
+          const { indices } = resolve(now, pickOf(was, kind, [i]));
+          if (indices.length > 0) found++;
+          for (const k of indices) {
+            const at = elementPoint(now, kind, k);
+            expect(at[0]).toBeLessThan(0);
+            expect(Math.hypot(at[0] - x, at[1] - y, at[2] - z)).toBeLessThan(0.8);
+          }
+        }
+      expect(found / all).toBeGreaterThan(0.95);
+    }
+  });
+});
+
 describe('never somewhere else', () => {
   test('walls of an extrusion are found among its walls, and lost where it is gone', () => {
     const [cap] = top(boxOf(3));

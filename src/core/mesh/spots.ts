@@ -193,8 +193,10 @@ export function findSpot(mesh: Mesh, kind: PickKind, spot: ArrayLike<number>, co
   if (found.length > 0) return found;
   // Copies that were strewn or stacked stand for themselves alone: one that is gone is not to be found in another.
   const alone = mesh.attributes[COPY] !== undefined;
-  // A copy stands where an original was, or the other way round: a mirror was put in or taken away.
-  const others = s.roles.filter((r) => r !== own && (r & 0xffff) === (own & 0xffff));
+  // A copy stands where an original was, or the other way round: a mirror was put in or taken away. As long as it is
+  // there, what was on one of its copies is on no original.
+  const taken = (r: number): boolean => r >>> 16 === 0 || !s.roles.some((x) => x >>> 16 === r >>> 16);
+  const others = taken(own) ? s.roles.filter((r) => r !== own && (r & 0xffff) === (own & 0xffff)) : [];
   if (others.length > 0 && !alone) return finders[kind](s, spot, others);
   return (own & 0xffff) === 0 ? [] : whereDrawnFrom(s, kind, spot);
 }
