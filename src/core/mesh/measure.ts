@@ -141,7 +141,13 @@ function findShape(mesh: Mesh): Shape {
 
 /** Faces that use just the same vertices as an earlier face. */
 export function doubledFaces(mesh: Mesh, t: Topology = topologyOf(mesh)): number[] {
-  const found: number[] = [];
+  const first = firstAlike(mesh, t);
+  return Array.from(first.keys()).filter((f) => first[f] !== f);
+}
+
+/** For each face the first that uses just the same vertices: mostly itself. */
+export function firstAlike(mesh: Mesh, t: Topology = topologyOf(mesh)): Int32Array {
+  const out = Int32Array.from({ length: mesh.faceCount }, (_, f) => f);
   const { faceStart, cornerVertex } = mesh;
   const seen = new Int32Array(mesh.vertexCount).fill(-1);
   for (let f = 0; f < mesh.faceCount; f++) {
@@ -163,10 +169,10 @@ export function doubledFaces(mesh: Mesh, t: Topology = topologyOf(mesh)): number
       let same = true;
       for (let d = faceStart[g]; d < faceStart[g + 1] && same; d++) same = seen[cornerVertex[d]] === f;
       if (same) {
-        found.push(f);
+        out[f] = out[g];
         break;
       }
     }
   }
-  return found;
+  return out;
 }

@@ -195,8 +195,8 @@ export function findSpot(mesh: Mesh, kind: PickKind, spot: ArrayLike<number>, co
   const alone = mesh.attributes[COPY] !== undefined;
   // A copy stands where an original was, or the other way round: a mirror was put in or taken away. As long as it is
   // there, what was on one of its copies is on no original.
-  const taken = (r: number): boolean => r >>> 16 === 0 || !s.roles.some((x) => x >>> 16 === r >>> 16);
-  const others = taken(own) ? s.roles.filter((r) => r !== own && (r & 0xffff) === (own & 0xffff)) : [];
+  const copied = own >>> 16 !== 0 && s.roles.some((r) => r >>> 16 === own >>> 16);
+  const others = s.roles.filter((r) => r !== own && (r & 0xffff) === (own & 0xffff) && !(copied && r >>> 16 === 0));
   if (others.length > 0 && !alone) return finders[kind](s, spot, others);
   return (own & 0xffff) === 0 ? [] : whereDrawnFrom(s, kind, spot);
 }
@@ -314,7 +314,8 @@ function edgesAlong(s: Spots, spot: ArrayLike<number>, roles: readonly number[])
     const first = best(inside.map((c) => ({ ...c, at: c.off })));
     if (!first) continue;
     const slack = 0.25 * max(spot[8], 1e-9);
-    return inside.filter((c) => sqrt(apart(c.off, 0, first.at, 0)) <= slack).map((c) => c.index);
+    const aside = inside.map((c) => ({ ...c, distance: sqrt(apart(c.off, 0, first.at, 0)) }));
+    return oneLine(aside.filter((c) => c.distance <= slack)).map((c) => c.index);
   }
   const holding: Candidate[] = [];
   for (const i of near(s, at, own + 2 * s.widest, roles)) {
@@ -329,22 +330,41 @@ function edgesAlong(s: Spots, spot: ArrayLike<number>, roles: readonly number[])
   return one ? [one.index] : [];
 }
 
+interface Part extends Candidate {
+  off: number[];
+  /** The share of the line that it covers. */
+  from: number;
+  to: number;
+}
+
+/**
+ * Of parts of lines close beside each other those of the nearest. None where two of them lie in one and the same place:
+ * which of them was meant cannot be told.
+ */
+function oneLine(parts: readonly Part[]): Part[] {
+  const out: Part[] = [];
+  for (const p of [...parts].sort((a, b) => a.distance - b.distance || a.index - b.index)) {
+    const over = out.find((q) => min(p.to, q.to) - max(p.from, q.from) > 0.5 * min(p.to - p.from, q.to - q.from));
+    if (!over) out.push(p);
+    else if (p.distance - over.distance < SLACK * (p.to - p.from)) return [];
+  }
+  return out;
+}
+
 /** Edges that run the same way as a spot's, with their middle beside it. */
-function linesIn(
-  s: Spots,
-  spot: ArrayLike<number>,
-  at: readonly number[],
-  among: readonly number[],
-): (Candidate & { off: number[] })[] {
-  const out: (Candidate & { off: number[] })[] = [];
+function linesIn(s: Spots, spot: ArrayLike<number>, at: readonly number[], among: readonly number[]): Part[] {
+  const out: Part[] = [];
+  const whole = sqrt(apart(spot, 0, spot, 4)) || 1;
   for (const i of among) {
     const o = s.size * i;
     if (!sameWay(spot, 0, s.data, o)) continue;
     const own = middleOf('edge', s.data, o);
     const { t, off } = beside(spot, 0, own);
     const distance = hypot(...off);
-    if (t >= -SLACK && t <= 1 + SLACK && distance <= VERTEX_REACH * max(spot[8], s.data[o + 8]))
-      out.push({ index: i, distance, at: own, off });
+    if (t >= -SLACK && t <= 1 + SLACK && distance <= VERTEX_REACH * max(spot[8], s.data[o + 8])) {
+      const half = sqrt(apart(s.data, o, s.data, o + 4)) / whole / 2;
+      out.push({ index: i, distance, at: own, off, from: t - half, to: t + half });
+    }
   }
   return out;
 }

@@ -3,7 +3,7 @@
  * edges within, as SVG or as pixels.
  */
 import { UV, type ImageData8, type Mesh } from '../mesh/mesh';
-import { topologyOf } from '../mesh/topology';
+import { edgeValence, topologyOf } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
 import { bordersOf } from './edits/sheet';
 import { escapeXml } from '../formats/xml';
@@ -45,7 +45,8 @@ function linesOf(mesh: Mesh, uv: Float32Array): Line[] {
   for (let f = 0; f < mesh.faceCount; f++)
     for (let c = mesh.faceStart[f], e = mesh.faceStart[f + 1]; c < e; c++) {
       const edge = t.cornerEdge[c];
-      if (!borders[edge] && drawn[edge]) continue;
+      // Of faces that lie doubled each layer has its own.
+      if (!borders[edge] && drawn[edge] && edgeValence(t, edge) === 2) continue;
       drawn[edge] = 1;
       const n = c + 1 < e ? c + 1 : mesh.faceStart[f];
       out.push({ from: [uv[2 * c], uv[2 * c + 1]], to: [uv[2 * n], uv[2 * n + 1]], border: borders[edge] === 1 });

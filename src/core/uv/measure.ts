@@ -221,16 +221,17 @@ export function islandsOf(mesh: Mesh, uv: Float32Array | Int32Array): { ofFace: 
     if ((e & EVERY) === 0) pulse();
     const s = t.edgeCornerStart[e];
     const end = t.edgeCornerStart[e + 1];
-    for (let i = s + 1; i < end; i++) {
-      const a = t.edgeCorner[s];
-      const b = t.edgeCorner[i];
-      const fa = t.cornerFace[a];
-      const fb = t.cornerFace[b];
-      const an = nextCorner(mesh, fa, a);
-      const bn = nextCorner(mesh, fb, b);
-      const turned = mesh.cornerVertex[a] !== mesh.cornerVertex[b];
-      if (turned ? same(a, bn) && same(an, b) : same(a, b) && same(an, bn)) joined.join(fa, fb);
-    }
+    for (let i = s + 1; i < end; i++)
+      for (let j = s; j < i; j++) {
+        const a = t.edgeCorner[j];
+        const b = t.edgeCorner[i];
+        const fa = t.cornerFace[a];
+        const fb = t.cornerFace[b];
+        const an = nextCorner(mesh, fa, a);
+        const bn = nextCorner(mesh, fb, b);
+        const turned = mesh.cornerVertex[a] !== mesh.cornerVertex[b];
+        if (turned ? same(a, bn) && same(an, b) : same(a, b) && same(an, bn)) joined.join(fa, fb);
+      }
   }
   const { of, count } = joined.parts();
   return { ofFace: of, count };

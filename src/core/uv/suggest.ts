@@ -7,6 +7,7 @@ import { Queue } from '../math/queue';
 import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
+import { edgeValence, topologyOf } from '../mesh/topology';
 import { bordersOf } from './edits/sheet';
 import { drawnBy, type Rest } from './flatten/flatness';
 import { hidingCost } from './part/hiding';
@@ -61,7 +62,12 @@ const TAIL = 0.005;
 export function suggestSeams(mesh: Mesh, o: SuggestOptions): Suggestion[] {
   const uv = mesh.attributes[UV]?.data as Float32Array | undefined;
   if (!uv) return [];
-  const parting = new Parting(mesh, bordersOf(mesh, uv).slice());
+  const t = topologyOf(mesh);
+  // Seams between faces that lie doubled are not suggested: an edge is of all its layers.
+  const parting = new Parting(
+    mesh,
+    bordersOf(mesh, uv).map((x, e) => (edgeValence(t, e) > 2 ? 1 : x)),
+  );
   const { ofFace, count } = islandsOf(mesh, uv);
   parting.label.set(ofFace);
   const lists: number[][] = Array.from({ length: count }, () => []);

@@ -11,6 +11,7 @@ import { isBoxy } from './part/boxy';
 import { laidAnew } from './follow/anew';
 import { islandsFlat, localNumbers, type Flat, type Parting } from './flat';
 import { followedFlat } from './follow/followed';
+import { layersApart } from './layers';
 import { groupOf, layOutInGroups, type Together } from './pack/groups';
 import type { Packed } from './pack/pack';
 import { areaOf, layOut, type Part } from './pack/sheets';
@@ -99,7 +100,15 @@ export interface Unwrapped {
   apart: number;
 }
 
+/** Throws one sentence where that cannot be done. What lies doubled is laid out layer by layer. */
 export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
+  const layers = layersApart(mesh);
+  if (!layers) return unwrapLayer(mesh, o);
+  const out = unwrapLayer(layers.mesh, { ...o, cut: layers.edges(o.cut), hold: layers.edges(o.hold) });
+  return { ...out, mesh: mesh.withAttribute(UV, out.mesh.attributes[UV]) };
+}
+
+function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const marked = seamEdges(mesh, { cut: o.cut, hold: o.hold, angle: o.seamAngle });
   // Where every corner has its place there is nothing to plan.
   const settled = o.pins?.size === mesh.cornerCount;

@@ -3,6 +3,7 @@ import { EVERY, pulse } from '../../math/pulse';
 import { UV, type Mesh } from '../../mesh/mesh';
 import { nextCorner, topologyOf } from '../../mesh/topology';
 import { triangulate } from '../../mesh/triangulate';
+import { layersApart } from '../layers';
 import { Parting, type Patch } from '../flatten/patch';
 
 export interface Box {
@@ -25,7 +26,9 @@ export class SheetEdit {
     const had = mesh.attributes[UV]?.data;
     if (!had) throw new Error('There is no sheet yet: unfold the piece first.');
     this.uv = Float32Array.from(had);
-    this.parting = new Parting(mesh, bordersOf(mesh, this.uv));
+    // What lies doubled is of two islands, and each goes on in its own layer.
+    const single = layersApart(mesh)?.mesh ?? mesh;
+    this.parting = new Parting(single, bordersOf(single, this.uv));
     this.parting.label.fill(0);
     const all = Uint32Array.from({ length: mesh.faceCount }, (_, f) => f);
     this.lists = this.parting.components(all, 1);
@@ -122,15 +125,21 @@ export function bordersOf(mesh: Mesh, uv: ArrayLike<number>): Uint8Array {
   const out = new Uint8Array(t.edgeCount);
   const same = (a: number, b: number) =>
     Math.abs(uv[2 * a] - uv[2 * b]) < NEAR && Math.abs(uv[2 * a + 1] - uv[2 * b + 1]) < NEAR;
+  // Faces that run the same way along their edge have it apart, as unfolding does.
+  const goesOn = (a: number, b: number): boolean =>
+    mesh.cornerVertex[a] !== mesh.cornerVertex[b] &&
+    same(a, nextCorner(mesh, t.cornerFace[b], b)) &&
+    same(nextCorner(mesh, t.cornerFace[a], a), b);
   for (let e = 0; e < t.edgeCount; e++) {
     const s = t.edgeCornerStart[e];
-    out[e] = 1;
-    if (t.edgeCornerStart[e + 1] - s !== 2) continue;
-    const [a, b] = [t.edgeCorner[s], t.edgeCorner[s + 1]];
-    // Faces that run the same way along their edge have it apart, as unfolding does.
-    if (mesh.cornerVertex[a] === mesh.cornerVertex[b]) continue;
-    const [an, bn] = [nextCorner(mesh, t.cornerFace[a], a), nextCorner(mesh, t.cornerFace[b], b)];
-    if (same(a, bn) && same(an, b)) out[e] = 0;
+    const end = t.edgeCornerStart[e + 1];
+    // Where more than two meet, each is to go on in one of the others.
+    let inner = end - s >= 2;
+    for (let i = s; i < end && inner; i++) {
+      inner = false;
+      for (let j = s; j < end && !inner; j++) inner = i !== j && goesOn(t.edgeCorner[i], t.edgeCorner[j]);
+    }
+    out[e] = inner ? 0 : 1;
   }
   return out;
 }
