@@ -4,6 +4,7 @@
  */
 import { Bits, count, maskOf, nameOf, rowFull, sameBits, stamp, turnedBits } from './bits';
 import { findPlace, Runs } from './room';
+import { coreOf, Gates, type Core } from './gates';
 import type { Outline } from './outline';
 import { pulse } from '../../math/pulse';
 
@@ -90,6 +91,8 @@ export interface Mask {
   y: number;
   /** The same for masks of the same cells. */
   shape: number;
+  /** The largest rectangle within it; undefined as long as nobody has asked. */
+  core?: Core | null;
   cells: number;
 }
 
@@ -240,6 +243,14 @@ export interface Filled {
   spots: Spot[];
 }
 
+/** From so many islands on it is worth to know rows on which there is no room for any of a size. */
+const MANY = 300;
+
+function coreIn(mask: Mask): Core | null {
+  if (mask.core === undefined) mask.core = coreOf(mask.bits) ?? null;
+  return mask.core;
+}
+
 /**
  * All islands, in this order, within so many rows; undefined where they do not fit. `forced`: the one turn to be
  * tried for an island, −1 for all of them.
@@ -273,6 +284,9 @@ export function fillStrip(
   const spots = new Array<Spot>(order.length);
   const there = new Runs(sheet);
   const tried = new Int32Array(masks.shapeCount);
+  const gates = order.length >= MANY ? new Gates(cells, rows) : undefined;
+  // All that will be asked for have to know of what is laid from the first on.
+  if (gates) for (const list of lists) for (const mask of list) if (coreIn(mask)) gates.of(coreIn(mask)!);
   let top = 0;
   let lowest = 0; // the first row with a free cell
   for (let k = 0; k < order.length; k++) {
@@ -285,7 +299,9 @@ export function fillStrip(
       const { bits, shape } = mask;
       // Below where one of its very shape went, or found nothing, there is nothing for this either.
       const last = min(rows, bestTop - 1) - bits.height;
-      const at = findPlace(there, mask.runs, max(lowest, tried[shape]), last);
+      const core = gates && coreIn(mask);
+      const first = max(lowest, tried[shape]);
+      const at = core ? gates.place(core, there, mask.runs, first, last) : findPlace(there, mask.runs, first, last);
       tried[shape] = max(at ? at.y : last + 1, tried[shape]);
       if (!at) continue;
       best = { mask, x: at.x, y: at.y };
@@ -294,6 +310,7 @@ export function fillStrip(
     if (!best) return undefined;
     stamp(sheet, best.mask.bits, best.x, best.y);
     there.forget(best.y, bestTop);
+    gates?.take(best.mask.bits, best.x, best.y);
     free -= best.mask.cells;
     wanted -= least[k];
     spots[i] = best;
