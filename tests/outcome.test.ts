@@ -245,6 +245,10 @@ test('two windows: each follows the other; the second of two at once gets a plai
   await until('it in this one', async () => /120 mm × 95 mm × 80 mm/.test(await text('ol')));
   await inOther('depth', '100 mm');
   await until('that too', async () => /120 mm × 95 mm × 100 mm/.test(await text('ol')));
+  // What was done here is undone from here, round what the other did.
+  await page.bringToFront();
+  await chord('Control', 'z');
+  await until('undone in both', async () => /120 mm × (?!95 mm)\d+ mm × 100 mm/.test(await text('ol', other)));
 
   // What is done while it cannot be saved comes second.
   await other.setOfflineMode(true);

@@ -4,7 +4,7 @@
  */
 import { enablePatches, freeze, produceWithPatches } from 'immer';
 import { cleanName, cleanValue } from './clean';
-import { applyChange } from './patches';
+import { applyChange, dependsOn } from './patches';
 import type { Patch, ProjectDocument } from './types';
 
 enablePatches();
@@ -100,6 +100,18 @@ export class History {
     if (patches.length === 0) return;
     this.current = next;
     this.sent({ label, patches: patches as Patch[], noted: true });
+  }
+
+  /**
+   * Goes on from what somebody else has changed meanwhile. What was done here can still be undone or done again as far
+   * as neither rests on the other. Throws `PatchError` where it does not fit, and nothing has changed. Not while a
+   * change is live.
+   */
+  follow(patches: readonly Patch[]): void {
+    this.current = freeze(applyChange(this.current, patches), true);
+    const rests = (e: Entry): boolean => dependsOn(e.patches, patches) || dependsOn(e.inverse, patches);
+    this.past = this.past.slice(this.past.findLastIndex(rests) + 1);
+    this.future = this.future.slice(this.future.findLastIndex(rests) + 1);
   }
 
   /** Ends a live change: what it came to is one entry. */

@@ -96,14 +96,19 @@ export async function documentAt(
   return documentFrom(db, id, wanted, transaction);
 }
 
-/** The newest document, where it is newer than that; else nothing but its revision. */
-export async function documentSince(
+/** What was changed after a revision, in order; none where nothing was. */
+export async function changesSince(
   db: Database,
   id: string,
   since: number,
-): Promise<{ document?: ProjectDocument; revision: number }> {
+): Promise<{ patches?: Patch[]; revision: number }> {
   const { revision } = await row(db, id);
-  return revision > since ? documentAt(db, id) : { revision };
+  if (!(revision > since)) return { revision };
+  const rows = await db.changes.findAll({
+    where: { project: id, revision: { [Op.gt]: since, [Op.lte]: revision } },
+    order: [['revision', 'ASC']],
+  });
+  return { revision, patches: rows.flatMap((c) => c.patches) };
 }
 
 async function documentFrom(

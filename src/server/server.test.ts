@@ -26,8 +26,8 @@ import {
   changeLog,
   copyProject,
   createProject,
+  changesSince,
   documentAt,
-  documentSince,
   exportProject,
   importProject,
   listProjects,
@@ -84,13 +84,13 @@ describe('changes', () => {
     await expect(documentAt(db, p.id, 61)).rejects.toMatchObject({ status: 404 });
     expect((await listProjects(db)).find((x) => x.id === p.id)).toMatchObject({ name: 'Name 60', revision: 60 });
   });
-  test('who asks what is new gets the document only where there is something', async () => {
+  test('who asks what is new gets all that was changed since, in order, or nothing', async () => {
     const p = await createProject(db, newProject('New'));
-    expect(await documentSince(db, p.id, 0)).toEqual({ revision: 0 });
-    await acceptChange(db, p.id, change(0, rename('Newer')));
-    expect(await documentSince(db, p.id, 0)).toMatchObject({ revision: 1, document: { name: 'Newer' } });
-    expect(await documentSince(db, p.id, 1)).toEqual({ revision: 1 });
-    expect(await documentSince(db, p.id, NaN)).toEqual({ revision: 1 });
+    expect(await changesSince(db, p.id, 0)).toEqual({ revision: 0 });
+    for (const [i, name] of ['A', 'B', 'C'].entries()) await acceptChange(db, p.id, change(i, rename(name)));
+    expect(await changesSince(db, p.id, 1)).toEqual({ revision: 3, patches: [...rename('B'), ...rename('C')] });
+    for (const since of [3, 4, NaN]) expect(await changesSince(db, p.id, since)).toEqual({ revision: 3 });
+    await expect(changesSince(db, 'none', 0)).rejects.toMatchObject({ status: 404 });
   });
   test('the second window gets a clear no, and nothing of the first is lost', async () => {
     const p = await createProject(db, newProject('Two'));

@@ -4,7 +4,7 @@ import { applyChange } from '../../document/patches';
 import type { ElementPick } from '../../core/mesh/picks';
 import { uvSetCalled } from '../../core/mesh';
 import { resolve } from '../../core/mesh/picks';
-import type { ProjectDocument } from '../../document/types';
+import type { Patch, ProjectDocument } from '../../document/types';
 import { Crew } from '../../workers/crew';
 import { WorkCancelled } from '../../workers/link';
 import { api, type ShelfEntry } from '../parts/api';
@@ -24,6 +24,7 @@ const WHEREABOUTS_AFTER = 800;
 const FOLLOWED = 'The project was changed in another window: this one has followed.';
 
 type Opened = { document: ProjectDocument; revision: number };
+type Since = { patches?: Patch[]; revision: number };
 
 class Session {
   history: History | undefined;
@@ -126,11 +127,14 @@ class Session {
       this.outbox === outbox && this.history === history && !history?.isLive && outbox?.unsent.length === 0;
     if (!outbox || !history || !resting() || bench.get().saving.kind !== 'saved') return;
     const since = bench.get().revision;
-    const found = await api<Partial<Opened>>(`/api/projects/${this.id}?since=${since}`).catch(() => undefined);
-    if (!found?.document || !resting() || bench.get().revision !== since) return;
-    this.goOnFrom(found as Opened, outbox);
+    const found = await api<Since>(`/api/projects/${this.id}?since=${since}`).catch(() => undefined);
+    if (!found?.patches || !resting() || bench.get().revision !== since) return;
+    history.follow(found.patches);
+    outbox.startAt(found.revision);
+    bench.set({ hand: null, typed: null, revision: found.revision });
+    this.publish();
     if (!bench.get().say.includes(FOLLOWED)) sayBriefly(FOLLOWED);
-    if (this.newest > (found.revision ?? 0)) void this.followOthers();
+    if (this.newest > found.revision) void this.followOthers();
   };
 
   async dropAside(): Promise<void> {

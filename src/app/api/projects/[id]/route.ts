@@ -1,6 +1,6 @@
 import { database } from '@/server/database';
 import { answer, sameOrigin } from '@/server/http';
-import { changeLog, documentAt, documentSince, removeProject } from '@/server/projects';
+import { changeLog, changesSince, documentAt, removeProject } from '@/server/projects';
 
 export const dynamic = 'force-dynamic';
 type Context = { params: Promise<{ id: string }> };
@@ -10,7 +10,7 @@ export const GET = (request: Request, { params }: Context): Promise<Response> =>
     const { id } = await params;
     const query = new URL(request.url).searchParams;
     if (query.has('log')) return { log: await changeLog(database(), id) };
-    if (query.has('since')) return documentSince(database(), id, Number(query.get('since')));
+    if (query.has('since')) return changesSince(database(), id, Number(query.get('since')));
     return documentAt(database(), id, query.has('revision') ? Number(query.get('revision')) : undefined);
   });
 
