@@ -243,8 +243,12 @@ export interface Filled {
   spots: Spot[];
 }
 
-/** From so many islands on it is worth to know rows on which there is no room for any of a size. */
+/**
+ * From so many islands on, of no more cells than this on the mean, it is worth to know rows on which there is no room
+ * for any of a size. 815 gears of 3,700 cells each took 5.0 s by that in place of 3.2.
+ */
 const MANY = 300;
+const SMALL = 2500;
 
 function coreIn(mask: Mask): Core | null {
   if (mask.core === undefined) mask.core = coreOf(mask.bits) ?? null;
@@ -284,7 +288,7 @@ export function fillStrip(
   const spots = new Array<Spot>(order.length);
   const there = new Runs(sheet);
   const tried = new Int32Array(masks.shapeCount);
-  const gates = order.length >= MANY ? new Gates(cells, rows) : undefined;
+  const gates = order.length >= MANY && wanted < SMALL * order.length ? new Gates(cells, rows) : undefined;
   // All that will be asked for have to know of what is laid from the first on.
   if (gates) for (const list of lists) for (const mask of list) if (coreIn(mask)) gates.of(coreIn(mask)!);
   let top = 0;
