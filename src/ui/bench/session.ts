@@ -21,6 +21,7 @@ import { viewer } from './view/ways';
 /** Milliseconds of rest after which picks are written down: a change that goes on would be answered in vain. */
 const WHEREABOUTS_AFTER = 800;
 
+const POINTING = ['pointerdown', 'pointerup', 'pointercancel'] as const;
 const FOLLOWED = 'The project was changed in another window: this one has followed.';
 
 type Opened = { document: ProjectDocument; revision: number };
@@ -33,6 +34,8 @@ class Session {
   private neighbours: Neighbours | undefined;
   /** The revision that another window of this browser told of last. */
   private newest = 0;
+  /** A pointer is held down: something may be on its way that is not in the document yet. */
+  private pressed = false;
   private id = '';
   get project(): string {
     return this.id;
@@ -61,6 +64,7 @@ class Session {
     });
     this.newest = 0;
     window.addEventListener('focus', this.followOthers);
+    for (const name of POINTING) window.addEventListener(name, this.press, true);
     outbox.onOvertaken = () => void this.followOthers();
     let opened = false;
     outbox.onAside = (aside) => {
@@ -124,7 +128,11 @@ class Session {
   private readonly followOthers = async (): Promise<void> => {
     const { outbox, history } = this;
     const resting = (): boolean =>
-      this.outbox === outbox && this.history === history && !history?.isLive && outbox?.unsent.length === 0;
+      this.outbox === outbox &&
+      this.history === history &&
+      !this.pressed &&
+      !history?.isLive &&
+      outbox?.unsent.length === 0;
     if (!outbox || !history || !resting() || bench.get().saving.kind !== 'saved') return;
     const since = bench.get().revision;
     const found = await api<Since>(`/api/projects/${this.id}?since=${since}`).catch(() => undefined);
@@ -137,6 +145,11 @@ class Session {
     if (this.newest > found.revision) void this.followOthers();
   };
 
+  private readonly press = ({ buttons }: PointerEvent): void => {
+    this.pressed = buttons !== 0;
+    if (!this.pressed && this.newest > bench.get().revision) void this.followOthers();
+  };
+
   async dropAside(): Promise<void> {
     await this.outbox?.dropAside();
   }
@@ -146,6 +159,7 @@ class Session {
     this.outbox?.end();
     this.neighbours?.end();
     window.removeEventListener('focus', this.followOthers);
+    for (const name of POINTING) window.removeEventListener(name, this.press, true);
     this.history = undefined;
   }
 
