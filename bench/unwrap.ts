@@ -5,6 +5,7 @@
 import { meshFrom, type Mesh } from '../src/core/mesh';
 import { triangulate } from '../src/core/mesh/triangulate';
 import { animal, coral, gears, lumpyBall, rings, rocks, scanned } from '../src/core/testing/organic';
+import { hose } from '../src/core/testing/tubes';
 import { mergeMeshes } from '../src/core/edit/merge';
 import { Memory } from '../src/core/recipe';
 import { subdivide } from '../src/core/subdivide';
@@ -42,6 +43,7 @@ const SHAPES: readonly (readonly [string, () => Mesh | Promise<Mesh>])[] = [
   ['scan, 2 % broken', () => scanned(lumpyBall(30), 3, 0.002, 0.02)],
   ['coral', () => coral(56)],
   ['knot', () => knot(300, 20).mesh],
+  ['hose', () => hose(500)],
   [
     'automaton body, subdivided',
     async () => subdivide(await demoMesh((await heron()).document, (n) => n === 'body'), { levels: 1 }),

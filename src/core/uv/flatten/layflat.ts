@@ -38,11 +38,22 @@ const TURNS = 4;
 /** From a circle it is a long way. */
 const ROUNDS_FROM_CIRCLE = 40;
 
-/** `hard`: all is tried, for a patch that cannot be parted any more. */
-export function layFlat(given: Patch, bound: number, hard = false): Laid {
+export interface Laying {
+  /** All is tried, for a patch that cannot be parted any more. */
+  hard?: boolean;
+  /** 2 per vertex: a map without flips to begin from, which is known to be nearer than the conformal one. */
+  start?: Float64Array;
+}
+
+export function layFlat(given: Patch, bound: number, o: Laying = {}): Laid {
   const one = welded(given);
-  if (!one) return laidAsIs(given, bound, hard);
-  const { uv, figures, good, sound } = laidAsIs(one.patch, bound, hard);
+  if (!one) return laidAsIs(given, bound, o);
+  let start: Float64Array | undefined;
+  if (o.start) {
+    start = new Float64Array((2 * one.patch.points.length) / 3);
+    for (let v = 0; v < one.of.length; v++) start.set(o.start.subarray(2 * v, 2 * v + 2), 2 * one.of[v]);
+  }
+  const { uv, figures, good, sound } = laidAsIs(one.patch, bound, { ...o, start });
   const out = new Float64Array((2 * given.points.length) / 3);
   one.of.forEach((w, v) => {
     out[2 * v] = uv[2 * w];
@@ -51,7 +62,7 @@ export function layFlat(given: Patch, bound: number, hard = false): Laid {
   return { uv: out, rest: restOf(given), figures, good, sound };
 }
 
-function laidAsIs(given: Patch, bound: number, hard: boolean): Laid {
+function laidAsIs(given: Patch, bound: number, { hard = false, start }: Laying): Laid {
   const patch = filled(given);
   const rest = restOf(patch);
   if (!(rest.total > 0)) {
@@ -65,8 +76,14 @@ function laidAsIs(given: Patch, bound: number, hard: boolean): Laid {
     found.flips += foldedOver(given, own, uv);
     return found;
   };
-  let uv = conformal({ points: patch.points, triangles: patch.triangles }) ?? flattened(patch.points);
+  // What fills holes has no place in what is given to begin from.
+  const begun = start && given === patch ? start.slice() : undefined;
+  let uv = begun ?? conformal({ points: patch.points, triangles: patch.triangles }) ?? flattened(patch.points);
   let figures = judge(uv);
+  if (begun && figures.flips === 0) {
+    refine(patch, rest, uv, ROUNDS_FROM_CIRCLE, () => false, { lengths: LENGTHS, little: LITTLE });
+    figures = judge(uv);
+  }
   const fits = (): boolean => figures.flips === 0 && figures.beyond <= SPARE;
   // Holes that fold over make their rims cross: what fills them is to lie without flips too.
   const folds = (at: Float64Array): number => flipsFrom(patch, rest, at, given.triangles.length);

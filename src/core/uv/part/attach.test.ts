@@ -4,7 +4,7 @@ import { meshFrom, type Mesh } from '../../mesh/mesh';
 import { topologyOf } from '../../mesh/topology';
 import { UNWRAPPING, uvOf } from '../../testing/unwrapping';
 import { attachedTo } from './attach';
-import type { Island } from './auto';
+import type { Island } from './island';
 import { leastBox } from '../pack/boxes';
 import { compacted, type Compacting } from './compact';
 import { layFlat } from '../flatten/layflat';

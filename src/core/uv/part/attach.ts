@@ -2,7 +2,7 @@
  * A small patch laid beside a large one that lies already: the large one stays as it is, the small one is laid flat
  * with what they share held. A tenth of the work of laying both anew, where that does.
  */
-import type { Island } from './auto';
+import type { Island } from './island';
 import { leastBox } from '../pack/boxes';
 import { flatnessOf, restOf, rimCrosses } from '../flatten/flatness';
 import { foldedOver, SPARE } from '../flatten/layflat';

@@ -4,55 +4,22 @@
  * idea), then patches go back together wherever they can.
  */
 import { nameOf } from '../../math/hash';
-import { Queue } from '../../math/queue';
-import { UnionFind } from '../../math/unionfind';
 import { pulse } from '../../math/pulse';
 import type { Mesh } from '../../mesh/mesh';
-import { attachedTo, LARGER } from './attach';
-import { coarser } from './coarse';
-import { cellsOf, type Cells } from './cells';
 import { layFlat, type Laid } from '../flatten/layflat';
-import { faceFacts, inTwo, normalSpread, slit, type FaceFacts } from './part';
 import { Parting, type Patch } from '../flatten/patch';
-import { CORNERED, planned, SCRAP, SMALL } from './plan';
+import { coarser } from './coarse';
+import { groundOf } from './ground';
+import type { AutoOptions, Island } from './island';
+import { joined } from './joined';
+import { inTwo, normalSpread, ROUND, slit, type FaceFacts } from './part';
 import { smoothBorders } from './smooth';
 import { STRAIGHTEST, StraightBorders, WIDE } from './straight';
-
-export interface AutoOptions {
-  /** Edges that are cut whatever comes: marked by hand, open, on three faces. */
-  seam: Uint8Array;
-  /** Edges that are seams because they bend, which small patches may be joined over. */
-  soft: Uint8Array;
-  /** Patches are not joined over a border that bends by more on the whole, but for small ones. Radians. */
-  bend: number;
-  /**
-   * As many islands as are wanted: until there are no more, patches are joined over whatever bends. 0 for as it comes.
-   */
-  islands: number;
-  /** Edges that may not be cut. */
-  hold: ReadonlySet<number>;
-  /** 1.3: no place is drawn more than that one way against the other. */
-  bound: number;
-  /** 0 to 1: how much borders are drawn straight. */
-  straight: number;
-  /** How dear it is to cut an edge, for its length; the bend of the edge is known. */
-  weigh(edge: number): number;
-  progress?: (share: number) => void;
-  /** Only where to part is asked for: nothing is cut open that is not so by being parted. */
-  rough?: boolean;
-}
-
-export interface Island {
-  patch: Patch;
-  laid: Laid;
-  /** It lies as it was planned on the cells. */
-  planned?: true;
-}
+import { withoutCaps } from './tubes';
+import { unrolled } from './unroll';
 
 /** Patches of more faces that clearly cannot lie flat are parted without a try. */
 const LARGE = 6000;
-/** Least variance of normals of a half ball: 1/12. What is a good deal above will not lie flat. */
-const ROUND = 0.125;
 /** More in one patch takes long to solve. */
 const MOST_FACES = 150_000;
 
@@ -65,20 +32,26 @@ export interface Parted {
 export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   const seam = o.seam.slice();
   const parting = new Parting(mesh, seam);
-  const facts = faceFacts(mesh);
+  parting.label.fill(0);
+  const ground = groundOf(parting, o);
+  const { facts, cells, firmed } = ground;
   let labels = 0;
   const all = Uint32Array.from({ length: mesh.faceCount }, (_, f) => f);
-  parting.label.fill(0);
   const parts = (faces: ArrayLike<number>): Uint32Array[] => {
     const found = parting.components(faces, labels);
     labels += found.length;
     return found;
   };
-  const cells = cellsOf(parting, facts, o.soft);
-  const firmed = firm(parting, facts, o.soft);
-  labels = plannedOn(parting, cells, o);
+  labels = ground.plan.count;
+  for (let f = 0; f < mesh.faceCount; f++) parting.label[f] = ground.plan.label[cells.of[f]];
+  const names = new Set<number>();
+  ground.tubes?.of.forEach((part, c) => {
+    if (part >= 0) names.add(ground.plan.label[c]);
+  });
   const tried = mesh.faceCount < ROOMY * labels ? undefined : triedCoarser(parting, firmed, o);
   labels = tried ?? labels;
+  // On a coarser surface tubes have been seen to.
+  if (tried !== undefined) names.clear();
   const begun = tried === undefined ? 0 : 0.3;
   // As far as a cell is wide; over what is to be a seam, belonging does not go.
   const wide = Math.ceil((4 * mesh.faceCount) / cells.count);
@@ -90,10 +63,17 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
     hold: o.hold,
     straight: STRAIGHTEST * o.straight,
     wide: WIDE,
+    tubes: names,
   });
   straight.all();
   const straighter = (edges: readonly number[]): readonly number[] => straight.way(edges);
+  if (ground.tubes) withoutCaps(ground.tubes, names, cells, parting, labels);
+  labels += names.size;
+  const ofTube = Array.from(parting.label, (k) => names.has(k));
   const stack = parts(all);
+  /** Labels of what is to be unrolled. */
+  const tubes = new Set<number>();
+  for (const [first] of stack) if (ofTube[first]) tubes.add(parting.label[first]);
   const firstParted = labels;
   const islands = new Map<number, Island>();
   /** Lists of faces that do not lie flat together. */
@@ -125,6 +105,25 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   };
   for (let faces = stack.pop(); faces; faces = stack.pop()) {
     pulse();
+    if (faces.length <= MOST_FACES && tubes.delete(parting.label[faces[0]])) {
+      const flat = unrolled(parting, parting.patch(faces), {
+        ...{ bound: o.bound, weigh: o.weigh, fresh: labels, straighter },
+        takenBack: (edges) => straight.takenBack(edges),
+      });
+      if (flat?.laid) {
+        settle(flat.patch, flat.laid);
+        continue;
+      }
+      if (flat) {
+        faces.forEach((f, i) => (parting.label[f] = labels + flat.of[i]));
+        labels += flat.parts;
+        straight.parted(faces);
+        const found = parts(faces);
+        if (flat.across) for (const [first] of found) tubes.add(parting.label[first]);
+        stack.push(...found);
+        continue;
+      }
+    }
     const large = faces.length > LARGE;
     if (faces.length > MOST_FACES || (large && normalSpread(faces, facts).least > ROUND)) {
       const halves = split(faces);
@@ -138,7 +137,7 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
     let laid: Laid | undefined;
     if (whole) {
       // A border that would not be flat, were it filled, has to be opened: no try without is needed.
-      if (patch.borders > 1 && slit(parting, patch, o.weigh, straighter)) patch = parting.patch(faces);
+      if (patch.borders > 1 && slit(parting, patch, o.weigh, straighter).length > 0) patch = parting.patch(faces);
       laid = layFlat(patch, o.bound);
       if (laid.good) {
         settle(patch, laid);
@@ -148,7 +147,7 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
     }
     const halves = split(faces);
     if (halves && halves.length > 1) stack.push(...halves);
-    else settle(patch, layFlat(patch, o.bound, true));
+    else settle(patch, layFlat(patch, o.bound, { hard: true }));
   }
   joined(parting, islands, { facts, cells, failed }, o);
   const { edgeCount, edgeCorner, edgeCornerStart, cornerFace } = parting.t;
@@ -174,13 +173,6 @@ const WITHIN = 0.9;
 /** Its borders are smooth already, but for the edges of its faces. */
 const FEW_ROUNDS = 5;
 
-/** Labels as the cells foretell; answers how many. */
-function plannedOn({ label }: Parting, cells: Cells, o: AutoOptions): number {
-  const plan = planned(cells, { spread: o.bound * o.bound, bend: o.bend, islands: o.islands });
-  for (let f = 0; f < label.length; f++) label[f] = plan.label[cells.of[f]];
-  return plan.count;
-}
-
 /** Labels as a coarser surface is parted; undefined where there is none. */
 function triedCoarser(parting: Parting, soft: Uint8Array, o: AutoOptions): number | undefined {
   const { label } = parting;
@@ -200,33 +192,6 @@ function triedCoarser(parting: Parting, soft: Uint8Array, o: AutoOptions): numbe
   });
   for (let f = 0; f < label.length; f++) label[f] = of[coarse.of[f]];
   return islands.length;
-}
-
-/** What bends part off of a whole, against all of it: less is roughness, and borders go over it as over anything. */
-const ROUGH = 0.001;
-
-/** Those of the bends that have more than a scrap on both their sides. */
-function firm(parting: Parting, facts: FaceFacts, soft: Uint8Array): Uint8Array {
-  const { mesh, t, seam } = parting;
-  const { edgeCount, edgeCorner, edgeCornerStart, cornerFace } = t;
-  const whole = new UnionFind(mesh.faceCount);
-  const part = new UnionFind(mesh.faceCount);
-  const sides = (e: number): [number, number] => {
-    const s = edgeCornerStart[e];
-    return [cornerFace[edgeCorner[s]], cornerFace[edgeCorner[s + 1]]];
-  };
-  for (let e = 0; e < edgeCount; e++) {
-    if (seam[e]) continue;
-    whole.join(...sides(e));
-    if (!soft[e]) part.join(...sides(e));
-  }
-  const areas = [whole, part].map((joined) => {
-    const sums = new Float64Array(mesh.faceCount);
-    for (let f = 0; f < mesh.faceCount; f++) sums[joined.find(f)] += facts.area[f];
-    return sums;
-  });
-  const scrap = (f: number): boolean => areas[1][part.find(f)] < ROUGH * areas[0][whole.find(f)];
-  return soft.map((x, e) => (x && !sides(e).some(scrap) ? 1 : 0));
 }
 
 /**
@@ -265,227 +230,4 @@ function withoutCrumbs(parting: Parting, facts: FaceFacts, parts: Uint32Array[])
     left--;
   }
   return lists.filter((x) => x !== undefined);
-}
-
-/** Patches larger together are not tried: where so much would lie flat it has mostly been found so. */
-const MOST_JOINED = 30_000;
-
-/** What was found out while parting. */
-interface Known {
-  facts: FaceFacts;
-  cells: Cells;
-  failed: Set<number>;
-}
-
-interface Border {
-  a: number;
-  b: number;
-  long: number;
-  /** Radians, mean by length. */
-  bend: number;
-}
-
-/** Patches put back together with their neighbours where both lie flat as one; the sharpest bends last. */
-function joined(parting: Parting, islands: Map<number, Island>, known: Known, o: AutoOptions): void {
-  const { mesh, t, label } = parting;
-  const { cells } = known;
-  const { cornerFace, edgeCount, edgeCorner, edgeCornerStart } = t;
-  const areaOf = (i: Island): number => i.laid.rest.total;
-  const around = wholes(parting, islands, o);
-  let total = 0;
-  for (const i of islands.values()) total += areaOf(i);
-  const near = new Map<number, Map<number, Border>>();
-  const note = (a: number, b: number, long: number, bend: number): void => {
-    for (const [x, y] of [
-      [a, b],
-      [b, a],
-    ]) {
-      let list = near.get(x);
-      if (!list) near.set(x, (list = new Map()));
-      const had = list.get(y);
-      if (had) {
-        had.bend = (had.bend * had.long + bend * long) / (had.long + long);
-        had.long += long;
-      } else list.set(y, { a: x, b: y, long, bend });
-    }
-  };
-  const lengthOf = (e: number): number => {
-    const [a, b] = [3 * t.edgeVertex[2 * e], 3 * t.edgeVertex[2 * e + 1]];
-    const p = mesh.positions;
-    return Math.hypot(p[a] - p[b], p[a + 1] - p[b + 1], p[a + 2] - p[b + 2]);
-  };
-  for (let e = 0; e < edgeCount; e++) {
-    if (o.seam[e]) continue;
-    const s = edgeCornerStart[e];
-    const [f, g] = [cornerFace[edgeCorner[s]], cornerFace[edgeCorner[s + 1]]];
-    if (label[f] === label[g]) continue;
-    const n = cells.facts.normal;
-    const [i, j] = [3 * cells.of[f], 3 * cells.of[g]];
-    const dot = n[i] * n[j] + n[i + 1] * n[j + 1] + n[i + 2] * n[j + 2];
-    note(label[f], label[g], lengthOf(e) || 1e-30, Math.acos(Math.max(-1, Math.min(1, dot))));
-  }
-  const queue = new Queue();
-  const waiting: Border[] = [];
-  const offer = (b: Border): void => {
-    const [x, y] = [islands.get(b.a)!, islands.get(b.b)!];
-    const least = Math.min(areaOf(x), areaOf(y));
-    const whole = around(x.patch.faces[0]);
-    const free = (o.islands > 0 && islands.size > o.islands) || whole < SCRAP * total;
-    const small = least <= SMALL * whole;
-    const limit = free ? Math.PI : o.bend;
-    const joinedOver = least <= TINY * whole ? FOLDED : CORNERED;
-    if (b.bend > (small ? joinedOver : 1) * limit) return;
-    // What was foretold to lie flat as it is, next to another such, was looked at already.
-    if (x.planned && y.planned && !small && !free) return;
-    if (x.patch.faces.length + y.patch.faces.length > MOST_JOINED) return;
-    // Long borders first, for their size; over sharp bends later; what is small before all.
-    const worth = b.long / Math.sqrt(least || 1e-30);
-    queue.push(waiting.push(b) - 1, b.bend * 2 - Math.min(4, worth) + (small ? -1 : 0));
-  };
-  const offerAll = (): void => {
-    for (const list of near.values()) for (const b of list.values()) if (b.a < b.b) offer(b);
-  };
-  const became = (b: Border, one: Island): void => {
-    // The larger keeps its label; what was next to the other is next to it now.
-    const [keep, gone] = label[one.patch.faces[0]] === b.a ? [b.a, b.b] : [b.b, b.a];
-    islands.delete(gone);
-    islands.set(keep, one);
-    const theirs = near.get(gone)!;
-    near.delete(gone);
-    near.get(keep)!.delete(gone);
-    for (const [other, border] of theirs) {
-      near.get(other)?.delete(gone);
-      if (other !== keep) note(keep, other, border.long, border.bend);
-    }
-    for (const [other, border] of near.get(keep)!) {
-      const fresh = { ...border, a: Math.min(keep, other), b: Math.max(keep, other) };
-      near.get(keep)!.set(other, fresh);
-      near.get(other)!.set(keep, fresh);
-      offer(fresh);
-    }
-  };
-  /** Goes through what is offered, what is likeliest first, as long as there is work left for it. */
-  const goThrough = (
-    left: number,
-    joining: (x: Island, y: Island) => { one: Island | undefined; work: number },
-    done: (share: number) => void,
-  ): void => {
-    offerAll();
-    const total = Math.max(1, queue.size);
-    let tried = 0;
-    while (queue.size > 0) {
-      const b = waiting[queue.pop()[0]];
-      const [x, y] = [islands.get(b.a), islands.get(b.b)];
-      if (left <= 0 || !x || !y || near.get(b.a)?.get(b.b) !== b) continue;
-      if ((++tried & 15) === 0) {
-        pulse();
-        done(Math.min(1, tried / total));
-      }
-      const { one, work } = joining(x, y);
-      left -= work;
-      if (one) became(b, one);
-    }
-  };
-  goThrough(
-    o.rough ? 0 : ATTACHING * mesh.faceCount + 6000,
-    (x, y) => {
-      const [one, other] = [x.patch.faces.length, y.patch.faces.length];
-      if (Math.max(one, other) < LARGER * Math.min(one, other)) return { one: undefined, work: 0 };
-      return { one: attachedAs(parting, x, y, o.bound), work: Math.min(one, other) + Math.max(one, other) / 10 };
-    },
-    (share) => o.progress?.(0.7 + 0.1 * share),
-  );
-  // As much work as all that was done before, about.
-  goThrough(
-    mesh.faceCount + 6000,
-    (x, y) => ({ one: tryJoin(parting, x, y, known, o), work: x.patch.faces.length + y.patch.faces.length }),
-    (share) => o.progress?.(0.8 + 0.2 * share),
-  );
-}
-
-/** What is still smaller is joined over next to everything: it is not worth an island. */
-const TINY = 0.002;
-const FOLDED = 2;
-
-/** So many faces are laid beside others, for each there is. */
-const ATTACHING = 2;
-
-/** Both as one, the larger as it lies; labels are as before where that cannot be. */
-function attachedAs(parting: Parting, x: Island, y: Island, bound: number): Island | undefined {
-  const { label } = parting;
-  const [big, small] = x.patch.faces.length >= y.patch.faces.length ? [x, y] : [y, x];
-  const faces = together(big, small);
-  const [keep, gone] = [label[big.patch.faces[0]], label[small.patch.faces[0]]];
-  for (const f of small.patch.faces) label[f] = keep;
-  const one = attachedTo(parting, big, faces, bound);
-  if (!one) for (const f of small.patch.faces) label[f] = gone;
-  return one;
-}
-
-/** The faces of two islands, in order. */
-function together(x: Island, y: Island): Uint32Array {
-  const faces = new Uint32Array(x.patch.faces.length + y.patch.faces.length);
-  faces.set(x.patch.faces);
-  faces.set(y.patch.faces, x.patch.faces.length);
-  return faces.sort();
-}
-
-/** Area of the part of the surface that hangs together round a face, over whatever may be joined. */
-function wholes(parting: Parting, islands: Map<number, Island>, o: AutoOptions): (face: number) => number {
-  const { mesh, t } = parting;
-  const joinedFaces = new UnionFind(mesh.faceCount);
-  for (let e = 0; e < t.edgeCount; e++) {
-    if (o.seam[e]) continue;
-    const s = t.edgeCornerStart[e];
-    joinedFaces.join(t.cornerFace[t.edgeCorner[s]], t.cornerFace[t.edgeCorner[s + 1]]);
-  }
-  const sums = new Map<number, number>();
-  for (const { patch, laid } of islands.values()) {
-    const root = joinedFaces.find(patch.faces[0]);
-    sums.set(root, (sums.get(root) ?? 0) + laid.rest.total);
-  }
-  return (face) => sums.get(joinedFaces.find(face)) ?? 0;
-}
-
-function tryJoin(parting: Parting, x: Island, y: Island, { facts, failed }: Known, o: AutoOptions): Island | undefined {
-  const { label, seam, mesh, t } = parting;
-  const [big, small] = x.patch.faces.length >= y.patch.faces.length ? [x, y] : [y, x];
-  const faces = together(big, small);
-  const name = nameOf(faces);
-  if (failed.has(name)) return undefined;
-  if (faces.length > 200 && normalSpread(faces, facts).least > ROUND) return undefined;
-  const keep = label[big.patch.faces[0]];
-  const gone = label[small.patch.faces[0]];
-  for (const f of small.patch.faces) label[f] = keep;
-  // What was cut between or within them for want of flatness is whole again, until it is asked for anew.
-  const healed: number[] = [];
-  for (const f of faces)
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-      const e = t.cornerEdge[c];
-      if (!seam[e] || o.seam[e]) continue;
-      const s = t.edgeCornerStart[e];
-      if (label[t.cornerFace[t.edgeCorner[s]]] !== keep || label[t.cornerFace[t.edgeCorner[s + 1]]] !== keep) continue;
-      seam[e] = 0;
-      healed.push(e);
-    }
-  let patch = parting.patch(faces);
-  let laid: Laid | undefined;
-  const cut = patch.borders > 1 && patch.euler === 2 - patch.borders;
-  if (patch.borders > 0 && patch.euler === 2 - patch.borders) {
-    if (cut && slit(parting, patch, o.weigh)) patch = parting.patch(faces);
-    laid = layFlat(patch, o.bound);
-  }
-  if (laid?.good) return { patch, laid };
-  failed.add(name);
-  for (const f of faces)
-    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
-      if (!o.seam[t.cornerEdge[c]] && label[f] === keep) {
-        const e = t.cornerEdge[c];
-        const s = t.edgeCornerStart[e];
-        if (label[t.cornerFace[t.edgeCorner[s]]] === keep && label[t.cornerFace[t.edgeCorner[s + 1]]] === keep)
-          seam[e] = 0;
-      }
-  for (const e of healed) seam[e] = 1;
-  for (const f of small.patch.faces) label[f] = gone;
-  return undefined;
 }

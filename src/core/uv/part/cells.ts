@@ -27,6 +27,8 @@ export interface Cells {
   long: Float64Array;
   /** Mean bend over the border, radians. */
   bend: Float64Array;
+  /** Share of the border that runs along bends with more than a scrap on both their sides. */
+  firm: Float64Array;
   /** To where the surface ends or is cut. */
   rim: Float64Array;
 }
@@ -37,8 +39,8 @@ const LEAST_FACES = 4;
 /** A cell does not go on over faces that look farther from its first than this (cosine). */
 const ALIKE = 0.6;
 
-/** `soft`: edges that no cell goes on over. */
-export function cellsOf(parting: Parting, facts: FaceFacts, soft: Uint8Array): Cells {
+/** `soft`: edges that no cell goes on over; `firmed`: those of them that are bends of more than scraps. */
+export function cellsOf(parting: Parting, facts: FaceFacts, soft: Uint8Array, firmed: Uint8Array): Cells {
   const { mesh, t } = parting;
   const { faceCount, faceStart } = mesh;
   const most = max(LEAST_FACES, ceil(faceCount / MOST_CELLS));
@@ -84,10 +86,10 @@ export function cellsOf(parting: Parting, facts: FaceFacts, soft: Uint8Array): C
       count++;
     }
   }
-  return measured(parting, facts, of, count);
+  return measured(parting, facts, firmed, of, count);
 }
 
-function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: number): Cells {
+function measured(parting: Parting, facts: FaceFacts, firmed: Uint8Array, of: Int32Array, count: number): Cells {
   const { mesh, t } = parting;
   const { positions: p, faceStart, cornerVertex, faceCount } = mesh;
   const area = new Float64Array(count);
@@ -117,7 +119,7 @@ function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: num
   holes.at.forEach((c, i) => {
     bent[of[t.cornerFace[c]]] += holes.bent[i];
   });
-  const pairs = new Map<number, [number, number]>();
+  const pairs = new Map<number, [number, number, number]>();
   const away = (i: number, x: number, y: number, z: number): number =>
     sqrt((centre[3 * i] - x) ** 2 + (centre[3 * i + 1] - y) ** 2 + (centre[3 * i + 2] - z) ** 2);
   for (let f = 0; f < faceCount; f++)
@@ -144,7 +146,8 @@ function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: num
       if (had) {
         had[0] += long;
         had[1] += bend;
-      } else pairs.set(name, [long, bend]);
+        had[2] += firmed[t.cornerEdge[c]] ? long : 0;
+      } else pairs.set(name, [long, bend, firmed[t.cornerEdge[c]] ? long : 0]);
     }
   const start = new Int32Array(count + 1);
   for (const name of pairs.keys()) {
@@ -158,7 +161,8 @@ function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: num
   const longs = new Float64Array(start[count]);
   const bends = new Float64Array(start[count]);
   const ridge = new Float64Array(start[count]);
-  for (const [name, [long, bend]] of pairs) {
+  const firm = new Float64Array(start[count]);
+  for (const [name, [long, bend, shut]] of pairs) {
     const i = Math.floor(name / count);
     const j = name % count;
     const apart = away(i, centre[3 * j], centre[3 * j + 1], centre[3 * j + 2]);
@@ -171,6 +175,7 @@ function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: num
       lead[at] = long / (apart || long || 1);
       longs[at] = long;
       bends[at] = long > 0 ? bend / long : 0;
+      firm[at] = long > 0 ? shut / long : 0;
       ridge[at] = (between.get(name) ?? 0) / 2;
     }
   }
@@ -186,6 +191,7 @@ function measured(parting: Parting, facts: FaceFacts, of: Int32Array, count: num
     lead,
     long: longs,
     bend: bends,
+    firm,
     rim,
   };
 }

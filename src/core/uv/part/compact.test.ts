@@ -1,7 +1,7 @@
 /** What sprawls is cut in two where that is short; both halves lie as the whole did. */
 import { meshFrom, type Mesh } from '../../mesh/mesh';
 import { edgeValence, topologyOf } from '../../mesh/topology';
-import type { Island } from './auto';
+import type { Island } from './island';
 import { compacted, type Compacting } from './compact';
 import { layFlat } from '../flatten/layflat';
 import { Parting } from '../flatten/patch';

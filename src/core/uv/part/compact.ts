@@ -5,7 +5,7 @@
 import { Queue } from '../../math/queue';
 import { pulse } from '../../math/pulse';
 import type { Mesh } from '../../mesh/mesh';
-import type { Island } from './auto';
+import type { Island } from './island';
 import { leastBox } from '../pack/boxes';
 import { leastSquareOf } from '../pack/strip';
 import { flatnessOf, restOf } from '../flatten/flatness';

@@ -2,13 +2,13 @@
  * Islands put together over one run of a seam at a time, the longest first, as long as they lie as well as one: a box
  * becomes a cross, a beam a strip. What is next to each other along other runs stays cut there.
  */
-import { acos, cos, sin } from '../../math/exact';
+import { acos } from '../../math/exact';
 import { pulse } from '../../math/pulse';
 import type { Mesh } from '../../mesh/mesh';
 import { facingOf } from './facing';
-import type { Island } from './auto';
+import type { Island } from './island';
 import { Parting, type Patch } from '../flatten/patch';
-import { levelling } from '../pack/pixels';
+import { boxOf, FILLED, THIN } from './box';
 import { closeRun, runsOf } from './runs';
 
 const { max, min } = Math;
@@ -22,25 +22,7 @@ const MOST = 3000;
 /** What fills less of its box than this sprawls, and would lie between everything else: a cross of six fills half. */
 const SPRAWLING = 0.49;
 
-/** So much of a sheet is to be filled: what is longer than the side of such a sheet would make all else small. */
-const FILLED = 0.6;
 const CROSS = 0.36;
-
-/** Share of its box that a patch fills, level as it will lie on texels, and how long that is; metres. */
-function boxOf({ rim }: Patch, { uv, rest, figures }: Island['laid']): { fill: number; long: number } {
-  const turn = levelling(uv, rim);
-  const [c, s] = [cos(turn), sin(turn)];
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < uv.length; i += 2) {
-    const [x, y] = [c * uv[i] - s * uv[i + 1], s * uv[i] + c * uv[i + 1]];
-    x0 = min(x0, x);
-    x1 = max(x1, x);
-    y0 = min(y0, y);
-    y1 = max(y1, y);
-  }
-  const [width, height] = [(x1 - x0) / figures.scale, (y1 - y0) / figures.scale];
-  return { fill: rest.total / (width * height || Infinity), long: max(width, height) };
-}
 
 export interface Joining {
   /** Edges that stay cut whatever comes. */
@@ -63,8 +45,6 @@ const SHARPER = 1.35;
 /** So many faces are laid flat to find out, for each there is. */
 const WORK = 2;
 const LEAST_WORK = 10_000;
-/** An island may fill so little of its box where it is round or long. */
-const THIN = 0.4;
 
 export function joinedOverRuns(
   mesh: Mesh,

@@ -1,3 +1,5 @@
+/** Ways between places, and how far it is along them. */
+import { Queue } from '../../math/queue';
 import type { Parting, Patch } from '../flatten/patch';
 
 /** Vertices of a patch and the sides between them: to which each leads, and over which edge of the mesh. */
@@ -40,4 +42,36 @@ export function networkOf(parting: Parting, patch: Patch): Network {
       edge[fill[a]++] = sides[i + 2];
     }
   return { start, to, edge };
+}
+
+/** Of each place those that ways lead to from it: from `start` on. */
+export type Ways = Pick<Network, 'start' | 'to'>;
+
+/** How far every place is from some, along ways; `points`: 3 per place. `goes`: 0 for ways, as in `to`, not to be gone. */
+export function far(
+  { start, to }: Ways,
+  points: Float64Array,
+  from: readonly number[],
+  goes?: Uint8Array,
+): Float64Array {
+  const out = new Float64Array(points.length / 3).fill(Infinity);
+  const queue = new Queue();
+  for (const v of from) {
+    out[v] = 0;
+    queue.push(v, 0);
+  }
+  while (queue.size > 0) {
+    const [v, d] = queue.pop();
+    if (d > out[v]) continue;
+    for (let k = start[v]; k < start[v + 1]; k++) {
+      if (goes && !goes[k]) continue;
+      const [a, b] = [3 * v, 3 * to[k]];
+      const next = d + Math.hypot(points[a] - points[b], points[a + 1] - points[b + 1], points[a + 2] - points[b + 2]);
+      if (next < out[to[k]]) {
+        out[to[k]] = next;
+        queue.push(to[k], next);
+      }
+    }
+  }
+  return out;
 }

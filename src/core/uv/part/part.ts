@@ -49,6 +49,9 @@ export function faceFacts(mesh: Mesh): FaceFacts {
   return { normal, area, centre };
 }
 
+/** Least variance of normals of a half ball: 1/12. What is a good deal above will not lie flat. */
+export const ROUND = 0.125;
+
 /** Least, middle and largest of the variances of the normals of some faces, and the way of the largest. */
 export function normalSpread(faces: ArrayLike<number>, { normal, area }: FaceFacts): { least: number; way: number[] } {
   const m = [0, 0, 0];
@@ -229,8 +232,8 @@ const TURNS = 1;
 const HOLE = 0.2;
 
 /**
- * Marks as cut the shortest ways along edges from one border of a patch to the next, until it has one. Answers whether
- * anything was cut. `weigh`: what it costs to cut an edge; `straighter`: another way along edges between the ends of
+ * Marks as cut the shortest ways along edges from one border of a patch to the next, until it has one. Answers the edges
+ * that were cut. `weigh`: what it costs to cut an edge; `straighter`: another way along edges between the ends of
  * one.
  */
 export function slit(
@@ -238,7 +241,7 @@ export function slit(
   patch: Patch,
   weigh: (edge: number) => number,
   straighter: (edges: readonly number[]) => readonly number[] = (edges) => edges,
-): boolean {
+): number[] {
   const loop = loopOf(patch);
   const n = patch.points.length / 3;
   const { start, to, edge: via } = networkOf(parting, patch);
@@ -251,7 +254,7 @@ export function slit(
   const joined = new Set<number>([main]);
   const from: number[] = [];
   for (let v = 0; v < n; v++) if (loop.of[v] === main) from.push(v);
-  let any = false;
+  const cut: number[] = [];
   while (joined.size < left) {
     const dist = new Float64Array(n).fill(Infinity);
     const back = new Int32Array(n).fill(-1);
@@ -277,7 +280,7 @@ export function slit(
         }
       }
     }
-    if (hit < 0) return any;
+    if (hit < 0) return cut;
     joined.add(loop.of[hit]);
     for (let v = 0; v < n; v++) if (loop.of[v] === loop.of[hit]) from.push(v);
     const way: number[] = [];
@@ -292,9 +295,9 @@ export function slit(
     // Where more are to come they begin from it as it was found.
     const own = joined.size < left ? way : straighter(way);
     for (const e of own) parting.seam[e] = 1;
-    any ||= own.length > 0;
+    cut.push(...own);
   }
-  return any;
+  return cut;
 }
 
 /**

@@ -5,7 +5,8 @@
 import { pulse } from '../../math/pulse';
 import type { Mesh } from '../../mesh/mesh';
 import { topologyOf, type Topology } from '../../mesh/topology';
-import { autoIslands, type Island } from './auto';
+import { autoIslands } from './auto';
+import type { Island } from './island';
 import { isBoxy } from './boxy';
 import { seamEdges } from './charts';
 import { compacted } from './compact';
@@ -97,6 +98,7 @@ function found(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bound
     bend: min(o.seamAngle, Math.PI),
     islands: o.islands ?? 0,
     straight: o.straight ?? STRAIGHT,
+    area: o.area,
     weigh: cost,
     progress: o.progress && ((share) => o.progress!(0.8 * share)),
   });

@@ -131,6 +131,8 @@ export interface PlanOptions {
   bend: number;
   /** Patches are joined, whatever bends, until there are no more than this. */
   islands: number;
+  /** Cells of one number from 0 on are a patch as they are; the others have −1. */
+  settled?: Int32Array;
 }
 
 /** What is smaller, against the whole that it is a part of, is joined over sharper bends as well: this much sharper. */
@@ -153,8 +155,20 @@ export function planned(cells: Cells, o: PlanOptions): CellPlan {
   const version = new Int32Array(count);
   const queue = new Queue();
   const offers: [number, number, number, number][] = [];
-  let left = count;
+  const settled = (i: number): boolean => o.settled !== undefined && o.settled[i] >= 0;
+  const firsts = new Map<number, number>();
+  for (let i = 0; i < count; i++) {
+    if (!settled(i)) continue;
+    const first = firsts.get(o.settled![i]);
+    if (first === undefined) firsts.set(o.settled![i], i);
+    else {
+      members[first]!.push(i);
+      members[i] = undefined;
+    }
+  }
+  let left = members.reduce((sum, list) => sum + (list ? 1 : 0), 0);
   const offer = (a: number, b: number): void => {
+    if (settled(a) || settled(b)) return;
     const [l, turned] = near[a].get(b)!;
     const bends = l > 0 ? turned / l : 0;
     const small = min(area[a], area[b]) <= SMALL * whole[a];

@@ -9,7 +9,7 @@ import { Queue } from '../../math/queue';
 import { pulse } from '../../math/pulse';
 import type { Parting } from '../flatten/patch';
 
-const { PI, abs, cos, min } = Math;
+const { PI, abs, cos, max, min } = Math;
 
 export interface Straightening {
   /** What it costs to cut an edge. */
@@ -22,6 +22,8 @@ export interface Straightening {
   straight: number;
   /** So many edges to either side of where a border runs it may run afterwards. */
   wide: number;
+  /** Labels of tubes, the borders of which run round them. */
+  tubes?: ReadonlySet<number>;
 }
 
 /**
@@ -42,6 +44,12 @@ const SHORT = 3;
  * Corners, each the half edge that begins there, one after the other; a patch on their left, another on their right.
  */
 type Line = number[];
+
+/** So many edges to either side, and not where other vertices are nearer. */
+interface Near {
+  wide: number;
+  apart: readonly number[];
+}
 
 /** No vertex comes twice. */
 const isSimple = (line: Line, vertex: ArrayLike<number>): boolean =>
@@ -114,7 +122,7 @@ export class StraightBorders {
       let mean = 0;
       for (const e of edges) mean += this.o.weigh(e) / edges.length;
       const vertices = [...line.map((c) => mesh.cornerVertex[c]), mesh.cornerVertex[this.parting.next(line.at(-1)!)]];
-      const other = this.cheapest(vertices, this.o.wide, own, own, mean);
+      const other = this.cheapest(vertices, { wide: this.o.wide, apart: [] }, own, own, mean);
       if (other && this.costOf(other, mean) < this.costOf(line, mean) && isSimple(other, mesh.cornerVertex))
         found = other;
     }
@@ -124,6 +132,15 @@ export class StraightBorders {
       this.ends[t.edgeVertex[2 * e + 1]]++;
     }
     return made;
+  }
+
+  /** A cut that was told of as made is none any more. */
+  takenBack(edges: readonly number[]): void {
+    const { t } = this.parting;
+    for (const e of edges) {
+      this.ends[t.edgeVertex[2 * e]]--;
+      this.ends[t.edgeVertex[2 * e + 1]]--;
+    }
   }
 
   /** Edges one after another as half edges. */
@@ -202,6 +219,10 @@ export class StraightBorders {
   /** A border that runs in itself: most of it, from where it was straightest; then from the other side. */
   private straightenRing(line: Line): void {
     if (line.length < 2 * SHORT) return;
+    if (this.isRoundTube(line[0])) {
+      this.straightenRound(line);
+      return;
+    }
     let ring = this.fromStraightest(line);
     for (let round = 0; round < ROUNDS; round++) {
       // Not so far to either side that it could come round the wrong way, along the part that stays.
@@ -212,6 +233,29 @@ export class StraightBorders {
       ring = [...this.straighten(ring.slice(0, end), wide), ...ring.slice(end)];
       ring = [...ring.slice(ring.length >> 1), ...ring.slice(0, ring.length >> 1)];
     }
+  }
+
+  /**
+   * One round a tube, as far to either side as any border: what is nearer to the part that stays is not gone over.
+   * Elsewhere rings are mostly at bends, where going so far was no gain: of a lamp 72 islands in place of 46.
+   */
+  private straightenRound(line: Line): void {
+    const { cornerVertex } = this.parting.mesh;
+    let ring = this.fromStraightest(line);
+    for (let round = 0; round < ROUNDS; round++) {
+      const end = ring.length - max(2, ring.length >> 2);
+      const rest = ring.slice(end);
+      const apart = rest.slice(1).map((c) => cornerVertex[c]);
+      ring = [...this.straighten(ring.slice(0, end), this.o.wide, apart), ...rest];
+      const from = (3 * ring.length) >> 3;
+      ring = [...ring.slice(from), ...ring.slice(0, from)];
+    }
+  }
+
+  private isRoundTube(c: number): boolean {
+    const { t, label } = this.parting;
+    const [a, b] = [c, this.parting.across(c)].map((x) => label[t.cornerFace[x]]);
+    return this.o.tubes !== undefined && (this.o.tubes.has(a) || this.o.tubes.has(b));
   }
 
   private fromStraightest(line: Line): Line {
@@ -289,7 +333,7 @@ export class StraightBorders {
   }
 
   /** Lays one border anew, if there is a better way; answers where it runs then. */
-  private straighten(line: Line, wide = this.o.wide): Line {
+  private straighten(line: Line, wide = this.o.wide, apart: readonly number[] = []): Line {
     const { parting } = this;
     const { mesh, t, label } = parting;
     const { cornerVertex } = mesh;
@@ -304,7 +348,7 @@ export class StraightBorders {
     for (const v of within) this.ends[v] -= 2;
     let mean = 0;
     for (const c of line) mean += this.o.weigh(t.cornerEdge[c]) / line.length;
-    const found = this.cheapest([first, ...within, last], wide, a, b, mean);
+    const found = this.cheapest([first, ...within, last], { wide, apart }, a, b, mean);
     const better =
       found && this.costOf(found, mean) < this.costOf(line, mean) * (1 - 1e-6) && this.relabelled(found, line, a, b);
     const own = better ? found : line;
@@ -312,20 +356,22 @@ export class StraightBorders {
     return own;
   }
 
-  /** Marks vertices near a border; answers the mark. */
-  private band(vertices: readonly number[], wide: number): number {
+  /** Marks vertices near a border, but for those that are nearer to others; answers the mark. */
+  private band(vertices: readonly number[], { wide, apart }: Near): number {
     const { mesh, t } = this.parting;
     const own = ++this.stamp;
-    let rim = [...vertices];
-    for (const v of rim) this.near[v] = own;
+    const { near } = this;
+    let rim = [...apart, ...vertices];
+    for (const v of vertices) near[v] = own;
+    for (const v of apart) near[v] = -own;
     for (let step = 0; step < wide; step++) {
       const next: number[] = [];
       for (const v of rim)
         for (let i = t.vertexCornerStart[v]; i < t.vertexCornerStart[v + 1]; i++) {
           const c = t.vertexCorner[i];
           for (const w of [mesh.cornerVertex[this.parting.next(c)], mesh.cornerVertex[this.parting.before(c)]])
-            if (this.near[w] !== own && this.ends[w] === 0) {
-              this.near[w] = own;
+            if (near[w] !== own && near[w] !== -own && this.ends[w] === 0) {
+              near[w] = near[v];
               next.push(w);
             }
         }
@@ -335,12 +381,12 @@ export class StraightBorders {
   }
 
   /** The cheapest line from the first of some vertices to the last, near them. */
-  private cheapest(vertices: readonly number[], wide: number, a: number, b: number, mean: number): Line | undefined {
+  private cheapest(vertices: readonly number[], beside: Near, a: number, b: number, mean: number): Line | undefined {
     const { parting, cost, back, stampOf, near } = this;
     const { mesh, t, label } = parting;
     const { cornerVertex } = mesh;
     const { weigh, hold, straight } = this.o;
-    const own = this.band(vertices, wide);
+    const own = this.band(vertices, beside);
     const last = vertices[vertices.length - 1];
     const inner = (c: number): boolean => {
       const f = label[t.cornerFace[c]];
