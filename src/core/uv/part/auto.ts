@@ -20,6 +20,8 @@ import { unrolled } from './unroll';
 
 /** Patches of more faces that clearly cannot lie flat are parted without a try. */
 const LARGE = 6000;
+/** What it costs to cut an edge that is held: there is another way nearly always. */
+const HELD = 1e6;
 /** More in one patch takes long to solve. */
 const MOST_FACES = 150_000;
 
@@ -29,7 +31,9 @@ export interface Parted {
   seam: Uint8Array;
 }
 
-export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
+export function autoIslands(mesh: Mesh, given: AutoOptions): Parted {
+  const { hold } = given;
+  const o = hold.size > 0 ? { ...given, weigh: (e: number) => (hold.has(e) ? HELD : given.weigh(e)) } : given;
   const seam = o.seam.slice();
   const parting = new Parting(mesh, seam);
   parting.label.fill(0);
@@ -48,7 +52,7 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   ground.tubes?.of.forEach((part, c) => {
     if (part >= 0) names.add(ground.plan.label[c]);
   });
-  const tried = mesh.faceCount < ROOMY * labels ? undefined : triedCoarser(parting, firmed, o);
+  const tried = mesh.faceCount < ROOMY * labels ? undefined : triedCoarser(parting, firmed, given);
   labels = tried ?? labels;
   // On a coarser surface tubes have been seen to.
   if (tried !== undefined) names.clear();
@@ -88,7 +92,7 @@ export function autoIslands(mesh: Mesh, o: AutoOptions): Parted {
   /** Two or more lists of faces, or none where it cannot be parted. */
   const split = (faces: Uint32Array): Uint32Array[] | undefined => {
     if (faces.length < 2) return undefined;
-    const side = inTwo(faces, facts, parting, (e) => (o.hold.has(e) ? 1e6 : o.weigh(e)));
+    const side = inTwo(faces, facts, parting, o.weigh);
     const halves = [0, 1].map((q) => faces.filter((_, i) => side[i] === q));
     if (halves[0].length === 0 || halves[1].length === 0) {
       const half = faces.length >> 1;

@@ -252,45 +252,69 @@ export function slit(
   );
   const left = wanted.filter((w) => w).length;
   const joined = new Set<number>([main]);
-  const from: number[] = [];
-  for (let v = 0; v < n; v++) if (loop.of[v] === main) from.push(v);
+  const met = new Set<number>([main]);
+  const on: number[][] = loop.long.map(() => []);
+  for (let v = 0; v < n; v++) if (loop.of[v] >= 0) on[loop.of[v]].push(v);
+  const from = [...on[main]];
   const cut: number[] = [];
   while (joined.size < left) {
     const dist = new Float64Array(n).fill(Infinity);
     const back = new Int32Array(n).fill(-1);
+    /** It was come to over a hole. */
+    const over = new Uint8Array(n);
     const queue = new Queue();
     for (const v of from) {
       dist[v] = 0;
       queue.push(v, 0);
     }
+    const passed = new Set<number>();
     let hit = -1;
     while (queue.size > 0 && hit < 0) {
       const [v, d] = queue.pop();
       if (d > dist[v]) continue;
-      if (loop.of[v] >= 0 && wanted[loop.of[v]] && !joined.has(loop.of[v])) {
+      const at = loop.of[v];
+      if (at >= 0 && wanted[at] && !joined.has(at)) {
         hit = v;
         break;
+      }
+      // Over a hole that is let be it costs nothing: a way that came by it twice would cut off what is between.
+      if (at >= 0 && !met.has(at) && !passed.has(at)) {
+        passed.add(at);
+        for (const w of on[at]) {
+          if (!(d < dist[w])) continue;
+          dist[w] = d;
+          back[w] = v;
+          over[w] = 1;
+          queue.push(w, d);
+        }
       }
       for (let p = start[v]; p < start[v + 1]; p++) {
         const next = d + weigh(via[p]);
         if (next < dist[to[p]]) {
           dist[to[p]] = next;
           back[to[p]] = v;
+          over[to[p]] = 0;
           queue.push(to[p], next);
         }
       }
     }
     if (hit < 0) return cut;
     joined.add(loop.of[hit]);
-    for (let v = 0; v < n; v++) if (loop.of[v] === loop.of[hit]) from.push(v);
     const way: number[] = [];
+    const meet = (v: number): void => {
+      if (loop.of[v] < 0 || met.has(loop.of[v])) return;
+      met.add(loop.of[v]);
+      from.push(...on[loop.of[v]]);
+    };
+    meet(hit);
     for (let v = hit; back[v] >= 0; v = back[v]) {
-      for (let p = start[v]; p < start[v + 1]; p++)
+      for (let p = start[v]; p < start[v + 1] && !over[v]; p++)
         if (to[p] === back[v]) {
           way.push(via[p]);
           break;
         }
       from.push(v);
+      meet(back[v]);
     }
     // Where more are to come they begin from it as it was found.
     const own = joined.size < left ? way : straighter(way);
