@@ -16,20 +16,35 @@ const ONE_SHARE = 0.02;
 
 /**
  * Places in texels, the lower left at a whole texel: `points` as they are in texels, whichever way round they lie, and
- * the outline that they make. Nothing is folded by it: lines keep their order.
+ * the outline that they make. Nothing is folded by it: where a face that lies aslant between two lines would be, only
+ * the whole is made as wide and high as texels.
  */
-export function onTexels(points: Float64Array, outline: Outline): Float64Array {
+export function onTexels(points: Float64Array, triangles: Uint32Array, outline: Outline): Float64Array {
   const rim = outline.rim ?? [];
   const turn = levelling(outline.points, rim);
   const level = turned(points, turn);
   const border = turned(outline.points, turn);
   const right = rightShare(border, rim) >= RIGHT;
-  const out = new Float64Array(level.length);
-  for (const axis of [0, 1]) {
-    const lines = right ? linesOf(border, rim, axis) : endsOf(level, axis);
-    for (let v = axis; v < level.length; v += 2) out[v] = between(lines, level[v]);
-  }
-  return out;
+  const along = (lines: (axis: number) => Lines, near: number): Float64Array => {
+    const out = new Float64Array(level.length);
+    for (const axis of [0, 1]) {
+      const own = lines(axis);
+      for (let v = axis; v < level.length; v += 2) out[v] = between(own, level[v], near);
+    }
+    return out;
+  };
+  const straight = right ? along((axis) => linesOf(border, rim, axis), ONE_LINE) : undefined;
+  return straight && !folds(triangles, level, straight) ? straight : along((axis) => endsOf(level, axis), 0);
+}
+
+/** Whether a triangle lies the other way round than before. */
+function folds(triangles: Uint32Array, before: Float64Array, after: Float64Array): boolean {
+  const area = (p: Float64Array, t: number): number => {
+    const [a, b, c] = [2 * triangles[t], 2 * triangles[t + 1], 2 * triangles[t + 2]];
+    return (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a]);
+  };
+  for (let t = 0; t < triangles.length; t += 3) if (area(before, t) * area(after, t) < 0) return true;
+  return false;
 }
 
 /** The turn by which most of the rim runs straight up or across (the mean of its ways, four times turned). Radians. */
@@ -110,8 +125,8 @@ const wholes = (from: readonly number[]): number[] => {
   return to;
 };
 
-/** A place on the way from one line to the next. */
-function between({ from, to }: Lines, x: number): number {
+/** A place on the way from one line to the next; on a line what is as near as that to it. */
+function between({ from, to }: Lines, x: number, most: number): number {
   const n = from.length;
   if (n < 2) return to[0];
   let [lo, hi] = [0, n - 1];
@@ -121,8 +136,7 @@ function between({ from, to }: Lines, x: number): number {
     else hi = mid;
   }
   const share = (x - from[lo]) / (from[hi] - from[lo]);
-  // What lies with a line lies on it.
-  const near = min(ONE_LINE, ONE_SHARE * (from[n - 1] - from[0]));
+  const near = min(most, ONE_SHARE * (from[n - 1] - from[0]));
   if (x - from[lo] <= near) return to[lo];
   if (from[hi] - x <= near) return to[hi];
   return to[lo] + share * (to[hi] - to[lo]);

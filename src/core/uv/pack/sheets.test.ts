@@ -37,7 +37,7 @@ describe('on whole texels', () => {
     fc.assert(
       fc.property(side, side, fc.double({ min: -3.1, max: 3.1, noNaN: true }), (w, h, turn) => {
         const p = square(w, h, turn);
-        const out = onTexels(p, outlineOf(p, TWO));
+        const out = onTexels(p, TWO, outlineOf(p, TWO));
         for (const x of out) expect(Number.isInteger(x)).toBe(true);
         const size = [0, 1].map((k) => Math.max(...[0, 1, 2, 3].map((v) => out[2 * v + k]))).sort((a, b) => a - b);
         const wanted = [w, h].map((x) => Math.max(1, Math.round(x))).sort((a, b) => a - b);
@@ -46,6 +46,25 @@ describe('on whole texels', () => {
       }),
       { numRuns: 200 },
     );
+  });
+
+  test('a face that lies aslant between two lines is not folded by them', () => {
+    // A vertex within that is next to the lower side, and one just above what goes to that side.
+    const p = Float64Array.from([0, 0, 90.4, 0, 90.4, 60.3, 0, 60.3, 30, 0.02, 44.3, 0.045, 58, 0.06]);
+    const faces = Uint32Array.from([0, 5, 4, 0, 6, 5, 0, 1, 6, 1, 2, 6, 6, 2, 5, 2, 3, 5, 5, 3, 4, 3, 0, 4]);
+    const area = (q: Float64Array, t: number): number => {
+      const [a, b, c] = [2 * faces[t], 2 * faces[t + 1], 2 * faces[t + 2]];
+      return (q[b] - q[a]) * (q[c + 1] - q[a + 1]) - (q[b + 1] - q[a + 1]) * (q[c] - q[a]);
+    };
+    const out = onTexels(p, faces, outlineOf(p, faces));
+    for (let t = 0; t < faces.length; t += 3) expect(area(p, t) * area(out, t)).toBeGreaterThanOrEqual(0);
+    const size = [0, 1].map((k) => Math.max(...[0, 1, 2, 3].map((v) => out[2 * v + k])));
+    expect(size).toEqual([90, 60]);
+    // What has no right angles has no lines either: what lies near its end is not drawn onto that.
+    const round = Float64Array.from([0, 30, 30, 0, 31, 0.03, 60.4, 30, 30, 60]);
+    const fan = Uint32Array.from([0, 1, 4, 1, 2, 4, 2, 3, 4]);
+    const laid = onTexels(round, fan, outlineOf(round, fan));
+    expect(new Set(laid.filter((_, i) => i % 2 === 1)).size).toBe(4);
   });
 
   test.each([

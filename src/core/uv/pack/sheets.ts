@@ -204,7 +204,7 @@ function onWholeTexels(
     const whole = free.map((f, i): PackIsland => {
       const { points, rim } = outlines[i];
       const times = (p: Float64Array): Float64Array => p.map((x) => x * by);
-      return { ...f, points: onTexels(times(f.points), { points: times(points), rim }), level: true };
+      return { ...f, points: onTexels(times(f.points), f.triangles, { points: times(points), rim }), level: true };
     });
     const as = blocks?.(whole);
     const single = as ? asOne(as.islands, as.lists) : whole;
