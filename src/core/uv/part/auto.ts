@@ -9,7 +9,7 @@ import type { Mesh } from '../../mesh/mesh';
 import { layFlat, type Laid } from '../flatten/layflat';
 import { Parting, type Patch } from '../flatten/patch';
 import { coarser } from './coarse';
-import { groundOf } from './ground';
+import { groundOf, type Ground } from './ground';
 import type { AutoOptions, Island } from './island';
 import { joined } from './joined';
 import { inTwo, normalSpread, ROUND, slit, type FaceFacts } from './part';
@@ -34,10 +34,21 @@ export interface Parted {
 export function autoIslands(mesh: Mesh, given: AutoOptions): Parted {
   const { hold } = given;
   const o = hold.size > 0 ? { ...given, weigh: (e: number) => (hold.has(e) ? HELD : given.weigh(e)) } : given;
+  const whole = new Parting(mesh, o.seam.slice());
+  whole.label.fill(0);
+  const ground = groundOf(whole, o);
+  const found = partedOn(mesh, o, given, ground);
+  if (!ground.without || found.islands.length <= MORE * ground.plan.count + 1) return found;
+  const other = partedOn(mesh, o, given, { ...ground, plan: ground.without, tubes: undefined });
+  return other.islands.length < found.islands.length ? other : found;
+}
+
+/** Where tubes come to so many more islands than was planned with them, it is tried without. */
+const MORE = 1.25;
+
+function partedOn(mesh: Mesh, o: AutoOptions, given: AutoOptions, ground: Ground): Parted {
   const seam = o.seam.slice();
   const parting = new Parting(mesh, seam);
-  parting.label.fill(0);
-  const ground = groundOf(parting, o);
   const { facts, cells, firmed } = ground;
   let labels = 0;
   const all = Uint32Array.from({ length: mesh.faceCount }, (_, f) => f);

@@ -17,8 +17,9 @@ export interface Ground {
   /** Bends that have more than a scrap on both their sides. */
   firmed: Uint8Array;
   plan: CellPlan;
-  /** Tubes that are parted as such. */
+  /** Tubes that are parted as such, and what would be planned without. */
   tubes?: Tubes;
+  without?: CellPlan;
 }
 
 export function groundOf(parting: Parting, o: AutoOptions): Ground {
@@ -32,7 +33,7 @@ export function groundOf(parting: Parting, o: AutoOptions): Ground {
   const plan = planned(cells, asked);
   const tubes = all && withoutTubesThatLie(all, cells, plan, parting, o);
   if (!tubes) return { ...ground, plan };
-  return { ...ground, plan: planned(cells, { ...asked, settled: tubes.of }), tubes };
+  return { ...ground, plan: planned(cells, { ...asked, settled: tubes.of }), tubes, without: plan };
 }
 
 /** Those tubes that would not lie flat as planned, in about as many islands as they have parts. */

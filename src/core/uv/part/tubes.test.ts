@@ -18,9 +18,9 @@ const NONE: ReadonlySet<number> = new Set();
 const BOUND = 1.3;
 const hardOf = (mesh: Mesh): Uint8Array => seamEdges(mesh, { cut: NONE, hold: NONE, angle: Infinity });
 
-function softOf(mesh: Mesh): Uint8Array {
+function softOf(mesh: Mesh, hold = NONE): Uint8Array {
   const hard = hardOf(mesh);
-  return seamEdges(mesh, { cut: NONE, hold: NONE, angle: Math.PI / 3 }).map((x, e) => (x && !hard[e] ? 1 : 0));
+  return seamEdges(mesh, { cut: NONE, hold, angle: Math.PI / 3 }).map((x, e) => (x && !hard[e] ? 1 : 0));
 }
 
 const lengthOf = (mesh: Mesh) => {
@@ -49,9 +49,17 @@ function tubesIn(mesh: Mesh): { tubes: Tubes | undefined; share: number; lists: 
   return { tubes, share: within / all, lists: lists.map((list) => Uint32Array.from(list)) };
 }
 
-const islandsOf = (mesh: Mesh, islands = 0): Parted =>
+const islandsOf = (mesh: Mesh, hold = NONE): Parted =>
   autoIslands(mesh, {
-    ...{ seam: hardOf(mesh), soft: softOf(mesh), hold: NONE, bend: Math.PI / 3, islands, bound: BOUND, straight: 0.5 },
+    ...{
+      seam: hardOf(mesh),
+      soft: softOf(mesh, hold),
+      hold,
+      bend: Math.PI / 3,
+      islands: 0,
+      bound: BOUND,
+      straight: 0.5,
+    },
     weigh: lengthOf(mesh),
   });
 
@@ -193,6 +201,18 @@ describe('islands of tubes', () => {
     expect(whole).toBeGreaterThanOrEqual(3);
     // What is cut across but not all the way round is a stair of a border.
     expect(across.size - whole).toBeLessThanOrEqual(4);
+  });
+
+  it('goes round what is held: along another side, and across elsewhere', () => {
+    const mesh = hose(200);
+    const cut = islandsOf(mesh).seam;
+    const hold = new Set(Array.from(cut.keys()).filter((e) => cut[e] === 1));
+    const { islands, seam } = islandsOf(mesh, hold);
+    expect(hold.size).toBeGreaterThan(200);
+    // Around its ends there is no other way than over some of them.
+    expect([...hold].filter((e) => seam[e]).length).toBeLessThan(0.1 * hold.size);
+    expect(islands.length).toBeLessThanOrEqual(16);
+    for (const { laid } of islands) expect(laid).toMatchObject({ good: true });
   });
 
   it('makes no more islands of anything than it would without, and nothing lies twice', () => {
