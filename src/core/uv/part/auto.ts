@@ -71,9 +71,10 @@ function partedOn(mesh: Mesh, o: AutoOptions, given: AutoOptions, ground: Ground
   // As far as a cell is wide; over what is to be a seam, belonging does not go.
   const wide = Math.ceil((4 * mesh.faceCount) / cells.count);
   const rounds = tried === undefined ? Math.min(40, Math.max(12, wide)) : FEW_ROUNDS;
-  smoothBorders(parting, rounds, (e) => o.weigh(e) + 1e-12, firmed);
+  // A border along an edge that is held stays there, to be closed in the end: elsewhere it would be one for good.
+  smoothBorders(parting, rounds, (e) => given.weigh(e) + 1e-12, firmed);
   const straight = new StraightBorders(parting, {
-    weigh: (e) => o.weigh(e) + 1e-12,
+    weigh: (e) => given.weigh(e) + 1e-12,
     firm: firmed,
     hold: o.hold,
     straight: STRAIGHTEST * o.straight,

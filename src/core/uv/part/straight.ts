@@ -246,7 +246,7 @@ export class StraightBorders {
       const end = ring.length - max(2, ring.length >> 2);
       const rest = ring.slice(end);
       const apart = rest.slice(1).map((c) => cornerVertex[c]);
-      ring = [...this.straighten(ring.slice(0, end), this.o.wide, apart), ...rest];
+      ring = [...this.straighten(ring.slice(0, end), this.o.wide, apart, true), ...rest];
       const from = (3 * ring.length) >> 3;
       ring = [...ring.slice(from), ...ring.slice(0, from)];
     }
@@ -333,7 +333,7 @@ export class StraightBorders {
   }
 
   /** Lays one border anew, if there is a better way; answers where it runs then. */
-  private straighten(line: Line, wide = this.o.wide, apart: readonly number[] = []): Line {
+  private straighten(line: Line, wide = this.o.wide, apart: readonly number[] = [], away = false): Line {
     const { parting } = this;
     const { mesh, t, label } = parting;
     const { cornerVertex } = mesh;
@@ -349,8 +349,12 @@ export class StraightBorders {
     let mean = 0;
     for (const c of line) mean += this.o.weigh(t.cornerEdge[c]) / line.length;
     const found = this.cheapest([first, ...within, last], { wide, apart }, a, b, mean);
+    // Round a tube there is another place for it than over what is held.
+    const free = away && line.some((c) => this.o.hold.has(t.cornerEdge[c]));
     const better =
-      found && this.costOf(found, mean) < this.costOf(line, mean) * (1 - 1e-6) && this.relabelled(found, line, a, b);
+      found &&
+      (free || this.costOf(found, mean) < this.costOf(line, mean) * (1 - 1e-6)) &&
+      this.relabelled(found, line, a, b);
     const own = better ? found : line;
     for (const c of own.slice(1)) this.ends[cornerVertex[c]] += 2;
     return own;
