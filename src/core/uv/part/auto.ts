@@ -71,10 +71,10 @@ function partedOn(mesh: Mesh, o: AutoOptions, given: AutoOptions, ground: Ground
   // As far as a cell is wide; over what is to be a seam, belonging does not go.
   const wide = Math.ceil((4 * mesh.faceCount) / cells.count);
   const rounds = tried === undefined ? Math.min(40, Math.max(12, wide)) : FEW_ROUNDS;
-  // A border along an edge that is held stays there, to be closed in the end: elsewhere it would be one for good.
-  smoothBorders(parting, rounds, (e) => given.weigh(e) + 1e-12, firmed);
+  const drawn = apartFromHeld(parting, facts, given);
+  smoothBorders(parting, rounds, drawn, firmed);
   const straight = new StraightBorders(parting, {
-    weigh: (e) => given.weigh(e) + 1e-12,
+    weigh: drawn,
     firm: firmed,
     hold: o.hold,
     straight: STRAIGHTEST * o.straight,
@@ -173,6 +173,23 @@ function partedOn(mesh: Mesh, o: AutoOptions, given: AutoOptions, ground: Ground
     if (two && parting.label[cornerFace[edgeCorner[s]]] !== parting.label[cornerFace[edgeCorner[s + 1]]]) seam[e] = 1;
   }
   return { islands: [...islands.values()], seam };
+}
+
+/**
+ * What it costs to draw a border along an edge. Borders go off what is held, but for bends: at one that is held a border
+ * stays, to be closed in the end, where elsewhere it would be one for good.
+ */
+function apartFromHeld({ t }: Parting, { normal }: FaceFacts, o: AutoOptions): (edge: number) => number {
+  const limit = Math.cos(o.bend);
+  const dear = new Set<number>();
+  for (const e of o.hold) {
+    const s = t.edgeCornerStart[e];
+    if (t.edgeCornerStart[e + 1] - s !== 2) continue;
+    const [f, g] = [3 * t.cornerFace[t.edgeCorner[s]], 3 * t.cornerFace[t.edgeCorner[s + 1]]];
+    const dot = normal[f] * normal[g] + normal[f + 1] * normal[g + 1] + normal[f + 2] * normal[g + 2];
+    if (dot >= limit) dear.add(e);
+  }
+  return (e) => (dear.has(e) ? HELD : o.weigh(e)) + 1e-12;
 }
 
 /**
