@@ -6,6 +6,7 @@ import { UnionFind } from '../../math/unionfind';
 import { layFlat, type Laid } from '../flatten/layflat';
 import type { Parting } from '../flatten/patch';
 import { attachedTo, LARGER } from './attach';
+import { boxOf, FILLED } from './box';
 import type { Cells } from './cells';
 import type { AutoOptions, Island } from './island';
 import { normalSpread, ROUND, slit, type FaceFacts } from './part';
@@ -20,6 +21,9 @@ interface Known {
   cells: Cells;
   failed: Set<number>;
 }
+
+/** Longer than the sheet is wide: all else would be small for it. What was so before may have become wider. */
+type TooLong = (one: Island, x: Island, y: Island) => boolean;
 
 interface Border {
   a: number;
@@ -38,6 +42,13 @@ export function joined(parting: Parting, islands: Map<number, Island>, known: Kn
   const around = wholes(parting, islands, o);
   let total = 0;
   for (const i of islands.values()) total += areaOf(i);
+  const sheet = Math.max(total, o.area ?? 0) / FILLED;
+  const long = ({ patch, laid }: Island): number => boxOf(patch, laid).long;
+  const tooLong: TooLong = (one, x, y) => {
+    if (o.islands > 0 && islands.size > o.islands) return false;
+    const now = long(one);
+    return now * now > sheet && now > LONGER * Math.max(long(x), long(y));
+  };
   const near = new Map<number, Map<number, Border>>();
   const note = (a: number, b: number, long: number, bend: number): void => {
     for (const [x, y] of [
@@ -135,17 +146,23 @@ export function joined(parting: Parting, islands: Map<number, Island>, known: Kn
     (x, y) => {
       const [one, other] = [x.patch.faces.length, y.patch.faces.length];
       if (Math.max(one, other) < LARGER * Math.min(one, other)) return { one: undefined, work: 0 };
-      return { one: attachedAs(parting, x, y, o.bound), work: Math.min(one, other) + Math.max(one, other) / 10 };
+      return {
+        one: attachedAs(parting, x, y, o.bound, tooLong),
+        work: Math.min(one, other) + Math.max(one, other) / 10,
+      };
     },
     (share) => o.progress?.(0.7 + 0.1 * share),
   );
   // As much work as all that was done before, about.
   goThrough(
     mesh.faceCount + 6000,
-    (x, y) => ({ one: tryJoin(parting, x, y, known, o), work: x.patch.faces.length + y.patch.faces.length }),
+    (x, y) => ({ one: tryJoin(parting, [x, y], known, o, tooLong), work: x.patch.faces.length + y.patch.faces.length }),
     (share) => o.progress?.(0.8 + 0.2 * share),
   );
 }
+
+/** By less than that nothing has become longer. */
+const LONGER = 1.02;
 
 /** What is still smaller is joined over next to everything: it is not worth an island. */
 const TINY = 0.002;
@@ -155,15 +172,16 @@ const FOLDED = 2;
 const ATTACHING = 2;
 
 /** Both as one, the larger as it lies; labels are as before where that cannot be. */
-function attachedAs(parting: Parting, x: Island, y: Island, bound: number): Island | undefined {
+function attachedAs(parting: Parting, x: Island, y: Island, bound: number, tooLong: TooLong): Island | undefined {
   const { label } = parting;
   const [big, small] = x.patch.faces.length >= y.patch.faces.length ? [x, y] : [y, x];
   const faces = together(big, small);
   const [keep, gone] = [label[big.patch.faces[0]], label[small.patch.faces[0]]];
   for (const f of small.patch.faces) label[f] = keep;
   const one = attachedTo(parting, big, faces, bound);
-  if (!one) for (const f of small.patch.faces) label[f] = gone;
-  return one;
+  if (one && !tooLong(one, x, y)) return one;
+  for (const f of small.patch.faces) label[f] = gone;
+  return undefined;
 }
 
 /** The faces of two islands, in order. */
@@ -191,7 +209,13 @@ function wholes(parting: Parting, islands: Map<number, Island>, o: AutoOptions):
   return (face) => sums.get(joinedFaces.find(face)) ?? 0;
 }
 
-function tryJoin(parting: Parting, x: Island, y: Island, { facts, failed }: Known, o: AutoOptions): Island | undefined {
+function tryJoin(
+  parting: Parting,
+  [x, y]: readonly [Island, Island],
+  { facts, failed }: Known,
+  o: AutoOptions,
+  tooLong: TooLong,
+): Island | undefined {
   const { label, seam, mesh, t } = parting;
   const [big, small] = x.patch.faces.length >= y.patch.faces.length ? [x, y] : [y, x];
   const faces = together(big, small);
@@ -219,7 +243,7 @@ function tryJoin(parting: Parting, x: Island, y: Island, { facts, failed }: Know
     if (cut && slit(parting, patch, o.weigh).length > 0) patch = parting.patch(faces);
     laid = layFlat(patch, o.bound);
   }
-  if (laid?.good) return { patch, laid };
+  if (laid?.good && !tooLong({ patch, laid }, x, y)) return { patch, laid };
   failed.add(name);
   for (const f of faces)
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)

@@ -3,6 +3,7 @@
  * but for those that go across.
  */
 import { pulse } from '../../math/pulse';
+import { areaOf } from '../../mesh/measure';
 import type { Mesh } from '../../mesh/mesh';
 import { topologyOf, type Topology } from '../../mesh/topology';
 import { autoIslands } from './auto';
@@ -153,7 +154,7 @@ function alike(mesh: Mesh, mirror: Mirror, marks: Marks, o: PartingOptions, boun
   const halfHard = of(hard).map((x, e) => (open(e) ? 1 : x));
   const halfSoft = of(soft).map((x, e) => (open(e) ? 0 : x));
   const halfHold = new Set(Array.from(edge.keys()).filter((e) => hold.has(edge[e])));
-  const wanted = { ...o, islands: o.islands ? max(1, ceil(o.islands / 2)) : 0 };
+  const wanted = { ...o, islands: o.islands ? max(1, ceil(o.islands / 2)) : 0, area: max(o.area ?? 0, areaOf(mesh)) };
   const one = found(half, { hard: halfHard, soft: halfSoft, hold: halfHold }, wanted, bound);
 
   const seam = hard.slice();

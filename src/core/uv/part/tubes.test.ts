@@ -75,6 +75,12 @@ const loop = (t: number): Vector => {
   return [r * Math.cos(a), 0.8 * Math.sin(1.5 * a), r * Math.sin(a)];
 };
 
+/** Up, over in a bow, and down: the handle of a bucket. */
+const bail = (t: number): Vector => {
+  const a = Math.PI * t;
+  return [-Math.cos(a), 1.2 * Math.sin(a), 0];
+};
+
 describe('tubes found on cells', () => {
   it('takes nearly all of a hose for tubes, in parts that have two ends each', () => {
     const mesh = hose(400);
@@ -85,6 +91,17 @@ describe('tubes found on cells', () => {
     const parting = new Parting(mesh, hardOf(mesh));
     lists.forEach((list, k) => list.forEach((f) => (parting.label[f] = k)));
     for (const list of lists) expect(parting.patch(list)).toMatchObject({ borders: 2, euler: 0 });
+  });
+
+  it('parts one into lengths that are as large as each other, wherever it is begun to be measured from', () => {
+    for (const rings of [60, 90, 140]) {
+      const mesh = tubeAlong(bail, { rings, sides: 20, radius: 0.06 });
+      const { tubes, lists } = tubesIn(mesh);
+      expect(tubes!.areas).toHaveLength(1);
+      expect(lists.length).toBeGreaterThanOrEqual(3);
+      const many = lists.map((list) => list.length);
+      expect(Math.max(...many) / Math.min(...many)).toBeLessThan(1.3);
+    }
   });
 
   it('finds a closed one, and one with a bump and a narrower end', () => {
@@ -185,6 +202,20 @@ describe('islands of tubes', () => {
     expect(islands.length).toBeLessThanOrEqual(12);
     expect(islands.filter(({ patch }) => patch.faces.length === 1)).toHaveLength(2);
     for (const { laid } of islands) expect(laid).toMatchObject({ good: true });
+  });
+
+  it('has none that is longer than the sheet, where whole texels and both sides alike are asked for', () => {
+    const mesh = tubeAlong(bail, { rings: 90, sides: 12, radius: 0.06, caps: true });
+    for (const asked of [{}, { symmetric: true }, { symmetric: true, pixels: true }]) {
+      const made = unwrapMesh(mesh, {
+        ...{ cut: NONE, hold: NONE, seamAngle: Math.PI / 3, stretch: BOUND, ...asked },
+        ...{ size: 512, padding: 2, density: 0, turn: true },
+      });
+      const figures = uvFigures(made.mesh, made.mesh.attributes.uv.data as Float32Array);
+      expect(figures).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
+      expect(figures.islands).toBeLessThanOrEqual(10);
+      expect(figures.coverage).toBeGreaterThan(0.65);
+    }
   });
 
   it('cuts across along rings of edges', () => {

@@ -31,11 +31,15 @@ const MORE = 1.1;
 const LONG = 1.5;
 /** Rings of one tube are alike long round, within this. */
 const ALIKE = 3;
+/** What would be so much wider than the next is not one ring. */
+const AS_WIDE = 1.3;
 /** What hangs on a ring by itself and is smaller than it, by this, belongs to it: a bump. */
 const BUMP = 0.5;
 
 /** Parts of tubes are at most this long against the side of a square that takes all. */
 const LONGEST = 1.15;
+/** Where one part ends and the next begins the border may have a step, against how far it is round. */
+const STEP = 0.5;
 
 export interface TubesAsked {
   /** Largest over smallest scale that a part is foretold to lie at. */
@@ -242,7 +246,9 @@ function chainsOf(net: Net, whole: readonly number[], d: Float64Array, wide: num
   const { start, to, facts } = cells;
   const node = new Map<number, number>();
   const rings: (Ring & { open: boolean; near: Set<number> })[] = [];
-  const level = (c: number): number => floor(d[c] / wide);
+  // Where it begins is a ring by itself: counted with what is next to it on both sides it would be three times as wide.
+  const beside = meanWidth(cells, whole) / 2;
+  const level = (c: number): number => (d[c] > 0 ? 1 + floor(max(0, d[c] - beside) / wide) : 0);
   for (const first of whole) {
     if (node.has(first)) continue;
     const list = [first];
@@ -271,6 +277,23 @@ function chainsOf(net: Net, whole: readonly number[], d: Float64Array, wide: num
         rings[j].near.delete(i);
       }
   });
+  // A narrow ring that has come in two, with the same on both its sides, is one.
+  for (let i = 0; i < rings.length; i++) {
+    const own = rings[i];
+    if (own.near.size !== 2) continue;
+    const [a, b] = own.near;
+    const wider = AS_WIDE * max(rings[a].area, rings[b].area);
+    for (const j of rings[a].near) {
+      const other = rings[j];
+      if (j <= i || at[j] !== at[i] || other.near.size !== 2 || !other.near.has(b)) continue;
+      if (own.area + other.area > wider) continue;
+      own.cells.push(...other.cells);
+      own.area += other.area;
+      own.open ||= other.open;
+      for (const k of [a, b]) rings[k].near.delete(j);
+      other.near.clear();
+    }
+  }
   // Bumps go to what they are on.
   for (let i = 0; i < rings.length; i++) {
     const own = rings[i];
@@ -305,13 +328,27 @@ function chainsOf(net: Net, whole: readonly number[], d: Float64Array, wide: num
   return out;
 }
 
-/** The cells of some rings in parts, each of a good length. */
+/**
+ * The cells of some rings in parts as large as each other, each of a good length. That is told by area: rings at the
+ * ends are what is left over, and none is quite as wide as the next.
+ */
 function inParts(rings: readonly Ring[], wide: number, longest: number): number[][] {
-  const parts = max(1, ceil((rings.length * wide) / longest - 0.1));
-  return Array.from({ length: parts }, (_, q) => {
-    const [from, end] = [q, q + 1].map((x) => floor((x * rings.length) / parts));
-    return rings.slice(from, end).flatMap((ring) => ring.cells);
-  });
+  const areas = rings.map((ring) => ring.area);
+  const total = areas.reduce((sum, x) => sum + x, 0);
+  // Of slivers there is no area to go by.
+  if (!(total > 0)) return [];
+  const round = max(areas.sort((x, y) => x - y)[areas.length >> 1], total / rings.length / 2) / wide;
+  /** Side of the square that so many strips lie in, one beside the other. */
+  const takes = (n: number): number => max(total / round / n + (n > 1 ? STEP * round : 0), n * round);
+  let parts = max(1, ceil(total / round / longest - 0.1));
+  while (parts < rings.length && takes(parts) > longest && takes(parts + 1) < takes(parts)) parts++;
+  const out: number[][] = Array.from({ length: parts }, () => []);
+  let before = 0;
+  for (const { area, cells } of rings) {
+    out[min(parts - 1, floor((parts * (before + area / 2)) / total))].push(...cells);
+    before += area;
+  }
+  return out.filter((part) => part.length > 0);
 }
 
 /** Those runs of rings, alike far round, that are long enough. */
