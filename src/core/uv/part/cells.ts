@@ -89,6 +89,27 @@ export function cellsOf(parting: Parting, facts: FaceFacts, soft: Uint8Array, fi
   return measured(parting, facts, firmed, of, count);
 }
 
+/** The faces of some cells, in order. */
+export function facesOfCells({ of, count }: Cells): (list: readonly number[]) => Uint32Array {
+  const start = new Int32Array(count + 1);
+  for (const c of of) start[c + 1]++;
+  for (let c = 0; c < count; c++) start[c + 1] += start[c];
+  const next = start.slice(0, count);
+  const faces = new Uint32Array(of.length);
+  of.forEach((c, f) => {
+    faces[next[c]++] = f;
+  });
+  return (list) => {
+    const out = new Uint32Array(list.reduce((sum, c) => sum + start[c + 1] - start[c], 0));
+    let at = 0;
+    for (const c of list) {
+      out.set(faces.subarray(start[c], start[c + 1]), at);
+      at += start[c + 1] - start[c];
+    }
+    return out.sort();
+  };
+}
+
 function measured(parting: Parting, facts: FaceFacts, firmed: Uint8Array, of: Int32Array, count: number): Cells {
   const { mesh, t } = parting;
   const { positions: p, faceStart, cornerVertex, faceCount } = mesh;

@@ -3,10 +3,10 @@ import { UnionFind } from '../../math/unionfind';
 import { layFlat } from '../flatten/layflat';
 import type { Parting } from '../flatten/patch';
 import { boxOf, FILLED, THIN } from './box';
-import { cellsOf, type Cells } from './cells';
+import { cellsOf, facesOfCells, type Cells } from './cells';
 import type { AutoOptions } from './island';
 import { faceFacts, slit, type FaceFacts } from './part';
-import { planned, type CellPlan } from './plan';
+import { Foretelling, planned, type CellPlan } from './plan';
 import { tubesOf, worthIt, type Tubes } from './tubes';
 
 const { max } = Math;
@@ -31,31 +31,24 @@ export function groundOf(parting: Parting, o: AutoOptions): Ground {
   const ground = { facts, cells, firmed };
   const all = tubesOf(parting, cells, { spread, area: o.area });
   const plan = planned(cells, asked);
-  const tubes = all && withoutTubesThatLie(all, cells, plan, parting, o);
+  const lies = lyingTest(parting, cells, o);
+  wholesThatLie(cells, plan, spread, lies);
+  const tubes = all && withoutTubesThatLie(all, cells, plan, lies);
   if (!tubes) return { ...ground, plan };
-  return { ...ground, plan: planned(cells, { ...asked, settled: tubes.of }), tubes, without: plan };
+  const planWithTubes = planned(cells, { ...asked, settled: tubes.of });
+  return { ...ground, plan: planWithTubes, tubes, without: plan };
 }
 
-/** Those tubes that would not lie flat as planned, in about as many islands as they have parts. */
-function withoutTubesThatLie(
-  tubes: Tubes,
-  cells: Cells,
-  plan: CellPlan,
-  parting: Parting,
-  o: AutoOptions,
-): Tubes | undefined {
-  const faces: number[][] = Array.from({ length: plan.count }, () => []);
-  cells.of.forEach((c, f) => {
-    parting.label[f] = plan.label[c];
-    faces[plan.label[c]].push(f);
-  });
-  const sheet =
-    max(
-      o.area ?? 0,
-      cells.facts.area.reduce((sum, x) => sum + x, 0),
-    ) / FILLED;
-  return worthIt(tubes, cells.facts.area, plan, (k) => {
-    let patch = parting.patch(Uint32Array.from(faces[k]));
+/** Whether the faces of some cells lie flat as one within the bound, and are not longer than the sheet. */
+function lyingTest(parting: Parting, cells: Cells, o: AutoOptions): (faces: Uint32Array) => boolean {
+  const { area } = cells.facts;
+  const all = area.reduce((sum, x) => sum + x, 0);
+  const sheet = max(o.area ?? 0, all) / FILLED;
+  let stamp = 1;
+  return (faces) => {
+    for (const f of faces) parting.label[f] = stamp;
+    stamp++;
+    let patch = parting.patch(faces);
     if (patch.borders === 0 || patch.euler !== 2 - patch.borders) return false;
     const cut = patch.borders > 1 ? slit(parting, patch, o.weigh) : [];
     if (cut.length > 0) patch = parting.patch(patch.faces);
@@ -64,7 +57,56 @@ function withoutTubesThatLie(
     if (!laid.good) return false;
     const { fill, long } = boxOf(patch, laid);
     return fill > THIN && long * long < sheet;
+  };
+}
+
+/** Of more cells it is not looked whether all that hangs together would lie flat as one. */
+const MOST_CELLS = 200;
+
+/** What was planned in several patches and lies flat as one is one. */
+function wholesThatLie(cells: Cells, plan: CellPlan, spread: number, lies: (faces: Uint32Array) => boolean): void {
+  const { count, start, to, firm } = cells;
+  const fore = new Foretelling(cells);
+  const seen = new Uint8Array(count);
+  const faces = facesOfCells(cells);
+  let changed = false;
+  for (let i = 0; i < count; i++) {
+    if (seen[i]) continue;
+    const list = [i];
+    seen[i] = 1;
+    for (let q = 0; q < list.length; q++)
+      for (let k = start[list[q]]; k < start[list[q] + 1]; k++)
+        if (!(firm[k] > 0.5) && !seen[to[k]]) {
+          seen[to[k]] = 1;
+          list.push(to[k]);
+        }
+    const labels = new Set(list.map((c) => plan.label[c]));
+    if (labels.size < 2 || list.length > MOST_CELLS) continue;
+    if (fore.spread(list, spread) > spread) continue;
+    if (!lies(faces(list))) continue;
+    const [one] = labels;
+    for (const c of list) plan.label[c] = one;
+    plan.count -= labels.size - 1;
+    changed = true;
+  }
+  if (!changed) return;
+  const names = new Map<number, number>();
+  plan.label.forEach((k, c) => {
+    if (!names.has(k)) names.set(k, names.size);
+    plan.label[c] = names.get(k)!;
   });
+}
+
+/** Those tubes that would not lie flat as planned, in about as many islands as they have parts. */
+function withoutTubesThatLie(
+  tubes: Tubes,
+  cells: Cells,
+  plan: CellPlan,
+  lies: (faces: Uint32Array) => boolean,
+): Tubes | undefined {
+  const faces: number[][] = Array.from({ length: plan.count }, () => []);
+  cells.of.forEach((c, f) => faces[plan.label[c]].push(f));
+  return worthIt(tubes, cells.facts.area, plan, (k) => lies(Uint32Array.from(faces[k])));
 }
 
 /** What bends part off of a whole, against all of it: less is roughness, and borders go over it as over anything. */

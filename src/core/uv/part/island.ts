@@ -24,6 +24,8 @@ export interface AutoOptions {
   progress?: (share: number) => void;
   /** Only where to part is asked for: nothing is cut open that is not so by being parted. */
   rough?: boolean;
+  /** Strips narrower than this are joined over whatever bends; metres. */
+  narrow?: number;
   /** Of all that goes on the sheet, where this surface is a part of it; m². */
   area?: number;
 }

@@ -44,6 +44,8 @@ export function joined(parting: Parting, islands: Map<number, Island>, known: Kn
   for (const i of islands.values()) total += areaOf(i);
   const sheet = Math.max(total, o.area ?? 0) / FILLED;
   const long = ({ patch, laid }: Island): number => boxOf(patch, laid).long;
+  const isThin = (one: Island): boolean => long(one) ** 2 > THIN * areaOf(one);
+  const isNarrow = (one: Island): boolean => areaOf(one) < (o.narrow ?? 0) * long(one);
   const tooLong: TooLong = (one, x, y) => {
     if (o.islands > 0 && islands.size > o.islands) return false;
     const now = long(one);
@@ -87,11 +89,12 @@ export function joined(parting: Parting, islands: Map<number, Island>, known: Kn
     const whole = around(x.patch.faces[0]);
     const free = (o.islands > 0 && islands.size > o.islands) || whole < SCRAP * total;
     const small = least <= SMALL * whole;
-    const limit = free ? Math.PI : o.bend;
+    const thin = isThin(x) && isThin(y);
+    const limit = free || (thin && isNarrow(x) && isNarrow(y)) ? Math.PI : o.bend;
     const joinedOver = least <= TINY * whole ? FOLDED : CORNERED;
-    if (b.bend > (small ? joinedOver : 1) * limit) return;
+    if (b.bend > (small || thin ? joinedOver : 1) * limit) return;
     // What was foretold to lie flat as it is, next to another such, was looked at already.
-    if (x.planned && y.planned && !small && !free) return;
+    if (x.planned && y.planned && !small && !thin && !free) return;
     if (x.patch.faces.length + y.patch.faces.length > MOST_JOINED) return;
     // Long borders first, for their size; over sharp bends later; what is small before all.
     const worth = b.long / Math.sqrt(least || 1e-30);
@@ -137,7 +140,7 @@ export function joined(parting: Parting, islands: Map<number, Island>, known: Kn
         done(Math.min(1, tried / total));
       }
       const { one, work } = joining(x, y);
-      left -= work;
+      left -= one ? work / 4 : work;
       if (one) became(b, one);
     }
   };
@@ -160,6 +163,9 @@ export function joined(parting: Parting, islands: Map<number, Island>, known: Kn
     (share) => o.progress?.(0.8 + 0.2 * share),
   );
 }
+
+/** So many times as long as wide: side by side such strips lie better as one, though they bend there. */
+const THIN = 10;
 
 /** By less than that nothing has become longer. */
 const LONGER = 1.02;

@@ -8,6 +8,7 @@ import type { Mesh } from '../../mesh/mesh';
 import { topologyOf, type Topology } from '../../mesh/topology';
 import { autoIslands } from './auto';
 import type { Island } from './island';
+import { FILLED } from './box';
 import { isBoxy } from './boxy';
 import { seamEdges } from './charts';
 import { compacted } from './compact';
@@ -16,10 +17,14 @@ import { hidingCost } from './hiding';
 import { joinedOverRuns, type Joining } from './joinruns';
 import { Parting } from '../flatten/patch';
 import { onlyFaces } from '../../mesh/onlyfaces';
+import { samePieces, spreadOut, type Same } from './same';
 import { STRAIGHTEST, WIDE } from './straight';
 import { mirrorOf, type Mirror } from './symmetry';
 
-const { ceil, max, min } = Math;
+const { ceil, max, min, sqrt } = Math;
+
+/** Strips that are no wider than so many times what is between them are better as one, however they bend. */
+const NARROW = 3;
 
 export interface PartingOptions {
   cut: ReadonlySet<number>;
@@ -30,6 +35,9 @@ export interface PartingOptions {
   straight?: number;
   pixels?: boolean;
   symmetric?: boolean;
+  /** Texels: of the side of the sheet, and between islands. */
+  size: number;
+  padding: number;
   /** Of all that goes on the sheet, where this surface is a part of it. */
   area?: number;
   progress?: (share: number) => void;
@@ -89,9 +97,38 @@ interface Marks {
   hold: ReadonlySet<number>;
 }
 
-function found(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bound: number): Found {
+/** What is the same as something else is parted as that is. */
+function found(mesh: Mesh, marks: Marks, o: PartingOptions, bound: number): Found {
+  const { hard, soft, hold } = marks;
+  const same = samePieces(
+    mesh,
+    hard.map((x, e) => x + 2 * soft[e] + (hold.has(e) ? 4 : 0)),
+  );
+  return (same && foundOfSame(mesh, same, marks, o, bound)) ?? foundOf(mesh, marks, o, bound);
+}
+
+function foundOfSame(mesh: Mesh, same: Same, marks: Marks, o: PartingOptions, bound: number): Found | undefined {
+  const { part, edge } = onlyFaces(mesh, same.faces);
+  const hold = new Set(Array.from(edge.keys()).filter((e) => marks.hold.has(edge[e])));
+  const of = (a: Uint8Array): Uint8Array => Uint8Array.from(edge, (e) => a[e]);
+  const one = foundOf(
+    part,
+    { hard: of(marks.hard), soft: of(marks.soft), hold },
+    {
+      ...o,
+      islands: o.islands ? max(1, ceil((o.islands * same.kinds) / same.pieces)) : 0,
+      area: max(o.area ?? 0, areaOf(mesh)),
+    },
+    bound,
+  );
+  return spreadOut(mesh, same, { hard: marks.hard, edge }, one);
+}
+
+function foundOf(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bound: number): Found {
   const cost = hidingCost(mesh, o.hide ?? 0.5);
+  const side = sqrt(max(o.area ?? 0, areaOf(mesh)) / FILLED);
   const auto = autoIslands(mesh, {
+    narrow: (NARROW * o.padding * side) / o.size,
     seam: hard,
     soft,
     hold,

@@ -1,8 +1,10 @@
 import { topologyOf } from '../../mesh';
 import type { Mesh } from '../../mesh/mesh';
-import { animal, lumpyBall } from '../../testing/organic';
+import { animal, lumpyBall, thrown } from '../../testing/organic';
 import { hose, tubeAlong } from '../../testing/tubes';
 import type { Vector } from '../../math/vector';
+import { mergeMeshes } from '../../edit/merge';
+import { UNWRAPPING, uvOf } from '../../testing/unwrapping';
 import { unwrapMesh } from '../unwrap';
 import { uvFigures } from '../measure';
 import { layFlat } from '../flatten/layflat';
@@ -216,6 +218,24 @@ describe('islands of tubes', () => {
       expect(figures.islands).toBeLessThanOrEqual(10);
       expect(figures.coverage).toBeGreaterThan(0.65);
     }
+  });
+
+  it('lays strands of few sides in one each, where their sides would be narrower than what is between islands', () => {
+    const r = thrown(3);
+    const strand = (sides: number): Mesh => {
+      const [bent, turn] = [0.3 + r(), 6 * r()];
+      return tubeAlong((t) => [bent * t * t * Math.cos(turn), 2 * t, bent * t * t * Math.sin(turn)], {
+        ...{ rings: 16, sides, radius: (t: number) => 0.03 * (1 - 0.9 * t) },
+      });
+    };
+    for (const sides of [3, 4, 5, 8]) {
+      const hair = mergeMeshes(Array.from({ length: 40 }, (_, seed) => ({ mesh: strand(sides), name: '', seed })));
+      const made = unwrapMesh(hair, { ...UNWRAPPING, size: 256, padding: 4 });
+      expect(uvFigures(made.mesh, uvOf(made.mesh))).toMatchObject({ flips: 0, overlap: 0, outside: 0, islands: 40 });
+    }
+    // A beam that has the sheet to itself is cut where it bends.
+    const beam = tubeAlong((t) => [0, 2 * t, 0], { rings: 4, sides: 4, radius: 0.1, caps: true });
+    expect(unwrapMesh(beam, UNWRAPPING).islands).toBeGreaterThanOrEqual(6);
   });
 
   it('cuts across along rings of edges', () => {

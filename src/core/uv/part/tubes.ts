@@ -6,7 +6,7 @@
  */
 import { pulse } from '../../math/pulse';
 import type { Parting } from '../flatten/patch';
-import type { Cells } from './cells';
+import { facesOfCells, type Cells } from './cells';
 import { far } from './network';
 import { Foretelling } from './plan';
 
@@ -119,17 +119,10 @@ function partsOfTubes(
 /** Whether the faces of some cells have two borders and no handle. */
 function tubeTest(parting: Parting, cells: Cells): (part: readonly number[]) => boolean {
   const { label } = parting;
-  const start = new Int32Array(cells.count + 1);
-  for (const c of cells.of) start[c + 1]++;
-  for (let c = 0; c < cells.count; c++) start[c + 1] += start[c];
-  const fill = start.slice(0, cells.count);
-  const faces = new Uint32Array(cells.of.length);
-  cells.of.forEach((c, f) => {
-    faces[fill[c]++] = f;
-  });
+  const faces = facesOfCells(cells);
   let stamp = 1;
   return (part) => {
-    const own = Uint32Array.from(part.flatMap((c) => [...faces.subarray(start[c], start[c + 1])])).sort();
+    const own = faces(part);
     for (const f of own) label[f] = stamp;
     stamp++;
     const { borders, euler } = parting.patch(own);
