@@ -69,7 +69,7 @@ function wholesThatLie(cells: Cells, plan: CellPlan, spread: number, lies: (face
   const fore = new Foretelling(cells);
   const seen = new Uint8Array(count);
   const faces = facesOfCells(cells);
-  let changed = false;
+  let next = plan.count;
   for (let i = 0; i < count; i++) {
     if (seen[i]) continue;
     const list = [i];
@@ -84,17 +84,17 @@ function wholesThatLie(cells: Cells, plan: CellPlan, spread: number, lies: (face
     if (labels.size < 2 || list.length > MOST_CELLS) continue;
     if (fore.spread(list, spread) > spread) continue;
     if (!lies(faces(list))) continue;
-    const [one] = labels;
-    for (const c of list) plan.label[c] = one;
-    plan.count -= labels.size - 1;
-    changed = true;
+    // What had been joined to a part of it over a bend stays as it is, by itself.
+    for (const c of list) plan.label[c] = next;
+    next++;
   }
-  if (!changed) return;
+  if (next === plan.count) return;
   const names = new Map<number, number>();
   plan.label.forEach((k, c) => {
     if (!names.has(k)) names.set(k, names.size);
     plan.label[c] = names.get(k)!;
   });
+  plan.count = names.size;
 }
 
 /** Those tubes that would not lie flat as planned, in about as many islands as they have parts. */

@@ -7,7 +7,9 @@ import { pulse } from '../../math/pulse';
 import type { Mesh } from '../../mesh/mesh';
 import { facingOf } from './facing';
 import type { Island } from './island';
+import type { Laying } from '../flatten/layflat';
 import { Parting, type Patch } from '../flatten/patch';
+import { besideEachOther } from './beside';
 import { boxOf, FILLED, THIN } from './box';
 import { closeRun, runsOf } from './runs';
 
@@ -94,7 +96,10 @@ export function joinedOverRuns(
     budget -= held ? 0 : many;
     const wanted = held ? (laid: Island['laid']) => laid.sound : keep;
     const other = a === b ? undefined : y.patch.faces;
-    const one = closeRun(parting, x.patch.faces, other, run.edges, flat ? EVEN : bound, wanted);
+    // What hangs together by one edge lies far off as a conformal map has it.
+    const laying = (patch: Patch): Laying => ({ hard: true, start: other && besideEachOther(mesh, patch, x, y) });
+    const within = flat ? EVEN : bound;
+    const one = closeRun(parting, x.patch.faces, other, run.edges, within, wanted, held ? laying : undefined);
     if (!one || !wanted(one.laid, one.patch)) continue;
     if (a !== b) {
       is[b] = a;

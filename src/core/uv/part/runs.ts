@@ -3,7 +3,7 @@
  * seams, to the next. A run can be closed by itself, so that a box comes to lie as a cross.
  */
 import { UnionFind } from '../../math/unionfind';
-import { layFlat, type Laid } from '../flatten/layflat';
+import { layFlat, type Laid, type Laying } from '../flatten/layflat';
 import type { Parting, Patch } from '../flatten/patch';
 
 const { PI, abs, acos, max, min, sqrt } = Math;
@@ -105,6 +105,7 @@ export function closeRun(
   edges: readonly number[],
   bound: number,
   keep: (laid: Laid, patch: Patch) => boolean,
+  laying?: (patch: Patch) => Laying,
 ): { patch: Patch; laid: Laid } | undefined {
   const faces = new Uint32Array(a.length + (b?.length ?? 0));
   faces.set(a);
@@ -114,7 +115,7 @@ export function closeRun(
   for (const f of b ?? []) parting.label[f] = one;
   for (const e of edges) parting.seam[e] = 0;
   const patch = parting.patch(faces);
-  const laid = isDisc(patch) ? layFlat(patch, bound) : undefined;
+  const laid = isDisc(patch) ? layFlat(patch, bound, laying?.(patch)) : undefined;
   if (laid && keep(laid, patch)) return { patch, laid };
   for (const e of edges) parting.seam[e] = 1;
   for (const f of b ?? []) parting.label[f] = other;

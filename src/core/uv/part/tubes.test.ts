@@ -238,6 +238,22 @@ describe('islands of tubes', () => {
     expect(unwrapMesh(beam, UNWRAPPING).islands).toBeGreaterThanOrEqual(6);
   });
 
+  it('is sound where what lies flat as one had been planned with something over a bend', () => {
+    for (const seed of [76, 118, 280]) {
+      const r = thrown(seed);
+      const few = [0, 1, 2].map((i) => {
+        const sides = 4 + Math.floor(4 * r());
+        const [bent, wave, often] = [r(), 0.6 * r(), 10 + 30 * r()];
+        return tubeAlong((t) => [bent * t * t + i, 2 * t, bent * Math.sin(3 * t)], {
+          ...{ rings: 14 + Math.floor(10 * r()), sides, caps: r() < 0.5 },
+          radius: (t) => 0.06 * (1 + wave * Math.sin(often * t)),
+        });
+      });
+      const made = unwrapMesh(mergeMeshes(few.map((mesh, k) => ({ mesh, name: '', seed: k }))), UNWRAPPING);
+      expect(uvFigures(made.mesh, uvOf(made.mesh))).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
+    }
+  });
+
   it('cuts across along rings of edges', () => {
     const mesh = hose(400);
     const { seam } = islandsOf(mesh);
