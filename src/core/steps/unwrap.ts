@@ -171,6 +171,11 @@ function tellLayout(
       `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: what is held ` +
         'together does not lie flatter.',
     );
+  if (out.heldCut > 0)
+    c.warn(
+      `${out.heldCut} ${out.heldCut === 1 ? 'held edge is' : 'held edges are'} cut all the same: what they hold ` +
+        'together would lie on itself, or be drawn out beyond use.',
+    );
   const stuck = out.stuck === 1 ? '1 triangle lies' : `${out.stuck} triangles lie`;
   if (out.stuck > 0)
     c.warn(`${stuck} folded where the layout was followed through a change: unfold anew, or place them by hand.`);

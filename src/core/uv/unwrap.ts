@@ -5,6 +5,7 @@
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
+import { topologyOf } from '../mesh/topology';
 import { seamEdges } from './part/charts';
 import { parted } from './part/parted';
 import { isBoxy } from './part/boxy';
@@ -90,6 +91,8 @@ export interface Unwrapped {
   heldDensity: number;
   /** Share of the area that is stretched beyond the bound, where one was asked for. */
   beyond: number;
+  /** Held edges that are cut all the same: what they hold together would not lie flat at all. */
+  heldCut: number;
   /** The wanted density did not fit. */
   tooDense: boolean;
   /** Texels between islands: fewer than asked for where they would not have fitted at all. */
@@ -175,11 +178,31 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     density: (free.length ? packed.scale : heldDensity) * o.size,
     heldDensity: meanScale(held) * o.size,
     beyond: laid.beyond,
+    heldCut: cutOf(mesh, o, uv),
     stuck,
     apart,
     tooDense: !packed.fits && laying.padding === o.padding,
     padding: laying.padding,
   };
+}
+
+/** Held edges whose two sides lie apart on the sheet. */
+function cutOf(mesh: Mesh, { hold, cut }: UnwrapOptions, uv: Float32Array): number {
+  if (hold.size === 0) return 0;
+  const { edgeCorner, edgeCornerStart, cornerFace } = topologyOf(mesh);
+  const { cornerVertex, faceStart } = mesh;
+  const next = (c: number): number => (c + 1 === faceStart[cornerFace[c] + 1] ? faceStart[cornerFace[c]] : c + 1);
+  const apart = (a: number, b: number): boolean => uv[2 * a] !== uv[2 * b] || uv[2 * a + 1] !== uv[2 * b + 1];
+  let many = 0;
+  for (const e of hold) {
+    const s = edgeCornerStart[e];
+    if (cut.has(e) || edgeCornerStart[e + 1] - s !== 2) continue;
+    const [a, b] = [edgeCorner[s], edgeCorner[s + 1]];
+    // Two that look the same way have the edge each the other way round.
+    const [first, last] = cornerVertex[a] === cornerVertex[b] ? [b, next(b)] : [next(b), b];
+    if (apart(a, first) || apart(next(a), last)) many++;
+  }
+  return many;
 }
 
 /** Sheets per metre of islands that keep their place. */

@@ -1,4 +1,4 @@
-import { plane } from '../../make/primitives';
+import { box, plane } from '../../make/primitives';
 import { topologyOf } from '../../mesh/topology';
 import { layFlat } from '../flatten/layflat';
 import { Parting } from '../flatten/patch';
@@ -31,6 +31,15 @@ function islandWhere(is: (x: number) => boolean, turn: number, size: number): Is
   laid.figures.scale *= size;
   return { patch, laid };
 }
+
+test('what is held all round is cut all the same, and told', () => {
+  const crate = box({ width: 1, height: 1, depth: 1, cutX: 2, cutY: 2, cutZ: 2, onGround: false }, 3);
+  const hold = new Set(Array.from({ length: topologyOf(crate).edgeCount }, (_, e) => e));
+  expect(unwrapMesh(crate, { ...UNWRAPPING, hold }).heldCut).toBeGreaterThan(4);
+  expect(unwrapMesh(crate, { ...UNWRAPPING, hold, cut: hold }).heldCut).toBe(0);
+  const [one] = hold;
+  expect(unwrapMesh(crate, { ...UNWRAPPING, hold: new Set([one]) }).heldCut).toBe(0);
+});
 
 describe('two islands beside each other', () => {
   it('lie as the surface does, however each was turned and sized', () => {
@@ -72,5 +81,7 @@ describe('two islands beside each other', () => {
     const made = unwrapMesh(body, { ...UNWRAPPING, hold });
     expect(uvFigures(made.mesh, uvOf(made.mesh))).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
     expect(made.beyond).toBeLessThan(0.005);
+    // Some would lie on what is beside them.
+    expect(made.heldCut).toBeLessThan(hold.size / 2);
   });
 });

@@ -36,6 +36,11 @@ export interface Cells {
 /** Not more cells than this for a mesh, whatever its faces. */
 const MOST_CELLS = 6000;
 const LEAST_FACES = 4;
+/**
+ * Of a surface of so many, from the one to the other, each is a cell: tubes of few faces are found so, and islands are
+ * fewer by one in a hundred. Of a box of fewer the sides come to a better cross as they are.
+ */
+const FEW = [64, 2500];
 /** A cell does not go on over faces that look farther from its first than this (cosine). */
 const ALIKE = 0.6;
 
@@ -43,7 +48,7 @@ const ALIKE = 0.6;
 export function cellsOf(parting: Parting, facts: FaceFacts, soft: Uint8Array, firmed: Uint8Array): Cells {
   const { mesh, t } = parting;
   const { faceCount, faceStart } = mesh;
-  const most = max(LEAST_FACES, ceil(faceCount / MOST_CELLS));
+  const most = max(faceCount >= FEW[0] && faceCount < FEW[1] ? 1 : LEAST_FACES, ceil(faceCount / MOST_CELLS));
   const of = new Int32Array(faceCount).fill(-1);
   const queue = new Int32Array(faceCount);
   let count = 0;

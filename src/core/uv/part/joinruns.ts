@@ -41,6 +41,12 @@ export interface Joining {
   most?: number;
 }
 
+/**
+ * What is held stays together beyond the bound, but not where one place would be so many times as large as another for
+ * it: nobody could paint there.
+ */
+const BEARABLE = 4;
+
 /** What is smaller, against everything, is joined over bends that are this much sharper. */
 const SCRAP = 0.003;
 const SHARPER = 1.35;
@@ -76,6 +82,7 @@ export function joinedOverRuns(
     const most = flat ? laid.rest.total / CROSS : area / FILLED;
     return fill > (flat ? SPRAWLING : THIN) && long * long < most;
   };
+  const bearable = (laid: Island['laid']): boolean => laid.good || (laid.sound && laid.figures.spread < BEARABLE);
   let budget = LEAST_WORK + WORK * mesh.faceCount;
   const bends = bendsOf(parting);
   const runs = runsOf(parting, hold);
@@ -94,7 +101,7 @@ export function joinedOverRuns(
     const small = min(x.laid.rest.total, y.laid.rest.total) < SCRAP * area;
     if (!held && bends(run.edges) > (small ? SHARPER * bend : bend)) continue;
     budget -= held ? 0 : many;
-    const wanted = held ? (laid: Island['laid']) => laid.sound : keep;
+    const wanted = held ? bearable : keep;
     const other = a === b ? undefined : y.patch.faces;
     // What hangs together by one edge lies far off as a conformal map has it.
     const laying = (patch: Patch): Laying => ({ hard: true, start: other && besideEachOther(mesh, patch, x, y) });
