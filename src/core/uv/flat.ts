@@ -57,6 +57,7 @@ export function islandsFlat(
   if (o.pins && (auto || byHand)) keptTogether(mesh, seam, marked, o.pins, o.kept === true);
   if (apart.size > 0) cutAround(mesh, seam, apart);
   let ch = charts(mesh, seam);
+  if (o.pins && outweighed(mesh, ch, o.pins)) ch = charts(mesh, ch.seam);
   // Parting by direction leaves only patches with a border: one pass is enough, a second could not find anything.
   const shapes = chartShapes(mesh, ch);
   const chosen = Uint8Array.from(shapes, (s) => (s.borders === 0 || s.euler < 2 - s.borders ? 1 : 0));
@@ -167,6 +168,42 @@ function keptTogether(
   }
 }
 
+/** An island counts as placed by hand while at least half of its corners are. */
+const isHeld = (pinned: number, corners: number): boolean => pinned > 0 && 2 * pinned >= corners;
+
+/**
+ * Faces placed by hand that came to lie in one island with more that is not, by a change, are cut from that: otherwise
+ * they would go with it, and nobody would know. Tells whether any were.
+ */
+function outweighed(mesh: Mesh, ch: Charts, pins: ReadonlyMap<number, readonly [number, number]>): boolean {
+  const { cornerFace, edgeCount, edgeCorner, edgeCornerStart } = topologyOf(mesh);
+  const whole = new Uint8Array(mesh.faceCount).fill(1);
+  const chartOf = new Uint32Array(mesh.faceCount);
+  const [pinned, corners] = [0, 1].map(() => new Uint32Array(ch.count));
+  const { start, face } = facesByChart(ch);
+  for (let k = 0; k < ch.count; k++)
+    for (let i = start[k]; i < start[k + 1]; i++) {
+      const f = face[i];
+      chartOf[f] = k;
+      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+        corners[k]++;
+        if (pins.has(c)) pinned[k]++;
+        else whole[f] = 0;
+      }
+    }
+  let any = false;
+  for (let e = 0; e < edgeCount; e++) {
+    const s = edgeCornerStart[e];
+    if (ch.seam[e] || edgeCornerStart[e + 1] - s !== 2) continue;
+    const [f, g] = [cornerFace[edgeCorner[s]], cornerFace[edgeCorner[s + 1]]];
+    const k = chartOf[f];
+    if (whole[f] === whole[g] || isHeld(pinned[k], corners[k])) continue;
+    ch.seam[e] = 1;
+    any = true;
+  }
+  return any;
+}
+
 interface Unfolding {
   pins?: ReadonlyMap<number, readonly [number, number]>;
   progress?: (share: number) => void;
@@ -224,8 +261,7 @@ export function unfoldAll(mesh: Mesh, ch: Charts, { pins, progress, auto, later,
     const p3 = new Float64Array(3 * vertex.length);
     for (let i = 0; i < vertex.length; i++)
       for (let q = 0; q < 3; q++) p3[3 * i + q] = mesh.positions[3 * vertex[i] + q];
-    // An island counts as placed by hand while at least half of its corners are.
-    const held = pinned > 0 && 2 * pinned >= corners;
+    const held = isHeld(pinned, corners);
     const scaled = (p: Float64Array) => {
       const a = areas(p3, p, tri);
       if (a.uv > 0) {
