@@ -187,7 +187,8 @@ describe('outlines', () => {
         const inside = insideOf(outline);
         for (let y = 0; y < 60; y += 7)
           for (let x = 0; x < 60; x += 7) {
-            const [px, py] = [x + 0.31, y + 0.5];
+            // On no side: where a line through whole points is half way down a row is a rational number.
+            const [px, py] = [x + Math.SQRT2 / 5, y + 0.5];
             let odd = false;
             outline.forEach(([ax, ay], i) => {
               const [bx, by] = outline[(i + 1) % outline.length];
