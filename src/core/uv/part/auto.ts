@@ -35,7 +35,6 @@ export function autoIslands(mesh: Mesh, given: AutoOptions): Parted {
   const { hold } = given;
   const o = hold.size > 0 ? { ...given, weigh: (e: number) => (hold.has(e) ? HELD : given.weigh(e)) } : given;
   const whole = new Parting(mesh, o.seam.slice());
-  whole.label.fill(0);
   const ground = groundOf(whole, o);
   const found = partedOn(mesh, o, given, ground);
   if (!ground.without || found.islands.length <= MORE * ground.plan.count + 1) return found;

@@ -23,6 +23,7 @@ export interface Ground {
 }
 
 export function groundOf(parting: Parting, o: AutoOptions): Ground {
+  parting.label.fill(0);
   const facts = faceFacts(parting.mesh);
   const firmed = firm(parting, facts, o.soft);
   const cells = cellsOf(parting, facts, o.soft, firmed);
@@ -44,6 +45,8 @@ function lyingTest(parting: Parting, cells: Cells, o: AutoOptions): (faces: Uint
   const { area } = cells.facts;
   const all = area.reduce((sum, x) => sum + x, 0);
   const sheet = max(o.area ?? 0, all) / FILLED;
+  // What has a label of before must not be taken for a part of what has the same one now.
+  parting.label.fill(0);
   let stamp = 1;
   return (faces) => {
     for (const f of faces) parting.label[f] = stamp;

@@ -12,6 +12,7 @@ import { Parting, type Patch } from '../flatten/patch';
 import { autoIslands, type Parted } from './auto';
 import { cellsOf } from './cells';
 import { seamEdges } from './charts';
+import { groundOf } from './ground';
 import { faceFacts } from './part';
 import { tubesOf, type Tubes } from './tubes';
 import { unrolled, type Unrolled } from './unroll';
@@ -128,6 +129,20 @@ describe('tubes found on cells', () => {
     const cells = cellsOf(parting, faceFacts(sheet), none, none);
     expect(tubesOf(parting, cells, { spread: BOUND * BOUND })).toBeUndefined();
   });
+});
+
+test('what is found of a surface does not hang on labels that its faces had before', () => {
+  for (const mesh of [tubeAlong(bail, { rings: 60, sides: 12, radius: 0.06, caps: true }), animal(12)]) {
+    const asked = { seam: hardOf(mesh), soft: softOf(mesh), hold: NONE, weigh: lengthOf(mesh), bound: BOUND };
+    const found = [0, 1, 3].map((many) => {
+      const parting = new Parting(mesh, hardOf(mesh));
+      parting.label.forEach((_, f) => (parting.label[f] = many > 0 ? f % many : 0));
+      const { plan, tubes } = groundOf(parting, { ...asked, bend: Math.PI / 3, islands: 0, straight: 0.5 });
+      return [[...plan.label], tubes && [...tubes.of]];
+    });
+    expect(found[1]).toEqual(found[0]);
+    expect(found[2]).toEqual(found[0]);
+  }
 });
 
 describe('tubes unrolled', () => {
