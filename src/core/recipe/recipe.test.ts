@@ -7,6 +7,7 @@ import { readPng, writePng } from '../formats/png';
 import { Cancelled, isStart, withPicked } from './define';
 import { followRecipe } from '../steps';
 import type { Outcome } from './evaluate';
+import type { Mesh } from '../mesh/mesh';
 import { Memory } from './memory';
 import type { Step } from './values';
 import { toolDef, toolDefs } from '../tools';
@@ -134,6 +135,38 @@ describe('the evaluator', () => {
     await expect(
       followRecipe([box(), step('u', 'unwrap')], { memory: new Memory(), cancelled: () => ++asked > 1 }),
     ).rejects.toBeInstanceOf(Cancelled);
+  });
+  test('a move that was overtaken is made in full when it is asked for again', async () => {
+    const shape = (mesh: Mesh) =>
+      step('s', 'shape', {
+        moves: ['inset', 'bevel', 'relax'].map((tool, i) => ({
+          ...{ id: `m${i}`, tool, pick: pickOf(mesh, tool === 'bevel' ? 'edge' : 'face', [0, 1, 2, 3, 4, 5]) },
+          values: defaultsOf(toolDef(tool)!.values),
+        })),
+      });
+    const start = last(await run([box(12)])).mesh;
+    const steps = [box(12), shape(start)];
+    const whole = last(await run(steps));
+    expect(whole.error).toBeUndefined();
+    let stopped = 0;
+    for (let at = 1, ended = false; !ended; at++) {
+      const memory = new Memory();
+      let asked = 0;
+      const first = followRecipe(steps, { memory, cancelled: () => ++asked === at });
+      await first.then(
+        () => {
+          ended = asked < at;
+        },
+        (e: unknown) => {
+          expect(e).toBeInstanceOf(Cancelled);
+          stopped++;
+        },
+      );
+      const again = last(await run(steps, memory));
+      expect(again.warnings).toEqual(whole.warnings);
+      expect(firstDifference(whole.mesh.positions, again.mesh.positions)).toBe(-1);
+    }
+    expect(stopped).toBeGreaterThan(10);
   });
   test('the memory keeps within its budget', async () => {
     const memory = new Memory(50_000);

@@ -3,7 +3,7 @@ import type { Attribute, ImageData8, Mesh } from '../mesh/mesh';
 import { nameOfUvSet, UV, uvSetCalled, uvSets, withSetAhead } from '../mesh/mesh';
 import { sheetsOfFaces } from '../mesh/uvsheets';
 import { makeTexture, type Pictures } from '../paint/texture';
-import { defineStep, input, type StepContext } from '../recipe/define';
+import { Cancelled, defineStep, input, type StepContext } from '../recipe/define';
 import { choice, colors, count, earlierStep, material, text } from '../recipe/values';
 import { layoutOf } from '../uv/follow/layout';
 import { pinsOf } from '../uv/follow/placed';
@@ -101,6 +101,7 @@ async function picturesOf(mesh: Mesh, step: string, c: StepContext): Promise<Pic
     try {
       pixels.set(id, await c.picture(id));
     } catch (e) {
+      if (e instanceof Cancelled) throw e;
       c.warn(`${(e as Error).message} What shows it has its plain colour.`);
     }
   if (pixels.size === 0) return { pixels, places: () => undefined };

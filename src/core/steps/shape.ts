@@ -8,7 +8,7 @@ import type { Mesh } from '../mesh/mesh';
 import { keysOf, type ElementPick } from '../mesh/picks';
 import { canonical } from '../recipe/canonical';
 import { onBothSides } from '../edit/bothsides';
-import { defineStep, input, type Kept, type StepContext } from '../recipe/define';
+import { Cancelled, defineStep, input, type Kept, type StepContext } from '../recipe/define';
 import { complete, moves, type Move } from '../recipe/values';
 import { ruleDef } from '../rules';
 import { toolDef } from '../tools';
@@ -127,6 +127,8 @@ function after(before: Kept, move: Move, index: number, { find, other }: StepCon
     made = run(indices);
     if (move.mirror) made = onBothSides(mesh, made, move.pick.kind, indices, move.mirror, run);
   } catch (e) {
+    // Work that was overtaken is no result: kept as one, the move would be without effect ever after.
+    if (e instanceof Cancelled) throw e;
     const why = e instanceof Error ? e.message : 'it could not be done.';
     return { ...told(says(why)), figures, losses };
   }
