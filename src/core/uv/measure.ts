@@ -4,6 +4,7 @@ import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { nextCorner, topologyOf } from '../mesh/topology';
 import { triangulate, type Triangles } from '../mesh/triangulate';
+import { bitsIn } from './pack/bits';
 import { fillTriangle } from './raster';
 
 const { abs, floor, hypot, log2, max, min, sqrt } = Math;
@@ -243,6 +244,9 @@ const THIN = 2e-7;
 /**
  * Coverage and overlap by raster, the share outside by exact clipping. `sheets`: unit squares side by side, of which a
  * triangle belongs to the one that its middle is in.
+ *
+ * By 32 cells at a time, a bit for what is taken and one for what is taken twice: 2,000 faces take 6 ms for 31 cell by
+ * cell, 23,000 take 18 for 42.
  */
 export function coverageOf(
   uv: Float32Array | Int32Array,
@@ -250,14 +254,28 @@ export function coverageOf(
   resolution: number,
   sheets = 1,
 ): { coverage: number; overlap: number; outside: number } {
-  const cells = resolution * resolution;
-  const hits = new Uint8Array(cells * sheets);
+  const words = (resolution + 31) >> 5;
+  const once = new Int32Array(words * resolution * sheets);
+  const twice = new Int32Array(once.length);
   let total = 0;
   let inside = 0;
   let base = 0;
+  const put = (w: number, cells: number): void => {
+    twice[w] |= once[w] & cells;
+    once[w] |= cells;
+  };
   const span = (y: number, x0: number, x1: number) => {
-    for (let i = base + y * resolution + x0, end = base + y * resolution + x1; i <= end; i++)
-      if (hits[i] < 2) hits[i]++;
+    if (x1 < x0) return;
+    const first = base + y * words + (x0 >> 5);
+    const last = base + y * words + (x1 >> 5);
+    const left = -1 << (x0 & 31);
+    const right = -1 >>> (31 - (x1 & 31));
+    if (first === last) put(first, left & right);
+    else {
+      put(first, left);
+      for (let w = first + 1; w < last; w++) put(w, -1);
+      put(last, right);
+    }
   };
   for (let i = 0; i < t.corners.length; i += 3) {
     const [a, b, c] = [2 * t.corners[i], 2 * t.corners[i + 1], 2 * t.corners[i + 2]];
@@ -273,18 +291,12 @@ export function coverageOf(
     const long =
       max(abs(bx - ax), abs(cx - bx), abs(ax - cx)) ** 2 + max(abs(by - ay), abs(cy - by), abs(ay - cy)) ** 2;
     if (area < THIN * long) continue;
-    base = sheet * cells;
+    base = sheet * resolution * words;
     const r = resolution;
     fillTriangle(ax * r, ay * r, bx * r, by * r, cx * r, cy * r, r, r, span);
   }
-  let covered = 0;
-  let double = 0;
-  for (const h of hits) {
-    if (h > 0) covered++;
-    if (h > 1) double++;
-  }
-  const n = hits.length;
-  return { coverage: covered / n, overlap: double / n, outside: max(0, total - inside) };
+  const n = sheets * resolution ** 2;
+  return { coverage: bitsIn(once) / n, overlap: bitsIn(twice) / n, outside: max(0, total - inside) };
 }
 
 /** Area of a polygon (x, y, x, y …) within the unit square (Sutherland and Hodgman 1974). */

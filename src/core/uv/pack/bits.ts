@@ -95,7 +95,10 @@ export function nameOf({ width, height, data }: Bits): string {
 }
 
 /** How many cells are taken. */
-export function count({ data }: Bits): number {
+export const count = ({ data }: Bits): number => bitsIn(data);
+
+/** How many bits of these words are set (Warren, Hacker's Delight 5-1). */
+export function bitsIn(data: Int32Array): number {
   let taken = 0;
   for (let w = 0; w < data.length; w++) {
     let x = data[w];
@@ -166,6 +169,12 @@ export function maskOf(
   return { bits, x: floor(baseX), y: floor(baseY) };
 }
 
+/** Scratch of `fillWithin`, larger as needed: where the crossings of a row begin and end, where they are, which way. */
+let start = new Int32Array(0);
+let ends = new Int32Array(0);
+let xs = new Float64Array(0);
+let ways = new Int8Array(0);
+
 /** Cells whose middle a rim goes round, whichever way; cells that it touches are filled already. */
 function fillWithin(
   bits: Bits,
@@ -176,40 +185,55 @@ function fillWithin(
   baseY: number,
 ): void {
   const { width: w, height: h } = bits;
-  /** Rows whose middle a side crosses: from the first to before the last. */
-  const rows = (i: number): [number, number] => {
+  if (start.length < h + 1) {
+    start = new Int32Array(2 * h + 1);
+    ends = new Int32Array(2 * h + 1);
+  }
+  start.fill(0, 0, h + 1);
+  // A side crosses the middle of rows from the first to before the last.
+  for (let i = 0; i < rim.length; i += 2) {
     const ay = points[2 * rim[i] + 1] * cells - baseY;
     const by = points[2 * rim[i + 1] + 1] * cells - baseY;
-    return [max(0, ceil(min(ay, by) - 0.5)), min(h, ceil(max(ay, by) - 0.5))];
-  };
-  const start = new Int32Array(h + 1);
-  for (let i = 0; i < rim.length; i += 2) {
-    const [from, to] = rows(i);
-    for (let y = from; y < to; y++) start[y + 1]++;
+    const to = min(h, ceil(max(ay, by) - 0.5));
+    for (let y = max(0, ceil(min(ay, by) - 0.5)); y < to; y++) start[y + 1]++;
   }
-  for (let y = 0; y < h; y++) start[y + 1] += start[y];
-  const at = start.slice(0, h);
-  const xs = new Float64Array(start[h]);
-  const ways = new Int8Array(start[h]);
+  for (let y = 0; y < h; y++) {
+    start[y + 1] += start[y];
+    ends[y] = start[y];
+  }
+  if (xs.length < start[h]) {
+    xs = new Float64Array(2 * start[h]);
+    ways = new Int8Array(2 * start[h]);
+  }
   for (let i = 0; i < rim.length; i += 2) {
-    const [a, b] = [2 * rim[i], 2 * rim[i + 1]];
-    const [ax, ay] = [points[a] * cells - baseX, points[a + 1] * cells - baseY];
-    const [bx, by] = [points[b] * cells - baseX, points[b + 1] * cells - baseY];
-    const [from, to] = rows(i);
-    for (let y = from; y < to; y++) {
-      const k = at[y]++;
+    const a = 2 * rim[i];
+    const b = 2 * rim[i + 1];
+    const ax = points[a] * cells - baseX;
+    const ay = points[a + 1] * cells - baseY;
+    const bx = points[b] * cells - baseX;
+    const by = points[b + 1] * cells - baseY;
+    const to = min(h, ceil(max(ay, by) - 0.5));
+    for (let y = max(0, ceil(min(ay, by) - 0.5)); y < to; y++) {
+      const k = ends[y]++;
       xs[k] = ax + ((bx - ax) * (y + 0.5 - ay)) / (by - ay);
       ways[k] = by > ay ? 1 : -1;
     }
   }
   for (let y = 0; y < h; y++) {
-    const [s, e] = [start[y], start[y + 1]];
+    const s = start[y];
+    const e = start[y + 1];
     // Few in a row: sorted in place.
-    for (let i = s + 1; i < e; i++)
-      for (let j = i; j > s && xs[j] < xs[j - 1]; j--) {
-        [xs[j], xs[j - 1]] = [xs[j - 1], xs[j]];
-        [ways[j], ways[j - 1]] = [ways[j - 1], ways[j]];
+    for (let i = s + 1; i < e; i++) {
+      const x = xs[i];
+      const way = ways[i];
+      let j = i;
+      for (; j > s && x < xs[j - 1]; j--) {
+        xs[j] = xs[j - 1];
+        ways[j] = ways[j - 1];
       }
+      xs[j] = x;
+      ways[j] = way;
+    }
     let round = 0;
     for (let i = s; i + 1 < e; i++) {
       round += ways[i];
@@ -310,20 +334,23 @@ class Extents {
   }
 }
 
+/** Takes the cells of a mask, its lower left in one of the sheet; what lies beyond the sheet is left out. */
 export function stamp(sheet: Bits, bits: Bits, x: number, y: number): void {
   const base = x >> 5;
   const shift = x & 31;
   const last = sheet.width & 31 ? (1 << (sheet.width & 31)) - 1 : -1;
+  const { words, data } = sheet;
   for (let r = max(0, -y); r < bits.height && y + r < sheet.height; r++) {
-    const row = (y + r) * sheet.words;
-    const put = (w: number, cells: number): void => {
-      if (cells === 0 || w < 0 || w >= sheet.words) return;
-      sheet.data[row + w] |= w + 1 === sheet.words ? cells & last : cells;
-    };
-    for (let w = 0; w < bits.words; w++) {
-      const cells = bits.data[r * bits.words + w];
-      put(base + w, cells << shift);
-      if (shift > 0) put(base + w + 1, cells >>> (32 - shift));
+    const row = (y + r) * words;
+    const from = r * bits.words;
+    let over = 0;
+    for (let w = 0; w <= bits.words; w++) {
+      const cells = w < bits.words ? bits.data[from + w] : 0;
+      const put = (cells << shift) | over;
+      over = shift > 0 ? cells >>> (32 - shift) : 0;
+      const at = base + w;
+      if (put === 0 || at < 0 || at >= words) continue;
+      data[row + at] |= at + 1 === words ? put & last : put;
     }
   }
 }

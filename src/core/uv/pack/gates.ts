@@ -161,7 +161,10 @@ const FEW_OPEN = 40;
 const MANY_OPEN = -2;
 
 /** The first of some columns at which a mask meets nothing; −1 where it always does. */
-function leftmost(free: Int32Array, sheet: Bits, mask: Bits, y: number, left: number, order: Int32Array): number {
+function leftmost(free: Int32Array, sheet: Bits, of: Runs, y: number, left: number): number {
+  const mask = of.bits;
+  const { row } = of.widest();
+  const step = of.stride();
   const last = sheet.width - mask.width;
   let tried = 0;
   for (let w = left >> 5; w < sheet.words; w++)
@@ -170,16 +173,15 @@ function leftmost(free: Int32Array, sheet: Bits, mask: Bits, y: number, left: nu
       if (x < 0) continue;
       if (x > last) return -1;
       if (++tried > FEW_OPEN) return MANY_OPEN;
-      if (!meets(sheet, mask, x, y, order)) return x;
+      if (!meets(sheet, mask, x, y, row, step)) return x;
     }
   return -1;
 }
 
-/** Whether a mask, its lower left in a cell, takes one that is taken. */
-function meets(sheet: Bits, mask: Bits, x: number, y: number, order: Int32Array): boolean {
+/** Whether a mask, its lower left in a cell, takes one that is taken; its rows from one on, so far from each other. */
+function meets(sheet: Bits, mask: Bits, x: number, y: number, from: number, step: number): boolean {
   const by = x & 31;
-  for (let k = 0; k < order.length; k++) {
-    const r = order[k];
+  for (let k = 0, r = from; k < mask.height; k++, r = r + step < mask.height ? r + step : r + step - mask.height) {
     const row = (y + r) * sheet.words + (x >> 5);
     for (let w = 0; w < mask.words; w++) {
       const cells = mask.data[r * mask.words + w];
@@ -212,10 +214,9 @@ export class Gates {
     const gate = this.of(core);
     const { width, left, below } = core;
     const { row, long } = mask.widest();
-    const order = mask.order();
     for (let y = first; y <= last; y++) {
       if (gate.room(y + below) < width || sheet.room(y + row) < long) continue;
-      const x = leftmost(gate.free(y + below, width), sheet.bits, mask.bits, y, left, order);
+      const x = leftmost(gate.free(y + below, width), sheet.bits, mask, y, left);
       if (x === MANY_OPEN) {
         const at = findPlace(sheet, mask, y, y);
         if (at) return at;

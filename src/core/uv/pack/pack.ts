@@ -11,7 +11,7 @@
  */
 import { Bits, maskOf, stamp } from './bits';
 import { tightest, type PackIsland } from './boxes';
-import { fillStrip, leastSquare, Masks, type Boxed, type Filled } from './strip';
+import { fillStrip, leastSquare, Masks, Strip, type Boxed, type Filled, type Like } from './strip';
 
 const { ceil, max, min, round, sqrt } = Math;
 export type { PackIsland };
@@ -174,10 +174,14 @@ interface Fit {
   filled: Filled;
 }
 
+/** Masks of so many scales are at hand: of what fits, and of what is tried on from there. */
+const KEPT = 2;
+
 /** The sheet in so many cells. */
 class Grid {
-  private readonly taken: Bits | undefined;
-  private last: Masks | undefined;
+  private readonly strip: Strip;
+  /** Of the last scales, the newest first. */
+  private known: Masks[] = [];
   readonly rows: number;
   /** Rows of the sheet. */
   readonly most: number;
@@ -195,12 +199,12 @@ class Grid {
     const pad = (o.padding / o.size) * cells;
     // Half of it stands on each side: whole cells there, where islands are to stand on whole ones.
     this.pad = o.whole ? 2 * ceil(pad / 2 - 1e-9) : pad;
-    if (!o.taken?.length) return;
-    this.taken = new Bits(cells, this.rows);
-    for (const t of o.taken) {
+    const taken = o.taken?.length ? new Bits(cells, this.rows) : undefined;
+    for (const t of o.taken ?? []) {
       const { bits, x, y } = maskOf(t, cells, this.pad / 2, true, 2 * max(cells, this.rows));
-      stamp(this.taken, bits, x, y);
+      stamp(taken!, bits, x, y);
     }
+    this.strip = new Strip(cells, this.rows, taken);
   }
 
   turnsOf(island: number): number {
@@ -208,23 +212,19 @@ class Grid {
   }
 
   masks(scale: number): Masks {
-    if (this.last?.scale !== scale) {
-      this.last = new Masks(
-        this.boxed,
-        scale,
-        this.cells,
-        this.pad,
-        this.o.turn ? this.turns : 1,
-        this.rows,
-        this.o.whole,
-      );
+    let found = this.known.find((m) => m.scale === scale);
+    if (!found) {
+      const turns = this.o.turn ? this.turns : 1;
+      found = new Masks(this.boxed, scale, this.cells, this.pad, turns, this.rows, this.o.whole);
+      this.known = [found, ...this.known.slice(0, KEPT - 1)];
     }
-    return this.last;
+    return found;
   }
 
-  at(scale: number, way: Way, rows: number): Fit | undefined {
-    const masks = this.masks(scale);
-    const filled = fillStrip(masks, way.order, rows, this.taken, way.forced);
+  /** `like`: what was laid at this scale before. */
+  at(scale: number, way: Way, rows: number, like?: Like & { masks: Masks }): Fit | undefined {
+    const masks = like?.masks ?? this.masks(scale);
+    const filled = fillStrip(masks, way.order, rows, this.strip, way.forced, like);
     return filled && { masks, filled };
   }
 }
@@ -386,7 +386,8 @@ function tried(
       } else forced[island] = kind === 2 ? -1 : roll(grid.turnsOf(island));
       next = { order, forced };
     }
-    const laid = grid.at(near.masks.scale, next, near.filled.top);
+    const like = { masks: near.masks, order: way.order, spots: near.filled.spots };
+    const laid = grid.at(near.masks.scale, next, near.filled.top, like);
     if (!laid || height(laid) > height(near)) continue;
     near = laid;
     way = asLaid(next, near);

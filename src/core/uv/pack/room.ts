@@ -10,32 +10,51 @@ import type { Bits } from './bits';
 
 const { clz32, max, min } = Math;
 
-/** The runs of taken cells in each row, kept until it is changed. */
+/**
+ * The runs of taken cells in each row, from and before in pairs from left to right: read when they are first asked for,
+ * and kept until the row is changed. All in one list, since a small array for each row costs more than to read it.
+ */
 export class Runs {
-  private readonly rows: (Int32Array | undefined)[];
-  private readonly free: Int32Array;
+  /** What was read, row after row as that came about; larger ones take its place. */
+  list: Int32Array;
+  /** Of each row where in the list its runs begin and end; −1 where they have to be read. */
+  private readonly places: Int32Array;
+  private used = 0;
+  /** Of what is in the list, how much holds no longer. */
+  private lost = 0;
+  private free: Int32Array | undefined;
   private longest: { row: number; long: number } | undefined;
-  private mixed: Int32Array | undefined;
+  private step = 0;
 
-  constructor(readonly bits: Bits) {
-    this.rows = new Array<Int32Array | undefined>(bits.height);
-    this.free = new Int32Array(bits.height).fill(-1);
+  /** `each`: numbers in a row to begin with room for. */
+  constructor(
+    readonly bits: Bits,
+    each = 4,
+  ) {
+    this.places = new Int32Array(2 * bits.height).fill(-1);
+    this.list = new Int32Array(each * bits.height + bits.width + 2);
   }
 
-  /** From and before, in pairs from left to right. */
-  of(y: number): Int32Array {
-    return (this.rows[y] ??= this.read(y));
+  /** Where in the list the runs of a row begin; the list may be another afterwards. */
+  from(y: number): number {
+    if (this.places[2 * y] < 0) this.read(y);
+    return this.places[2 * y];
+  }
+
+  /** Where they end; to be asked after `from`. */
+  to(y: number): number {
+    return this.places[2 * y + 1];
   }
 
   /** The longest run of free cells in a row. */
   room(y: number): number {
+    this.free ??= new Int32Array(this.bits.height).fill(-1);
     if (this.free[y] < 0) {
-      const runs = this.of(y);
       let best = 0;
       let from = 0;
-      for (let k = 0; k < runs.length; k += 2) {
-        best = max(best, runs[k] - from);
-        from = runs[k + 1];
+      for (let k = this.from(y), end = this.to(y); k < end; k += 2) {
+        best = max(best, this.list[k] - from);
+        from = this.list[k + 1];
       }
       this.free[y] = max(best, this.bits.width - from);
     }
@@ -44,51 +63,72 @@ export class Runs {
 
   /** What was taken down of these rows holds no longer. */
   forget(from: number, to: number): void {
-    this.rows.fill(undefined, from, to);
-    this.free.fill(-1, from, to);
+    for (let y = from; y < to; y++) if (this.places[2 * y] >= 0) this.lost += this.to(y) - this.places[2 * y];
+    this.places.fill(-1, 2 * from, 2 * to);
+    this.free?.fill(-1, from, to);
   }
 
   /** The row with the longest run of taken cells, and how long that is. */
   widest(): { row: number; long: number } {
     if (this.longest) return this.longest;
     let [row, long] = [0, 0];
-    for (let y = 0; y < this.bits.height; y++) {
-      const runs = this.of(y);
-      for (let k = 0; k < runs.length; k += 2) {
-        if (runs[k + 1] - runs[k] <= long) continue;
+    for (let y = 0; y < this.bits.height; y++)
+      for (let k = this.from(y), end = this.to(y); k < end; k += 2) {
+        if (this.list[k + 1] - this.list[k] <= long) continue;
         row = y;
-        long = runs[k + 1] - runs[k];
+        long = this.list[k + 1] - this.list[k];
       }
-    }
     return (this.longest = { row, long });
   }
 
-  /** All rows, the widest first, then spread over the whole height: neighbours say nearly the same. */
-  order(): Int32Array {
-    if (this.mixed) return this.mixed;
+  /**
+   * How far it is from one row to the next, all of them taken, so that they are spread over the whole height: neighbours
+   * say nearly the same.
+   */
+  stride(): number {
+    if (this.step > 0) return this.step;
     const n = this.bits.height;
-    const out = new Int32Array(n);
     let step = max(1, Math.round(n * 0.381966));
     while (divisor(step, n) > 1) step++;
-    for (let k = 0, y = this.widest().row; k < n; k++, y = (y + step) % n) out[k] = y;
-    return (this.mixed = out);
+    return (this.step = step);
   }
 
-  private read(y: number): Int32Array {
-    const { width } = this.bits;
-    let n = 0;
-    if (found.length < width + 2) found = new Int32Array(width + 2);
-    for (let x = next(this.bits, y, 0, 0); x < width;) {
-      const end = next(this.bits, y, x, -1);
-      found[n++] = x;
-      found[n++] = end;
-      x = end < width ? next(this.bits, y, end, 0) : width;
+  private read(y: number): void {
+    const { bits } = this;
+    const { width } = bits;
+    const most = width + 2;
+    if (this.used + most > this.list.length) this.makeRoom(most);
+    const { list } = this;
+    let n = this.used;
+    this.places[2 * y] = n;
+    for (let x = next(bits, y, 0, 0); x < width;) {
+      const end = next(bits, y, x, -1);
+      list[n++] = x;
+      list[n++] = end;
+      x = end < width ? next(bits, y, end, 0) : width;
     }
-    return found.slice(0, n);
+    this.places[2 * y + 1] = n;
+    this.used = n;
+  }
+
+  /** A list that has room for so many more; without what holds no longer, where that is the most of it. */
+  private makeRoom(most: number): void {
+    const { places, list } = this;
+    const longer = 2 * this.lost < this.used || this.used - this.lost + most > list.length;
+    const to = new Int32Array(longer ? 2 * list.length + most : list.length);
+    let n = 0;
+    for (let k = 0; k < places.length; k += 2) {
+      if (places[k] < 0) continue;
+      to.set(list.subarray(places[k], places[k + 1]), n);
+      places[k + 1] += n - places[k];
+      places[k] = n;
+      n = places[k + 1];
+    }
+    this.list = to;
+    this.used = n;
+    this.lost = 0;
   }
 }
-
-let found = new Int32Array(0);
 
 const divisor = (a: number, b: number): number => (b === 0 ? a : divisor(b, a % b));
 
@@ -113,33 +153,40 @@ export function findPlace(sheet: Runs, mask: Runs, first: number, last: number):
   const words = (columns + 31) >> 5;
   if (open.length < words) open = new Int32Array(words);
   const { row, long } = mask.widest();
-  const order = mask.order();
-  met = min(met, order.length - 1);
+  const { height } = mask.bits;
+  const step = mask.stride();
+  met = min(met, height - 1);
   for (let y = first; y <= last; y++) {
     // Where the row for its widest has no such run free, nothing need be tried.
     if (sheet.room(y + row) < long) continue;
     open.fill(-1, 0, words);
     if (columns & 31) open[words - 1] = (1 << (columns & 31)) - 1;
-    let x = barred(sheet.of(y + met), mask.of(met), 0, columns);
-    for (let k = 0; k < order.length && x < columns; k++) {
-      const r = order[k];
-      const taken = sheet.of(y + r);
-      if (taken.length === 0) continue;
-      x = barred(taken, mask.of(r), x, columns);
+    let x = barred(sheet, y + met, mask, met, 0, columns);
+    for (let k = 0, r = row; k < height && x < columns; k++) {
+      x = barred(sheet, y + r, mask, r, x, columns);
       if (x >= columns) met = r;
+      r += step;
+      if (r >= height) r -= height;
     }
     if (x < columns) return { x, y };
   }
   return undefined;
 }
 
-/** Closes the columns at which these runs would meet; answers the first that is open, none before `x` being so. */
-function barred(taken: Int32Array, own: Int32Array, x: number, columns: number): number {
+/** Closes the columns at which two rows would meet; answers the first that is open, none before `x` being so. */
+function barred(sheet: Runs, y: number, mask: Runs, r: number, x: number, columns: number): number {
   const top = columns - 1;
-  for (let m = 0; m < own.length; m += 2) {
+  const begin = sheet.from(y);
+  const end = sheet.to(y);
+  if (begin === end) return x;
+  const taken = sheet.list;
+  let m = mask.from(r);
+  const stop = mask.to(r);
+  const own = mask.list;
+  for (; m < stop; m += 2) {
     const a = own[m];
     const b = own[m + 1];
-    for (let k = 0; k < taken.length; k += 2) {
+    for (let k = begin; k < end; k += 2) {
       // The run of the mask begins before the other ends, and ends after it begins.
       let lo = taken[k] - b + 1;
       if (lo > top) break;
