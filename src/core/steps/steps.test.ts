@@ -20,7 +20,7 @@ import type { Step } from '../recipe/values';
 import { stepDef } from '../steps';
 import { defaultsOf } from '../recipe/values';
 import { toolDef } from '../tools';
-import { uvFigures } from '../uv/measure';
+import { islandsOf, uvFigures } from '../uv/measure';
 
 const step = (kind: string, values: Record<string, unknown> = {}, id = kind): Step => ({
   id,
@@ -232,4 +232,33 @@ test('moves that name another piece follow it; where it is gone they say so and 
   });
   expect(gone.top).toBeCloseTo(0.05, 5);
   expect(gone.warnings[0].text).toMatch(/^Move 1, extrude: The other piece is no longer there\.$/);
+});
+
+test('what was placed by hand and does not lie there is told, and nothing where it does', async () => {
+  const drum = (sides: number) => step('cylinder', { sides });
+  const memory = new Memory();
+  const laid = async (sides: number, values: Record<string, unknown> = {}) => {
+    const out = await follow([drum(sides), step('unwrap', values)], { memory });
+    return { mesh: out.mesh, said: out.warnings.map((w) => w.text).filter((t) => t.includes('where they were put')) };
+  };
+  const { mesh } = await laid(24);
+  const uv = mesh.attributes.uv.data;
+  // One half of its side, smaller and elsewhere.
+  const { ofFace } = islandsOf(mesh, uv as Float32Array);
+  const placed = { face: [] as number[], vertex: [] as number[], uv: [] as number[] };
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; ofFace[f] === 1 && c < mesh.faceStart[f + 1]; c++) {
+      placed.face.push(mesh.faceKey[f]);
+      placed.vertex.push(mesh.vertexKey[mesh.cornerVertex[c]]);
+      placed.uv.push(0.7 * uv[2 * c] + 0.17, 0.7 * uv[2 * c + 1] + 0.11);
+    }
+  const same = await laid(24, { placed });
+  const at = same.mesh.attributes.uv.data;
+  let n = 0;
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; ofFace[f] === 1 && c < mesh.faceStart[f + 1]; c++, n++)
+      expect([at[2 * c], at[2 * c + 1]]).toEqual([Math.fround(placed.uv[2 * n]), Math.fround(placed.uv[2 * n + 1])]);
+  expect([n > 12, same.said, (await laid(48, { placed })).said]).toEqual([true, [], []]);
+  // Seven sides lie across the cuts of twenty-four: some cannot be where both of their ends were put.
+  expect((await laid(7, { placed })).said).toEqual([expect.stringMatching(/^\d of \d faces placed by hand/)]);
 });

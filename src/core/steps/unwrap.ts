@@ -140,6 +140,16 @@ export const unwrap = defineStep({
       progress: c.progress,
     });
     tellLayout(out, v, c);
+    if (pins) {
+      const stays = v.repack ? new Set(locked.indices) : byHand;
+      const off = astray(out.mesh, pins, stays, 1 / Number(v.size));
+      // What was laid apart is told of already.
+      if (off > out.apart)
+        c.warn(
+          `${off} of ${byHand.size} faces placed by hand do not lie where they were put: what a change before this ` +
+            'step made of their islands cannot lie there. Place them anew, or undo that change.',
+        );
+    }
     const forgotten = (lost: readonly number[], name: 'placed' | 'shared', what: string): void => {
       if (lost.length === 0) return;
       c.warn({
@@ -327,6 +337,25 @@ function forget(pins: Pins, mesh: Mesh, f: number): void {
 /** Faces that lie mirrored: as it was kept, or as the hand has laid them since. */
 function turnedOf(kept: Pins, pins: Pins | undefined, byHand: ReadonlySet<number>): Set<number> {
   return new Set([...[...kept.turned].filter((f) => !byHand.has(f)), ...(pins?.turned ?? [])]);
+}
+
+/** So many texels off its place a corner is where it was put; what follows a change may give way a little. */
+const ASTRAY = 2;
+const ASTRAY_SOFT = 16;
+
+/** Of some faces, how many have a corner farther than that from its place. */
+function astray(mesh: Mesh, { at: placed, soft }: Pins, faces: ReadonlySet<number>, texel: number): number {
+  const { data } = mesh.attributes[UV];
+  let many = 0;
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      const at = placed.get(c);
+      const most = texel * (soft.has(c) ? ASTRAY_SOFT : ASTRAY);
+      if (!at || Math.hypot(data[2 * c] - at[0], data[2 * c + 1] - at[1]) <= most) continue;
+      many++;
+      break;
+    }
+  return many;
 }
 
 /** Faces with a corner that was placed by hand. */

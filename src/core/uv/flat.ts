@@ -1,9 +1,10 @@
 /** Islands laid flat, each by itself: by the seams there are, the hand's places, and what was found while parting. */
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
-import { nextCorner, topologyOf } from '../mesh/topology';
+import { topologyOf } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
 import { charts, chartShapes, facesByChart, linkBorders, partByDirection, type Charts } from './part/charts';
+import { apartFromPlaced, isHeld, seamsByPlaces } from './follow/beside';
 import { rimCrosses } from './flatten/flatness';
 import { conformal } from './flatten/lscm';
 import { outlineOf } from './pack/outline';
@@ -54,10 +55,10 @@ export function islandsFlat(
   apart: ReadonlySet<number> = NONE,
 ): { ch: Charts; flat: Flat[] } {
   const seam = auto ? auto.seam.slice() : marked.slice();
-  if (o.pins && (auto || byHand)) keptTogether(mesh, seam, marked, o.pins, o.kept === true);
+  if (o.pins) seamsByPlaces(mesh, seam, marked, o.pins, o.kept === true);
   if (apart.size > 0) cutAround(mesh, seam, apart);
   let ch = charts(mesh, seam);
-  if (o.pins && outweighed(mesh, ch, o.pins)) ch = charts(mesh, ch.seam);
+  if (o.pins) ch = apartFromPlaced(mesh, ch, o.pins);
   // Parting by direction leaves only patches with a border: one pass is enough, a second could not find anything.
   const shapes = chartShapes(mesh, ch);
   const chosen = Uint8Array.from(shapes, (s) => (s.borders === 0 || s.euler < 2 - s.borders ? 1 : 0));
@@ -135,73 +136,6 @@ export function localNumbers(mesh: Mesh, ch: Charts, flat: Flat[]): { number: In
     }),
   );
   return { number, chart };
-}
-
-/**
- * Faces whose corners were all placed by hand are cut from each other where the hand's places say so, and nowhere else.
- */
-function keptTogether(
-  mesh: Mesh,
-  seam: Uint8Array,
-  marked: Uint8Array,
-  pins: ReadonlyMap<number, readonly [number, number]>,
-  kept: boolean,
-): void {
-  const t = topologyOf(mesh);
-  const whole = new Uint8Array(mesh.faceCount).fill(1);
-  for (let c = 0; c < mesh.cornerCount; c++) if (!pins.has(c)) whole[t.cornerFace[c]] = 0;
-  const same = (a: number, b: number): boolean => {
-    const [p, q] = [pins.get(a)!, pins.get(b)!];
-    return abs(p[0] - q[0]) < 1e-6 && abs(p[1] - q[1]) < 1e-6;
-  };
-  for (let e = 0; e < t.edgeCount; e++) {
-    const s = t.edgeCornerStart[e];
-    if (t.edgeCornerStart[e + 1] - s !== 2) continue;
-    const [a, b] = [t.edgeCorner[s], t.edgeCorner[s + 1]];
-    const [f, g] = [t.cornerFace[a], t.cornerFace[b]];
-    // What has no place yet is laid flat by itself: between islands that have theirs it would fold.
-    if (kept && whole[f] !== whole[g]) seam[e] = 1;
-    if (!whole[f] || !whole[g] || mesh.cornerVertex[a] === mesh.cornerVertex[b]) continue;
-    const joined = same(a, nextCorner(mesh, g, b)) && same(nextCorner(mesh, f, a), b);
-    if (!joined) seam[e] = 1;
-    else if (!marked[e]) seam[e] = 0;
-  }
-}
-
-/** An island counts as placed by hand while at least half of its corners are. */
-const isHeld = (pinned: number, corners: number): boolean => pinned > 0 && 2 * pinned >= corners;
-
-/**
- * Faces placed by hand that came to lie in one island with more that is not, by a change, are cut from that: otherwise
- * they would go with it, and nobody would know. Tells whether any were.
- */
-function outweighed(mesh: Mesh, ch: Charts, pins: ReadonlyMap<number, readonly [number, number]>): boolean {
-  const { cornerFace, edgeCount, edgeCorner, edgeCornerStart } = topologyOf(mesh);
-  const whole = new Uint8Array(mesh.faceCount).fill(1);
-  const chartOf = new Uint32Array(mesh.faceCount);
-  const [pinned, corners] = [0, 1].map(() => new Uint32Array(ch.count));
-  const { start, face } = facesByChart(ch);
-  for (let k = 0; k < ch.count; k++)
-    for (let i = start[k]; i < start[k + 1]; i++) {
-      const f = face[i];
-      chartOf[f] = k;
-      for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
-        corners[k]++;
-        if (pins.has(c)) pinned[k]++;
-        else whole[f] = 0;
-      }
-    }
-  let any = false;
-  for (let e = 0; e < edgeCount; e++) {
-    const s = edgeCornerStart[e];
-    if (ch.seam[e] || edgeCornerStart[e + 1] - s !== 2) continue;
-    const [f, g] = [cornerFace[edgeCorner[s]], cornerFace[edgeCorner[s + 1]]];
-    const k = chartOf[f];
-    if (whole[f] === whole[g] || isHeld(pinned[k], corners[k])) continue;
-    ch.seam[e] = 1;
-    any = true;
-  }
-  return any;
 }
 
 interface Unfolding {
