@@ -40,6 +40,8 @@ const BEYOND = 4;
  */
 const ONE_PLACE = 0.75;
 const EXACT = 0.02;
+/** Nor by so much more than how far they reach beyond it. */
+const FARTHER = 4;
 
 const { hypot, max, min } = Math;
 
@@ -208,21 +210,25 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
   if (heirsOfOld.size === 0) return;
   const islands = new Map<number, OldFace[]>();
   for (const face of old.values()) islands.set(face.island, [...(islands.get(face.island) ?? []), face]);
-  const settled = new Map<string, [number, number][]>();
+  const settled = new Map<string, { place: [number, number]; reach: number }[]>();
   const unsure: Reached[] = [];
-  /** One vertex has one place in an island, on each side of a cut: the nearest that was said within some cells. */
+  /**
+   * One vertex has one place in an island, on each side of a cut: the nearest that was said within some cells, and not
+   * much farther off than either reaches over its border.
+   */
   const settle = ({ c, place, inside, name, cell }: Reached, within: number): void => {
     const had = settled.get(name) ?? [];
+    const reach = inside ? hypot(place[0] - inside[0], place[1] - inside[1]) : 0;
     let one: [number, number] | undefined;
     let least = within * cell;
-    for (const p of had) {
+    for (const { place: p, reach: other } of had) {
       const away = hypot(p[0] - place[0], p[1] - place[1]);
-      if (away >= least) continue;
+      if (away >= least || away > EXACT * cell + FARTHER * max(reach, other)) continue;
       least = away;
       one = p;
     }
     if (!one) {
-      settled.set(name, [...had, place]);
+      settled.set(name, [...had, { place, reach }]);
       if (inside) out.within.set(place, inside);
     }
     out.at.set(c, one ?? place);
