@@ -265,3 +265,23 @@ test('what was placed by hand and does not lie there is told, and nothing where 
   // Seven sides lie across the cuts of twenty-four: some cannot be where both of their ends were put.
   expect((await laid(7, { placed })).said).toEqual([expect.stringMatching(/^\d of \d faces placed by hand/)]);
 });
+
+test('faces that grew between those that were placed lie between them, and not as islands of their own', async () => {
+  const memory = new Memory();
+  const laid = (sides: number, values: Record<string, unknown> = {}) =>
+    follow([step('cylinder', { sides }), step('subdivide', { levels: 1 }), step('unwrap', values)], { memory });
+  const { mesh, figures } = await laid(16);
+  const uv = mesh.attributes.uv.data;
+  const placed = { face: [] as number[], vertex: [] as number[], uv: [] as number[] };
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) {
+      placed.face.push(mesh.faceKey[f]);
+      placed.vertex.push(mesh.vertexKey[mesh.cornerVertex[c]]);
+      placed.uv.push(0.7 * uv[2 * c] + 0.17, 0.7 * uv[2 * c + 1] + 0.11);
+    }
+  await laid(16, { placed });
+  // Its caps are of as many faces as it has sides, each of them where a wider one was.
+  const twice = await laid(32, { placed });
+  expect(twice.mesh.faceCount).toBe(2 * mesh.faceCount);
+  expect(twice.figures.islands).toBe(figures.islands);
+});

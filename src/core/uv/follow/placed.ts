@@ -190,9 +190,13 @@ interface Reached {
 function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
   const old = oldFaces(placed, found);
   const heirsOfOld = new Map<number, OldFace[]>();
+  const claimed = new Set([...found.heirs.values()].flat());
   for (const key of found.incomplete) {
     const face = old.get(key);
-    const heirs = found.heirs.get(key) ?? (face && findSpot(mesh, 'face', face.spot, mesh.faceCount)) ?? [];
+    const there = (face && findSpot(mesh, 'face', face.spot, mesh.faceCount)) ?? [];
+    const own = found.heirs.get(key);
+    // What has its key may have become smaller, and others lie with it where it was.
+    const heirs = own ? [...own, ...there.filter((f) => !claimed.has(f) && holds(face!, ringOf(mesh, f)))] : there;
     const missing = [...found.byFace.get(key)!.values()].filter((i) => !found.there[i]);
     if (!face || heirs.length === 0) {
       out.lost.push(...missing);
@@ -237,8 +241,7 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
     pulse();
     const ring = ringOf(mesh, f);
     const n = ring.length / 4;
-    const middle = [0, 0, 0, 0];
-    for (let i = 0; i < n; i++) for (let k = 0; k < 4; k++) middle[k] += ring[4 * i + k] / n;
+    const middle = middleOf(ring);
     // One face lies in one island, whatever it covers: that of what its middle lies in.
     const centre = nearestOf(sources, middle, middle);
     const { island } = centre?.face ?? sources[0];
@@ -274,6 +277,19 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
     }
   }
   for (const found of unsure) settle(found, ONE_PLACE);
+}
+
+/** Whether the middle of a face lies in an old one. */
+function holds({ ring, size }: OldFace, now: Float64Array): boolean {
+  const at = middleOf(now);
+  const found = sharesIn(ring, at, at);
+  return found !== undefined && found.distance <= 1e-3 * size;
+}
+
+function middleOf(ring: Float64Array): number[] {
+  const out = [0, 0, 0, 0];
+  for (let i = 0; i < ring.length; i++) out[i & 3] += (4 * ring[i]) / ring.length;
+  return out;
 }
 
 /** What the corners of an old face say at a place between or beside them. */
