@@ -45,18 +45,20 @@ export interface Parting {
   byHand: boolean;
   /** What nothing places is laid flat later. */
   later?: boolean;
+  /** Faces that are cut from all others. */
+  apart?: ReadonlySet<number>;
 }
 
-/** The islands, each laid flat; those of `apart` are cut from all others. */
+/** The islands, each laid flat; faces of `also` are cut from all others, too. */
 export function islandsFlat(
   mesh: Mesh,
   o: FlatOptions,
-  { marked, auto, byHand, later }: Parting,
-  apart: ReadonlySet<number> = NONE,
+  { marked, auto, byHand, later, apart = NONE }: Parting,
+  also: ReadonlySet<number> = NONE,
 ): { ch: Charts; flat: Flat[] } {
   const seam = auto ? auto.seam.slice() : marked.slice();
   if (o.pins) seamsByPlaces(mesh, seam, marked, o.pins, o.kept === true);
-  if (apart.size > 0) cutAround(mesh, seam, apart);
+  for (const faces of [apart, also]) if (faces.size > 0) cutAround(mesh, seam, faces);
   let ch = charts(mesh, seam);
   if (o.pins) ch = apartFromPlaced(mesh, ch, o.pins);
   // Parting by direction leaves only patches with a border: one pass is enough, a second could not find anything.
@@ -126,7 +128,7 @@ function surfaceOf(p: ArrayLike<number>, a: number, b: number, c: number): numbe
   return hypot(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
 }
 
-export function localNumbers(mesh: Mesh, ch: Charts, flat: Flat[]): { number: Int32Array; chart: Int32Array } {
+export function localNumbers(mesh: Mesh, ch: Charts, flat: readonly Flat[]): { number: Int32Array; chart: Int32Array } {
   const number = new Int32Array(ch.uvCount);
   const chart = new Int32Array(ch.uvCount);
   flat.forEach((f, k) =>

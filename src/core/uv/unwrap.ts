@@ -6,12 +6,12 @@ import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
 import { topologyOf } from '../mesh/topology';
-import { seamEdges } from './part/charts';
+import { seamEdges, type Charts } from './part/charts';
 import { parted } from './part/parted';
 import { isBoxy } from './part/boxy';
 import { laidAnew } from './follow/anew';
 import { islandsFlat, localNumbers, type Flat, type Parting } from './flat';
-import { followedFlat } from './follow/followed';
+import { followedFlat, inTheWay } from './follow/followed';
 import { layersApart } from './layers';
 import { groupOf, layOutInGroups, type Together } from './pack/groups';
 import type { Packed } from './pack/pack';
@@ -122,6 +122,7 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const byHand = kept || (settled && !!o.stretch);
   const parting: Parting = { marked, auto, byHand, later: kept && !!bound };
   let { ch, flat } = islandsFlat(mesh, o, parting);
+  if (!kept && !settled) ({ ch, flat } = clearOfOthers(mesh, o, parting, { ch, flat }));
   let stuck = 0;
   let apart = 0;
   if (o.soft && (o.soft.size > 0 || (o.stacked && !settled)))
@@ -184,6 +185,19 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     tooDense: !packed.fits && laying.padding === o.padding,
     padding: laying.padding,
   };
+}
+
+/** With what has no place by itself, where it would be in the way beside what has. */
+function clearOfOthers(
+  mesh: Mesh,
+  o: UnwrapOptions,
+  parting: Parting,
+  given: { ch: Charts; flat: Flat[] },
+): { ch: Charts; flat: Flat[] } {
+  const loose = o.pins ? inTheWay(mesh, o, given.ch, given.flat) : undefined;
+  if (!loose || loose.size === 0) return given;
+  parting.apart = loose;
+  return islandsFlat(mesh, o, parting);
 }
 
 /** Held edges whose two sides lie apart on the sheet. */

@@ -2,6 +2,7 @@
 import type { Mesh } from '../../mesh/mesh';
 import type { Charts } from '../part/charts';
 import { islandsFlat, localNumbers, type Flat, type Parting } from '../flat';
+import { topologyOf } from '../../mesh/topology';
 import { triangulate } from '../../mesh/triangulate';
 import { onOthers } from '../raster';
 import { untangle } from '../flatten/untangle';
@@ -106,6 +107,37 @@ export function followedFlat(
   return { ch, flat, stuck, apart: apart.size };
 }
 
+/**
+ * Faces without a place that hang on what was placed by hand, and reach out of the sheets for that, or lie on others:
+ * with all that is without a place in their island. They lie better by themselves.
+ */
+export function inTheWay(mesh: Mesh, o: UnwrapOptions, ch: Charts, flat: readonly Flat[]): Set<number> {
+  const out = new Set<number>();
+  const without = (f: number): boolean => cornersOf(mesh, [f]).some((c) => !o.pins?.has(c));
+  const lists = flat.map((f) => (f.held ? f.faces.filter(without) : f.faces.subarray(0, 0)));
+  if (lists.every((l) => l.length === 0)) return out;
+  const sheets = Math.max(1, o.sheets ?? 1);
+  const at = settledPlaces(mesh, ch, flat);
+  const loose = new Uint8Array(mesh.faceCount);
+  for (const f of lists.flatMap((l) => [...l])) loose[f] = 1;
+  const bad = new Uint8Array(mesh.faceCount);
+  const { cornerFace } = topologyOf(mesh);
+  const outside = (c: number): boolean => !on(at[2 * c], sheets) || !on(at[2 * c + 1], 1);
+  flat.forEach((f, k) => {
+    // What was put out of the sheet may have there what hangs on it.
+    if (lists[k].length === 0 || cornersOf(mesh, f.faces).some((c) => o.pins?.has(c) && outside(c))) return;
+    for (const c of cornersOf(mesh, lists[k])) if (outside(c)) bad[cornerFace[c]] = 1;
+  });
+  onOthers(triangulate(mesh), at, pixelsApart(sheets), sheets, (a, b) => {
+    if (loose[a]) bad[a] = 1;
+    if (loose[b]) bad[b] = 1;
+  });
+  for (const list of lists) if (list.some((f) => bad[f])) for (const f of list) out.add(f);
+  return out;
+}
+
+const on = (x: number, most: number): boolean => x >= -1e-6 && x <= most + 1e-6;
+
 function cornersOf(mesh: Mesh, faces: Iterable<number>): number[] {
   const out: number[] = [];
   for (const f of faces) for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) out.push(c);
@@ -138,7 +170,7 @@ function loose(places: Places, soft: ReadonlySet<number>, c: number): number {
 }
 
 /** Two per corner of the islands that stay where they are; of the others NaN. */
-function settledPlaces(mesh: Mesh, ch: Charts, flat: Flat[]): Float64Array {
+function settledPlaces(mesh: Mesh, ch: Charts, flat: readonly Flat[]): Float64Array {
   const out = new Float64Array(2 * mesh.cornerCount).fill(NaN);
   const { number, chart } = localNumbers(mesh, ch, flat);
   for (let c = 0; c < mesh.cornerCount; c++) {
