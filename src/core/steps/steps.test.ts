@@ -265,7 +265,13 @@ test('what was placed by hand and does not lie there is told, and nothing where 
 });
 
 /** A drum of so many sides, unfolded; and places for some of its faces, moved and smaller. */
-async function unfolded(sides: number, levels: number, which: (island: number, of: Uint32Array) => boolean, by = 0.7) {
+async function unfolded(
+  sides: number,
+  levels: number,
+  which: (island: number, of: Uint32Array) => boolean,
+  by = 0.7,
+  right = 0.01,
+) {
   const memory = new Memory();
   const laid = (n: number, values: Record<string, unknown> = {}) =>
     follow([step('cylinder', { sides: n }), step('subdivide', { levels }), step('unwrap', values)], { memory });
@@ -278,7 +284,7 @@ async function unfolded(sides: number, levels: number, which: (island: number, o
     for (let c = mesh.faceStart[f]; which(ofFace[f], ofFace) && c < mesh.faceStart[f + 1]; c++) {
       placed.face.push(mesh.faceKey[f]);
       placed.vertex.push(mesh.vertexKey[mesh.cornerVertex[c]]);
-      placed.uv.push(by * uv[2 * c] + 0.01, by * uv[2 * c + 1] + 0.01);
+      placed.uv.push(by * uv[2 * c] + right, by * uv[2 * c + 1] + 0.01);
     }
   await laid(sides, { placed });
   return { first, again: (n: number) => laid(n, { placed }) };
@@ -305,4 +311,8 @@ test('what comes to hang on what was placed lies by itself where there is no roo
   const { mesh, figures } = await again(64);
   const { outside, overlap } = uvFigures(mesh, mesh.attributes.uv.data, 1024);
   expect([outside < 1e-6, overlap, figures.islands > 2]).toEqual([true, 0, true]);
+  // Put a little over the left border of the sheet, what hangs on it goes no farther over the right one.
+  const over = await unfolded(16, 0, side, 0.97, -0.05);
+  const { data } = (await over.again(64)).mesh.attributes.uv;
+  expect(Math.max(...data.filter((_, i) => i % 2 === 0))).toBeLessThan(1);
 });

@@ -122,11 +122,19 @@ export function inTheWay(mesh: Mesh, o: UnwrapOptions, ch: Charts, flat: readonl
   for (const f of lists.flatMap((l) => [...l])) loose[f] = 1;
   const bad = new Uint8Array(mesh.faceCount);
   const { cornerFace } = topologyOf(mesh);
-  const outside = (c: number): boolean => !on(at[2 * c], sheets) || !on(at[2 * c + 1], 1);
   flat.forEach((f, k) => {
-    // What was put out of the sheet may have there what hangs on it.
-    if (lists[k].length === 0 || cornersOf(mesh, f.faces).some((c) => o.pins?.has(c) && outside(c))) return;
-    for (const c of cornersOf(mesh, lists[k])) if (outside(c)) bad[cornerFace[c]] = 1;
+    if (lists[k].length === 0) return;
+    // No farther out of the sheets than what was put there.
+    const least = [0, 0];
+    const most = [sheets, 1];
+    for (const c of cornersOf(mesh, f.faces))
+      for (let q = 0; q < 2 && o.pins?.has(c); q++) {
+        least[q] = Math.min(least[q], at[2 * c + q]);
+        most[q] = Math.max(most[q], at[2 * c + q]);
+      }
+    for (const c of cornersOf(mesh, lists[k]))
+      for (let q = 0; q < 2; q++)
+        if (at[2 * c + q] < least[q] - 1e-6 || at[2 * c + q] > most[q] + 1e-6) bad[cornerFace[c]] = 1;
   });
   onOthers(triangulate(mesh), at, pixelsApart(sheets), sheets, (a, b) => {
     if (loose[a]) bad[a] = 1;
@@ -135,8 +143,6 @@ export function inTheWay(mesh: Mesh, o: UnwrapOptions, ch: Charts, flat: readonl
   for (const list of lists) if (list.some((f) => bad[f])) for (const f of list) out.add(f);
   return out;
 }
-
-const on = (x: number, most: number): boolean => x >= -1e-6 && x <= most + 1e-6;
 
 function cornersOf(mesh: Mesh, faces: Iterable<number>): number[] {
   const out: number[] = [];
