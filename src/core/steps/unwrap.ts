@@ -146,7 +146,7 @@ export const unwrap = defineStep({
       // What was laid apart is told of already.
       if (off > out.apart)
         c.warn(
-          `${off} of ${byHand.size} faces placed by hand do not lie where they were put: what a change before this ` +
+          `${off} of ${stays.size} faces placed by hand do not lie where they were put: what a change before this ` +
             'step made of their islands cannot lie there. Place them anew, or undo that change.',
         );
     }

@@ -122,7 +122,8 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const byHand = kept || (settled && !!o.stretch);
   const parting: Parting = { marked, auto, byHand, later: kept && !!bound };
   let { ch, flat } = islandsFlat(mesh, o, parting);
-  if (!kept && !settled) ({ ch, flat } = clearOfOthers(mesh, o, parting, { ch, flat }));
+  // What is packed with the rest finds its room there, with all that hangs on it.
+  if (!kept && !settled && !o.repack) ({ ch, flat } = clearOfOthers(mesh, o, parting, { ch, flat }));
   let stuck = 0;
   let apart = 0;
   if (o.soft && (o.soft.size > 0 || (o.stacked && !settled)))
@@ -187,7 +188,7 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   };
 }
 
-/** With what has no place by itself, where it would be in the way beside what has. */
+/** With what has no place by itself, where it would be in the way beside what has; in `parting` from then on. */
 function clearOfOthers(
   mesh: Mesh,
   o: UnwrapOptions,
