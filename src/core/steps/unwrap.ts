@@ -2,6 +2,8 @@
 import type { Attribute, Mesh } from '../mesh/mesh';
 import { UV, uvSetCalled, withSetAhead } from '../mesh/mesh';
 import type { ElementPick } from '../mesh/picks';
+import { topologyOf } from '../mesh/topology';
+import { triangulate } from '../mesh/triangulate';
 import { readLayout } from '../uv/follow/layout';
 import { defineStep, input, type StepContext } from '../recipe/define';
 import {
@@ -18,6 +20,7 @@ import {
   toggle,
 } from '../recipe/values';
 import { pinsOf, placesWithout, type Pins } from '../uv/follow/placed';
+import { triangleFigures } from '../uv/measure';
 import { TOGETHER } from '../uv/pack/groups';
 import { placesShared, sharedSheet, standsShared, type Sharer } from '../uv/sharing';
 import { partOf, type LayOutOptions } from '../uv/pack/sheets';
@@ -141,6 +144,7 @@ export const unwrap = defineStep({
     });
     tellLayout(out, v, c);
     if (pins) {
+      tellDrawn(out.mesh, [...pins.soft], c);
       const stays = v.repack ? new Set(locked.indices) : byHand;
       const off = astray(out.mesh, pins, stays, 1 / Number(v.size));
       // What was laid apart is told of already.
@@ -337,6 +341,32 @@ function forget(pins: Pins, mesh: Mesh, f: number): void {
 /** Faces that lie mirrored: as it was kept, or as the hand has laid them since. */
 function turnedOf(kept: Pins, pins: Pins | undefined, byHand: ReadonlySet<number>): Set<number> {
   return new Set([...[...kept.turned].filter((f) => !byHand.has(f)), ...(pins?.turned ?? [])]);
+}
+
+/** What followed a change and is drawn out more than this is told, from such a share of its area on. */
+const DRAWN = 3;
+const DRAWN_SHARE = 0.02;
+
+/** Tells of faces with a corner that followed a change, where many of them are drawn out by that. */
+function tellDrawn(mesh: Mesh, soft: readonly number[], c: StepContext): void {
+  if (soft.length === 0) return;
+  const { cornerFace } = topologyOf(mesh);
+  const followed = new Uint8Array(mesh.faceCount);
+  for (const k of soft) followed[cornerFace[k]] = 1;
+  const t = triangulate(mesh);
+  const { area, stretch } = triangleFigures(mesh, mesh.attributes[UV].data, t);
+  let all = 0;
+  let drawn = 0;
+  t.face.forEach((f, i) => {
+    if (!followed[f]) return;
+    all += area[i];
+    if (stretch[i] > DRAWN) drawn += area[i];
+  });
+  if (drawn > DRAWN_SHARE * all)
+    c.warn(
+      `${Math.round((100 * drawn) / all)} % of what was placed by hand and followed a change before this step is stretched by ` +
+        `more than ${DRAWN}: unfold that anew, or place it anew.`,
+    );
 }
 
 /** So many texels off its place a corner is where it was put; what follows a change may give way a little. */
