@@ -62,6 +62,14 @@ export function layFlat(given: Patch, bound: number, o: Laying = {}): Laid {
   return { uv: out, rest: restOf(given), figures, good, sound };
 }
 
+/** A map that is taken as it is. 2 per vertex. */
+export function asItLies(patch: Patch, rest: Rest, uv: Float64Array, bound: number): Laid {
+  const figures = flatnessOf(patch, rest, uv, bound);
+  figures.flips += foldedOver(patch, rest, uv);
+  const sound = figures.flips === 0 && !rimCrosses(rimOfArea(patch, rest, uv), uv);
+  return { uv, rest, figures, good: sound && figures.beyond <= SPARE, sound };
+}
+
 function laidAsIs(given: Patch, bound: number, { hard = false, start }: Laying): Laid {
   const patch = filled(given);
   const rest = restOf(patch);

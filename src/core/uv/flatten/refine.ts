@@ -17,9 +17,14 @@ const { abs, max, min, sqrt } = Math;
 const LEAST = 0.02;
 const MOST = 20;
 
-/** Every side of every triangle with its weight, above 0. */
-function weigh(triangles: Uint32Array, rest: Rest, side: (a: number, b: number, w: number) => void): void {
-  const add = (a: number, b: number, w: number): void => side(a, b, min(MOST, max(LEAST, w)));
+/** Every side of every triangle with its weight, no less than `least`: above 0, where that is not said. */
+export function weigh(
+  triangles: Uint32Array,
+  rest: Rest,
+  side: (a: number, b: number, w: number) => void,
+  least = LEAST,
+): void {
+  const add = (a: number, b: number, w: number): void => side(a, b, min(MOST, max(least, w)));
   for (let i = 0; i < triangles.length / 3; i++) {
     const [a, b, c] = [triangles[3 * i], triangles[3 * i + 1], triangles[3 * i + 2]];
     const [l, g, h] = [rest.l[i], rest.g[i], rest.h[i]];

@@ -2,8 +2,9 @@
  * A part of a tube laid flat: cut once along the shortest way, which is the inside of a bend. Where that is drawn too
  * far it is cut lengthwise into as many strips as it takes, all alike wide; where no number of them will do, across.
  */
-import { restOf } from '../flatten/flatness';
-import { layFlat, type Laid } from '../flatten/layflat';
+import { cylindrical } from '../flatten/cylinder';
+import { drawnBy, restOf, type Rest } from '../flatten/flatness';
+import { asItLies, layFlat, type Laid } from '../flatten/layflat';
 import type { Parting, Patch } from '../flatten/patch';
 import { tutte } from '../flatten/refine';
 import { far, type Ways } from './network';
@@ -83,11 +84,38 @@ export function unrolled(parting: Parting, tube: Patch, o: Unrolling): Unrolled 
   return long ? shorter() : undefined;
 }
 
-/** As any patch is, and where that will not do, from a rectangle. */
+/** Scales so little apart are as good as even, and so much farther apart than they need be is what straightness costs. */
+const EVEN = 1.1;
+const STRAIGHTER = 1.25;
+
+/** As the cylinder it is like, or as any patch is; where neither will do, from a rectangle. */
 function laidAsStrip(patch: Patch, sides: Sides | undefined, bound: number): Laid {
+  const rest = restOf(patch);
+  const start = sides && asCylinder(patch, rest, sides);
+  const straight = start && asItLies(patch, rest, start, bound);
+  if (straight?.good && straight.figures.spread <= EVEN) return straight;
   const laid = layFlat(patch, bound);
-  const start = laid.good || !sides ? undefined : asRectangle(patch, sides);
-  return start ? layFlat(patch, bound, { start }) : laid;
+  if (straight?.good && !(laid.good && laid.figures.spread * STRAIGHTER < straight.figures.spread)) return straight;
+  if (laid.good || !sides) return laid;
+  const evened = start && layFlat(patch, bound, { start });
+  if (evened?.good) return evened;
+  const rectangle = asRectangle(patch, sides);
+  return rectangle ? layFlat(patch, bound, { start: rectangle }) : laid;
+}
+
+/** Undefined where it would lie on its face somewhere. */
+function asCylinder(patch: Patch, rest: Rest, sides: Sides): Float64Array | undefined {
+  const [left, right] = sides;
+  const [first, last] = endsOf(patch, sides);
+  const end = left.length - 1;
+  const uv = cylindrical(patch, rest, {
+    sides,
+    ends: [
+      [left[0], right[0], ...first],
+      [left[end], right[end], ...last],
+    ],
+  });
+  return uv && drawnBy(patch, rest, uv).flips === 0 ? uv : undefined;
 }
 
 /** Of a side: half edges one after the other, each with where it begins and ends; metres. */
