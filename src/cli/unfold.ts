@@ -18,9 +18,8 @@ import { readModel, writeModel } from './files';
 import { numberOption, parseArgs, Usage, type Options } from './usage';
 
 /**
- * `unfold IN… OUT [--stretch 1.3] [--islands N] [--hide 0..1] [--straight 0..1] [--seam-angle DEG] [--one-sided]
- * [--size PX]
- * [--padding PX] [--sheets N] [--density TEXELS/M] [--pixels] [--together material|set|part] [--one-sheet]
+ * `unfold IN… OUT [--stretch 1.3] [--mean 1.01] [--islands N] [--hide 0..1] [--straight 0..1] [--seam-angle DEG]
+ * [--one-sided] [--size PX] [--padding PX] [--sheets N] [--density TEXELS/M] [--pixels] [--together material|set|part] [--one-sheet]
  * [--set NAME] [--leave-pictures] [--drawing svg|png] [--jobs N] [--json]`:
  * every piece gets a sheet of its own, or all of a file one; pictures of its materials are drawn anew to go with that.
  * Several files, or a folder of them, go into the folder OUT under their names; what cannot be read is told and passed
@@ -34,6 +33,7 @@ export async function run(args: string[]): Promise<number> {
       'padding',
       'size',
       'stretch',
+      'mean',
       'islands',
       'hide',
       'straight',
@@ -52,11 +52,14 @@ export async function run(args: string[]): Promise<number> {
   const padding = numberOption(o, 'padding', 8, 0, size / 4);
   const stretch = numberOption(o, 'stretch', 1.3, 0, 100);
   if (stretch !== 0 && stretch < 1.01) throw new Usage('--stretch is 0 (whatever comes) or from 1.01 on.');
+  const mean = numberOption(o, 'mean', 0, 0, 100);
+  if (mean !== 0 && mean < 1.001) throw new Usage('--mean is 0 (as it comes) or from 1.001 on.');
   const options: UnwrapOptions = {
     cut: new Set(),
     hold: new Set(),
     seamAngle: angle >= 180 ? Infinity : (angle * Math.PI) / 180,
     stretch,
+    mean,
     islands: numberOption(o, 'islands', 0, 0, 1e6),
     hide: numberOption(o, 'hide', 0.5, 0, 1),
     straight: numberOption(o, 'straight', 0.5, 0, 1),

@@ -234,6 +234,21 @@ test('moves that name another piece follow it; where it is gone they say so and 
   expect(gone.warnings[0].text).toMatch(/^Move 1, extrude: The other piece is no longer there\.$/);
 });
 
+test('stretched on the mean by no more than is asked; what is held and does not lie so is told', async () => {
+  const ball = step('sphere', { cuts: 8 });
+  const [loose, asked] = await Promise.all([0, 1.008].map((mean) => follow([ball, step('unwrap', { mean })])));
+  const stretch = (o: typeof loose): number => uvFigures(o.mesh, o.mesh.attributes.uv.data, 256).stretchMean;
+  expect([loose.warnings, asked.warnings]).toEqual([[], []]);
+  expect(stretch(loose)).toBeGreaterThan(1.03);
+  expect(stretch(asked)).toBeLessThanOrEqual(1.0081);
+  expect(asked.figures.islands).toBeGreaterThan(Number(loose.figures.islands));
+  const upper = edgesWhere(asked.mesh, (a, b) => a[1] > 0 && b[1] > 0);
+  const held = await follow([ball, step('unwrap', { mean: 1.008, hold: { kind: 'edge', keys: upper } })]);
+  const said = held.warnings.map((w) => w.text).join(' ');
+  expect(said).toMatch(/stretched by 1\.\d{4} on the mean, where 1\.008 was asked for/);
+  expect(said).toContain(stretch(held).toFixed(3));
+});
+
 test('what was placed by hand and does not lie there is told, and nothing where it does', async () => {
   const drum = (sides: number) => step('cylinder', { sides });
   const memory = new Memory();

@@ -57,6 +57,7 @@ export const unwrap = defineStep({
     hold: pick('held together', 'edge', ['edge', 'edges']),
     seamAngle: angle('bends that are seams', 60, { min: 0, max: Math.PI }),
     stretch: number('stretched at most', 1.3, { min: 0, max: 10, zero: 'whatever comes' }),
+    mean: number('stretched on the mean', 0, { min: 0, max: 10, zero: 'as it comes' }),
     islands: count('islands', 0, { min: 0, max: 100_000, zero: 'as few as lie flat' }),
     hide: number('seams hide', 0.5, { min: 0, max: 1 }),
     straight: number('borders straight', 0.5, { min: 0, max: 1 }),
@@ -116,6 +117,7 @@ export const unwrap = defineStep({
       hold: new Set(hold.indices),
       seamAngle: v.seamAngle >= Math.PI - 1e-9 ? Infinity : v.seamAngle,
       stretch: v.stretch > 0 ? Math.max(1.01, v.stretch) : 0,
+      mean: v.mean > 0 ? Math.max(LEAST_MEAN, v.mean) : 0,
       islands: v.islands,
       hide: v.hide,
       straight: v.straight,
@@ -169,13 +171,16 @@ export const unwrap = defineStep({
   },
 });
 
+/** Less is no dial: what is left is rounding. */
+const LEAST_MEAN = 1.001;
+
 /** Texels per metre that differ by less are alike. */
 const ALIKE = 0.85;
 
 /** What is said of a layout: how it came out, and what of what was asked for could not be. */
 function tellLayout(
   out: Unwrapped,
-  v: { stretch: number; density: number; padding: number; size: string; layout: string },
+  v: { stretch: number; mean: number; density: number; padding: number; size: string; layout: string },
   c: StepContext,
 ): void {
   c.tell('islands', out.islands);
@@ -184,6 +189,11 @@ function tellLayout(
     c.warn(
       `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: what is held ` +
         'together does not lie flatter.',
+    );
+  if (v.mean > 0 && out.mean > Math.max(LEAST_MEAN, v.mean) + 5e-5)
+    c.warn(
+      `It is stretched by ${out.mean.toFixed(4)} on the mean, where ${v.mean} was asked for: what is held together ` +
+        'does not lie flatter.',
     );
   if (out.heldCut > 0)
     c.warn(

@@ -54,6 +54,8 @@ export interface UnwrapOptions {
    * flat without that.
    */
   islands?: number;
+  /** Drawn no more than this one way against the other, on the mean of all; 0 for as it comes. */
+  mean?: number;
   /** Where the surface is alike on both sides of a plane, islands are too, but for those across it. */
   symmetric?: boolean;
   /** 0 to 1: how much cuts keep to creases and to what looks down. */
@@ -91,6 +93,8 @@ export interface Unwrapped {
   heldDensity: number;
   /** Share of the area that is stretched beyond the bound, where one was asked for. */
   beyond: number;
+  /** How far it was drawn one way against the other, on the mean, where it was parted; 1 elsewhere. */
+  mean: number;
   /** Held edges that are cut all the same: what they hold together would not lie flat at all. */
   heldCut: number;
   /** The wanted density did not fit. */
@@ -180,6 +184,7 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     density: (free.length ? packed.scale : heldDensity) * o.size,
     heldDensity: meanScale(held) * o.size,
     beyond: laid.beyond,
+    mean: laid.mean,
     heldCut: cutOf(mesh, o, uv),
     stuck,
     apart,

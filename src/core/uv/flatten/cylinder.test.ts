@@ -3,7 +3,7 @@ import { edgeValence } from '../../mesh/topology';
 import type { Mesh } from '../../mesh/mesh';
 import { tubeAlong } from '../../testing/tubes';
 import type { Vector } from '../../math/vector';
-import { cylindrical } from './cylinder';
+import { cylindrical, rectangular } from './cylinder';
 import { drawnBy, flatnessOf, restOf } from './flatness';
 import { Parting, type Patch } from './patch';
 
@@ -102,4 +102,38 @@ test('an end is straight, and a tube of one ring has nothing between its ends', 
   const { uv, figures } = laid(patch, sides, ends);
   expect(figures).toMatchObject({ flips: 0, beyond: 0 });
   for (const end of ends) for (const v of end) expect(uv[2 * v]).toBeCloseTo(uv[2 * end[0]], 9);
+});
+
+test('a strip of a ring is a rectangle that keeps angles: as long as its conformal module says', () => {
+  // Between circles of radius 1 and 2, a quarter round: the logarithm of 2 wide for a quarter of 2π long.
+  const [across, along] = [24, 36];
+  const points = new Float64Array(3 * (across + 1) * (along + 1));
+  const at = (i: number, k: number): number => i * (along + 1) + k;
+  for (let i = 0; i <= across; i++)
+    for (let k = 0; k <= along; k++) {
+      const [r, a] = [1 + i / across, (Math.PI / 2) * (k / along)];
+      points.set([r * Math.cos(a), r * Math.sin(a), 0], 3 * at(i, k));
+    }
+  const triangles: number[] = [];
+  for (let i = 0; i < across; i++)
+    for (let k = 0; k < along; k++) {
+      const [a, b, c, d] = [at(i, k), at(i + 1, k), at(i + 1, k + 1), at(i, k + 1)];
+      triangles.push(a, b, c, a, c, d);
+    }
+  const patch = { points, triangles: Uint32Array.from(triangles) } as Patch;
+  const rest = restOf(patch);
+  const run = (n: number, of: (j: number) => number): number[] => Array.from({ length: n + 1 }, (_, j) => of(j));
+  const sides = [run(along, (k) => at(0, k)), run(along, (k) => at(across, along - k))];
+  const ends = [run(across, (i) => at(i, along)), run(across, (i) => at(across - i, 0))];
+  const uv = rectangular(patch, rest, [sides[0], ends[0], sides[1], ends[1]])!;
+  const [long, wide] = boxOf(uv);
+  expect(long / wide).toBeCloseTo(Math.PI / 2 / Math.log(2), 2);
+  expect(long * wide).toBeCloseTo(rest.total, 9);
+  const { flips, mean, spread } = flatnessOf(patch, rest, uv, 2);
+  expect(flips).toBe(0);
+  expect(mean).toBeLessThan(1.03);
+  expect(spread).toBeGreaterThan(1.85);
+  expect(spread).toBeLessThan(2.05);
+  for (const v of ends[0]) expect(uv[2 * v]).toBeCloseTo(uv[2 * ends[0][0]], 9);
+  for (const v of sides[1]) expect(uv[2 * v + 1]).toBeCloseTo(uv[2 * sides[1][0] + 1], 9);
 });

@@ -44,7 +44,12 @@ export function cylindrical(patch: Patch, rest: Rest, { sides, ends }: TubeBorde
   held.fill(NaN);
   held[left[0]] = 0;
   const across = harmonic(patch, rest, { one, held, jump: round });
-  if (!across) return undefined;
+  return across && spread(patch, rest, along, across);
+}
+
+/** How far along and how far across each vertex is, as long and as wide as angles ask for. */
+function spread(patch: Patch, rest: Rest, along: Harmonic, across: Harmonic): Float64Array | undefined {
+  const n = along.at.length;
   // Either tells how long it is for how far it is round; on a coarse patch both are a little too much of their own.
   const ratio = sqrt(across.energy / along.energy);
   const wide = sqrt(rest.total / ratio);
@@ -57,6 +62,24 @@ export function cylindrical(patch: Patch, rest: Rest, { sides, ends }: TubeBorde
   }
   if (turned(patch, rest, out)) for (let v = 0; v < n; v++) out[2 * v + 1] *= -1;
   return out;
+}
+
+/**
+ * A patch as a rectangle that keeps angles: fixed at its ends along it, at its sides across, and free at the others.
+ * `runs`: vertices of its rim from corner to corner with both, a side, an end, a side, an end. Metres; 2 per vertex. A
+ * face with all its corners on one side has no area there.
+ */
+export function rectangular(patch: Patch, rest: Rest, runs: readonly (readonly number[])[]): Float64Array | undefined {
+  const n = patch.points.length / 3;
+  const one = Int32Array.from({ length: n }, (_, v) => v);
+  const jump = new Float64Array(n);
+  const [across, along] = [0, 1].map((k) => {
+    const held = new Float64Array(n).fill(NaN);
+    for (const v of runs[k]) held[v] = 0;
+    for (const v of runs[k + 2]) held[v] = 1;
+    return harmonic(patch, rest, { one, held, jump });
+  });
+  return across && along && spread(patch, rest, along, across);
 }
 
 /** Whether more of it lies on its face than not. */
@@ -79,12 +102,13 @@ interface Asked {
   jump: Float64Array;
 }
 
-/** `energy`: how much it changes, squared, over the whole patch. */
-function harmonic(
-  { points, triangles }: Patch,
-  rest: Rest,
-  { one, held, jump }: Asked,
-): { at: Float64Array; energy: number } | undefined {
+interface Harmonic {
+  at: Float64Array;
+  /** How much it changes, squared, over the whole patch. */
+  energy: number;
+}
+
+function harmonic({ points, triangles }: Patch, rest: Rest, { one, held, jump }: Asked): Harmonic | undefined {
   const n = points.length / 3;
   const index = new Int32Array(n).fill(-1);
   let m = 0;

@@ -12,7 +12,7 @@ export interface Laid {
   uv: Float64Array;
   rest: Rest;
   figures: Flatness;
-  /** Nothing flipped, nothing twice, and stretched beyond the bound nowhere to speak of. */
+  /** Nothing flipped, nothing twice, stretched beyond the bound nowhere to speak of, and on the mean within its own. */
   good: boolean;
   /** Nothing flipped and nothing twice. */
   sound: boolean;
@@ -43,6 +43,8 @@ export interface Laying {
   hard?: boolean;
   /** 2 per vertex: a map without flips to begin from, which is known to be nearer than the conformal one. */
   start?: Float64Array;
+  /** Drawn no more than this one way against the other, on the mean; as it comes where it is not said. */
+  mean?: number;
 }
 
 export function layFlat(given: Patch, bound: number, o: Laying = {}): Laid {
@@ -63,14 +65,18 @@ export function layFlat(given: Patch, bound: number, o: Laying = {}): Laid {
 }
 
 /** A map that is taken as it is. 2 per vertex. */
-export function asItLies(patch: Patch, rest: Rest, uv: Float64Array, bound: number): Laid {
+export function asItLies(patch: Patch, rest: Rest, uv: Float64Array, bound: number, mean = Infinity): Laid {
   const figures = flatnessOf(patch, rest, uv, bound);
   figures.flips += foldedOver(patch, rest, uv);
   const sound = figures.flips === 0 && !rimCrosses(rimOfArea(patch, rest, uv), uv);
-  return { uv, rest, figures, good: sound && figures.beyond <= SPARE, sound };
+  return { uv, rest, figures, good: sound && fits(figures, mean), sound };
 }
 
-function laidAsIs(given: Patch, bound: number, { hard = false, start }: Laying): Laid {
+/** Whether all that is asked of a map is so, but for what lies twice. */
+const fits = ({ flips, beyond, mean }: Flatness, most: number): boolean =>
+  flips === 0 && beyond <= SPARE && mean <= most;
+
+function laidAsIs(given: Patch, bound: number, { hard = false, start, mean = Infinity }: Laying): Laid {
   const patch = filled(given);
   const rest = restOf(patch);
   if (!(rest.total > 0)) {
@@ -92,7 +98,6 @@ function laidAsIs(given: Patch, bound: number, { hard = false, start }: Laying):
     refine(patch, rest, uv, ROUNDS_FROM_CIRCLE, () => false, { lengths: LENGTHS, little: LITTLE });
     figures = judge(uv);
   }
-  const fits = (): boolean => figures.flips === 0 && figures.beyond <= SPARE;
   // Holes that fold over make their rims cross: what fills them is to lie without flips too.
   const folds = (at: Float64Array): number => flipsFrom(patch, rest, at, given.triangles.length);
   const turned = figures.flips + folds(uv);
@@ -112,21 +117,23 @@ function laidAsIs(given: Patch, bound: number, { hard = false, start }: Laying):
       const judged = (k: number): boolean => {
         if (k % 4 !== 0) return false;
         figures = judge(uv);
-        return fits();
+        return fits(figures, mean);
       };
       refine(patch, rest, uv, ROUNDS_FROM_CIRCLE, judged, { lengths: LENGTHS });
       figures = judge(uv);
     }
   }
-  if (figures.flips === 0 && !fits() && (hard || figures.spread < HOPELESS * bound * bound)) {
+  // Evening out takes from the angles: what is drawn too far on the mean already will not come back.
+  const hopeless = figures.spread >= HOPELESS * bound * bound || figures.mean > mean;
+  if (figures.flips === 0 && !fits(figures, mean) && (hard || !hopeless)) {
     const judged = (): boolean => {
       figures = judge(uv);
-      return fits();
+      return fits(figures, mean);
     };
     const goOn = refine(patch, rest, uv, ROUNDS, judged, { lengths: LENGTHS, little: LITTLE });
     figures = judge(uv);
     let heavier = rest;
-    for (let k = 0; k < TURNS && goOn && !fits() && figures.beyond < FEW && figures.spread < bound * bound; k++) {
+    for (let k = 0; k < TURNS && goOn && !fits(figures, mean) && figures.beyond < FEW && figures.spread < bound * bound; k++) {
       heavier = heavierWhere(patch, heavier, uv, bound, HEAVIER);
       goOn(heavier, 4);
       figures = judge(uv);
@@ -137,7 +144,7 @@ function laidAsIs(given: Patch, bound: number, { hard = false, start }: Laying):
     uv: uv.length > (2 * given.points.length) / 3 ? uv.slice(0, (2 * given.points.length) / 3) : uv,
     rest: own,
     figures,
-    good: once && fits(),
+    good: once && fits(figures, mean),
     sound: once,
   };
 }

@@ -16,7 +16,7 @@ const LOOSE = 50;
 /**
  * `bound`: of the stretch; 0 where only the seams there are part anything, and what lies on itself for that is cut
  * until it does not. `all`: whatever was not laid flat when the surface was parted, not only what lies on itself.
- * `beyond` of the answer: share of the area of the surface that is stretched by more.
+ * `beyond` of the answer: share of the area of the surface that is stretched by more. `mean`: as it was parted before.
  */
 export function laidAnew(
   mesh: Mesh,
@@ -24,10 +24,11 @@ export function laidAnew(
   { bound, all }: { bound: number; all: boolean },
   { ch, flat }: { ch: Charts; flat: Flat[] },
   auto?: AutoParted,
-): { ch: Charts; flat: Flat[]; beyond: number } {
+): { ch: Charts; flat: Flat[]; beyond: number; mean: number } {
   const poor = flat.filter((f) => !f.held && !f.solvedBefore && (all || liesOnItself(f)));
   const before = auto?.beyond ?? 0;
-  if (poor.length === 0) return { ch, flat, beyond: before };
+  const mean = auto?.mean ?? 1;
+  if (poor.length === 0) return { ch, flat, beyond: before, mean };
   const faces = Uint32Array.from(poor.flatMap((f) => [...f.faces])).sort();
   const { part, edge } = onlyFaces(mesh, faces);
   const t = topologyOf(part);
@@ -49,10 +50,11 @@ export function laidAnew(
   });
   const again = new Map(flat.flatMap((f) => (poor.includes(f) ? [] : [[f.faces[0], f]])));
   const next = charts(mesh, seam);
-  const merged = { seam, of, uv, faces: Int32Array.of(...(auto?.faces ?? []), ...plan.faces), beyond: 0 };
+  const merged = { seam, of, uv, faces: Int32Array.of(...(auto?.faces ?? []), ...plan.faces), beyond: 0, mean: 1 };
   return {
     ch: next,
     flat: unfoldAll(mesh, next, { auto: merged, again }),
+    mean,
     beyond: bound ? before + plan.beyond * (areaOf(part) / areaOf(mesh) || 0) : 0,
   };
 }

@@ -56,7 +56,7 @@ describe('a small patch beside a large one', () => {
 
   test('the large one stays exactly as it lies; the small one goes on from it without stretch', () => {
     const big = parts();
-    const one = attachedTo(parting, big, all, 1.3)!;
+    const one = attachedTo(parting, big, all, { bound: 1.3 })!;
     expect(one.laid.sound && one.laid.good).toBe(true);
     expect(one.laid.figures.mean).toBeLessThan(1 + 1e-6);
     expect(one.laid.figures.spread).toBeLessThan(1.03);
@@ -99,7 +99,7 @@ describe('a small patch beside a large one', () => {
         own,
         big,
         facesWhere(whole, () => true),
-        1.3,
+        { bound: 1.3 },
       );
       expect(one !== undefined).toBe(does);
     }
@@ -120,7 +120,7 @@ describe('a small patch beside a large one', () => {
         open,
         island,
         facesWhere(ring, () => true),
-        1.3,
+        { bound: 1.3 },
       ),
     ).toBeUndefined();
   });

@@ -2,7 +2,7 @@
  * A small patch laid beside a large one that lies already: the large one stays as it is, the small one is laid flat
  * with what they share held. A tenth of the work of laying both anew, where that does.
  */
-import type { Island } from './island';
+import type { AutoOptions, Island } from './island';
 import { leastBox } from '../pack/boxes';
 import { flatnessOf, restOf, rimCrosses } from '../flatten/flatness';
 import { foldedOver, SPARE } from '../flatten/layflat';
@@ -21,7 +21,12 @@ export const LARGER = 6;
  * Both as one; undefined where that does not lie flat within the bound. `union`: their faces, which have one label
  * already; they border on each other, for a while at least, where nothing is cut.
  */
-export function attachedTo(parting: Parting, big: Island, union: Uint32Array, bound: number): Island | undefined {
+export function attachedTo(
+  parting: Parting,
+  big: Island,
+  union: Uint32Array,
+  { bound, mean = Infinity }: Pick<AutoOptions, 'bound' | 'mean'>,
+): Island | undefined {
   const patch = parting.patch(union);
   if (patch.borders < 1 || patch.euler !== 2 - patch.borders || patch.borders > big.patch.borders) return undefined;
   const one = welded(patch);
@@ -32,7 +37,7 @@ export function attachedTo(parting: Parting, big: Island, union: Uint32Array, bo
   if (!beside(base, uv)) return undefined;
   const rest = restOf(base);
   const figures = flatnessOf(base, rest, uv, bound);
-  if (figures.flips + foldedOver(base, rest, uv) > 0 || figures.beyond > SPARE) return undefined;
+  if (figures.flips + foldedOver(base, rest, uv) > 0 || figures.beyond > SPARE || figures.mean > mean) return undefined;
   const rim = rimOfArea(base, rest, uv);
   if (sprawls(big, rim, uv, figures.scale ** 2 * (rest.total - big.laid.rest.total)) || rimCrosses(rim, uv))
     return undefined;

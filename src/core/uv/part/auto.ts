@@ -16,6 +16,7 @@ import { inTwo, normalSpread, ROUND, slit, type FaceFacts } from './part';
 import { smoothBorders } from './smooth';
 import { STRAIGHTEST, StraightBorders, WIDE } from './straight';
 import { withoutCaps } from './tubes';
+import { laidAsStripOf } from './strips';
 import { unrolled } from './unroll';
 
 /** Patches of more faces that clearly cannot lie flat are parted without a try. */
@@ -39,11 +40,14 @@ export function autoIslands(mesh: Mesh, given: AutoOptions): Parted {
   const found = partedOn(mesh, o, given, ground);
   if (!ground.without || found.islands.length <= MORE * ground.plan.count + 1) return found;
   const other = partedOn(mesh, o, given, { ...ground, plan: ground.without, tubes: undefined });
-  return other.islands.length < found.islands.length ? other : found;
+  const worth = o.mean === undefined ? 1 : STRAIGHTER;
+  return worth * other.islands.length < found.islands.length ? other : found;
 }
 
 /** Where tubes come to so many more islands than was planned with them, it is tried without. */
 const MORE = 1.25;
+/** Strips along tubes may be so many more than what comes without them: those lie less straight, and sprawl. */
+const STRAIGHTER = 1.3;
 
 function partedOn(mesh: Mesh, o: AutoOptions, given: AutoOptions, ground: Ground): Parted {
   const seam = o.seam.slice();
@@ -93,6 +97,8 @@ function partedOn(mesh: Mesh, o: AutoOptions, given: AutoOptions, ground: Ground
   const islands = new Map<number, Island>();
   /** Lists of faces that do not lie flat together. */
   const failed = new Set<number>();
+  /** Strips along a tube, by their label: the tube's. */
+  const stripOf = new Map<number, number>();
   let settled = 0;
   const settle = (patch: Patch, laid: Laid): void => {
     const label = parting.label[patch.faces[0]];
@@ -122,7 +128,7 @@ function partedOn(mesh: Mesh, o: AutoOptions, given: AutoOptions, ground: Ground
     pulse();
     if (faces.length <= MOST_FACES && tubes.delete(parting.label[faces[0]])) {
       const flat = unrolled(parting, parting.patch(faces), {
-        ...{ bound: o.bound, weigh: o.weigh, fresh: labels, straighter },
+        ...{ bound: o.bound, mean: o.mean, weigh: o.weigh, fresh: labels, straighter },
         takenBack: (edges) => straight.takenBack(edges),
       });
       if (flat?.laid) {
@@ -134,7 +140,10 @@ function partedOn(mesh: Mesh, o: AutoOptions, given: AutoOptions, ground: Ground
         labels += flat.parts;
         straight.parted(faces);
         const found = parts(faces);
-        if (flat.across) for (const [first] of found) tubes.add(parting.label[first]);
+        const first = parting.label[found[0][0]];
+        for (const [f] of found)
+          if (flat.across) tubes.add(parting.label[f]);
+          else stripOf.set(parting.label[f], first);
         stack.push(...found);
         continue;
       }
@@ -153,7 +162,11 @@ function partedOn(mesh: Mesh, o: AutoOptions, given: AutoOptions, ground: Ground
     if (whole) {
       // A border that would not be flat, were it filled, has to be opened: no try without is needed.
       if (patch.borders > 1 && slit(parting, patch, o.weigh, straighter).length > 0) patch = parting.patch(faces);
-      laid = layFlat(patch, o.bound);
+      const tube = stripOf.get(parting.label[faces[0]]);
+      laid =
+        tube === undefined
+          ? layFlat(patch, o.bound, { mean: o.mean })
+          : laidAsStripOf(parting, patch, o, (k) => stripOf.get(k) === tube);
       if (laid.good) {
         settle(patch, laid);
         continue;
@@ -215,6 +228,8 @@ function triedCoarser(parting: Parting, soft: Uint8Array, o: AutoOptions): numbe
   const { islands } = autoIslands(coarse.mesh, {
     ...{ ...o, seam, soft: coarse.soft, hold, weigh },
     bound: 1 + (o.bound - 1) * WITHIN,
+    // What is coarse bends more from face to face, and says nothing of the mean.
+    mean: undefined,
     rough: true,
     progress: o.progress && ((share) => o.progress!(0.3 * share)),
   });

@@ -56,7 +56,7 @@ function lyingTest(parting: Parting, cells: Cells, o: AutoOptions): (faces: Uint
     const cut = patch.borders > 1 ? slit(parting, patch, o.weigh) : [];
     if (cut.length > 0) patch = parting.patch(patch.faces);
     for (const e of cut) parting.seam[e] = 0;
-    const laid = layFlat(patch, o.bound);
+    const laid = layFlat(patch, o.bound, { mean: o.mean });
     if (!laid.good) return false;
     const { fill, long } = boxOf(patch, laid);
     return fill > THIN && long * long < sheet;

@@ -17,6 +17,8 @@ export interface AutoOptions {
   hold: ReadonlySet<number>;
   /** 1.3: no place is drawn more than that one way against the other. */
   bound: number;
+  /** No island is drawn more than this one way against the other on the mean; as it comes where it is not said. */
+  mean?: number;
   /** 0 to 1: how much borders are drawn straight. */
   straight: number;
   /** How dear it is to cut an edge, for its length; the bend of the edge is known. */

@@ -150,7 +150,7 @@ export function joined(parting: Parting, islands: Map<number, Island>, known: Kn
       const [one, other] = [x.patch.faces.length, y.patch.faces.length];
       if (Math.max(one, other) < LARGER * Math.min(one, other)) return { one: undefined, work: 0 };
       return {
-        one: attachedAs(parting, x, y, o.bound, tooLong),
+        one: attachedAs(parting, x, y, o, tooLong),
         work: Math.min(one, other) + Math.max(one, other) / 10,
       };
     },
@@ -178,13 +178,13 @@ const FOLDED = 2;
 const ATTACHING = 2;
 
 /** Both as one, the larger as it lies; labels are as before where that cannot be. */
-function attachedAs(parting: Parting, x: Island, y: Island, bound: number, tooLong: TooLong): Island | undefined {
+function attachedAs(parting: Parting, x: Island, y: Island, o: AutoOptions, tooLong: TooLong): Island | undefined {
   const { label } = parting;
   const [big, small] = x.patch.faces.length >= y.patch.faces.length ? [x, y] : [y, x];
   const faces = together(big, small);
   const [keep, gone] = [label[big.patch.faces[0]], label[small.patch.faces[0]]];
   for (const f of small.patch.faces) label[f] = keep;
-  const one = attachedTo(parting, big, faces, bound);
+  const one = attachedTo(parting, big, faces, o);
   if (one && !tooLong(one, x, y)) return one;
   for (const f of small.patch.faces) label[f] = gone;
   return undefined;
@@ -247,7 +247,7 @@ function tryJoin(
   const cut = patch.borders > 1 && patch.euler === 2 - patch.borders;
   if (patch.borders > 0 && patch.euler === 2 - patch.borders) {
     if (cut && slit(parting, patch, o.weigh).length > 0) patch = parting.patch(faces);
-    laid = layFlat(patch, o.bound);
+    laid = layFlat(patch, o.bound, { mean: o.mean });
   }
   if (laid?.good && !tooLong({ patch, laid }, x, y)) return { patch, laid };
   failed.add(name);

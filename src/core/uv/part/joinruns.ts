@@ -35,6 +35,8 @@ export interface Joining {
   bend: number;
   /** No place is drawn more than this one way against the other. */
   bound: number;
+  /** Nor any island more than this on the mean. */
+  mean?: number;
   /** Islands of boxes: as flat as before, and not sprawling. */
   flat: boolean;
   /** Of more faces together they are not tried. */
@@ -58,7 +60,7 @@ export function joinedOverRuns(
   mesh: Mesh,
   islands: readonly Island[],
   seam: Uint8Array,
-  { hard, hold, bend, bound, flat, most = MOST }: Joining,
+  { hard, hold, bend, bound, mean, flat, most = MOST }: Joining,
 ): { islands: Island[]; seam: Uint8Array } {
   const parting = new Parting(mesh, seam.slice());
   const now = new Map<number, Island>();
@@ -106,7 +108,7 @@ export function joinedOverRuns(
     // What hangs together by one edge lies far off as a conformal map has it.
     const laying = (patch: Patch): Laying => ({ hard: true, start: other && besideEachOther(mesh, patch, x, y) });
     const within = flat ? EVEN : bound;
-    const one = closeRun(parting, x.patch.faces, other, run.edges, within, wanted, held ? laying : undefined);
+    const one = closeRun(parting, x.patch.faces, other, run.edges, within, wanted, held ? laying : () => ({ mean }));
     if (!one || !wanted(one.laid, one.patch)) continue;
     if (a !== b) {
       is[b] = a;

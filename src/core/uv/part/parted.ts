@@ -13,6 +13,7 @@ import { isBoxy } from './boxy';
 import { seamEdges } from './charts';
 import { compacted } from './compact';
 import { restOf } from '../flatten/flatness';
+import { drawnWithin, meanOf } from './drawn';
 import { hidingCost } from './hiding';
 import { joinedOverRuns, type Joining } from './joinruns';
 import { Parting } from '../flatten/patch';
@@ -31,6 +32,7 @@ export interface PartingOptions {
   hold: ReadonlySet<number>;
   seamAngle: number;
   islands?: number;
+  mean?: number;
   hide?: number;
   straight?: number;
   pixels?: boolean;
@@ -50,6 +52,8 @@ export interface AutoParted {
   faces: Int32Array;
   /** Share of the area beyond the bound. */
   beyond: number;
+  /** How far all is drawn one way against the other, on the mean. */
+  mean: number;
   /** 2 per corner: where it lies within its island. */
   uv: Float64Array;
 }
@@ -68,7 +72,11 @@ export function parted(mesh: Mesh, marked: Uint8Array, o: PartingOptions, bound:
   withoutLooseEnds(topologyOf(mesh), soft, hard);
   const marks = { hard, soft, hold: o.hold };
   const mirror = o.symmetric && !isBoxy(mesh) ? mirrorOf(mesh) : undefined;
-  const { islands, seam } = (mirror && alike(mesh, mirror, marks, o, bound)) ?? found(mesh, marks, o, bound);
+  const once = (mean: number | undefined, progress: PartingOptions['progress']): Found => {
+    const asked = { ...o, mean, progress };
+    return (mirror && alike(mesh, mirror, marks, asked, bound)) ?? found(mesh, marks, asked, bound);
+  };
+  const { islands, seam } = o.mean ? drawnWithin(o.mean, once, o.progress) : once(undefined, o.progress);
   const of = new Int32Array(mesh.faceCount).fill(-1);
   const uv = new Float64Array(2 * mesh.cornerCount);
   islands.forEach(({ patch, laid }, k) => {
@@ -88,7 +96,7 @@ export function parted(mesh: Mesh, marked: Uint8Array, o: PartingOptions, bound:
     off += laid.rest.total * laid.figures.beyond;
   }
   const faces = Int32Array.from(islands, (i) => i.patch.faces.length);
-  return { seam, of, faces, uv, beyond: area > 0 ? off / area : 0 };
+  return { seam, of, faces, uv, beyond: area > 0 ? off / area : 0, mean: meanOf(islands) };
 }
 
 interface Marks {
@@ -133,6 +141,7 @@ function foundOf(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bou
     soft,
     hold,
     bound,
+    mean: o.mean,
     bend: min(o.seamAngle, Math.PI),
     islands: o.islands ?? 0,
     straight: o.straight ?? STRAIGHT,
@@ -166,6 +175,7 @@ const joining = (
   hold,
   bend: o.pixels || (o.islands && islands > o.islands) ? Math.PI : min(o.seamAngle, Math.PI),
   bound,
+  mean: o.mean,
   flat: o.pixels === true,
 });
 

@@ -7,6 +7,7 @@ import { drawnBy, restOf, type Rest } from '../flatten/flatness';
 import { asItLies, layFlat, type Laid } from '../flatten/layflat';
 import type { Parting, Patch } from '../flatten/patch';
 import { tutte } from '../flatten/refine';
+import { laidAsStripOf } from './strips';
 import { far, type Ways } from './network';
 import { slit } from './part';
 
@@ -14,6 +15,8 @@ const { floor, hypot, min } = Math;
 
 /** More strips than this are no better than patches. */
 const MOST_STRIPS = 4;
+/** Of what is to be drawn no more than so much on the mean. */
+const MOST_OF_MEAN = 8;
 /** Shorter than this against how far it is round, it is not cut across. */
 const SHORT = 1;
 /** No more of the area than this is off where a shorter part would do. */
@@ -27,6 +30,7 @@ type Sides = [number[], number[]];
 
 export interface Unrolling {
   bound: number;
+  mean?: number;
   weigh(edge: number): number;
   straighter: (edges: readonly number[]) => readonly number[];
   /** Told of cuts that are none any more. */
@@ -54,7 +58,7 @@ export function unrolled(parting: Parting, tube: Patch, o: Unrolling): Unrolled 
   };
   const patch = parting.patch(faces);
   const sides = sidesOf(parting, patch);
-  const laid = laidAsStrip(patch, sides, o.bound);
+  const laid = laidAsStrip(patch, sides, o);
   if (laid.good) return { laid, patch };
   if (!sides) return undefined;
   const net = sidesOfTriangles(patch);
@@ -65,23 +69,26 @@ export function unrolled(parting: Parting, tube: Patch, o: Unrolling): Unrolled 
     return { of: Int32Array.from(along, (x) => (x < 0.5 ? 0 : 1)), parts: 2, across: true };
   };
   const long = lengthOf(patch, sides[0]) ** 2 > SHORT * restOf(patch).total;
-  if (long && laid.sound && laid.figures.beyond < NEARLY) return shorter();
+  // A shorter one is drawn as far on the mean.
+  const drawn = laid.figures.mean > (o.mean ?? Infinity);
+  if (long && laid.sound && !drawn && laid.figures.beyond < NEARLY) return shorter();
   const across = between(parting, patch, net, sides);
-  for (let strips = 2; strips <= MOST_STRIPS; strips++) {
+  for (let strips = 2; strips <= (drawn ? MOST_OF_MEAN : MOST_STRIPS); strips++) {
     const of = Int32Array.from(across, (x) => min(strips - 1, floor(strips * x)));
     faces.forEach((f, i) => (label[f] = o.fresh + of[i]));
     let good = true;
     for (let j = 0; j < strips && good; j++) {
       const list = faces.filter((_, i) => of[i] === j);
       const strip = list.length > 0 ? parting.patch(list) : undefined;
-      good = strip?.borders === 1 && strip.euler === 1 && layFlat(strip, o.bound).good;
+      good = strip?.borders === 1 && strip.euler === 1 && laidAsStripOf(parting, strip, o, (k) => k >= o.fresh).good;
     }
     for (const f of faces) label[f] = own;
     if (!good) continue;
     uncut();
     return { of, parts: strips, across: false };
   }
-  return long ? shorter() : undefined;
+  if (drawn) uncut();
+  return long && !drawn ? shorter() : undefined;
 }
 
 /** Scales so little apart are as good as even, and so much farther apart than they need be is what straightness costs. */
@@ -89,18 +96,18 @@ const EVEN = 1.1;
 const STRAIGHTER = 1.25;
 
 /** As the cylinder it is like, or as any patch is; where neither will do, from a rectangle. */
-function laidAsStrip(patch: Patch, sides: Sides | undefined, bound: number): Laid {
+function laidAsStrip(patch: Patch, sides: Sides | undefined, { bound, mean }: Unrolling): Laid {
   const rest = restOf(patch);
   const start = sides && asCylinder(patch, rest, sides);
-  const straight = start && asItLies(patch, rest, start, bound);
+  const straight = start && asItLies(patch, rest, start, bound, mean);
   if (straight?.good && straight.figures.spread <= EVEN) return straight;
-  const laid = layFlat(patch, bound);
+  const laid = layFlat(patch, bound, { mean });
   if (straight?.good && !(laid.good && laid.figures.spread * STRAIGHTER < straight.figures.spread)) return straight;
   if (laid.good || !sides) return laid;
-  const evened = start && layFlat(patch, bound, { start });
+  const evened = start && layFlat(patch, bound, { start, mean });
   if (evened?.good) return evened;
   const rectangle = asRectangle(patch, sides);
-  return rectangle ? layFlat(patch, bound, { start: rectangle }) : laid;
+  return rectangle ? layFlat(patch, bound, { start: rectangle, mean }) : laid;
 }
 
 /** Undefined where it would lie on its face somewhere. */
