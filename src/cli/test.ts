@@ -72,7 +72,10 @@ export async function run(args: string[]): Promise<number> {
     ),
     Licences: step('Licences', join(root, 'glypta'), ['licences'], true),
     'Dead code': step('Dead code', bin('knip'), ['--no-config-hints'], true),
-    Types: built.then(() => step('Types', bin('tsc'), ['--noEmit'], true)),
+    // The one made of native code takes a quarter of the time; what reads types for lint and build needs the other.
+    Types: built.then(() =>
+      step('Types', process.execPath, [join(root, 'node_modules/typescript-native/bin/tsc'), '--noEmit'], true),
+    ),
     'Unit tests': packages.then(() => tests('unit', 2, true)),
     'Whole-application tests': Promise.all([packages, built]).then(() => tests('whole', 3, false)),
   };

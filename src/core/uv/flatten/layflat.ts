@@ -133,7 +133,11 @@ function laidAsIs(given: Patch, bound: number, { hard = false, start, mean = Inf
     const goOn = refine(patch, rest, uv, ROUNDS, judged, { lengths: LENGTHS, little: LITTLE });
     figures = judge(uv);
     let heavier = rest;
-    for (let k = 0; k < TURNS && goOn && !fits(figures, mean) && figures.beyond < FEW && figures.spread < bound * bound; k++) {
+    for (
+      let k = 0;
+      k < TURNS && goOn && !fits(figures, mean) && figures.beyond < FEW && figures.spread < bound * bound;
+      k++
+    ) {
       heavier = heavierWhere(patch, heavier, uv, bound, HEAVIER);
       goOn(heavier, 4);
       figures = judge(uv);

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { animal, lumpyBall } from '../../testing/organic';
+import { lumpyBall } from '../../testing/organic';
 import { hose } from '../../testing/tubes';
 import { UNWRAPPING, uvOf } from '../../testing/unwrapping';
 import { uvFigures } from '../measure';
@@ -82,9 +82,8 @@ test('how far it is grows, and ends', () => {
 
 test('soft bodies and a hose come to the mean that is asked, and to nothing that lies twice', () => {
   for (const [mesh, mean] of [
-    [lumpyBall(9), 1.02],
-    [animal(14), 1.02],
-    [hose(100), 1.012],
+    [lumpyBall(7), 1.02],
+    [hose(60), 1.012],
   ] as const) {
     const asItComes = unwrapMesh(mesh, UNWRAPPING);
     const out = unwrapMesh(mesh, { ...UNWRAPPING, mean });
