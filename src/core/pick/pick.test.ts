@@ -44,7 +44,7 @@ describe('spreading', () => {
         expect(joined(both, 'face', [0])).toHaveLength(m.faceCount);
         expect(joined(both, 'edge', [topologyOf(both).edgeCount - 1])).toHaveLength(12);
       }),
-      { numRuns: 30 },
+      { numRuns: 16 },
     );
   });
   test('the border of a square of nine faces is twelve edges', () => {
