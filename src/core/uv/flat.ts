@@ -94,20 +94,32 @@ function cutAround(mesh: Mesh, seam: Uint8Array, faces: ReadonlySet<number>): vo
 /** Of its area a triangle keeps at least so much. */
 const SQUEEZED = 1e-6;
 
+/** What has no area may lie folded within this share of all. */
+const FOLDED = 1e-7;
+
 /** Some of it lies on its face, or on other parts of it. */
 export function liesOnItself({ points, triangles, surface }: Flat): boolean {
   let [up, down] = [0, 0];
+  let all = 0;
+  /** Of what has no area on the surface: the most of it on the sheet that lies the one way, and the other. */
+  const folded = [0, 0];
   for (let t = 0; t < triangles.length; t += 3) {
     const [a, b, c] = [triangles[t], triangles[t + 1], triangles[t + 2]];
     const own = surfaceOf(surface, a, b, c);
-    if (!(own > 1e-14)) continue;
     const area = signedArea(points, a, b, c);
+    all += abs(area);
+    if (!(own > 1e-14)) {
+      const side = area > 0 ? 0 : 1;
+      folded[side] = max(folded[side], abs(area));
+      continue;
+    }
     // Squeezed to nothing it may come to lie either way.
     if (abs(area) < SQUEEZED * own) return true;
     if (area > 0) up++;
     else down++;
     if (up > 0 && down > 0) return true;
   }
+  if (folded[down > 0 ? 0 : 1] > FOLDED * all) return true;
   const { rim, points: border, thin } = outlineOf(points, triangles);
   return rim !== undefined && !thin && rimCrosses(down > 0 ? reversed(rim) : rim, border);
 }

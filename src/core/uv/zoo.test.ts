@@ -27,27 +27,36 @@ function wishes(roll: (most: number) => number, faces: number): Partial<UnwrapOp
     part: roll(4) === 0 ? { x: 0.25, y: 0.1, width: 0.7, height: 0.4 } : undefined,
     upright: roll(3) === 0 ? some : undefined,
     finer: roll(3) === 0 ? some : undefined,
+    mean: roll(4) === 0 ? 1.02 : 0,
   };
 }
 
+/** What is wrong with a throw as it is laid out; empty for nothing. */
+function wrongWith(seed: number): string {
+  const roll = dice(seed);
+  const { name, mesh: plain } = animal(roll);
+  // Every third is subdivided: what was of no area is a whole field of it then.
+  const mesh = seed % 3 === 0 && plain.faceCount < 700 ? subdivide(plain, { levels: 2 }) : plain;
+  const own = wishes(roll, mesh.faceCount);
+  const out = unwrapMesh(mesh, { ...UNWRAPPING, ...own });
+  const uv = uvOf(out.mesh);
+  const f = uvFigures(out.mesh, uv, 256, own.sheets);
+  const bad = [
+    uv.every(Number.isFinite) ? '' : 'not numbers',
+    f.flips > 0 ? `${f.flips} flips` : '',
+    f.overlap > 0 ? `overlap ${f.overlap}` : '',
+    f.outside > 1e-6 ? `outside ${f.outside}` : '',
+  ].filter(Boolean);
+  if (bad.length === 0) return '';
+  return `${seed} ${name} (${mesh.faceCount} faces): ${bad.join(', ')} ${JSON.stringify(own)}`;
+}
+
+const wrongAmong = (seeds: readonly number[]): string[] => seeds.map(wrongWith).filter(Boolean);
+
 test(`${THROWS} of the zoo, laid out as the dice say`, () => {
-  const wrong: string[] = [];
-  for (let seed = 1; seed <= THROWS; seed++) {
-    const roll = dice(seed);
-    const { name, mesh: plain } = animal(roll);
-    // Every third is subdivided: what was of no area is a whole field of it then.
-    const mesh = seed % 3 === 0 && plain.faceCount < 700 ? subdivide(plain, { levels: 2 }) : plain;
-    const own = wishes(roll, mesh.faceCount);
-    const out = unwrapMesh(mesh, { ...UNWRAPPING, ...own });
-    const uv = uvOf(out.mesh);
-    const f = uvFigures(out.mesh, uv, 256, own.sheets);
-    const bad = [
-      uv.every(Number.isFinite) ? '' : 'not numbers',
-      f.flips > 0 ? `${f.flips} flips` : '',
-      f.overlap > 0 ? `overlap ${f.overlap}` : '',
-      f.outside > 1e-6 ? `outside ${f.outside}` : '',
-    ].filter(Boolean);
-    if (bad.length) wrong.push(`${seed} ${name} (${mesh.faceCount} faces): ${bad.join(', ')} ${JSON.stringify(own)}`);
-  }
-  expect(wrong).toEqual([]);
+  expect(wrongAmong(Array.from({ length: THROWS }, (_, i) => i + 1))).toEqual([]);
+});
+
+test('throws that were wrong once: no area on whole texels by material, and folds of no area without a bound', () => {
+  expect(wrongAmong([397, 459])).toEqual([]);
 });

@@ -91,7 +91,8 @@ function wholeBlock(
   o: LayOutOptions,
 ): Float64Array[] | undefined {
   const own = list.map((i) => islands[i]);
-  let side = ceil(sqrt(own.reduce((sum, i) => sum + areaOf(i), 0)));
+  // Of what has no area there is a square all the same.
+  let side = max(1, ceil(sqrt(own.reduce((sum, i) => sum + areaOf(i), 0))));
   for (let k = 0; k < WIDEST && side <= o.size; k++, side = ceil(side * WIDER) + 1) {
     const { padding, turn } = o;
     const found = pack(own, { size: side, padding, turn, scale: 1 / side, only: true, whole: true });
