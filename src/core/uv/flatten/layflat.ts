@@ -41,6 +41,8 @@ const ROUNDS_FROM_CIRCLE = 40;
 export interface Laying {
   /** All is tried, for a patch that cannot be parted any more. */
   hard?: boolean;
+  /** Nothing of it is to lie twice, however far that draws it. */
+  once?: boolean;
   /** 2 per vertex: a map without flips to begin from, which is known to be nearer than the conformal one. */
   start?: Float64Array;
   /** Drawn no more than this one way against the other, on the mean; as it comes where it is not said. */
@@ -76,7 +78,7 @@ export function asItLies(patch: Patch, rest: Rest, uv: Float64Array, bound: numb
 const fits = ({ flips, beyond, mean }: Flatness, most: number): boolean =>
   flips === 0 && beyond <= SPARE && mean <= most;
 
-function laidAsIs(given: Patch, bound: number, { hard = false, start, mean = Infinity }: Laying): Laid {
+function laidAsIs(given: Patch, bound: number, { hard = false, once = false, start, mean = Infinity }: Laying): Laid {
   const patch = filled(given);
   const rest = restOf(patch);
   if (!(rest.total > 0)) {
@@ -143,13 +145,35 @@ function laidAsIs(given: Patch, bound: number, { hard = false, start, mean = Inf
       figures = judge(uv);
     }
   }
-  const once = figures.flips === 0 && !rimCrosses(rimOfArea(given, own, uv), uv);
+  const crosses = (): boolean => rimCrosses(rimOfArea(given, own, uv), uv);
+  let sound = figures.flips === 0 && !crosses();
+  const round = once && !sound ? tutte(patch, rest) : undefined;
+  if (round && judge(round).flips === 0) {
+    // On a circle nothing lies on anything: it is made even as far as that goes on to be so.
+    uv = round;
+    let kept = uv.slice();
+    refine(
+      patch,
+      rest,
+      uv,
+      ROUNDS_FROM_CIRCLE,
+      () => {
+        if (crosses()) return true;
+        kept = uv.slice();
+        return false;
+      },
+      { lengths: LENGTHS, little: LITTLE },
+    );
+    uv = kept;
+    figures = judge(uv);
+    sound = figures.flips === 0 && !crosses();
+  }
   return {
     uv: uv.length > (2 * given.points.length) / 3 ? uv.slice(0, (2 * given.points.length) / 3) : uv,
     rest: own,
     figures,
-    good: once && fits(figures, mean),
-    sound: once,
+    good: sound && fits(figures, mean),
+    sound,
   };
 }
 

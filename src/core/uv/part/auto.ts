@@ -175,7 +175,7 @@ function partedOn(mesh: Mesh, o: AutoOptions, given: AutoOptions, ground: Ground
     }
     const halves = split(faces);
     if (halves && halves.length > 1) stack.push(...halves);
-    else settle(patch, layFlat(patch, o.bound, { hard: true }));
+    else settle(patch, layFlat(patch, o.bound, { hard: true, once: true }));
   }
   joined(parting, islands, { facts, cells, failed }, o);
   const { edgeCount, edgeCorner, edgeCornerStart, cornerFace } = parting.t;
