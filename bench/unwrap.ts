@@ -52,7 +52,7 @@ const SHAPES: readonly (readonly [string, () => Mesh | Promise<Mesh>])[] = [
   ['island rocks', () => rocks(89)],
 ];
 
-const laidOut = (mesh: Mesh, asked: { mean?: number; islands?: number } = {}): Mesh =>
+const laidOut = (mesh: Mesh, asked: { mean?: number; islands?: number; fill?: number } = {}): Mesh =>
   unwrapMesh(mesh, {
     cut: new Set(),
     hold: new Set(),
@@ -170,12 +170,30 @@ export const unwrapBench: Benchmark = {
           ok: f.flips === 0 && f.overlap === 0 && f.outside === 0 && off <= 0.005,
         },
       );
+      if (f.islands <= FEW && f.coverage < FILLED) out.push(...cutForFill(name, mesh, peer.figures));
       if (f.stretchMean > peer.figures.stretchMean) out.push(...askedForTheMean(name, mesh, peer.figures));
     }
     out.push(...growth(), relaxingRate());
     return out;
   },
 };
+
+/** Of no more islands than so many the sheet is to be filled by so much. */
+const FEW = 60;
+const FILLED = 0.72;
+
+/** Where few islands leave more of the sheet empty: what is had when they are cut for a fuller one. */
+function cutForFill(name: string, mesh: Mesh, peer: UvFigures): Result[] {
+  const made = laidOut(mesh, { fill: 1 });
+  const f = uvFigures(made, made.attributes.uv.data as Float32Array);
+  const sound = f.flips === 0 && f.overlap === 0 && f.outside === 0;
+  const few = f.islands <= FEW && 2 * f.islands <= peer.islands;
+  const what = `${name}, cut for a fuller sheet`;
+  return [
+    row(`${what}: islands`, f.islands, peer.islands, '', sound && few, '≤ half, ≤ 60, sound'),
+    row(`${what}: fill`, 100 * f.coverage, 100 * peer.coverage, '%', f.coverage >= FILLED, '≥ 72'),
+  ];
+}
 
 /** Where fewer islands are drawn more on the mean than the peer's: what is had when no more is asked for than that. */
 function askedForTheMean(name: string, mesh: Mesh, peer: UvFigures): Result[] {

@@ -9,8 +9,8 @@ const HELP = `Glypta
   ./glypta bench [--only NAME] [--json]                measure, beside peers
   ./glypta inspect FILE [--json]                       counts, sizes, shape and UV figures of a model
   ./glypta convert IN OUT [--text]                     between GLB, glTF, 3MF, PLY, STL, SVG, OBJ and ZIP; height pictures between PNG, TIFF and raw
-  ./glypta unfold IN… OUT [--stretch 1.3] [--mean 1.01] [--islands N] [--hide 0..1] [--straight 0..1] [--seam-angle DEG]
-                  [--one-sided] [--size PX] [--padding PX] [--sheets N] [--density N] [--pixels] [--together material|set|part]
+  ./glypta unfold IN… OUT [--stretch 1.3] [--mean 1.01] [--islands N] [--fill 0..1] [--hide 0..1] [--straight 0..1]
+                  [--seam-angle DEG] [--one-sided] [--size PX] [--padding PX] [--sheets N] [--density N] [--pixels] [--together material|set|part]
                   [--one-sheet] [--set NAME] [--leave-pictures] [--drawing svg|png] [--jobs N] [--json]
   ./glypta tool [ID IN OUT] [--pick WHICH] [--VALUE …]   any tool of the bench on a file; alone, the list of them
   ./glypta edit FILE --moves MOVES.json OUT             moves one after another, as shape by hand makes them

@@ -18,8 +18,8 @@ import { readModel, writeModel } from './files';
 import { numberOption, parseArgs, Usage, type Options } from './usage';
 
 /**
- * `unfold IN… OUT [--stretch 1.3] [--mean 1.01] [--islands N] [--hide 0..1] [--straight 0..1] [--seam-angle DEG]
- * [--one-sided] [--size PX] [--padding PX] [--sheets N] [--density TEXELS/M] [--pixels] [--together material|set|part] [--one-sheet]
+ * `unfold IN… OUT [--stretch 1.3] [--mean 1.01] [--islands N] [--fill 0..1] [--hide 0..1] [--straight 0..1]
+ * [--seam-angle DEG] [--one-sided] [--size PX] [--padding PX] [--sheets N] [--density TEXELS/M] [--pixels] [--together material|set|part] [--one-sheet]
  * [--set NAME] [--leave-pictures] [--drawing svg|png] [--jobs N] [--json]`:
  * every piece gets a sheet of its own, or all of a file one; pictures of its materials are drawn anew to go with that.
  * Several files, or a folder of them, go into the folder OUT under their names; what cannot be read is told and passed
@@ -35,6 +35,7 @@ export async function run(args: string[]): Promise<number> {
       'stretch',
       'mean',
       'islands',
+      'fill',
       'hide',
       'straight',
       'drawing',
@@ -61,6 +62,7 @@ export async function run(args: string[]): Promise<number> {
     stretch,
     mean,
     islands: numberOption(o, 'islands', 0, 0, 1e6),
+    fill: numberOption(o, 'fill', 0.5, 0, 1),
     hide: numberOption(o, 'hide', 0.5, 0, 1),
     straight: numberOption(o, 'straight', 0.5, 0, 1),
     symmetric: !o.flags.has('one-sided'),

@@ -56,6 +56,8 @@ export interface UnwrapOptions {
   islands?: number;
   /** Drawn no more than this one way against the other, on the mean of all; 0 for as it comes. */
   mean?: number;
+  /** 0 to 1: how much islands are cut for a fuller sheet; at 0 only what is longer than it. 0.5. */
+  fill?: number;
   /** Where the surface is alike on both sides of a plane, islands are too, but for those across it. */
   symmetric?: boolean;
   /** 0 to 1: how much cuts keep to creases and to what looks down. */

@@ -82,3 +82,19 @@ test('it is not cut over what is held, nor where that is dear', () => {
   const dear = whole(mesh);
   expect(compacted(mesh, dear.islands, dear.seam, how(mesh, { weigh: () => 100 }))).toHaveLength(1);
 });
+
+test('how much is cut for a fuller sheet is a dial: nothing at 0 but what is longer than the sheet', () => {
+  const count = (rows: readonly string[], fill: number, more: Partial<Compacting> = {}): number => {
+    const mesh = squares(rows);
+    const { islands, seam } = whole(mesh);
+    return compacted(mesh, islands, seam, how(mesh, { fill, ...more })).length;
+  };
+  const wide = [...Array<string>(6).fill('####......'), ...Array<string>(4).fill(bar)];
+  expect([0, 0.5, 1].map((fill) => count(wide, fill))).toEqual([1, 2, 2]);
+  // Half as wide as long, an L is hardly worth a cut: by a fifth of its box.
+  const thick = [...Array<string>(12).fill('#'.repeat(13)), ...Array<string>(13).fill('#'.repeat(25))];
+  expect([0, 0.5, 1].map((fill) => count(thick, fill))).toEqual([1, 1, 2]);
+  // A strip four times as long as the sheet that takes it is cut at 0 as well.
+  const strip = ['#'.repeat(32), '#'.repeat(32)];
+  expect(count(strip, 0)).toBeGreaterThan(1);
+});

@@ -33,6 +33,7 @@ export interface PartingOptions {
   seamAngle: number;
   islands?: number;
   mean?: number;
+  fill?: number;
   hide?: number;
   straight?: number;
   pixels?: boolean;
@@ -160,6 +161,7 @@ function foundOf(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bou
     wide: WIDE,
     most,
     area: o.area,
+    fill: o.fill,
   });
   return { islands, seam: whole.seam };
 }
