@@ -145,36 +145,36 @@ function laidAsIs(given: Patch, bound: number, { hard = false, once = false, sta
       figures = judge(uv);
     }
   }
-  const crosses = (): boolean => rimCrosses(rimOfArea(given, own, uv), uv);
-  let sound = figures.flips === 0 && !crosses();
-  const round = once && !sound ? tutte(patch, rest) : undefined;
-  if (round && judge(round).flips === 0) {
-    // On a circle nothing lies on anything: it is made even as far as that goes on to be so.
+  const lies = (at: Float64Array): boolean => judge(at).flips === 0 && !rimCrosses(rimOfArea(given, own, at), at);
+  let sound = figures.flips === 0 && !rimCrosses(rimOfArea(given, own, uv), uv);
+  const round = once && !sound ? fromCircle(patch, rest, lies) : undefined;
+  if (round) {
     uv = round;
-    let kept = uv.slice();
-    refine(
-      patch,
-      rest,
-      uv,
-      ROUNDS_FROM_CIRCLE,
-      () => {
-        if (crosses()) return true;
-        kept = uv.slice();
-        return false;
-      },
-      { lengths: LENGTHS, little: LITTLE },
-    );
-    uv = kept;
     figures = judge(uv);
-    sound = figures.flips === 0 && !crosses();
+    sound = true;
   }
   return {
-    uv: uv.length > (2 * given.points.length) / 3 ? uv.slice(0, (2 * given.points.length) / 3) : uv,
+    // What fills holes goes.
+    uv: uv.slice(0, (2 * given.points.length) / 3),
     rest: own,
     figures,
     good: sound && fits(figures, mean),
     sound,
   };
+}
+
+/** On a circle nothing lies on anything: from there a map is made even, as far as that goes on to be so. */
+function fromCircle(patch: Patch, rest: Rest, lies: (uv: Float64Array) => boolean): Float64Array | undefined {
+  const uv = tutte(patch, rest);
+  if (!uv || !lies(uv)) return undefined;
+  let kept = uv.slice();
+  const enough = (): boolean => {
+    if (!lies(uv)) return true;
+    kept = uv.slice();
+    return false;
+  };
+  refine(patch, rest, uv, ROUNDS_FROM_CIRCLE, enough, { lengths: LENGTHS, little: LITTLE });
+  return kept;
 }
 
 /** What has no area on the surface, and less than none on the sheet: folds. */
