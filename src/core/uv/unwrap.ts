@@ -110,11 +110,22 @@ export interface Unwrapped {
 }
 
 /** Throws one sentence where that cannot be done. What lies doubled is laid out layer by layer. */
-export function unwrapMesh(mesh: Mesh, o: UnwrapOptions): Unwrapped {
+export function unwrapMesh(mesh: Mesh, given: UnwrapOptions): Unwrapped {
+  const o = given.progress ? { ...given, progress: onward(given.progress) } : given;
   const layers = layersApart(mesh);
   if (!layers) return unwrapLayer(mesh, o);
   const out = unwrapLayer(layers.mesh, { ...o, cut: layers.edges(o.cut), hold: layers.edges(o.hold) });
   return { ...out, mesh: mesh.withAttribute(UV, out.mesh.attributes[UV]) };
+}
+
+/** What is tried anew, in another way, does not go back for that. */
+function onward(progress: (share: number) => void): (share: number) => void {
+  let most = 0;
+  return (share) => {
+    if (share <= most) return;
+    most = share;
+    progress(share);
+  };
 }
 
 function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {

@@ -86,7 +86,10 @@ test('soft bodies and a hose come to the mean that is asked, and to nothing that
     [hose(60), 1.06],
   ] as const) {
     const asItComes = unwrapMesh(mesh, UNWRAPPING);
-    const out = unwrapMesh(mesh, { ...UNWRAPPING, mean });
+    const told: number[] = [];
+    const out = unwrapMesh(mesh, { ...UNWRAPPING, mean, progress: (share) => told.push(share) });
+    expect(told.length).toBeGreaterThan(3);
+    expect([...told].sort((a, b) => a - b)).toEqual(told);
     const figures = uvFigures(out.mesh, uvOf(out.mesh));
     expect(figures).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
     expect(asItComes.mean).toBeGreaterThan(mean);
