@@ -242,6 +242,11 @@ test('stretched on the mean by no more than is asked; what is held and does not 
   expect(stretch(loose)).toBeGreaterThan(1.03);
   expect(stretch(asked)).toBeLessThanOrEqual(1.0081);
   expect(asked.figures.islands).toBeGreaterThan(Number(loose.figures.islands));
+  const less = await follow([ball, step('unwrap', { mean: 0.4, stretch: 0.5 })]);
+  expect(less.warnings.map((w) => [w.text, w.remedies?.[0].values])).toEqual([
+    ['It was laid out to be stretched by 1.01 at the most, not 0.5: 1 is not stretched at all.', { stretch: 1.01 }],
+    ['It was laid out to be stretched by 1.001 on the mean, not 0.4: 1 is not stretched at all.', { mean: 1.001 }],
+  ]);
   const upper = edgesWhere(asked.mesh, (a, b) => a[1] > 0 && b[1] > 0);
   const held = await follow([ball, step('unwrap', { mean: 1.008, hold: { kind: 'edge', keys: upper } })]);
   const said = held.warnings.map((w) => w.text).join(' ');

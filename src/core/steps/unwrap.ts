@@ -117,7 +117,7 @@ export const unwrap = defineStep({
       cut: new Set(cut.indices),
       hold: new Set(hold.indices),
       seamAngle: v.seamAngle >= Math.PI - 1e-9 ? Infinity : v.seamAngle,
-      stretch: v.stretch > 0 ? Math.max(1.01, v.stretch) : 0,
+      stretch: v.stretch > 0 ? Math.max(LEAST_STRETCH, v.stretch) : 0,
       mean: v.mean > 0 ? Math.max(LEAST_MEAN, v.mean) : 0,
       islands: v.islands,
       fill: v.fill,
@@ -174,7 +174,12 @@ export const unwrap = defineStep({
 });
 
 /** Less is no dial: what is left is rounding. */
+const LEAST_STRETCH = 1.01;
 const LEAST_MEAN = 1.001;
+const LEAST = [
+  ['stretch', LEAST_STRETCH, 'at the most'],
+  ['mean', LEAST_MEAN, 'on the mean'],
+] as const;
 
 /** Texels per metre that differ by less are alike. */
 const ALIKE = 0.85;
@@ -187,6 +192,12 @@ function tellLayout(
 ): void {
   c.tell('islands', out.islands);
   c.tell('density', out.density);
+  for (const [name, least, what] of LEAST)
+    if (v[name] > 0 && v[name] < least)
+      c.warn({
+        text: `It was laid out to be stretched by ${least} ${what}, not ${v[name]}: 1 is not stretched at all.`,
+        remedies: [{ label: String(least), values: { [name]: least } }],
+      });
   if (out.beyond > 0.005)
     c.warn(
       `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: what is held ` +

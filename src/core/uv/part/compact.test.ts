@@ -94,6 +94,8 @@ test('how much is cut for a fuller sheet is a dial: nothing at 0 but what is lon
   // Half as wide as long, an L is hardly worth a cut: by a fifth of its box.
   const thick = [...Array<string>(12).fill('#'.repeat(13)), ...Array<string>(13).fill('#'.repeat(25))];
   expect([0, 0.5, 1].map((fill) => count(thick, fill))).toEqual([1, 1, 2]);
+  // Half a model is as full as it is, however large the whole.
+  expect(count(wide, 0.5, { area: 128 })).toBe(2);
   // A strip four times as long as the sheet that takes it is cut at 0 as well.
   const strip = ['#'.repeat(32), '#'.repeat(32)];
   expect(count(strip, 0)).toBeGreaterThan(1);

@@ -81,16 +81,18 @@ export function compacted(mesh: Mesh, islands: readonly Island[], seam: Uint8Arr
     for (const f of patch.faces) parting.label[f] = k;
     total += laid.rest.total;
   });
+  // How well boxes are filled is told by these islands alone: half a model against all of it looks filled at once.
+  const own = total;
   total = max(total, o.area ?? 0);
   const out = [...islands];
   const cutting = cuttingFor(o.fill ?? 0.5, islands.length);
   const side = sqrt(total / SHEET);
   const emptyIn = (i: Island): number => emptyOf(i, TOO_LONG * total, cutting);
   const empty = out.map(emptyIn);
-  let given = total;
+  let given = own;
   const boxes = (): number => empty.reduce((sum, x) => sum + x, given);
   let straight: StraightBorders | undefined;
-  for (let left = o.most; left > 0 && boxes() > total / cutting.filled;) {
+  for (let left = o.most; left > 0 && boxes() > own / cutting.filled;) {
     const k = empty.indexOf(max(...empty));
     if (!(empty[k] > cutting.worth * total)) break;
     pulse();
