@@ -207,12 +207,13 @@ function turnExactly(ax: number, ay: number, bx: number, by: number, cx: number,
 }
 
 /**
- * Whether the rim of a patch crosses or touches itself on the sheet. Where no triangle is flipped and the rim does not,
- * the patch lies once on the sheet and nowhere twice. Exact; sides are looked up through a grid.
+ * Whether the rim of a patch crosses or touches itself on the sheet, or a hole in it is closed beyond its middle. Where
+ * no triangle is flipped and the rim does none of these, the patch lies once on the sheet and nowhere twice. Exact;
+ * sides are looked up through a grid.
  */
 export const rimCrosses = (rim: Uint32Array, uv: Float64Array): boolean => crossingsOf(rim, uv, true).length > 0;
 
-/** Sides of a rim, by number, that cross or touch others; all of them, or just two. */
+/** Sides of a rim, by number, that cross or touch others, or lie in what they go round; all of them, or just two. */
 export function crossingsOf(rim: Uint32Array, uv: Float64Array, two = false): number[] {
   const sides = rim.length / 2;
   const found = new Set<number>();
@@ -254,7 +255,77 @@ export function crossingsOf(rim: Uint32Array, uv: Float64Array, two = false): nu
         list.push(s);
       }
   }
-  return [...found];
+  return found.size > 0 ? [...found] : closedBeyond(rim, uv);
+}
+
+/**
+ * Of sides that neither cross nor touch: those round a hole whose edges have passed each other, so that it is turned
+ * over and what is beside it lies on what is across. Such a ring goes round the same way as the one that it lies in.
+ */
+function closedBeyond(rim: Uint32Array, uv: Float64Array): number[] {
+  const rings = ringsOf(rim, uv.length / 2);
+  if (rings.length < 2) return [];
+  const first = rings.map((ring) => leftmost(ring, rim, uv));
+  let outer = 0;
+  for (let i = 1; i < rings.length; i++)
+    if (before(uv, rim[2 * rings[i][first[i]]], rim[2 * rings[outer][first[outer]]])) outer = i;
+  const left = (i: number): boolean => goesLeft(rings[i], first[i], rim, uv);
+  const way = left(outer);
+  const out: number[] = [];
+  for (let i = 0; i < rings.length; i++)
+    if (i !== outer && left(i) === way && windings(rings[i], rim, uv) !== 0) for (const s of rings[i]) out.push(s);
+  return out;
+}
+
+/** The sides of each ring of a rim, one after the other. */
+function ringsOf(rim: Uint32Array, vertices: number): number[][] {
+  const from = new Int32Array(vertices).fill(-1);
+  for (let s = 0; s < rim.length / 2; s++) from[rim[2 * s]] = s;
+  const seen = new Uint8Array(rim.length / 2);
+  const out: number[][] = [];
+  for (let first = 0; first < seen.length; first++) {
+    const ring: number[] = [];
+    for (let s = first; s >= 0 && !seen[s]; s = from[rim[2 * s + 1]]) {
+      seen[s] = 1;
+      ring.push(s);
+    }
+    if (ring.length > 0) out.push(ring);
+  }
+  return out;
+}
+
+/** Further left, or lower where that is the same. */
+const before = (uv: Float64Array, v: number, w: number): boolean =>
+  uv[2 * v] < uv[2 * w] || (uv[2 * v] === uv[2 * w] && uv[2 * v + 1] < uv[2 * w + 1]);
+
+/** The side of a ring that begins furthest left, by its place in the ring. */
+function leftmost(ring: readonly number[], rim: Uint32Array, uv: Float64Array): number {
+  let k = 0;
+  for (let i = 1; i < ring.length; i++) if (before(uv, rim[2 * ring[i]], rim[2 * ring[k]])) k = i;
+  return k;
+}
+
+/** Whether a ring goes round to the left: as it turns at its leftmost vertex, the `k`th. */
+function goesLeft(ring: readonly number[], k: number, rim: Uint32Array, uv: Float64Array): boolean {
+  const [p, v] = [2 * rim[2 * ring.at(k - 1)!], 2 * rim[2 * ring[k]]];
+  const n = 2 * rim[2 * ring[k] + 1];
+  return turn(uv[p], uv[p + 1], uv[v], uv[v + 1], uv[n], uv[n + 1]) > 0;
+}
+
+/** How often all other rings go round where this one begins, to the left. */
+function windings(ring: readonly number[], rim: Uint32Array, uv: Float64Array): number {
+  const own = new Set(ring);
+  const [x, y] = [uv[2 * rim[2 * ring[0]]], uv[2 * rim[2 * ring[0]] + 1]];
+  let times = 0;
+  for (let s = 0; s < rim.length / 2; s++) {
+    const [a, b] = [2 * rim[2 * s], 2 * rim[2 * s + 1]];
+    const up = uv[a + 1] <= y;
+    if (up === uv[b + 1] <= y || own.has(s)) continue;
+    const side = turn(uv[a], uv[a + 1], uv[b], uv[b + 1], x, y);
+    if (up && side > 0) times++;
+    if (!up && side < 0) times--;
+  }
+  return times;
 }
 
 function sidesMeet(uv: Float64Array, a: number, b: number, c: number, d: number): boolean {

@@ -6,7 +6,7 @@ import { triangulate } from '../../mesh/triangulate';
 import { animal, coral, gears, lumpyBall, rings, rocks, scanned, thrown } from '../../testing/organic';
 import { UNWRAPPING, uvOf } from '../../testing/unwrapping';
 import { seamEdges } from './charts';
-import { flatnessOf, restOf, rimCrosses, turn } from '../flatten/flatness';
+import { crossingsOf, flatnessOf, restOf, rimCrosses, turn } from '../flatten/flatness';
 import { layFlat } from '../flatten/layflat';
 import { triangleFigures, uvFigures } from '../measure';
 import { Parting, type Patch } from '../flatten/patch';
@@ -258,5 +258,36 @@ describe('exact', () => {
     expect(rimCrosses(...ring([0, 0, 4, 0, 4, 4, 2, 0, 0, 4]))).toBe(true);
     expect(rimCrosses(...ring([0, 0, 4, 0, 2, 0, 2, 4]))).toBe(true);
     expect(rimCrosses(...ring([0, 0, 4, 0, NaN, 4, 0, 4]))).toBe(true);
+  });
+
+  test('a hole that is closed beyond its middle is told from one that is open, mirrored or not', () => {
+    const rings = (...all: number[][]): [Uint32Array, Float64Array] => {
+      const sides: number[] = [];
+      let from = 0;
+      for (const p of all) {
+        const n = p.length / 2;
+        for (let i = 0; i < n; i++) sides.push(from + i, from + ((i + 1) % n));
+        from += n;
+      }
+      return [Uint32Array.from(sides), Float64Array.from(all.flat())];
+    };
+    const mirrored = ([rim, uv]: [Uint32Array, Float64Array]): [Uint32Array, Float64Array] => [
+      rim,
+      uv.map((x, i) => (i % 2 === 0 ? -x : x)),
+    ];
+    const plate = [0, 0, 9, 0, 9, 9, 0, 9];
+    const [open, beyond] = [
+      [4, 2, 3, 4, 4, 6, 5, 4],
+      [4, 2, 5, 4, 4, 6, 3, 4],
+    ];
+    const elsewhere = [20, 0, 29, 0, 29, 9, 20, 9];
+    for (const seen of [rings, (...all: number[][]) => mirrored(rings(...all))]) {
+      expect(rimCrosses(...seen(plate, open))).toBe(false);
+      expect(crossingsOf(...seen(plate, beyond))).toEqual([4, 5, 6, 7]);
+      expect(crossingsOf(...seen(open, elsewhere, plate))).toEqual([]);
+      expect(crossingsOf(...seen(beyond, elsewhere, plate))).toEqual([0, 1, 2, 3]);
+      // A part that lies in the hole of another is on nothing.
+      expect(crossingsOf(...seen(plate, open, [3.9, 4, 4.1, 3.9, 4.1, 4.1]))).toEqual([]);
+    }
   });
 });
