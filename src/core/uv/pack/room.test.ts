@@ -11,14 +11,21 @@ const bits = (width: number, height: number, cells: readonly boolean[]): Bits =>
 };
 const taken = (b: Bits, x: number, y: number): boolean => ((b.data[y * b.words + (x >> 5)] >>> (x & 31)) & 1) === 1;
 
-function oneByOne(sheet: Bits, mask: Bits, first: number, last: number): { x: number; y: number } | undefined {
+function oneByOne(
+  sheet: Bits,
+  mask: Bits,
+  first: number,
+  last: number,
+  left = 0,
+  right = sheet.width,
+): { x: number; y: number } | undefined {
   const meets = (x: number, y: number): boolean => {
     for (let r = 0; r < mask.height; r++)
       for (let c = 0; c < mask.width; c++) if (taken(mask, c, r) && taken(sheet, x + c, y + r)) return true;
     return false;
   };
   for (let y = first; y <= last; y++)
-    for (let x = 0; x <= sheet.width - mask.width; x++) if (!meets(x, y)) return { x, y };
+    for (let x = left; x <= Math.min(right, sheet.width - mask.width); x++) if (!meets(x, y)) return { x, y };
   return undefined;
 }
 
@@ -34,7 +41,9 @@ test('the lowest, then leftmost, place is found, also once more has been laid', 
       some(300),
       some(97),
       fc.integer({ min: 2, max: 9 }),
-      (width, height, w, h, sheetCells, maskCells, sparse) => {
+      fc.integer({ min: 0, max: 90 }),
+      fc.integer({ min: 0, max: 40 }),
+      (width, height, w, h, sheetCells, maskCells, sparse, left, wide) => {
         fc.pre(w <= width && h <= height);
         // A sheet that has some room: every so manieth cell alone may be taken.
         const sheet = bits(
@@ -46,6 +55,8 @@ test('the lowest, then leftmost, place is found, also once more has been laid', 
         const there = new Runs(sheet);
         const own = new Runs(mask);
         for (let k = 0; k < 4; k++) {
+          const within = findPlace(there, own, 0, height - h, left, left + wide);
+          expect(within).toEqual(oneByOne(sheet, mask, 0, height - h, left, left + wide));
           const found = findPlace(there, own, 0, height - h);
           expect(found).toEqual(oneByOne(sheet, mask, 0, height - h));
           if (!found) return;

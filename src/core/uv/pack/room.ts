@@ -147,10 +147,19 @@ let open = new Int32Array(64);
 /** The row of a mask that barred the last column. */
 let met = 0;
 
-/** Lowest, then leftmost, place without collision; first row from `first` to `last`. */
-export function findPlace(sheet: Runs, mask: Runs, first: number, last: number): { x: number; y: number } | undefined {
-  const columns = sheet.bits.width - mask.bits.width + 1;
-  if (columns < 1) return undefined;
+/**
+ * Lowest, then leftmost, place without collision; first row from `first` to `last`, first column from `left` to `right`.
+ */
+export function findPlace(
+  sheet: Runs,
+  mask: Runs,
+  first: number,
+  last: number,
+  left = 0,
+  right = sheet.bits.width,
+): { x: number; y: number } | undefined {
+  const columns = min(sheet.bits.width - mask.bits.width, right) + 1;
+  if (columns <= left) return undefined;
   const words = (columns + 31) >> 5;
   if (open.length < words) open = new Int32Array(words);
   const { row, long } = mask.widest();
@@ -162,7 +171,11 @@ export function findPlace(sheet: Runs, mask: Runs, first: number, last: number):
     if (sheet.room(y + row) < long) continue;
     open.fill(-1, 0, words);
     if (columns & 31) open[words - 1] = (1 << (columns & 31)) - 1;
-    let x = barred(sheet, y + met, mask, met, 0, columns);
+    if (left > 0) {
+      open.fill(0, 0, left >> 5);
+      open[left >> 5] &= -1 << (left & 31);
+    }
+    let x = barred(sheet, y + met, mask, met, left, columns);
     for (let k = 0, r = row; k < height && x < columns; k++) {
       x = barred(sheet, y + r, mask, r, x, columns);
       if (x >= columns) met = r;

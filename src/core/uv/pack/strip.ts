@@ -371,3 +371,39 @@ export function fillStrip(
   }
   return { top, spots };
 }
+
+/**
+ * Islands near where they lie already, each the same way round: as low as it goes within so many cells of its spot,
+ * then as far left; anywhere, where it finds no place there. Undefined where one finds none at all.
+ */
+export function seatedStrip(
+  masks: Masks,
+  order: ArrayLike<number>,
+  rows: number,
+  strip: Strip,
+  begin: readonly Spot[],
+  near: number,
+): Filled | undefined {
+  strip.clear(rows);
+  const { runs } = strip;
+  const spots = new Array<Spot>(order.length);
+  let top = 0;
+  for (let k = 0; k < order.length; k++) {
+    const i = order[k];
+    if ((k & 7) === 0) pulse();
+    const { x, y } = begin[i];
+    const mask = masks.one(i, begin[i].mask.turn);
+    if (!mask) return undefined;
+    const { width, height } = mask.bits;
+    const last = rows - height;
+    const left = max(0, min(x - near, masks.cells - width));
+    const at =
+      findPlace(runs, mask.runs, max(0, y - near), min(last, y + near), left, x + near) ??
+      findPlace(runs, mask.runs, 0, last);
+    if (!at) return undefined;
+    spots[i] = { mask, x: at.x, y: at.y };
+    strip.lay(spots[i]);
+    top = max(top, at.y + height);
+  }
+  return { top, spots };
+}
