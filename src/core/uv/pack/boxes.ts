@@ -13,6 +13,8 @@ export interface PackIsland {
   upright?: boolean;
   /** It may be turned by quarters alone, as it lies. */
   level?: boolean;
+  /** In its tightest box, where that is known. */
+  boxed?: Boxed;
 }
 
 /** Share of its tightest box that an island fills which is laid upright only. */

@@ -31,6 +31,8 @@ export interface PackOptions {
   only?: boolean;
   /** In one order, however few there are: for what is packed many times over. */
   once?: boolean;
+  /** Few other orders are tried, and nothing anew on fine cells: where only how full it gets is asked for. */
+  quick?: boolean;
   /** Islands go to whole texels, with whole texels between. */
   whole?: boolean;
   /** So many more islands are laid in other orders and turns, until `stop` says so; what is better is told at once. */
@@ -55,18 +57,18 @@ export interface Packed {
 
 /** Of more sides than this each try takes long: fewer turns, fewer cells, one order. */
 const HEAVY = 60_000;
-/** Fewer islands than this are tried in several orders. */
+/** Fewer islands than this are tried in several orders, and in more turns. */
 const FEW = 60;
-/** Fewer than this are tried in more turns. */
-const SINGLE = 24;
 /** So many large islands lose little to coarser cells; small ones do. */
 const MEDIUM = 60;
 /** So many islands are laid on coarse cells while other orders and turns are tried. */
 const TRIED = 6000;
+/** Of each so many, where it is to be quick. */
+const QUICKLY = 50;
 
 export function pack(islands: readonly PackIsland[], options: PackOptions): Packed {
   if (islands.length === 0) return { scale: options.scale || 1, fits: true, placed: [] };
-  const boxed = islands.map(tightest);
+  const boxed = islands.map((i) => i.boxed ?? tightest(i));
   const { area, widest, sides } = sumsOf(boxed);
   if (!(widest > 0)) return { scale: 1, fits: true, placed: boxed.map((b) => b.points) };
   const n = boxed.length;
@@ -97,19 +99,20 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   const highest = wanted > 0 ? min(most, wanted) : most;
   const rough = grid(coarse);
   const few = n > 1 && n <= FEW && !heavy && !options.once;
-  const first = fitting(rough, { order: orders[0] }, min(highest, sqrt((0.62 * tall) / area)), highest, few ? 4 : 3);
+  const tries = few && !options.quick ? 4 : 3;
+  const first = fitting(rough, { order: orders[0] }, min(highest, sqrt((0.62 * tall) / area)), highest, tries);
   let best: Fit | undefined;
   let start = min(highest, first.next * (few ? 1.03 : 1.06));
   if (few && first.near) {
     const search = tried(rough, {
-      ...{ from: { order: orders[0] }, given: first.near, orders: orders.slice(1) },
-      ...{ most: highest, many: TRIED },
+      ...{ from: { order: orders[0] }, given: first.near, orders: options.quick ? [] : orders.slice(1) },
+      ...{ most: highest, many: options.quick ? QUICKLY * n : TRIED },
     });
     const near = search.best ?? search.near;
     best = sharp.seated(rough, near, search.way.order, highest) ?? search.best;
     // Finer cells waste less: what was best on coarse ones is not always on these.
     start = min(highest, near.masks.scale * min(1, sqrt(rough.most / near.filled.top)) * 1.03);
-    for (const order of [search.way.order, orders[0]]) {
+    for (const order of options.quick ? [] : [search.way.order, orders[0]]) {
       const found = fitting(sharp, { order }, max(start, best?.masks.scale ?? 0), highest, 3).best;
       if (found && found.masks.scale > (best?.masks.scale ?? 0)) best = found;
     }
@@ -148,8 +151,7 @@ function gridsFor(n: number, heavy: boolean, size: number): { fine: Fineness; co
   });
   if (n > 600) return grids(256, 2, 2);
   if (heavy || n > 150) return grids(n > 400 ? 256 : 128, 4, 2);
-  if (n > FEW) return grids(128, 4, 8);
-  return n > SINGLE ? grids(128, 8, 8) : grids(128, 16, 16);
+  return n > FEW ? grids(128, 4, 8) : grids(128, 16, 16);
 }
 
 /** Cells that are texels, or some of them: finer than this takes too long. */

@@ -33,8 +33,8 @@ function drawnMore(mesh: Mesh, bound: number): number {
 }
 
 const SHAPES: readonly (readonly [string, () => Mesh, number])[] = [
-  ['a lumpy ball', () => lumpyBall(12), 6],
-  ['a finer one, which is tried out on a coarser', () => lumpyBall(60), 9],
+  ['a lumpy ball', () => lumpyBall(12), 8],
+  ['a finer one, which is tried out on a coarser', () => lumpyBall(60), 18],
   ['an animal', () => animal(18), 30],
   ['rings grown together', () => rings(16), 30],
   ['a coral', () => coral(20), 120],
@@ -52,6 +52,22 @@ test.each(SHAPES)('%s: nothing flipped, nothing twice, within the bound, in few 
   expect(out.beyond).toBeLessThan(0.005);
   expect(f.islands).toBe(out.islands);
   expect(out.islands).toBeLessThanOrEqual(most);
+});
+
+test.each([
+  ['a lumpy ball', () => lumpyBall(6), 4, 8],
+  ['an animal', () => animal(25), 18, 30],
+])('%s: in fewer islands, or on a fuller sheet', (_, make, few, most) => {
+  const mesh = make();
+  const laid = (fill: number) => {
+    const out = unwrapMesh(mesh, { ...UNWRAPPING, fill });
+    return uvFigures(out.mesh, uvOf(out.mesh));
+  };
+  const [fewer, fuller] = [laid(0), laid(0.5)];
+  expect(fewer.islands).toBeLessThanOrEqual(few);
+  expect(fuller.islands).toBeLessThanOrEqual(most);
+  expect(fuller.coverage).toBeGreaterThan(fewer.coverage + 0.03);
+  expect(fuller.coverage).toBeGreaterThan(0.67);
 });
 
 test('a tighter bound needs more islands, a wide one fewer', () => {

@@ -24,9 +24,12 @@ function whole(mesh: Mesh): { islands: Island[]; seam: Uint8Array } {
   const t = topologyOf(mesh);
   const seam = Uint8Array.from({ length: t.edgeCount }, (_, e) => (edgeValence(t, e) === 2 ? 0 : 1));
   const parting = new Parting(mesh, seam);
-  parting.label.fill(0);
-  const patch = parting.patch(Uint32Array.from({ length: mesh.faceCount }, (_, f) => f));
-  return { islands: [{ patch, laid: layFlat(patch, 1.3) }], seam };
+  const all = Uint32Array.from({ length: mesh.faceCount }, (_, f) => f);
+  const islands = parting.components(all, 0).map((faces) => {
+    const patch = parting.patch(faces);
+    return { patch, laid: layFlat(patch, 1.3) };
+  });
+  return { islands, seam };
 }
 const how = (mesh: Mesh, more: Partial<Compacting> = {}): Compacting => ({
   weigh: () => 1,
@@ -81,6 +84,53 @@ test('it is not cut over what is held, nor where that is dear', () => {
   expect(compacted(mesh, held.islands, held.seam, how(mesh, { hold: new Set(across) }))).toHaveLength(1);
   const dear = whole(mesh);
   expect(compacted(mesh, dear.islands, dear.seam, how(mesh, { weigh: () => 100 }))).toHaveLength(1);
+});
+
+describe('where it is told how full the sheet gets', () => {
+  // Half as wide as long, an L is worth a cut only where that makes the sheet fuller; here are sixteen.
+  const many = Array.from({ length: 12 }, (_, z) => (z < 6 ? '######.......' : '############.').repeat(16));
+  const cutBy = (worth: (many: number) => number): { many: number; seams: number; sound: boolean } => {
+    const mesh = squares(many);
+    const { islands, seam } = whole(mesh);
+    const before = seam.reduce((n, x) => n + x, 0);
+    const parts = compacted(
+      mesh,
+      islands,
+      seam,
+      how(mesh, { weigh: () => 1.5, fullness: (list) => worth(list.length) }),
+    );
+    const t = topologyOf(mesh);
+    const of = new Int32Array(mesh.faceCount).fill(-1);
+    parts.forEach(({ patch }, k) => {
+      for (const f of patch.faces) of[f] = k;
+    });
+    // What is a seam now is just what lies between two of the islands.
+    let sound = of.every((k) => k >= 0);
+    for (let e = 0; e < t.edgeCount; e++) {
+      const corners = t.edgeCorner.subarray(t.edgeCornerStart[e], t.edgeCornerStart[e + 1]);
+      const apart = corners.length !== 2 || of[t.cornerFace[corners[0]]] !== of[t.cornerFace[corners[1]]];
+      sound &&= apart === (seam[e] === 1);
+    }
+    return { many: parts.length, seams: seam.reduce((n, x) => n + x, 0) - before, sound };
+  };
+  const least = cutBy(() => 0.9);
+  const most = cutBy((many) => many / 40);
+
+  test('none more is cut where it is full already, all where each fills it more', () => {
+    expect(least.sound && most.sound).toBe(true);
+    expect(most.many).toBeGreaterThan(least.many + 1);
+    expect(most.seams).toBeGreaterThan(least.seams);
+  });
+
+  test('what was cut for nothing is put back: no seam stays of it', () => {
+    expect(cutBy((many) => (many > least.many ? -1 : 0.3))).toEqual(least);
+  });
+
+  test('half of the cuts are kept where they are worth more than all', () => {
+    const some = cutBy((many) => (many === most.many ? 0.1 : many / 40));
+    expect(some.sound).toBe(true);
+    expect(some.many).toBe(least.many + ((most.many - least.many) >> 1));
+  });
 });
 
 test('how much is cut for a fuller sheet is a dial: nothing at 0 but what is longer than the sheet', () => {

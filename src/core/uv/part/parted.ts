@@ -10,6 +10,7 @@ import { autoIslands } from './auto';
 import type { Island } from './island';
 import { FILLED } from './box';
 import { isBoxy } from './boxy';
+import { fullnessOn } from './fullness';
 import { seamEdges } from './charts';
 import { compacted } from './compact';
 import { restOf } from '../flatten/flatness';
@@ -41,6 +42,7 @@ export interface PartingOptions {
   /** Texels: of the side of the sheet, and between islands. */
   size: number;
   padding: number;
+  turn?: boolean;
   /** Of all that goes on the sheet, where this surface is a part of it. */
   area?: number;
   progress?: (share: number) => void;
@@ -162,6 +164,7 @@ function foundOf(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bou
     most,
     area: o.area,
     fill: o.fill,
+    fullness: fullnessOn(o),
   });
   return { islands, seam: whole.seam };
 }
