@@ -7,7 +7,8 @@ import { key2, key3, key4, keyOf } from '../math/hash';
 import { at, cross, dot, minus, unit, type Vector } from '../math/vector';
 import { MeshDraft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
-import { partsOf, type PickKind } from '../mesh/picks';
+import { type PickKind } from '../mesh/picks';
+import { partsOf } from '../mesh/walks';
 import { edgeValence, nextCorner, topologyOf } from '../mesh/topology';
 import { borderOf, chainsOf, type Chain } from './chains';
 

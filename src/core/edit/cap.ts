@@ -5,7 +5,8 @@ import { key2, key3, key4, keyOf } from '../math/hash';
 import { at, type Vector } from '../math/vector';
 import { MeshDraft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
-import { convert, type PickKind } from '../mesh/picks';
+import { type PickKind } from '../mesh/picks';
+import { convert } from '../mesh/walks';
 import { edgeValence, nextCorner, topologyOf } from '../mesh/topology';
 
 const CAP = keyOf('cap');

@@ -4,7 +4,8 @@ import { frameOf } from '../math/fit';
 import { along, apart, at, between, dot, minus, unit, type Vector } from '../math/vector';
 import type { Mesh } from '../mesh/mesh';
 import { nextCorner, previousCorner, topologyOf } from '../mesh/topology';
-import { convert, type PickKind } from '../mesh/picks';
+import { type PickKind } from '../mesh/picks';
+import { convert } from '../mesh/walks';
 
 export interface Chain {
   /** In order; of a closed one the first is not repeated. */

@@ -1,7 +1,8 @@
 /** Collapse: each part of the pick that hangs together becomes one vertex. */
 import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
-import { partsOf, type PickKind } from '../mesh/picks';
+import { type PickKind } from '../mesh/picks';
+import { partsOf } from '../mesh/walks';
 import { joinVertices } from './weld';
 
 /**

@@ -5,7 +5,8 @@
 import { key2, key3, keyOf } from '../math/hash';
 import { MeshDraft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
-import { edgeLoop, type PickKind } from '../mesh/picks';
+import { type PickKind } from '../mesh/picks';
+import { edgeLoop } from '../mesh/walks';
 import { edgeValence, topologyOf } from '../mesh/topology';
 
 const FILL = keyOf('fill');

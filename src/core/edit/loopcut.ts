@@ -6,7 +6,8 @@ import { edgeKey, key2, key3, keyOf } from '../math/hash';
 import { share, type Names } from '../make/naming';
 import { MeshDraft } from '../mesh/draft';
 import type { Mesh } from '../mesh/mesh';
-import { edgeKeys, edgeRing, straightAcross } from '../mesh/picks';
+import { edgeKeys } from '../mesh/picks';
+import { edgeRing, straightAcross } from '../mesh/walks';
 import { nextCorner, topologyOf } from '../mesh/topology';
 
 export interface LoopCutOptions {

@@ -5,7 +5,8 @@
  */
 import { elementPoint } from './elements';
 import type { Mesh } from './mesh';
-import { keysOf, packSpots, resolve, unpackSpots, type PickKind } from './picks';
+import { keysOf, resolve, type PickKind } from './picks';
+import { packSpots, unpackSpots } from './packedspots';
 import { ringOf, sharesIn } from './rings';
 import { spotOf } from './spots';
 import { topologyOf } from './topology';

@@ -7,7 +7,8 @@ import { boundsOf } from './bounds';
 import { areaOf, components, doubledFaces, shapeOf, volumeOf } from './measure';
 import { cornerNormals, faceNormals } from './normals';
 import { triangulate } from './triangulate';
-import { edgeKeys, edgeLoop, edgeRing, flatRegion, grow, resolve, shrink } from './picks';
+import { edgeKeys, resolve } from './picks';
+import { edgeLoop, edgeRing, flatRegion, grow, shrink } from './walks';
 import { topologyOf } from './topology';
 
 const id = keyOf('t');

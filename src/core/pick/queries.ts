@@ -5,7 +5,8 @@
 import { faceNormals } from '../mesh/normals';
 import { components } from '../mesh/measure';
 import type { Mesh } from '../mesh/mesh';
-import { countOf, edgeLoop, flatRegion, grow, shrink, type PickKind } from '../mesh/picks';
+import { countOf, type PickKind } from '../mesh/picks';
+import { edgeLoop, flatRegion, grow, shrink } from '../mesh/walks';
 import { elementsBy } from '../rules';
 import { alike, type Likeness } from './alike';
 import { mirrored } from './mirrored';

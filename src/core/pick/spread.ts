@@ -6,7 +6,8 @@ import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { components } from '../mesh/measure';
 import { faceNormals } from '../mesh/normals';
-import { countOf, edgeLoop, edgeRing, flatRegion, mask, verticesOf, type PickKind } from '../mesh/picks';
+import { countOf, mask, verticesOf, type PickKind } from '../mesh/picks';
+import { edgeLoop, edgeRing, flatRegion } from '../mesh/walks';
 import { topologyOf } from '../mesh/topology';
 
 const listed = (of: Uint8Array): Uint32Array => {

@@ -1,6 +1,7 @@
 /** Picks in a recipe that do not say yet where their elements are, and what was seen of them. */
 import type { PickKind } from '../mesh/picks';
-import { packSpots, SPOT_SIZE } from '../mesh/picks';
+import { SPOT_SIZE } from '../mesh/picks';
+import { packSpots } from '../mesh/packedspots';
 import type { Witnesses } from '../mesh/witnesses';
 import { CORNER_SPOT, cornerNames } from '../uv/follow/placed';
 import type { Move, Step } from './values';

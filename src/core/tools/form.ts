@@ -1,7 +1,8 @@
 /** Vertices brought into form: onto planes, levels and balls, out along their normals, smoother. */
 import { acrossWay, ontoBall, ontoLevel, ontoOwnPlane, outwards, reshape, type PlaceMap } from '../edit/reshape';
 import { relax as relaxVertices } from '../edit/relax';
-import { partsOf, verticesOf } from '../mesh/picks';
+import { verticesOf } from '../mesh/picks';
+import { partsOf } from '../mesh/walks';
 import { choice, count, length, number, toggle } from '../recipe/values';
 import type { Mesh } from '../mesh/mesh';
 import { ANY_KIND, AXES, defineTool, soft, view, type Picked } from './define';

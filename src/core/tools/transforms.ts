@@ -13,7 +13,8 @@ import {
   type Affine,
 } from '../math/affine';
 import type { Mesh } from '../mesh/mesh';
-import { partsOf, verticesOf } from '../mesh/picks';
+import { verticesOf } from '../mesh/picks';
+import { partsOf } from '../mesh/walks';
 import { angle, choice, length, number } from '../recipe/values';
 import { ANY_KIND, AXES, defineTool, soft, type Picked, type Soft } from './define';
 

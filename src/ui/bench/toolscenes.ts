@@ -4,7 +4,7 @@ import { curveThrough } from '../../core/curve/through';
 import { box } from '../../core/make/primitives';
 import { toTriangles } from '../../core/edit/triangles';
 import { remove } from '../../core/edit/remove';
-import { convert } from '../../core/mesh/picks';
+import { convert } from '../../core/mesh/walks';
 import { marksOf } from '../../core/mesh/marks';
 import type { Mesh } from '../../core/mesh/mesh';
 import { placeNear } from '../../core/mesh/surfaceplace';

@@ -4,7 +4,7 @@ import { extrude } from '../../edit/extrude';
 import { box, cylinder, plane } from '../../make/primitives';
 import { keyOf } from '../../math/hash';
 import type { Mesh } from '../../mesh/mesh';
-import { packSpots } from '../../mesh/picks';
+import { packSpots } from '../../mesh/packedspots';
 import { faceNormals } from '../../mesh/normals';
 import { Witnesses } from '../../mesh/witnesses';
 import { subdivide } from '../../subdivide/catmullclark';

@@ -9,7 +9,7 @@ import { key2 } from '../../math/hash';
 import { EVERY, pulse } from '../../math/pulse';
 import type { Mesh } from '../../mesh/mesh';
 import { descend } from '../../mesh/lasting';
-import { unpackSpots } from '../../mesh/picks';
+import { unpackSpots } from '../../mesh/packedspots';
 import { laterRole } from '../../mesh/places';
 import { apart, ringOf, sharesIn } from '../../mesh/rings';
 import { findSpot, spotOfRing, type Spot } from '../../mesh/spots';

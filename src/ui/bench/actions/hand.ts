@@ -1,5 +1,6 @@
 /** What is in hand: beginning moves, changing their values, keeping and letting go. */
-import { convert, keysOf, resolve, type ElementPick, type PickKind } from '../../../core/mesh/picks';
+import { keysOf, resolve, type ElementPick, type PickKind } from '../../../core/mesh/picks';
+import { convert } from '../../../core/mesh/walks';
 import { isStart } from '../../../core/recipe/define';
 import { defaultsOf, type Move } from '../../../core/recipe/values';
 import { stepDef } from '../../../core/steps';

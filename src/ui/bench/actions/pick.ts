@@ -1,5 +1,6 @@
 /** Picking elements: which kind, which ones, and picks that follow from others. */
-import { convert, keysOf, pickOf, resolve, type ElementPick, type PickKind } from '../../../core/mesh/picks';
+import { keysOf, pickOf, resolve, type ElementPick, type PickKind } from '../../../core/mesh/picks';
+import { convert } from '../../../core/mesh/walks';
 import type { Move } from '../../../core/recipe/values';
 import type { QueryName } from '../../../core/pick';
 import { session } from '../session';

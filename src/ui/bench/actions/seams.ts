@@ -1,6 +1,7 @@
 /** Seams: marked, traced, suggested. */
 import { UV } from '../../../core/mesh';
-import { convert, edgeKeys } from '../../../core/mesh/picks';
+import { edgeKeys } from '../../../core/mesh/picks';
+import { convert } from '../../../core/mesh/walks';
 import { topologyOf } from '../../../core/mesh/topology';
 import type { PickQuery } from '../../../core/pick';
 import type { Mesh } from '../../../core/mesh';
