@@ -107,6 +107,20 @@ describe('tubes found on cells', () => {
     }
   });
 
+  it('takes ends that are cut aslant with the length beside them', () => {
+    const aslant = hose(500);
+    const { tubes, share, lists } = tubesIn(aslant);
+    expect(tubes!.areas).toHaveLength(1);
+    // All but the two caps.
+    expect(share).toBeGreaterThan(0.99);
+    expect(lists).toHaveLength(7);
+    const out = unwrapMesh(aslant, UNWRAPPING).mesh;
+    const f = uvFigures(out, uvOf(out));
+    expect(f).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
+    expect(f.islands).toBeLessThanOrEqual(9);
+    expect(f.coverage).toBeGreaterThan(0.8);
+  });
+
   it('finds a closed one, and one with a bump and a narrower end', () => {
     expect(tubesIn(tubeAlong(loop, { rings: 300, sides: 12, radius: 0.2, closed: true })).share).toBeGreaterThan(0.9);
     const bumpy = tubeAlong((t) => [Math.sin(3 * t), 6 * t, 0], {

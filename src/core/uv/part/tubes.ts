@@ -36,6 +36,9 @@ const AS_WIDE = 1.3;
 /** What hangs on a ring by itself and is smaller than it, by this, belongs to it: a bump. */
 const BUMP = 0.5;
 
+/** What is left at an end is no longer than this against how far it is round. */
+const END = 2;
+
 /** Parts of tubes are at most this long against the side of a square that takes all. */
 const LONGEST = 1.15;
 /** Where one part ends and the next begins the border may have a step, against how far it is round. */
@@ -104,8 +107,14 @@ function partsOfTubes(
     if (found.length === 0) continue;
     const along = found.reduce((a, b) => (b.length > a.length ? b : a));
     const middle = along[along.length >> 1];
-    const tubes = tubesAmong(chainsOf(net, whole, away(middle.cells), wide), wide)
-      .map((rings) => inParts(rings, wide, longest).filter(isTube))
+    const chains = tubesAmong(chainsOf(net, whole, away(middle.cells), wide), wide);
+    const taken = new Uint8Array(net.cells.count);
+    for (const { cells } of chains.flat()) for (const c of cells) taken[c] = 1;
+    const tubes = chains
+      .map((rings) => {
+        const whole = inParts(withEnds(net, rings, taken, wide), wide, longest);
+        return whole.every(isTube) ? whole : inParts(rings, wide, longest).filter(isTube);
+      })
       .filter((parts) => parts.length > 0);
     let sum = 0;
     for (const c of tubes.flat(2)) sum += area[c];
@@ -319,6 +328,39 @@ function chainsOf(net: Net, whole: readonly number[], d: Float64Array, wide: num
     out.push(chain.map((x) => rings[x]));
   }
   return out;
+}
+
+/**
+ * With what is left at either end, where that is short and hangs on nothing else: an end that is cut aslant is reached
+ * by several rings, none of which is one any more. A patch by itself it would be joined to the tube again by a corner.
+ */
+function withEnds(net: Net, rings: readonly Ring[], taken: Uint8Array, wide: number): readonly Ring[] {
+  const { cells, goes } = net;
+  const { start, to, facts } = cells;
+  const round = rings.reduce((sum, r) => sum + r.area, 0) / (rings.length * wide);
+  const ended = (end: Ring): Ring => {
+    const own = new Set(end.cells);
+    const list = [...end.cells];
+    let { area } = end;
+    const most = area + END * round ** 2;
+    for (let q = 0; q < list.length; q++) {
+      if (area > most) return end;
+      for (let k = start[list[q]]; k < start[list[q] + 1]; k++) {
+        const c = to[k];
+        if (!goes[k] || own.has(c)) continue;
+        if (taken[c]) {
+          if (q >= end.cells.length) return end;
+          continue;
+        }
+        own.add(c);
+        list.push(c);
+        area += facts.area[c];
+      }
+    }
+    return area > most ? end : { cells: list, area };
+  };
+  if (rings.length < 2) return rings;
+  return [ended(rings[0]), ...rings.slice(1, -1), ended(rings[rings.length - 1])];
 }
 
 /**
