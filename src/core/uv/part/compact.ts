@@ -44,8 +44,9 @@ const FULL = 0.72;
 const PRICE = 0.003;
 /** From so little on it is looked for at all. */
 const LITTLE = 0.25;
-/** Of more islands than this the sheet is not filled by cutting more. */
-const MOST = 40;
+/** More islands than this are not cut on, and none come to more than that by it. */
+const MANY = 40;
+const MOST = 60;
 
 /** At 0.5 what costs hardly an island; at 1 whatever leaves smaller boxes. */
 function cuttingFor(fill: number, islands: number): Cutting {
@@ -75,7 +76,7 @@ export function compacted(mesh: Mesh, islands: readonly Island[], seam: Uint8Arr
   const fill = o.fill ?? 0.5;
   out.by(cuttingFor(fill, islands.length));
   const few = out.islands.length;
-  if (o.fullness && few <= MOST && fill >= LITTLE && fill < 1) {
+  if (o.fullness && few <= MANY && fill >= LITTLE && fill < 1) {
     const steps: Step[] = [];
     out.by(cuttingFor(1, few), MOST, (step) => steps.push(step));
     out.back(worthiest(steps, o.fullness, PRICE * (1 / fill - 1)));
