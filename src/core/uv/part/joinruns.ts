@@ -13,7 +13,7 @@ import { besideEachOther } from './beside';
 import { boxOf, FILLED, THIN } from './box';
 import { closeRun, runsOf } from './runs';
 
-const { max, min } = Math;
+const { max, min, sqrt } = Math;
 
 /** As good as not stretched at all; scales are told apart by a hundredth and a half. */
 const FLAT = 1.002;
@@ -41,6 +41,8 @@ export interface Joining {
   flat: boolean;
   /** Of more faces together they are not tried. */
   most?: number;
+  /** Two are joined over runs that are as long as this against how wide the smaller one is. */
+  neck?: number;
 }
 
 /**
@@ -60,7 +62,7 @@ export function joinedOverRuns(
   mesh: Mesh,
   islands: readonly Island[],
   seam: Uint8Array,
-  { hard, hold, bend, bound, mean, flat, most = MOST }: Joining,
+  { hard, hold, bend, bound, mean, flat, most = MOST, neck = 0 }: Joining,
 ): { islands: Island[]; seam: Uint8Array } {
   const parting = new Parting(mesh, seam.slice());
   const now = new Map<number, Island>();
@@ -100,7 +102,9 @@ export function joinedOverRuns(
     // Of a slit that is closed nothing is gained.
     if (a === b && !held) continue;
     if (!held && (many > most || (flat && !(isFlat(x) && isFlat(y))))) continue;
-    const small = min(x.laid.rest.total, y.laid.rest.total) < SCRAP * area;
+    const least = min(x.laid.rest.total, y.laid.rest.total);
+    const small = least < SCRAP * area;
+    if (!held && !small && run.long < neck * sqrt(least)) continue;
     if (!held && bends(run.edges) > (small ? SHARPER * bend : bend)) continue;
     budget -= held ? 0 : many;
     const wanted = held ? bearable : keep;
