@@ -3,9 +3,8 @@
  * empty, however it is turned. Both halves lie as the whole did. Where islands are few more is cut, as long as what they
  * come to when they are packed is worth it.
  *
- * Fill and islands without any of it, at 0.5 and at 1: a lumpy ball of 5,740 faces 65 % in 4, 76 % in 9 and the same,
- * one of 14,716 68 % in 6, 74 % in 16 and the same, an animal 70 % in 19, 75 % in 26 and the same, rings 55 % in 24,
- * 66 % in 40 and 71 % in 46.
+ * Fill and islands without any of it, and at 0.5: a lumpy ball of 5,740 faces 65 % in 4, 76 % in 9, one of 14,716 68 %
+ * in 6, 74 % in 16, an animal 70 % in 19, 75 % in 26, rings 55 % in 24, 71 % in 46. At 1 these are the same.
  */
 import { pulse } from '../../math/pulse';
 import type { Mesh } from '../../mesh/mesh';
