@@ -25,6 +25,8 @@ export interface Compacting extends Straightening {
   area?: number;
   /** 0 to 1: how much is cut for a fuller sheet; at 0 only what is longer than it. 0.5. */
   fill?: number;
+  /** Strips narrower than this are cut only where they are longer than the sheet: as two they would take more; metres. */
+  narrow?: number;
   /** Share of the sheet that islands cover when they are packed; where it can be told, more is cut as long as it pays. */
   fullness?: (islands: readonly Island[]) => number;
 }
@@ -118,7 +120,7 @@ class Cut {
   by(cutting: Cutting, most = Infinity, told?: (step: Step) => void): void {
     const { parting, islands, own, total, o } = this;
     const side = sqrt(total / SHEET);
-    const emptyIn = (i: Island): number => emptyOf(i, TOO_LONG * total, cutting);
+    const emptyIn = (i: Island): number => emptyOf(i, TOO_LONG * total, cutting, o.narrow);
     const empty = islands.map(emptyIn);
     let given = own;
     const boxes = (): number => empty.reduce((sum, x) => sum + x, given);
@@ -188,13 +190,14 @@ function worthiest(
  * What an island leaves empty of its box, m²; 0 for one that cannot be cut here. One that is longer than the sheet
  * leaves what that is too large empty as well.
  */
-function emptyOf({ patch, laid }: Island, most: number, { empty }: Cutting): number {
+function emptyOf({ patch, laid }: Island, most: number, { empty }: Cutting, narrow = 0): number {
   const { scale } = laid.figures;
   if (!laid.sound || patch.borders !== 1 || !(scale > 0)) return 0;
   const rim = rimPointsOf(patch.rim, laid.uv);
   const { width, height } = leastBox(rim);
   const long = leastSquareOf(rim) / scale;
-  return max(0, empty * ((width * height) / scale ** 2 - laid.rest.total), long ** 2 - most);
+  const own = laid.rest.total < narrow * long ? 0 : empty;
+  return max(0, own * ((width * height) / scale ** 2 - laid.rest.total), long ** 2 - most);
 }
 
 /** The two halves; undefined, and all as before, where the cut does not part the island in two. */

@@ -143,8 +143,9 @@ function foundOfSame(mesh: Mesh, same: Same, marks: Marks, o: PartingOptions, bo
 function foundOf(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bound: number): Found {
   const cost = hidingCost(mesh, o.hide ?? 0.5);
   const side = sqrt(max(o.area ?? 0, areaOf(mesh)) / FILLED);
+  const narrow = (NARROW * o.padding * side) / o.size;
   const auto = autoIslands(mesh, {
-    narrow: (NARROW * o.padding * side) / o.size,
+    narrow,
     seam: hard,
     soft,
     hold,
@@ -169,6 +170,7 @@ function foundOf(mesh: Mesh, { hard, soft, hold }: Marks, o: PartingOptions, bou
     most,
     area: o.area,
     fill: o.fill,
+    narrow,
     fullness: fullnessOn(o),
   });
   return { islands, seam: whole.seam };

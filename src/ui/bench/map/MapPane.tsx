@@ -3,64 +3,25 @@
  * The map: the recipe as slips of paper joined by threads. A slip dropped on a thread goes in there; one drawn out into
  * the open is a branch.
  */
-import { IconArrowsMaximize, IconFold, IconGitBranch, IconNote, IconX } from '@tabler/icons-react';
-import {
-  Handle,
-  MiniMap,
-  Position,
-  ReactFlow,
-  ReactFlowProvider,
-  useReactFlow,
-  useStore,
-  type Edge,
-  type Node,
-  type NodeProps,
-} from '@xyflow/react';
+import { IconArrowsMaximize, IconGitBranch, IconNote, IconX } from '@tabler/icons-react';
+import { MiniMap, ReactFlow, ReactFlowProvider, useReactFlow, type Edge, type Node } from '@xyflow/react';
 import '@xyflow/react/dist/base.css';
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { stepDef } from '../../../core/steps';
 import * as changes from '../../../document/changes';
-import type { Step } from '../../../document/types';
-import type { StepReport } from '../../../workers/protocol';
-import { addStep, focusStep, setValue } from '../actions';
-import { branchFrom, foldSteps, pickPieces } from '../pieceActions';
-import { Sentence } from '../recipe/Sentence';
-import { Then } from '../recipe/Then';
+import { focusStep } from '../actions';
+import { branchFrom, pickPieces } from '../pieceActions';
 import { session } from '../session';
 import { bench, say, useBench, workedOn } from '../store';
 import { dropNote, NoteCard, noteNodes, writeNote } from './MapNotes';
-import { flowWords, mapOf, neighbour, tookWords, type RecipeMap, type Slip } from './graph';
-
-type SlipNode = Node<{ slip: Slip; dim: boolean; toggle: (slip: Slip) => void }, 'slip'>;
-const isSlip = (n: Node): n is SlipNode => n.type === 'slip';
+import { FoldButton } from './FoldButton';
+import { isSlip, known, SlipCard, type SlipNode } from './SlipCard';
+import { Writing, type Here } from './Writing';
+import { flowWords, mapOf, neighbour, type RecipeMap, type Slip } from './graph';
 
 /** More slips than these are too small to be read at once. */
 const READABLE = 40;
 const NEAR = 0.8;
-/** Fewer slips are drawn whole, however small. */
-const MANY = 80;
-/** Below this a slip says its title alone: of 500, drawn whole, each frame took 50 to 150 ms. */
-const FAR = 0.45;
-const isFar = (s: { transform: [number, number, number]; nodes: readonly unknown[] }): boolean =>
-  s.transform[2] < FAR && s.nodes.length > MANY;
-
-/**
- * Sizes and pins as they are known beforehand: what is not known has to be drawn once to be measured, and of 500 slips
- * that took 1.6 s.
- */
-const known = ({ wide, high }: Slip): Pick<SlipNode, 'measured' | 'handles'> => {
-  const pin = { x: wide / 2 - PIN / 2, width: PIN, height: PIN };
-  return {
-    measured: { width: wide, height: high },
-    handles: [
-      { ...pin, type: 'target', position: Position.Top, y: -PIN / 2 },
-      { ...pin, type: 'source', position: Position.Bottom, y: high - PIN / 2 },
-    ],
-  };
-};
-const PIN = 8;
-
-const NO_REPORTS: readonly StepReport[] = [];
 
 export const MapPane = () => (
   <ReactFlowProvider>
@@ -298,52 +259,6 @@ function branchAt(map: RecipeMap, id: string): void {
   if (slip) branchFrom(slip.piece, slip.steps[slip.steps.length - 1].id);
 }
 
-interface Here {
-  piece: string;
-  step: string;
-  note: boolean;
-}
-
-/** At the head of the paper: the step that goes in at a place, or the note on one. */
-function Writing({ here, close }: { here: Here; close: () => void }) {
-  const step = useBench((s) =>
-    s.document?.pieces.find((p) => p.id === here.piece)?.recipe.find((x) => x.id === here.step),
-  );
-  if (!step) return null;
-  const title = stepDef(step.kind)?.title ?? step.kind;
-  const write = (note: string) => {
-    if (note.trim() !== (step.note ?? ''))
-      session.change('note', (d) => changes.setStep(d, here.piece, step.id, { note: note.trim() || undefined }));
-  };
-  return (
-    <div
-      className="absolute left-3 top-11 z-20 w-72 rounded-lg border border-line bg-paper p-2 shadow-lg"
-      key={`${here.step} ${here.note}`}
-    >
-      <p className="quiet mb-1 text-[11px]">{here.note ? `Note on “${title}”` : `After “${title}”`}</p>
-      {here.note ? (
-        <textarea
-          autoFocus
-          className="textarea textarea-xs w-full"
-          aria-label={`Note on ${title}`}
-          maxLength={2000}
-          defaultValue={step.note ?? ''}
-          onBlur={(e) => {
-            write(e.target.value);
-            close();
-          }}
-          onKeyDown={(e) => {
-            e.stopPropagation();
-            if (e.key === 'Escape' || (e.key === 'Enter' && !e.shiftKey)) e.currentTarget.blur();
-          }}
-        />
-      ) : (
-        <Then add={(kind) => addStep(kind, { piece: here.piece, after: here.step })} over={close} />
-      )}
-    </div>
-  );
-}
-
 interface Point {
   x: number;
   y: number;
@@ -398,134 +313,6 @@ function onKey(
   else return;
   e.preventDefault();
   e.stopPropagation();
-}
-
-/** Folds what is chosen under a name, or takes a fold apart. */
-function FoldButton({ map, chosen }: { map: RecipeMap; chosen: readonly string[] }) {
-  const [name, setName] = useState<string | null>(null);
-  const slips = map.slips.filter((s) => chosen.includes(s.id));
-  const folded = slips.length === 1 && slips[0].fold !== undefined;
-  const can = folded || (slips.length > 1 && slips.every((s) => s.piece === slips[0].piece));
-  const steps = slips.flatMap((s) => s.steps.map((x) => x.id));
-  const finish = () => {
-    const to = (name ?? '').trim();
-    setName(null);
-    if (to) foldSteps(slips[0].piece, steps, to);
-  };
-  if (name !== null)
-    return (
-      <input
-        autoFocus
-        className="input input-xs w-28"
-        aria-label="Name of the fold"
-        value={name}
-        onChange={(e) => setName(e.target.value)}
-        onBlur={finish}
-        onKeyDown={(e) => {
-          e.stopPropagation();
-          if (e.key === 'Enter') finish();
-          if (e.key === 'Escape') setName(null);
-        }}
-      />
-    );
-  const label = folded ? 'Take the fold apart' : 'Fold the chosen steps under a name';
-  return (
-    <button
-      className="btn btn-ghost btn-square icon-btn"
-      aria-label={label}
-      title={can ? label : 'Choose several steps of one recipe by Shift and a click'}
-      disabled={!can}
-      onClick={() => (folded ? foldSteps(slips[0].piece, steps, undefined) : setName('fold'))}
-    >
-      <IconFold size={15} stroke={1.6} />
-    </button>
-  );
-}
-
-/** A slip as it is seen: near by with all there is to it, from afar by its title. */
-const SlipCard = memo(function SlipCard(props: NodeProps<SlipNode>) {
-  return useStore(isFar) ? <SlipFromAfar {...props} /> : <SlipNearBy {...props} />;
-});
-
-function SlipFromAfar({ data: { slip, dim }, selected }: NodeProps<SlipNode>) {
-  const last = slip.steps[slip.steps.length - 1];
-  const dimmed = dim || !slip.steps.some((s) => s.on);
-  return (
-    <div className={`slip h-full ${selected ? 'slip-chosen' : ''} ${dimmed ? 'opacity-40' : ''}`} data-slip={last.id}>
-      <Handle type="target" position={Position.Top} isConnectable={false} className="slip-pin" />
-      <b className="block truncate text-[20px]">{slip.fold ?? stepDef(last.kind)?.title ?? last.kind}</b>
-      <Handle type="source" position={Position.Bottom} className="slip-pin slip-pull" />
-    </div>
-  );
-}
-
-function SlipNearBy({ data, selected }: NodeProps<SlipNode>) {
-  const { slip, dim, toggle } = data;
-  const name = useBench((s) => s.document?.pieces.find((p) => p.id === slip.piece)?.name ?? '');
-  const marker = useBench((s) => s.document?.pieces.find((p) => p.id === slip.piece)?.upTo ?? null);
-  const focused = useBench((s) => slip.steps.some((x) => x.id === s.step));
-  const reports = useBench((s) => s.shown.get(slip.piece)?.reports ?? NO_REPORTS);
-  const last = slip.steps[slip.steps.length - 1];
-  const own = reports.filter((r) => slip.steps.some((x) => x.id === r.step));
-  const took = own.reduce((n, r) => n + r.took, 0);
-  const wrong = own.find((r) => r.error)?.error;
-  const on = slip.steps.some((s) => s.on);
-  return (
-    <div
-      className={`slip ${selected ? 'slip-chosen' : ''} ${focused ? 'slip-focused' : ''} ${dim || !on ? 'opacity-40' : ''}`}
-      data-slip={last.id}
-    >
-      <Handle type="target" position={Position.Top} isConnectable={false} className="slip-pin" />
-      <div className="row !gap-1 text-[10px] quiet">
-        <span className="truncate">
-          {name} · {slip.index + 1}
-          {slip.steps.length > 1 && ` to ${slip.index + slip.steps.length}`}
-        </span>
-        <span className="num whitespace-nowrap">
-          {marker === last.id && 'shown · '}
-          {tookWords(took)}
-        </span>
-      </div>
-      {slip.fold !== undefined ? (
-        <button className="nodrag text-left font-semibold hover:underline" onClick={() => toggle(slip)}>
-          {slip.fold}: {slip.steps.length} steps
-        </button>
-      ) : (
-        <StepOnSlip piece={slip.piece} step={last} />
-      )}
-      {slip.fold === undefined && last.fold !== undefined && (
-        <button className="nodrag quiet text-[10px] hover:underline" onClick={() => toggle(slip)}>
-          fold under {last.fold}
-        </button>
-      )}
-      {last.note && slip.fold === undefined && <p className="quiet truncate text-[11px] italic">{last.note}</p>}
-      {wrong && <p className="text-[11px] text-wrong">{wrong}</p>}
-      <Handle
-        type="source"
-        position={Position.Bottom}
-        className="slip-pin slip-pull"
-        title="Draw out to make a branch"
-      />
-    </div>
-  );
-}
-
-function StepOnSlip({ piece, step }: { piece: string; step: Step }) {
-  const def = stepDef(step.kind);
-  if (!def) return <b>{step.kind}</b>;
-  return (
-    <div className="text-[12px] [&_.value]:nodrag">
-      <Sentence
-        title={def.title}
-        sentence={def.sentence}
-        defs={def.values}
-        values={step.values}
-        onChange={(name, value, live) => setValue(piece, step.id, name, value, live)}
-        onSettle={() => session.settle()}
-        onCancel={() => session.cancel()}
-      />
-    </div>
-  );
 }
 
 const NODE_TYPES = { slip: SlipCard, note: NoteCard };

@@ -1,49 +1,17 @@
 'use client';
-import { useLayoutEffect, useRef, useState } from 'react';
-import {
-  formatNumber,
-  formatPoints,
-  formatQuantity,
-  parsePoints,
-  parseQuantity,
-  parseRelative,
-  type LengthUnit,
-  type QuantityKind,
-} from '../../../core/recipe/quantity';
-import type { Triple } from '../../../core/math/affine';
-import { isFormula, type Expression, type ValueDef } from '../../../core/recipe/values';
-import { completions, FormulaError, parse, type Word } from '../../../core/formula';
-import { answerFor, dialScope, dialsFor } from '../../../document/dials';
+import { useRef, useState } from 'react';
+import { formatNumber, type LengthUnit, type QuantityKind } from '../../../core/recipe/quantity';
+import { isFormula, type ValueDef } from '../../../core/recipe/values';
+import { answerFor, dialScope } from '../../../document/dials';
 import { makeDial } from '../dials';
 import { MenuAt, MenuButton, type MenuItem } from '../../parts/Tooltip';
-import { bench, useBench, workedOn, type Typed } from '../store';
+import { bench, useBench, workedOn } from '../store';
 import { readValue } from '../../../document/readvalue';
+import { BY_FORMULA, clampTo, NUMERIC, useReading, type ValueProps } from './reading';
+import { Typing } from './Typing';
 
-const NONE: readonly never[] = [];
 /** Kinds that are typed as text. */
 const TYPED = ['text', 'line', 'expression'];
-const NUMERIC = ['length', 'angle', 'count', 'number'];
-/** What may be a formula, typed after an equals sign. */
-const BY_FORMULA = [...NUMERIC, 'toggle', 'choice', 'piece', 'material'];
-
-export interface ValueProps {
-  name: string;
-  def: ValueDef<unknown>;
-  value: unknown;
-  /** `live` while being dragged. */
-  onChange: (value: unknown, live: boolean) => void;
-  onSettle: () => void;
-  onCancel: () => void;
-  /** For values that are not typed: what a click does. */
-  onOpen?: () => void;
-  /** The number alone, where its unit stands beside it. */
-  bare?: boolean;
-  /** It is to be typed, with this for a beginning. */
-  typed?: Typed;
-  onTypedDone?: () => void;
-  /** Tab, while it is typed. */
-  onNext?: (way: 1 | -1) => void;
-}
 
 /** How far a pixel goes. */
 function perPixel(def: ValueDef<unknown>, value: unknown, units: LengthUnit): number {
@@ -52,11 +20,6 @@ function perPixel(def: ValueDef<unknown>, value: unknown, units: LengthUnit): nu
   if (def.kind === 'count') return 0.08;
   return Math.max(0.005, Math.abs(value as number) * 0.005);
 }
-
-const clampTo = (def: ValueDef<unknown>, x: number): number => {
-  const whole = def.kind === 'count' ? Math.round(x) : x;
-  return Math.min(def.max ?? Infinity, Math.max(def.min ?? -Infinity, whole));
-};
 
 /**
  * A value in a sentence: drag sideways to scrub (Shift fine, Ctrl coarse), click to type with units and arithmetic,
@@ -85,38 +48,6 @@ export function Value(props: ValueProps) {
   return numeric ? <Scrub {...props} type={() => setTyping('')} /> : <Plain {...props} type={() => setTyping('')} />;
 }
 
-function useReading() {
-  const units = useBench((s) => s.document?.units ?? 'mm');
-  const digits = useBench((s) => s.document?.settings.precision ?? 3);
-  const materials = useBench((s) => s.document?.materials ?? NONE);
-  const pieces = useBench((s) => s.document?.pieces ?? NONE);
-  return { units, digits, materials, pieces };
-}
-
-/** A number may be a formula, typed after an equals sign; what is wrong with it is thrown, with its place. */
-function formulaOf(text: string, def: ValueDef<unknown>): { formula: string } | undefined {
-  if (!text.trim().startsWith('=') || !BY_FORMULA.includes(def.kind)) return undefined;
-  const formula = text.trim().slice(1).trim();
-  const { document } = bench.get();
-  const scope = document ? dialScope(document, workedOn(bench.get())?.id) : dialScope({ units: 'mm' });
-  answerFor(formula, def, scope);
-  return { formula };
-}
-
-interface Offer {
-  from: number;
-  caret: number;
-  list: Word[];
-  at: number;
-}
-
-/** The dials that may be named where one types. */
-function ownWords(): Word[] {
-  const s = bench.get();
-  const list = s.document ? dialsFor(s.document, workedOn(s)?.id) : [];
-  return list.map((d) => ({ name: d.name, help: d.note ?? 'a dial', written: d.name }));
-}
-
 /** What a formula comes to now, as its kind of number reads; empty where it cannot be worked out. */
 function resultOf(value: unknown, def: ValueDef<unknown>, reading: ReturnType<typeof useReading>): string {
   const s = bench.get();
@@ -127,170 +58,6 @@ function resultOf(value: unknown, def: ValueDef<unknown>, reading: ReturnType<ty
   } catch {
     return '';
   }
-}
-
-/** What stands in the field when typing begins: the value in full, with its unit. */
-function fullText(def: ValueDef<unknown>, value: unknown, units: LengthUnit, digits: number): string {
-  if (def.kind === 'line') return formatPoints(value as Triple[], units, digits);
-  if (def.kind === 'expression') return (value as Expression).text;
-  if (isFormula(value)) return `= ${value.formula}`;
-  if (['toggle', 'choice', 'piece', 'material'].includes(def.kind)) return '= ';
-  if (typeof value !== 'number') return typeof value === 'string' ? value : '';
-  if (def.kind === 'length' || def.kind === 'angle')
-    return formatQuantity(value, def.kind, units, def.digits ?? digits);
-  return formatNumber(value, 'number');
-}
-
-function Typing({
-  def,
-  value,
-  onChange,
-  onNext,
-  begun,
-  fresh,
-  close,
-}: ValueProps & { begun: string; fresh: boolean; close: () => void }) {
-  const { units, digits } = useReading();
-  const before = useRef(fullText(def, value, units, digits));
-  const [text, setText] = useState(begun || before.current);
-  const [wrong, setWrong] = useState('');
-  const input = useRef<HTMLInputElement>(null);
-  const [offer, setOffer] = useState<Offer | null>(null);
-  const written = def.kind === 'expression' || text.trim().startsWith('=');
-  const offered = (now: string, caret: number) => {
-    const formula = def.kind === 'expression' || now.trim().startsWith('=');
-    const found = formula ? completions(now.slice(0, caret), ownWords()) : undefined;
-    setOffer(found && found.list.length > 0 ? { ...found, caret, at: 0 } : null);
-  };
-  const take = ({ from, caret, list, at }: Offer) => {
-    const word = list[at].written;
-    setText(text.slice(0, from) + word + text.slice(caret));
-    setOffer(null);
-    requestAnimationFrame(() => input.current?.setSelectionRange(from + word.length, from + word.length));
-  };
-  useLayoutEffect(() => {
-    input.current?.focus();
-    // What was typed to begin with is gone on from; what stood there is typed over.
-    if (!fresh) input.current?.select();
-  }, [fresh]);
-  const commit = (): boolean => {
-    if (text === before.current) {
-      close(); // nothing was typed: the value keeps the digits that are not shown
-      return true;
-    }
-    if (def.kind === 'text') {
-      onChange(text, false);
-      close();
-      return true;
-    }
-    try {
-      const formula = formulaOf(text, def);
-      if (formula) {
-        onChange(formula, false);
-        close();
-        return true;
-      }
-      if (def.kind === 'expression') {
-        parse(text);
-        onChange({ text: text.trim(), unit: units }, false);
-        close();
-        return true;
-      }
-      if (def.kind === 'line') {
-        onChange(parsePoints(text, units), false);
-        close();
-        return true;
-      }
-      if (['toggle', 'choice', 'piece', 'material'].includes(def.kind))
-        throw new Error('A formula begins with an equals sign, as in = storeys > 3.');
-      const kind = def.kind as QuantityKind;
-      const x = typeof value === 'number' ? parseRelative(text, kind, units, value) : parseQuantity(text, kind, units);
-      onChange(clampTo(def, x), false);
-      close();
-      return true;
-    } catch (e) {
-      setWrong((e as Error).message);
-      input.current?.focus();
-      if (e instanceof FormulaError) input.current?.setSelectionRange(e.at[0], Math.max(e.at[1], e.at[0] + 1));
-      return false;
-    }
-  };
-  return (
-    <span className="relative">
-      <input
-        ref={input}
-        className={`value-input ${def.kind === 'expression' ? 'formula' : ''}`}
-        aria-label={def.label}
-        aria-invalid={wrong !== ''}
-        value={text}
-        role={written ? 'combobox' : undefined}
-        aria-expanded={written ? offer !== null : undefined}
-        aria-controls={offer ? 'formula-words' : undefined}
-        onChange={(e) => {
-          setText(e.target.value);
-          setWrong('');
-          offered(e.target.value, e.target.selectionStart ?? e.target.value.length);
-        }}
-        onKeyDown={(e) => {
-          e.stopPropagation();
-          if (offer && (e.key === 'ArrowDown' || e.key === 'ArrowUp')) {
-            e.preventDefault();
-            const n = offer.list.length;
-            setOffer({ ...offer, at: (offer.at + (e.key === 'ArrowDown' ? 1 : n - 1)) % n });
-            return;
-          }
-          if (offer && e.key === 'Tab') {
-            e.preventDefault();
-            take(offer);
-            return;
-          }
-          if (e.key === 'Enter') commit();
-          if (e.key === 'Escape') close();
-          if (e.key === 'Tab' && onNext) {
-            e.preventDefault();
-            if (commit()) onNext(e.shiftKey ? -1 : 1);
-          }
-        }}
-        onBlur={() => {
-          if (wrong) close();
-          else commit();
-        }}
-        onPointerDown={(e) => e.stopPropagation()}
-      />
-      {offer && !wrong && (
-        <ul
-          id="formula-words"
-          role="listbox"
-          aria-label="What may be meant; Tab takes it"
-          className="absolute left-0 top-6 z-30 w-60 rounded border border-line bg-base-100 py-1 text-[11px] shadow-lg"
-        >
-          {offer.list.map((w, i) => (
-            <li
-              key={w.name}
-              role="option"
-              aria-selected={i === offer.at}
-              className={`cursor-pointer px-2 py-0.5 ${i === offer.at ? 'bg-wash' : ''}`}
-              onPointerDown={(e) => {
-                e.preventDefault();
-                e.stopPropagation();
-                take({ ...offer, at: i });
-              }}
-            >
-              <b className="num font-semibold">{w.name}</b> <span className="quiet">{w.help}</span>
-            </li>
-          ))}
-        </ul>
-      )}
-      {wrong && (
-        <span
-          role="alert"
-          className="absolute left-0 top-6 z-30 w-52 rounded border border-wrong bg-base-100 px-2 py-1 text-[11px] text-wrong"
-        >
-          {wrong}
-        </span>
-      )}
-    </span>
-  );
 }
 
 /** What a right click offers: the value made a dial, or a formula in its place. */
