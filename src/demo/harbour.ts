@@ -194,7 +194,7 @@ function stone(m: Maker, look: Look): void {
   const stone = m.piece('harbour stone', null);
   stone.step('sphere', { diameter: 1.6, made: 'cube', cuts: 8 });
   stone.step('shift', { along: 'normal', formula: expression('0.22 m * noise(position / (0.7 m), 4)') });
-  stone.step('unwrap', { stretch: 1.05, islands: 5 });
+  stone.step('unwrap', { islands: 5 });
   stone.step('color', { base: look.stone });
   stone.step('subdivide', { levels: 2 });
   m.edit('place the stone', (d) => {
