@@ -65,6 +65,7 @@ const MEDIUM = 60;
 const TRIED = 6000;
 /** Of each so many, where it is to be quick. */
 const QUICKLY = 50;
+const LITTLE_MORE = 1.004;
 
 export function pack(islands: readonly PackIsland[], options: PackOptions): Packed {
   if (islands.length === 0) return { scale: options.scale || 1, fits: true, placed: [] };
@@ -112,9 +113,12 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
     best = sharp.seated(rough, near, search.way.order, highest) ?? search.best;
     // Finer cells waste less: what was best on coarse ones is not always on these.
     start = min(highest, near.masks.scale * min(1, sqrt(rough.most / near.filled.top)) * 1.03);
-    for (const order of options.quick ? [] : [search.way.order, orders[0]]) {
-      const found = fitting(sharp, { order }, max(start, best?.masks.scale ?? 0), highest, 3).best;
-      if (found && found.masks.scale > (best?.masks.scale ?? 0)) best = found;
+    const way = { order: search.way.order };
+    const before = best?.masks.scale ?? 0;
+    // Where not even that little more fits, all that follows would be for nothing.
+    if (!options.quick && (!best || sharp.at(min(highest, before * LITTLE_MORE), way, sharp.most))) {
+      const found = fitting(sharp, way, max(start, before), highest, 3).best;
+      if (found && found.masks.scale > before) best = found;
     }
   } else best = fitting(sharp, { order: orders[0] }, start, highest, 3).best;
   best ??= smaller(sharp, { order: orders[0] }, start, highest);
