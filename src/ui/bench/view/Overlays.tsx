@@ -49,7 +49,7 @@ export function PaneNames({ viewer }: { viewer: Viewer | null }) {
   return (
     <>
       <div
-        className="quiet pointer-events-none absolute flex gap-1 whitespace-nowrap"
+        className="quiet over-view pointer-events-none absolute flex gap-1 whitespace-nowrap"
         style={{ left: 14 + corner.x, top: 10 + corner.y }}
         onPointerDown={(e) => e.stopPropagation()}
       >
@@ -134,7 +134,7 @@ const OtherNames = ({ viewer }: { viewer: Viewer | null }) =>
     i === viewer.active || p.width < 2 ? null : (
       <span
         key={i}
-        className="quiet pointer-events-none absolute text-[11px]"
+        className="quiet over-view pointer-events-none absolute text-[11px]"
         style={{ left: p.x + 14, top: p.y + 10 }}
       >
         {TITLE[p.camera.view]}
@@ -145,7 +145,7 @@ const OtherNames = ({ viewer }: { viewer: Viewer | null }) =>
 function ViewNames({ view, four }: { view: ViewName; four: boolean }) {
   return (
     <div
-      className="absolute right-3 top-[132px] flex flex-col items-end"
+      className="over-view absolute right-3 top-[132px] flex flex-col items-end"
       onPointerDown={(e) => e.stopPropagation()}
       role="group"
       aria-label="Views"

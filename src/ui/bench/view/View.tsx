@@ -175,7 +175,10 @@ const Cross = () => (
 function Hovered() {
   const text = useBench((s) => (s.mode === 'piece' ? '' : s.hovered));
   return text ? (
-    <span className="num quiet pointer-events-none absolute left-[15px] top-8 text-[11px]" data-testid="hovered">
+    <span
+      className="num quiet over-view pointer-events-none absolute left-[15px] top-8 text-[11px]"
+      data-testid="hovered"
+    >
       {text}
     </span>
   ) : null;
