@@ -149,7 +149,9 @@ export class Camera {
     if (box.isEmpty()) return;
     const size = box.getSize(new THREE.Vector3()).length() / 2 || 0.05;
     box.getCenter(this.target);
-    this.distance = (size / Math.sin((FOV * Math.PI) / 360)) * 1.3;
+    // In a pane that is taller than wide it is the width that it all has to fit.
+    const half = Math.atan(Math.tan((FOV * Math.PI) / 360) * Math.min(1, this.width / this.height));
+    this.distance = (size / Math.sin(half)) * 1.3;
     this.update();
   }
 }
