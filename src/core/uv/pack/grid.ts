@@ -37,7 +37,7 @@ const NEAR = 3;
 const SEATED = 6;
 const LARGER = 1.02;
 /** Scales as close as that are as good as one. */
-const CLOSE = 1.004;
+export const CLOSE = 1.004;
 
 /** Masks of so many scales are at hand: of what fits, and of what is tried on from there. */
 const KEPT = 2;

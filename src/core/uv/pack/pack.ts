@@ -11,7 +11,7 @@
  */
 import { Bits, maskOf, stamp } from './bits';
 import { tightest, type PackIsland } from './boxes';
-import { fitting, Grid, smaller, type Fit } from './grid';
+import { CLOSE, fitting, Grid, smaller, type Fit } from './grid';
 import { longer, tried } from './search';
 import { leastSquare, type Boxed } from './strip';
 
@@ -65,7 +65,6 @@ const MEDIUM = 60;
 const TRIED = 6000;
 /** Of each so many, where it is to be quick. */
 const QUICKLY = 50;
-const LITTLE_MORE = 1.004;
 
 export function pack(islands: readonly PackIsland[], options: PackOptions): Packed {
   if (islands.length === 0) return { scale: options.scale || 1, fits: true, placed: [] };
@@ -116,7 +115,7 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
     const way = { order: search.way.order };
     const before = best?.masks.scale ?? 0;
     // Where not even that little more fits, all that follows would be for nothing.
-    if (!options.quick && (!best || sharp.at(min(highest, before * LITTLE_MORE), way, sharp.most))) {
+    if (!options.quick && (!best || sharp.at(min(highest, before * CLOSE), way, sharp.most))) {
       const found = fitting(sharp, way, max(start, before), highest, 3).best;
       if (found && found.masks.scale > before) best = found;
     }
