@@ -145,26 +145,3 @@ export function checker(): THREE.MeshLambertMaterial {
   out.map = checkerPicture;
   return out;
 }
-
-/** A soft sky for reflections, made here: light from above, dark ground. */
-export function studio(renderer: THREE.WebGLRenderer): THREE.Texture {
-  const scene = new THREE.Scene();
-  const dome = new THREE.Mesh(
-    new THREE.SphereGeometry(10, 24, 12),
-    new THREE.ShaderMaterial({
-      side: THREE.BackSide,
-      vertexShader:
-        'varying vec3 p; void ' +
-        'main(){p=normalize(position);gl_Position=projectionMatrix*modelViewMatrix*vec4(position,1.);}',
-      fragmentShader:
-        'varying vec3 p; void main(){float h=p.y*.5+.5;vec3 ' +
-        'c=mix(vec3(.32,.29,.25),vec3(1.05,1.03,.98),smoothstep(.2,.95,h));c+=vec3(1.6)*pow(max(0.,dot(p,normalize(vec3(.5,.75,.45)))),24.);c+=vec3(.5)*pow(max(0.,dot(p,normalize(vec3(-.8,.3,.3)))),10.);gl_FragColor=vec4(c,1.);}',
-    }),
-  );
-  scene.add(dome);
-  const pmrem = new THREE.PMREMGenerator(renderer);
-  const out = pmrem.fromScene(scene, 0.02, 0.1, 100, { size: 64 }).texture;
-  pmrem.dispose();
-  dome.geometry.dispose();
-  return out;
-}

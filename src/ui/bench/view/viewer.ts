@@ -14,7 +14,8 @@ import { Camera, type CameraState } from './camera';
 import { Handles, type Arrow } from './handles';
 import { Layer, type PieceHit } from './layer';
 import { EDGE } from './source';
-import { color, studio } from './looks';
+import { studio } from './sky';
+import { color } from './looks';
 import { Elements, type Under } from './elements';
 import { pictureOf } from './readback';
 import { dispose, edgeLines, faceLines, ground, points, wide } from './marks';
@@ -230,9 +231,8 @@ export class Viewer {
     r.clear();
     for (const p of this.panes) {
       const materials = p.shading === 'materials';
-      // Reflections are made when materials are first looked at: clay needs none, and without a graphics card they take
-      // seconds.
-      if (materials) this.studio ??= studio(r);
+      // Reflections are made when materials are first looked at: clay needs none.
+      if (materials) this.studio ??= studio();
       this.scene.environment = materials ? this.studio : null;
       this.scene.environmentIntensity = 0.75;
       this.sky.intensity = materials ? 0.15 : 1.6;
