@@ -14,7 +14,7 @@ import type { PickMode, Shading } from '../store';
 import type { Camera } from './camera';
 import type { Layer } from './layer';
 import { Picker } from './picker';
-import { nearEdges, nearVertices, project, seenOnly, type Hit } from './picking';
+import { nearEdges, nearestOn, nearVertices, project, seenOnly, type End, type Hit, type OnScreen } from './picking';
 
 /**
  * Of more faces than this not all vertices and edges are gone through for one pick: what is under the pointer tells
@@ -50,7 +50,7 @@ export class Elements {
   /** What is hidden is picked too. */
   through = false;
   private madePicker: Picker | null = null;
-  private screen: Float32Array | null = null;
+  private screen: OnScreen | null = null;
 
   constructor(private readonly eye: Eye) {}
 
@@ -83,7 +83,7 @@ export class Elements {
     return this.madePicker;
   }
 
-  private onScreen(): Float32Array | null {
+  private onScreen(): OnScreen | null {
     if (this.mesh && !this.screen)
       this.screen = project(
         this.mesh,
@@ -145,22 +145,21 @@ export class Elements {
     const places = ring.map((v) =>
       new THREE.Vector3().fromArray(mesh.positions, 3 * v).applyMatrix4(this.eye.ownWorld),
     );
-    const flat = places.map((p) => {
-      const q = p.clone().project(this.eye.camera.now);
-      return new THREE.Vector3((q.x * 0.5 + 0.5) * width, (0.5 - q.y * 0.5) * height, 0);
+    const { now } = this.eye.camera;
+    const onto = new THREE.Matrix4().multiplyMatrices(now.projectionMatrix, now.matrixWorldInverse);
+    const ends = places.map((p): End => {
+      const q = new THREE.Vector4(p.x, p.y, p.z, 1).applyMatrix4(onto);
+      return [((q.x / q.w) * 0.5 + 0.5) * width, (0.5 - (q.y / q.w) * 0.5) * height, q.w];
     });
-    const pointer = new THREE.Vector3(x, y, 0);
     let best = kind === 'vertex' ? 12 : 9;
     let found: Under | null = null;
     ring.forEach((v, i) => {
       const j = (i + 1) % ring.length;
-      const side = new THREE.Line3(flat[i], flat[j]);
-      const t = kind === 'edge' ? side.closestPointToPointParameter(pointer, true) : 0;
-      const d = side.at(t, new THREE.Vector3()).distanceTo(pointer);
-      if (d > best) return;
-      best = d;
+      const near = nearestOn(ends[i], ends[kind === 'edge' ? j : i], x, y);
+      if (!near || near.away > best) return;
+      best = near.away;
       const index = kind === 'vertex' ? v : topologyOf(mesh).cornerEdge[mesh.faceStart[face] + i];
-      found = { kind, index, point: places[i].clone().lerp(places[j], t) };
+      found = { kind, index, point: places[i].clone().lerp(places[j], kind === 'edge' ? near.at : 0) };
     });
     return found;
   }
@@ -185,10 +184,10 @@ export class Elements {
     const { mesh, picker } = this;
     const screen = this.onScreen();
     if (!mesh || !picker || !screen || !this.eye.ownVisible) return [];
-    const found = withinOutline(mesh, kind, screen, outline);
+    const found = withinOutline(mesh, kind, screen.places, outline);
     if (this.picksThrough) return Array.from(found);
     const back = this.eye.ownWorld.clone().invert();
-    const seen = seenOnly(mesh, kind, found, screen, this.eye.ownWorld.determinant() < 0);
+    const seen = seenOnly(mesh, kind, found, screen.places, this.eye.ownWorld.determinant() < 0);
     if (seen.length * picker.effort > MOST_EFFORT) return seen;
     const at = new THREE.Vector3();
     return seen.filter((i) => {
@@ -219,7 +218,7 @@ export class Elements {
   /** Where an element's middle is in the frame. */
   screenOf(kind: PickKind, index: number): [number, number] | null {
     const mesh = this.mesh;
-    const s = this.onScreen();
+    const s = this.onScreen()?.places;
     if (!mesh || !s) return null;
     const list = [...verticesOf(mesh, kind, [index])];
     return [

@@ -65,63 +65,105 @@ export function castRay(
     : { face: face[found], triangle: found, distance: best, point: ray.at(best, new THREE.Vector3()) };
 }
 
-/** The mesh's vertices on the screen: x, y in pixels, depth in −1..1 (beyond 1: behind the camera). */
+/** Where vertices are on the screen. */
+export interface OnScreen {
+  /** x and y in pixels, depth in −1..1 (beyond 1: behind the camera, and mirrored through it). */
+  places: Float32Array;
+  /** How far in front of the eye, in the camera's measure; below 0 behind it, 1 throughout in a parallel view. */
+  ahead: Float32Array;
+}
+
 export function project(
   mesh: Mesh,
   camera: THREE.Camera,
   width: number,
   height: number,
   world?: THREE.Matrix4,
-): Float32Array {
+): OnScreen {
   const all = new THREE.Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
   if (world) all.multiply(world);
   const m = all.elements;
   const p = mesh.positions;
-  const out = new Float32Array(p.length);
+  const places = new Float32Array(p.length);
+  const ahead = new Float32Array(p.length / 3);
   for (let i = 0; i < p.length; i += 3) {
     const x = p[i];
     const y = p[i + 1];
     const z = p[i + 2];
-    const w = m[3] * x + m[7] * y + m[11] * z + m[15];
-    out[i] = (((m[0] * x + m[4] * y + m[8] * z + m[12]) / w) * 0.5 + 0.5) * width;
-    out[i + 1] = (0.5 - ((m[1] * x + m[5] * y + m[9] * z + m[13]) / w) * 0.5) * height;
-    out[i + 2] = w > 0 ? (m[2] * x + m[6] * y + m[10] * z + m[14]) / w : 9;
+    // Just beside the eye is a place as well, if one far away.
+    const w = m[3] * x + m[7] * y + m[11] * z + m[15] || TINY;
+    places[i] = (((m[0] * x + m[4] * y + m[8] * z + m[12]) / w) * 0.5 + 0.5) * width;
+    places[i + 1] = (0.5 - ((m[1] * x + m[5] * y + m[9] * z + m[13]) / w) * 0.5) * height;
+    places[i + 2] = w > 0 ? (m[2] * x + m[6] * y + m[10] * z + m[14]) / w : 9;
+    ahead[i / 3] = w;
   }
-  return out;
+  return { places, ahead };
+}
+
+const TINY = 1e-9;
+
+/** An end of a side: its place on the screen and how far ahead it is. */
+export type End = readonly [x: number, y: number, ahead: number];
+
+/**
+ * Where a side comes nearest to a point of the screen: the share of it from its first end on, in space, and how many
+ * pixels away that is. Of one that leads past the eye only what is in front counts; undefined where nothing is.
+ */
+export function nearestOn(a: End, b: End, x: number, y: number): { at: number; away: number } | undefined {
+  // In pixels times what is ahead all runs evenly along the side, as it does in space.
+  const least = 1e-4 * Math.max(Math.abs(a[2]), Math.abs(b[2]));
+  if (!(a[2] >= least || b[2] >= least)) return undefined;
+  const crossing = (least - a[2]) / (b[2] - a[2]);
+  const [from, to] = [a[2] < least ? crossing : 0, b[2] < least ? crossing : 1];
+  const seen = (s: number): End => {
+    const w = a[2] + (b[2] - a[2]) * s;
+    return [(a[0] * a[2] * (1 - s) + b[0] * b[2] * s) / w, (a[1] * a[2] * (1 - s) + b[1] * b[2] * s) / w, w];
+  };
+  const [p, q] = [seen(from), seen(to)];
+  const [dx, dy] = [q[0] - p[0], q[1] - p[1]];
+  const length = dx * dx + dy * dy;
+  const t = length > 0 ? Math.max(0, Math.min(1, ((x - p[0]) * dx + (y - p[1]) * dy) / length)) : 0;
+  const away = Math.hypot(p[0] + dx * t - x, p[1] + dy * t - y);
+  return { at: from + ((to - from) * t * p[2]) / (t * p[2] + (1 - t) * q[2]), away };
 }
 
 /** Candidates within `reach` pixels, nearest first; the caller asks which of them can be seen. */
-export function nearVertices(mesh: Mesh, screen: Float32Array, x: number, y: number, reach: number): number[] {
+export function nearVertices(mesh: Mesh, { places }: OnScreen, x: number, y: number, reach: number): number[] {
   const found: [number, number][] = [];
   for (let v = 0; v < mesh.vertexCount; v++) {
-    if (screen[3 * v + 2] > 1) continue;
-    const d = Math.hypot(screen[3 * v] - x, screen[3 * v + 1] - y);
+    if (places[3 * v + 2] > 1) continue;
+    const d = Math.hypot(places[3 * v] - x, places[3 * v + 1] - y);
     if (d <= reach) found.push([d, v]);
   }
   return found.sort((a, b) => a[0] - b[0]).map((f) => f[1]);
 }
 
+/** The same of edges; `at`: where along it, from its first vertex on. */
 export function nearEdges(
   mesh: Mesh,
-  screen: Float32Array,
+  { places, ahead }: OnScreen,
   x: number,
   y: number,
   reach: number,
 ): { edge: number; at: number }[] {
   const { edgeVertex, edgeCount } = topologyOf(mesh);
-  const found: { edge: number; at: number; d: number }[] = [];
+  const found: { edge: number; at: number; away: number }[] = [];
+  const end = (v: number): End => [places[3 * v], places[3 * v + 1], ahead[v]];
   for (let e = 0; e < edgeCount; e++) {
-    const a = 3 * edgeVertex[2 * e];
-    const b = 3 * edgeVertex[2 * e + 1];
-    if (screen[a + 2] > 1 || screen[b + 2] > 1) continue;
-    const dx = screen[b] - screen[a];
-    const dy = screen[b + 1] - screen[a + 1];
-    const l = dx * dx + dy * dy;
-    const t = l > 0 ? Math.max(0, Math.min(1, ((x - screen[a]) * dx + (y - screen[a + 1]) * dy) / l)) : 0;
-    const d = Math.hypot(screen[a] + dx * t - x, screen[a + 1] + dy * t - y);
-    if (d <= reach) found.push({ edge: e, at: t, d });
+    const a = edgeVertex[2 * e];
+    const b = edgeVertex[2 * e + 1];
+    if (places[3 * a + 2] > 1 && places[3 * b + 2] > 1) continue;
+    // Most are far from it; of what leads past the eye the ends do not tell.
+    if (ahead[a] > 0 && ahead[b] > 0) {
+      if (Math.min(places[3 * a], places[3 * b]) > x + reach) continue;
+      if (Math.max(places[3 * a], places[3 * b]) < x - reach) continue;
+      if (Math.min(places[3 * a + 1], places[3 * b + 1]) > y + reach) continue;
+      if (Math.max(places[3 * a + 1], places[3 * b + 1]) < y - reach) continue;
+    }
+    const near = nearestOn(end(a), end(b), x, y);
+    if (near && near.away <= reach) found.push({ edge: e, ...near });
   }
-  return found.sort((a, b) => a.d - b.d);
+  return found.sort((a, b) => a.away - b.away);
 }
 
 export interface ScreenBox {
