@@ -2,6 +2,7 @@
 import { plane } from '../../../core/make/primitives';
 import type { Mesh } from '../../../core/mesh/mesh';
 import { topologyOf } from '../../../core/mesh/topology';
+import { themed } from '../../testing/theme';
 import { drawOthers, drawPart, SheetDrawing } from './drawing';
 import type { Heat } from './heat';
 
@@ -72,14 +73,7 @@ class Paper {
   }
 }
 
-beforeAll(() => {
-  const names = { getPropertyValue: (name: string) => name.slice(2) };
-  Object.assign(globalThis, { document: { documentElement: {} }, getComputedStyle: () => names });
-});
-afterAll(() => {
-  Reflect.deleteProperty(globalThis, 'document');
-  Reflect.deleteProperty(globalThis, 'getComputedStyle');
-});
+themed();
 
 /** A square of so many faces each way, laid as it is, what is right of its middle a little apart. */
 function cutGrid(n: number, apart = 0.1): { mesh: Mesh; uv: Float32Array } {

@@ -193,6 +193,8 @@ export class Handles {
   /** The part within reach of the pointer, in pixels. */
   hit(camera: Camera, x: number, y: number, width: number, height: number): Part | null {
     if (!this.kind) return null;
+    // What is behind the eye, or out of its reach, would be hit where it is mirrored through it.
+    if (!(Math.abs(this.at.clone().project(camera.now).z) <= 1)) return null;
     let best: Part | null = null;
     let near = 9;
     const screen = (p: THREE.Vector3) => {

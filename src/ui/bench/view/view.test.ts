@@ -1,4 +1,4 @@
-/** The view's own geometry, without a screen: camera, picking, handles. */
+/** The view's own geometry, without a screen: camera, picking. */
 import fc from 'fast-check';
 import * as THREE from 'three';
 import { keyOf } from '../../../core/math/hash';
@@ -7,7 +7,6 @@ import { meshFrom } from '../../../core/mesh/mesh';
 import { topologyOf } from '../../../core/mesh/topology';
 import { triangulate } from '../../../core/mesh/triangulate';
 import { Camera } from './camera';
-import { Handles } from './handles';
 import { castRay, nearEdges, nearestOn, nearVertices, project, seenOnly } from './picking';
 import { withinOutline } from '../../../core/pick';
 
@@ -213,53 +212,5 @@ describe('picking', () => {
         [1, 1],
       ]),
     ).toHaveLength(0);
-  });
-});
-
-describe('handles', () => {
-  const setUp = (kind: 'move' | 'turn' | 'size' | 'along') => {
-    const h = new Handles();
-    h.kind = kind;
-    return { h, c: camera() };
-  };
-  const screen = (c: Camera, p: THREE.Vector3): [number, number] => {
-    const q = p.clone().project(c.now);
-    return [(q.x * 0.5 + 0.5) * W, (0.5 - q.y * 0.5) * H];
-  };
-  const rayAt = (c: Camera, [x, y]: [number, number]) => c.ray((x / W) * 2 - 1, 1 - (y / H) * 2);
-
-  test('each axis is hit along its arrow, nothing away from them', () => {
-    const { h, c } = setUp('move');
-    const k = c.pixel(h.at);
-    for (const axis of ['x', 'y', 'z'] as const) {
-      const p = new THREE.Vector3(axis === 'x' ? 1 : 0, axis === 'y' ? 1 : 0, axis === 'z' ? 1 : 0).multiplyScalar(
-        70 * k,
-      );
-      expect(h.hit(c, ...screen(c, p), W, H)).toBe(axis);
-    }
-    expect(h.hit(c, 5, 5, W, H)).toBeNull();
-    h.kind = null;
-    expect(h.hit(c, W / 2, H / 2, W, H)).toBeNull();
-  });
-
-  test('dragging along an axis measures metres along it', () => {
-    const { h, c } = setUp('move');
-    const from = rayAt(c, screen(c, new THREE.Vector3(0, 0.2, 0)));
-    const to = rayAt(c, screen(c, new THREE.Vector3(0, 0.7, 0)));
-    expect(h.measure('y', c, from, to, 0).move[1]).toBeCloseTo(0.5, 3);
-  });
-
-  test('dragging round measures the angle, sizing the ratio, a single arrow its own way', () => {
-    const { h, c } = setUp('turn');
-    const on = (a: number) => rayAt(c, screen(c, new THREE.Vector3(Math.sin(a), 0, Math.cos(a))));
-    expect(h.measure('y', c, on(0.2), on(0.9), 0).angle).toBeCloseTo(0.7, 3);
-    h.kind = 'size';
-    const x = (d: number) => rayAt(c, screen(c, new THREE.Vector3(d, 0, 0)));
-    expect(h.measure('x', c, x(0.4), x(0.8), 0).size[0]).toBeCloseTo(2, 2);
-    for (const k of h.measure('all', c, x(0), x(0), 60).size) expect(k).toBeCloseTo(1.5, 6);
-    h.kind = 'along';
-    h.along.set(0, 0, 1);
-    const z = (d: number) => rayAt(c, screen(c, new THREE.Vector3(0, 0, d)));
-    expect(h.measure('all', c, z(0.1), z(0.4), 0).move[1]).toBeCloseTo(0.3, 3);
   });
 });

@@ -74,6 +74,7 @@ export class Viewer {
   /** What lies in the worked-on piece's own space. */
   private readonly own = new THREE.Group();
   private readonly size = new THREE.Vector2(1, 1);
+  private readonly shaders = new Set<{ usedTimes: number; destroy(): void }>();
   private asked = false;
   /** What lies under the pointer, and what in an outline, of the mesh that is worked on. */
   readonly elements = new Elements(this);
@@ -125,6 +126,7 @@ export class Viewer {
     this.layer.dispose();
     this.outline.dispose();
     dispose(this.scene);
+    for (const p of this.shaders) p.destroy();
     this.renderer.dispose();
   }
 
@@ -249,7 +251,20 @@ export class Viewer {
       r.render(this.scene, p.camera.now);
       if (this.outline.any) this.outline.draw(r, p.camera.now, p.width, p.height);
     }
+    this.keepShaders();
     this.onDraw(this.labels());
+  }
+
+  /**
+   * Marks and handles are thrown away as the pointer moves, and with the last material of a kind its shader would go:
+   * without a graphics card each frame of a turn with handles then took 120 ms to compile it anew. The kinds are few.
+   */
+  private keepShaders(): void {
+    for (const p of this.renderer.info.programs ?? [])
+      if (!this.shaders.has(p)) {
+        this.shaders.add(p);
+        p.usedTimes++;
+      }
   }
 
   private labels(): DrawnLabel[] {
