@@ -11,7 +11,8 @@ const MOST = 400000;
 
 export class Picker {
   private tree: MeshBVH | undefined;
-  private readonly sphere = new THREE.Sphere();
+  /** Round all of it; all there is, where nobody said how far it reaches. */
+  private readonly sphere = new THREE.Sphere(new THREE.Vector3(), Infinity);
 
   constructor(
     private readonly position: Float32Array,
