@@ -14,6 +14,8 @@ const WORKERS =
 export default {
   reactStrictMode: true,
   poweredByHeader: false,
+  // Tells one build from another: what one worked out, another does anew.
+  env: { GLYPTA_EDITION: new Date().toISOString() },
   serverExternalPackages: ['sequelize', 'pg', 'umzug', 'pg-boss', 'pino', 'prom-client'],
   // The decoder asks for them where it runs outside of a page.
   turbopack: {

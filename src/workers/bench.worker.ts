@@ -1,5 +1,9 @@
 /** The worker that hosts core in the browser. One follows what is seen; a few more do long jobs. */
 import './decoders';
-import { serve, type Port } from './serve';
+import { Host } from './host';
+import { lastingIn } from './lasting';
+import { fetchBlob, serve, type Port } from './serve';
 
-serve(self as unknown as Port);
+const port = self as unknown as Port;
+const lasting = lastingIn(process.env.GLYPTA_EDITION ?? '');
+serve(port, new Host(fetchBlob, (note, transfer) => port.postMessage({ note }, transfer), lasting));

@@ -1,5 +1,5 @@
 /** What a worker holds: the document, what was remembered of following it, and the files it fetched. */
-import { Memory } from '../core/recipe';
+import { Memory, type Lasting } from '../core/recipe';
 import type { Geometry } from '../core/geometry';
 import type { Mesh } from '../core/mesh';
 import type { Stroke } from '../core/uv/edits/brush';
@@ -82,7 +82,7 @@ export interface SentPiece {
 
 export class Host {
   document: ProjectDocument | undefined;
-  readonly memory = new Memory();
+  readonly memory: Memory;
   readonly blobs: BlobCache;
   /** What each piece shows. */
   readonly results = new Map<string, Geometry>();
@@ -97,7 +97,10 @@ export class Host {
   constructor(
     fetchBlob: (sha: string) => Promise<Uint8Array>,
     readonly note: (note: Note, transfer: Transferable[]) => void,
+    /** What took long is kept there for another session. */
+    lasting?: Lasting,
   ) {
+    this.memory = new Memory(undefined, lasting);
     this.blobs = new BlobCache(fetchBlob);
   }
 

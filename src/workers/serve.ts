@@ -2,7 +2,7 @@
 import { Cancelled } from '../core/recipe';
 import { calls, type CallName } from './calls';
 import type { Call } from './calls/define';
-import { Host, type Task } from './host';
+import type { Host, Task } from './host';
 import type { ToPage, ToWorker } from './protocol';
 
 export interface Port {
@@ -18,10 +18,7 @@ export async function fetchBlob(sha: string): Promise<Uint8Array> {
 
 const PROGRESS_EVERY = 80;
 
-export function serve(
-  port: Port,
-  host = new Host(fetchBlob, (note, transfer) => port.postMessage({ note }, transfer)),
-): Host {
+export function serve(port: Port, host: Host): Host {
   let stops: Int32Array | undefined;
   port.onmessage = ({ data }) => {
     if ('stops' in data) stops = data.stops;

@@ -9,6 +9,7 @@ import type { Triple } from '../math/affine';
 import type { ImageData8, Mesh } from '../mesh/mesh';
 import type { ElementPick, PickKind, Resolved } from '../mesh/picks';
 import type { Witness } from '../mesh/witnesses';
+import type { LastingWork } from './lasting';
 import { pieceName, type Step, type ValueDef, type ValueDefs, type ValuesOf } from './values';
 
 export interface Material extends Look {
@@ -147,6 +148,8 @@ export interface StepContext {
   add(name: string, by: number): void;
   /** A part of the work that was kept under a name of its own, as the evaluator keeps steps. */
   recall(name: string): Kept | undefined;
+  /** Work that need not be done anew in another session, where its result was kept. */
+  lasting<T>(work: LastingWork<T>): Promise<T>;
   keep(name: string, part: Kept): void;
 }
 

@@ -26,6 +26,7 @@ import {
   type StepContext,
   type StepDef,
 } from './define';
+import { lasting } from './lasting';
 import type { Memory } from './memory';
 import { complete, isFormula, type Expression, type Step, type ValueDefs, type ValuesOf } from './values';
 import { TEXTURE_ENDS, type Warning } from './define';
@@ -253,6 +254,9 @@ async function runStep(
   const add = (name: string, by: number): void => {
     figures[name] = (figures[name] ?? 0) + by;
   };
+  const stop = (): void => {
+    if (o.cancelled?.()) throw new Cancelled();
+  };
   const context: StepContext = {
     id: keyOf(step.id),
     find: (mesh, pick, owner) => {
@@ -266,7 +270,7 @@ async function runStep(
     materials: o.materials ?? [],
     blob,
     progress: (share) => {
-      if (o.cancelled?.()) throw new Cancelled();
+      stop();
       o.progress?.(step.id, share);
     },
     warn: (w) => {
@@ -301,6 +305,8 @@ async function runStep(
       return inner[inner.length - 1]?.geometry ?? NO_GEOMETRY;
     },
     recall: (name) => o.memory.get(partHash(name)),
+    // Whoever waits is no longer looked at: it begins again with the work.
+    lasting: (asked) => lasting(o.memory.lasting, { ...asked, work: () => withPulse(stop, () => asked.work()) }),
     keep: (name, part) => o.memory.set(partHash(name), part),
   };
   try {
@@ -317,9 +323,6 @@ async function runStep(
       if (kind === 'all') for (const k of Object.keys(past)) delete past[k];
       else delete past[kind];
     }
-    const stop = () => {
-      if (o.cancelled?.()) throw new Cancelled();
-    };
     stop();
     const values = await withPictures(complete(def.values, step.values), def.values, (sha, name) =>
       o.memory.picture(sha, async () => readBrightness(await blob(sha), name)),

@@ -5,6 +5,7 @@ import { arraysOf } from '../geometry';
 import type { ImageData8 } from '../mesh/mesh';
 import { Witnesses } from '../mesh/witnesses';
 import type { Kept } from './define';
+import type { Lasting } from './lasting';
 
 const OVERHEAD = 200;
 /** A material shows five pictures at the most; of two materials all are at hand. */
@@ -34,7 +35,11 @@ export class Memory {
   /** Where picked elements were, as long as this lives. */
   readonly witnesses = new Witnesses();
   private bytes = 0;
-  constructor(private readonly budget = 768 * 1024 * 1024) {}
+  constructor(
+    private readonly budget = 768 * 1024 * 1024,
+    /** For what is to outlive it. */
+    readonly lasting?: Lasting,
+  ) {}
 
   get(hash: string): Kept | undefined {
     const e = this.map.get(hash);

@@ -13,14 +13,17 @@ import { edgeKeys, pickOf, resolve } from '../mesh/picks';
 import { elementsBy } from '../rules';
 import { topologyOf } from '../mesh/topology';
 import { followRecipe } from '../steps';
-import { withPicked } from '../recipe/define';
+import { Cancelled, withPicked } from '../recipe/define';
 import type { Outcome } from '../recipe/evaluate';
 import { Memory } from '../recipe/memory';
 import type { Step } from '../recipe/values';
 import { stepDef } from '../steps';
 import { defaultsOf } from '../recipe/values';
 import { toolDef } from '../tools';
+import { UNWRAPPING } from '../testing/unwrapping';
 import { islandsOf, uvFigures } from '../uv/measure';
+import { unwrapMesh } from '../uv/unwrap';
+import { writeUnwrapped } from '../uv/written';
 
 const step = (kind: string, values: Record<string, unknown> = {}, id = kind): Step => ({
   id,
@@ -232,6 +235,55 @@ test('moves that name another piece follow it; where it is gone they say so and 
   });
   expect(gone.top).toBeCloseTo(0.05, 5);
   expect(gone.warnings[0].text).toMatch(/^Move 1, extrude: The other piece is no longer there\.$/);
+});
+
+test('a layout that was kept from another session is taken as it was left; small ones are laid out at once', async () => {
+  const asked: string[] = [];
+  const kept = new Map<string, Uint8Array>();
+  const lasting = {
+    get: (name: string) => {
+      asked.push(name);
+      return Promise.resolve(kept.get(name));
+    },
+    put: () => undefined,
+  };
+  const laid = (cuts: number) =>
+    follow([step('sphere', { cuts }), step('unwrap')], { memory: new Memory(undefined, lasting) });
+  await laid(6);
+  expect(asked).toEqual([]);
+  const fresh = await laid(14);
+  // As it would be found if it had come out smaller then: it is not worked out anew.
+  const uv = fresh.mesh.attributes.uv.data.map((x) => x / 2) as Float32Array;
+  const left = {
+    ...unwrapMesh(fresh.mesh, UNWRAPPING),
+    mesh: fresh.mesh.withAttribute('uv', { ...fresh.mesh.attributes.uv, data: uv }),
+  };
+  kept.set(asked[0], writeUnwrapped(left));
+  const again = await laid(14);
+  expect(asked).toEqual([asked[0], asked[0]]);
+  expect(again.mesh.attributes.uv.data).toEqual(uv);
+  expect(again.figures).toMatchObject({ islands: left.islands, density: left.density });
+  // Of other wishes it is no longer the layout.
+  await follow([step('sphere', { cuts: 14 }), step('unwrap', { stretch: 1.2 })], {
+    memory: new Memory(undefined, lasting),
+  });
+  expect(asked[2]).not.toBe(asked[0]);
+});
+
+test('work that was looked up first stops as soon as any other', async () => {
+  let looked = 0;
+  let told = 0;
+  const lasting = {
+    get: () => {
+      looked++;
+      return Promise.resolve(undefined);
+    },
+    put: () => undefined,
+  };
+  const cancelled = () => looked > 0 && ++told > 3;
+  const more = { memory: new Memory(undefined, lasting), cancelled };
+  await expect(follow([step('sphere', { cuts: 30 }), step('unwrap')], more)).rejects.toThrow(Cancelled);
+  expect(looked).toBe(1);
 });
 
 test('stretched on the mean by no more than is asked; what is held and does not lie so is told', async () => {

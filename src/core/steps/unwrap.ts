@@ -24,7 +24,8 @@ import { triangleFigures } from '../uv/measure';
 import { TOGETHER } from '../uv/pack/groups';
 import { placesShared, sharedSheet, standsShared, type Sharer } from '../uv/sharing';
 import { partOf, type LayOutOptions } from '../uv/pack/sheets';
-import { unwrapMesh, type Unwrapped } from '../uv/unwrap';
+import { unwrapMesh, type Unwrapped, type UnwrapOptions } from '../uv/unwrap';
+import { unwrapping } from '../uv/written';
 import { lostSentence } from './lost';
 
 /** Texels along the side of a sheet. */
@@ -113,7 +114,7 @@ export const unwrap = defineStep({
     const onShared = v.shared.face.length ? pinsOf(mesh, v.shared, c.witness('shared')) : undefined;
     // They may lie on what they like.
     const byHand = facesOf(mesh, pins?.at);
-    const out = unwrapMesh(mesh, {
+    const asked: UnwrapOptions = {
       cut: new Set(cut.indices),
       hold: new Set(hold.indices),
       seamAngle: v.seamAngle >= Math.PI - 1e-9 ? Infinity : v.seamAngle,
@@ -145,7 +146,10 @@ export const unwrap = defineStep({
       together: TOGETHER.find((by) => by === v.together),
       part: partOf(v),
       progress: c.progress,
-    });
+    };
+    // Small ones are done sooner than looked up; what was followed goes by more than numbers.
+    const anew = mesh.faceCount < WORTH_KEEPING || (asked.within?.size ?? 0) > 0;
+    const out = anew ? unwrapMesh(mesh, asked) : await c.lasting(unwrapping(mesh, asked));
     tellLayout(out, v, c);
     if (pins) {
       tellDrawn(out.mesh, [...pins.soft], c);
@@ -172,6 +176,9 @@ export const unwrap = defineStep({
     return onShared ? standing.withAttribute(placesShared(set), placesAt(mesh, onShared)) : standing;
   },
 });
+
+/** Of so many faces a layout may be kept beyond the session. */
+const WORTH_KEEPING = 1000;
 
 /** Less is no dial: what is left is rounding. */
 const LEAST_STRETCH = 1.01;
