@@ -41,7 +41,9 @@ export function isBoxy(mesh: Mesh): boolean {
   const leans = (f: number): boolean => {
     const m = 3 * sides.find(f);
     const dot = n[3 * f] * mean[m] + n[3 * f + 1] * mean[m + 1] + n[3 * f + 2] * mean[m + 2];
-    return dot < cos(LEANS) * hypot(mean[m], mean[m + 1], mean[m + 2]);
+    const length = hypot(mean[m], mean[m + 1], mean[m + 2]);
+    // What goes all round has none: a fine sphere was taken for a box.
+    return length < 0.5 || dot < cos(LEANS) * length;
   };
   for (const [long, f] of level) if (!leans(f)) flat += long;
   return flat >= BOXY * all;
