@@ -1,4 +1,4 @@
-import { box } from '../../make/primitives';
+import { box, cubeSphere } from '../../make/primitives';
 import { tubeAlong } from '../../testing/tubes';
 import { lumpyBall } from '../../testing/organic';
 import { isBoxy } from './boxy';
@@ -16,6 +16,10 @@ describe('what is made of flat sides', () => {
       );
     expect(isBoxy(rod(0, 6))).toBe(true);
     expect(isBoxy(rod(0, 4))).toBe(true);
+  });
+
+  it('is no sphere, however fine: none of its edges bends by much, and its sides have no direction', () => {
+    for (const cuts of [6, 30, 60, 70]) expect(isBoxy(cubeSphere({ radius: 0.05, cuts }, 1))).toBe(false);
   });
 
   it('is no rod that is bent little by little, though none of its edges along bends by much', () => {

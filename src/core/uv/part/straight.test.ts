@@ -84,6 +84,20 @@ test('stairs across a grid become few long lines; both patches stay whole', () =
   }
 });
 
+test('the finer the grid, the farther off its border may go: few corners, however many edges it has', () => {
+  const corners = [12, 48, 96].map((n) => {
+    const parting = parted(plane({ width: 12, depth: 12, cutX: n, cutZ: n }, 1), (x, _, z) => (x + 0.9 * z > 0 ? 1 : 0));
+    const before = bordersOf(parting);
+    expect(before.corners).toBeGreaterThan(1.5 * n);
+    straightened(parting, 8);
+    const after = bordersOf(parting);
+    expect(after.edges.length).toBeLessThanOrEqual(before.edges.length);
+    return after.corners;
+  });
+  // In teeth of as many edges throughout there would be eight times as many.
+  expect(corners[2]).toBeLessThanOrEqual(3 * corners[0]);
+});
+
 test('a wavy ring round a tube becomes one row of edges', () => {
   const parting = parted(tube, (x, y) => (y > 4.5 + 0.4 * x ? 1 : 0));
   straightened(parting, 4, 6);
