@@ -86,7 +86,9 @@ test('stairs across a grid become few long lines; both patches stay whole', () =
 
 test('the finer the grid, the farther off its border may go: few corners, however many edges it has', () => {
   const corners = [12, 48, 96].map((n) => {
-    const parting = parted(plane({ width: 12, depth: 12, cutX: n, cutZ: n }, 1), (x, _, z) => (x + 0.9 * z > 0 ? 1 : 0));
+    const parting = parted(plane({ width: 12, depth: 12, cutX: n, cutZ: n }, 1), (x, _, z) =>
+      x + 0.9 * z > 0 ? 1 : 0,
+    );
     const before = bordersOf(parting);
     expect(before.corners).toBeGreaterThan(1.5 * n);
     straightened(parting, 8);
