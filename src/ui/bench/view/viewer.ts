@@ -26,6 +26,7 @@ import { insideOf, type Outline as ScreenOutline } from '../../../core/pick/outl
 import { Outline, type Outlined } from './outline';
 import { Planes, type Label } from './planes';
 import { snap, type Snapped } from './snap';
+import { ViewHistory } from './viewhistory';
 
 /** Which of the three grids a view shows: on the ground, or upright behind what is seen from the front or the side. */
 const FLOORS: Readonly<Partial<Record<ViewName, number>>> = { Front: 1, Back: 1, Side: 2, Left: 2 };
@@ -85,8 +86,7 @@ export class Viewer {
   private studio: THREE.Texture | null = null;
   private pivots: { piece: string; at: THREE.Vector3 }[] = [];
   private readonly sky = new THREE.HemisphereLight('#fffaf0', '#9c9484', 1.6);
-  private remember: ReturnType<typeof setTimeout> | undefined;
-  private settled: CameraState | undefined;
+  private readonly views = new ViewHistory();
   onDraw: (labels: DrawnLabel[]) => void = () => undefined;
 
   constructor(private readonly canvas: HTMLCanvasElement) {
@@ -314,44 +314,18 @@ export class Viewer {
 
   // View history
 
-  /** Called as the camera moves: once it rests, where it was before becomes the last entry of the pane's history. */
+  /** Called as the camera moves; `held`: it goes on as long as the pointer is held. */
   moved(held = false): void {
-    const p = this.pane;
-    this.settled ??= this.before ?? p.camera.state;
-    clearTimeout(this.remember);
-    if (held) return;
-    this.remember = setTimeout(() => this.rest(p), 350);
+    this.views.moved(this.pane, held);
   }
-  /** The camera came to rest: where it stood before is a view to go back to. */
-  private rest(p: Pane): void {
-    clearTimeout(this.remember);
-    // Events that moved nothing leave no view behind.
-    if (this.settled && JSON.stringify(this.settled) !== JSON.stringify(p.camera.state)) {
-      p.past.push(this.settled);
-      if (p.past.length > 100) p.past.shift();
-      p.future = [];
-    }
-    this.settled = undefined;
-    this.before = p.camera.state;
-  }
-  private before: CameraState | undefined;
   /** Says where the camera stands before it is moved. */
   begin(): void {
-    if (!this.settled) this.before = this.camera.state;
+    this.views.begin(this.pane);
   }
-
   back(way: -1 | 1): boolean {
-    const p = this.pane;
-    if (this.settled) this.rest(p); // asked for before the camera had rested
-    const from = way < 0 ? p.past : p.future;
-    const to = way < 0 ? p.future : p.past;
-    const s = from.pop();
-    if (!s) return false;
-    to.push(p.camera.state);
-    p.camera.state = s;
-    this.before = s;
-    this.invalidate();
-    return true;
+    const went = this.views.back(this.pane, way);
+    if (went) this.invalidate();
+    return went;
   }
 
   // What is shown
