@@ -2,18 +2,9 @@
 import fc from 'fast-check';
 import * as THREE from 'three';
 import { themed } from '../../testing/theme';
-import { Camera } from './camera';
+import { camera, H, W } from '../../testing/cameras';
+import type { Camera } from './camera';
 import { Handles, type Part } from './handles';
-
-const W = 800;
-const H = 600;
-
-function camera(): Camera {
-  const c = new Camera();
-  c.resize(W, H);
-  c.see(new THREE.Box3(new THREE.Vector3(-1, -1, -1), new THREE.Vector3(1, 1, 1)));
-  return c;
-}
 
 const setUp = (kind: 'move' | 'turn' | 'size' | 'along') => {
   const h = new Handles();

@@ -6,22 +6,12 @@ import { box, cubeSphere } from '../../../core/make/primitives';
 import { meshFrom } from '../../../core/mesh/mesh';
 import { topologyOf } from '../../../core/mesh/topology';
 import { triangulate } from '../../../core/mesh/triangulate';
-import { Camera } from './camera';
+import { camera, H, W } from '../../testing/cameras';
 import { castRay, nearEdges, nearestOn, nearVertices, project, seenOnly } from './picking';
 import { withinOutline } from '../../../core/pick';
 
 const cube = box({ width: 2, height: 2, depth: 2, cutX: 1, cutY: 1, cutZ: 1, onGround: false }, keyOf('t'));
 const indexOf = (m: typeof cube) => triangulate(m).corners.map((c) => m.cornerVertex[c]);
-const W = 800;
-const H = 600;
-
-function camera(): Camera {
-  const c = new Camera();
-  c.resize(W, H);
-  c.see(new THREE.Box3(new THREE.Vector3(-1, -1, -1), new THREE.Vector3(1, 1, 1)));
-  return c;
-}
-
 describe('camera', () => {
   test('seeing a box puts all of it on the screen, in every view', () => {
     for (const view of ['Persp', 'Front', 'Side', 'Top'] as const) {
