@@ -15,7 +15,8 @@ import { heron } from '../src/demo/heron';
 import { signalLamp } from '../src/demo/lamp';
 import { knot } from './knot';
 import { relaxedLive } from '../src/core/uv/edits/relaxlive';
-import { triangleFigures, unwrapMesh, uvFigures, type UvFigures } from '../src/core/uv';
+import { unwrapMesh, uvFigures, type UvFigures } from '../src/core/uv';
+import { shareBeyond } from '../src/core/uv/measure';
 import type { Benchmark, Result } from './measure';
 
 const PADDING = 4;
@@ -64,17 +65,6 @@ const laidOut = (mesh: Mesh, asked: { mean?: number; islands?: number; fill?: nu
     turn: true,
     ...asked,
   }).mesh;
-
-function drawnMore(mesh: Mesh): number {
-  const { area, stretch } = triangleFigures(mesh, mesh.attributes.uv.data as Float32Array, triangulate(mesh));
-  let all = 0;
-  let off = 0;
-  area.forEach((a, i) => {
-    all += a;
-    if (stretch[i] > BOUND) off += a;
-  });
-  return off / all;
-}
 
 /** What the peer makes of it: time, and the same figures of its sheet. */
 export async function byPeer(mesh: Mesh): Promise<{ ms: number; figures: UvFigures }> {
@@ -132,7 +122,7 @@ export const unwrapBench: Benchmark = {
       const [made, ms] = middling(3, () => laidOut(mesh));
       const f = uvFigures(made, made.attributes.uv.data as Float32Array);
       const peer = await byPeer(mesh);
-      const off = drawnMore(made);
+      const off = shareBeyond(made, made.attributes.uv.data as Float32Array, BOUND);
       const n = mesh.faceCount.toLocaleString('en');
       out.push(
         row(

@@ -12,6 +12,7 @@ import { determinant } from '../core/math/affine';
 import { UV, uvSetCalled, withSetAhead, type Mesh } from '../core/mesh';
 import { layoutAsPixels, layoutAsSvg } from '../core/uv/drawing';
 import { TOGETHER } from '../core/uv/pack/groups';
+import { crowdedSentence } from '../core/uv/pack/sheets';
 import { shareSheet } from '../core/uv/sharing';
 import { carryPictures } from './carried';
 import { readModel, writeModel } from './files';
@@ -200,7 +201,9 @@ function onOneSheet(scene: Scene, pieces: readonly number[], set: string, o: Unw
   };
   const list = pieces.map((i) => ({ mesh: withSetAhead(scene.pieces[i].mesh!, set), size: sizeOf(i) }));
   const laying = { ...o, pixels: o.pixels ?? false, sheets: o.sheets ?? 1 };
-  const { uv, density } = shareSheet(list, laying);
+  const { uv, density, islands, padding, fits } = shareSheet(list, laying);
+  const crowded = crowdedSentence({ islands, padding, size: fits }, laying);
+  if (crowded) console.error(crowded);
   pieces.forEach((i, k) => {
     const mesh = scene.pieces[i].mesh!.withAttribute(set, { domain: 'corner', width: 2, data: uv[k] });
     scene.pieces[i] = { ...scene.pieces[i], mesh };
@@ -222,11 +225,8 @@ async function unfoldFile(
     before.set(i, piece.mesh);
     const out = unwrapMesh(piece.mesh, options);
     scene.pieces[i] = { ...piece, mesh: piece.mesh.withAttribute(set, out.mesh.attributes[UV]) };
-    if (out.padding < options.padding)
-      console.error(
-        `${piece.name}: with ${options.padding} px between, ${out.islands} islands do not fit ${options.size} ` +
-          `px; they were laid out with ${out.padding} px.`,
-      );
+    const crowded = crowdedSentence(out, options);
+    if (crowded) console.error(`${piece.name}: ${crowded}`);
     laid.push({ i, beyond: out.beyond, density: out.density });
   });
   const shared =

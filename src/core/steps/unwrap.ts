@@ -5,7 +5,7 @@ import type { ElementPick } from '../mesh/picks';
 import { topologyOf } from '../mesh/topology';
 import { triangulate } from '../mesh/triangulate';
 import { readLayout } from '../uv/follow/layout';
-import { defineStep, input, type StepContext } from '../recipe/define';
+import { defineStep, input, type Remedy, type StepContext } from '../recipe/define';
 import {
   angle,
   blob,
@@ -23,7 +23,7 @@ import { pinsOf, placesWithout, type Pins } from '../uv/follow/placed';
 import { triangleFigures } from '../uv/measure';
 import { TOGETHER } from '../uv/pack/groups';
 import { placesShared, sharedSheet, standsShared, type Sharer } from '../uv/sharing';
-import { partOf, type LayOutOptions } from '../uv/pack/sheets';
+import { crowdedSentence, partOf, type LayOutOptions } from '../uv/pack/sheets';
 import { unwrapMesh, type Unwrapped, type UnwrapOptions } from '../uv/unwrap';
 import { unwrapping } from '../uv/written';
 import { lostSentence } from './lost';
@@ -194,7 +194,7 @@ const ALIKE = 0.85;
 /** What is said of a layout: how it came out, and what of what was asked for could not be. */
 function tellLayout(
   out: Unwrapped,
-  v: { stretch: number; mean: number; density: number; padding: number; size: string; layout: string },
+  v: { stretch: number; mean: number; density: number; padding: number; size: string; layout: string; pixels: boolean },
   c: StepContext,
 ): void {
   c.tell('islands', out.islands);
@@ -207,8 +207,10 @@ function tellLayout(
       });
   if (out.beyond > 0.005)
     c.warn(
-      `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: what is held ` +
-        'together does not lie flatter.',
+      `${(100 * out.beyond).toFixed(1)} % of the surface is stretched by more than ${v.stretch}: ` +
+        (v.pixels
+          ? `on whole texels of ${v.size} px it does not lie flatter.`
+          : 'what is held together does not lie flatter.'),
     );
   if (v.mean > 0 && out.mean > Math.max(LEAST_MEAN, v.mean) + 5e-5)
     c.warn(
@@ -229,13 +231,8 @@ function tellLayout(
       `${faces} would have lain folded, or on others, where the layout was followed through a change, and ` +
         `${were} laid out apart.`,
     );
-  if (out.padding < v.padding)
-    c.warn({
-      text:
-        `With ${v.padding} px between, ${out.islands} islands do not fit ${v.size} px at all; they were laid out ` +
-        `with ${out.padding} px.`,
-      remedies: [{ label: `${out.padding} px between`, values: { padding: out.padding } }],
-    });
+  const crowded = crowdedSentence(out, { padding: v.padding, size: Number(v.size) });
+  if (crowded) c.warn({ text: crowded, remedies: remediesOf(out, v) });
   if (v.layout !== '' && out.density > 0 && out.density < ALIKE * out.heldDensity)
     c.warn({
       text:
@@ -250,6 +247,14 @@ function tellLayout(
         `${Math.round(out.density)}.`,
       remedies: [{ label: 'As fine as fits', values: { density: 0 } }],
     });
+}
+
+/** With as much between as there is room for, or on a sheet that has it. */
+function remediesOf({ padding, size }: { padding: number; size: number }, v: { size: string }): Remedy[] {
+  if (size === 0) return [];
+  if (size === Number(v.size)) return [{ label: `${padding} px between`, values: { padding } }];
+  const larger = PIXELS.find(([px]) => Number(px) >= size)?.[0];
+  return larger ? [{ label: `${larger} px`, values: { size: larger } }] : [];
 }
 
 /** With places on a sheet. A texture that was drawn for others there is none for these. */
@@ -317,12 +322,14 @@ export const share = defineStep({
         throw new Error(`“${name}” is not laid out: unfold it, or share the sheet without it.`);
       return sharerOf(given, set, own?.size ?? 1);
     });
-    const { uv, density, islands, held } = sharedSheet(sharers, shareOptions(v));
+    const { uv, density, islands, padding, fits, held } = sharedSheet(sharers, shareOptions(v));
     const at = v.layouts.findIndex((x) => x.own);
     const data = uv[at];
     if (data?.length !== 2 * mesh.cornerCount)
       throw new Error('The piece is not as it lies on the sheet it shares: lay it on one sheet with the others again.');
-    if (!(density > 0)) c.warn(`The islands of ${v.layouts.length} pieces do not fit one sheet.`);
+    const asLaid = { islands, padding, size: fits };
+    const crowded = crowdedSentence(asLaid, { padding: v.padding, size: Number(v.size) });
+    if (crowded) c.warn({ text: crowded, remedies: remediesOf(asLaid, v) });
     const { gone } = held[at];
     if (gone > 0)
       c.warn(

@@ -157,6 +157,20 @@ function flipsOf(
   return flips;
 }
 
+/** Stretched by no more than this above a bound, it keeps within it. */
+const BARELY = 1e-4;
+
+/** Share of the surface's area that a layout stretches beyond a bound. */
+export function shareBeyond(mesh: Mesh, uv: Float32Array | Int32Array, bound: number): number {
+  const { area, stretch } = triangleFigures(mesh, uv, triangulate(mesh));
+  let [all, off] = [0, 0];
+  for (let i = 0; i < area.length; i++) {
+    all += area[i];
+    if (stretch[i] > bound * (1 + BARELY)) off += area[i];
+  }
+  return all > 0 ? off / all : 0;
+}
+
 /**
  * Surface area (m²), signed UV area and stretch of each triangle. Stretch is Infinity where the sheet has no area but
  * the surface has.

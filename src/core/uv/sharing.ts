@@ -9,7 +9,7 @@ import { islandShapes } from './pack/islandShapes';
 import { likeness } from './likeness';
 import { triangleFigures } from './measure';
 import type { PackIsland } from './pack/pack';
-import { layOut, type HeldIsland, type LayOutOptions } from './pack/sheets';
+import { laidAtLast, layOut, type HeldIsland, type LayOutOptions } from './pack/sheets';
 import { asOne, eachAlone, stacksOf, togetherBy } from './pack/stacks';
 
 const { max, sqrt } = Math;
@@ -35,6 +35,9 @@ export interface SharedSheet {
   islands: number;
   /** Texels per metre of the world; 0 where nothing fits. */
   density: number;
+  /** As they came to be laid; see `LaidAtLast`. */
+  padding: number;
+  fits: number;
   /** For each piece, its islands that lie where a hand put them; and those of which too little does, so they do not. */
   held: { there: number; gone: number }[];
 }
@@ -77,13 +80,12 @@ export function shareSheet(pieces: readonly Sharer[], o: LayOutOptions): SharedS
     });
   });
   const stacks = togetherBy(names);
-  const laying = { ...o };
-  let found = layOut(asOne(islands, stacks), held, heldScale, laying);
-  while (islands.length > 0 && !(found.scale > 0) && laying.padding > 0) {
-    laying.padding >>= 1;
-    found = layOut(asOne(islands, stacks), held, heldScale, laying);
-  }
-  const placed = eachAlone(islands, stacks, found.placed);
+  const {
+    packed,
+    padding,
+    size: fits,
+  } = laidAtLast(o, islands.length > 0, (as) => layOut(asOne(islands, stacks), held, heldScale, as));
+  const placed = eachAlone(islands, stacks, packed.placed);
   const out = pieces.map(({ mesh }) => Float32Array.from(mesh.attributes[UV].data));
   const lay = (piece: number, corners: readonly number[], points: Float64Array): void =>
     corners.forEach((c, q) => {
@@ -95,7 +97,9 @@ export function shareSheet(pieces: readonly Sharer[], o: LayOutOptions): SharedS
   return {
     uv: out,
     islands: islands.length + held.length,
-    density: (islands.length > 0 ? found.scale : heldScale) * o.size,
+    density: (islands.length > 0 ? packed.scale : heldScale) * o.size,
+    padding,
+    fits,
     held: counts,
   };
 }

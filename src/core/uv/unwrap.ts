@@ -14,8 +14,8 @@ import { islandsFlat, localNumbers, type Flat, type Parting } from './flat';
 import { followedFlat, inTheWay } from './follow/followed';
 import { layersApart } from './layers';
 import { groupOf, layOutInGroups, type Together } from './pack/groups';
-import type { Packed } from './pack/pack';
-import { areaOf, layOut, type Part } from './pack/sheets';
+import { shareBeyond } from './measure';
+import { areaOf, laidAtLast, layOut, type Part } from './pack/sheets';
 import { asOne, eachAlone, stacksOf, togetherBy } from './pack/stacks';
 import { standing } from './pack/standing';
 import { uprightInSingle } from './upright';
@@ -103,6 +103,11 @@ export interface Unwrapped {
   tooDense: boolean;
   /** Texels between islands: fewer than asked for where they would not have fitted at all. */
   padding: number;
+  /**
+   * Texels a side it takes for every island to have some: more than were asked for where they would not have fitted; 0
+   * where there is no room at all.
+   */
+  size: number;
   /** Triangles of followed places that lie on their face, for all that was tried. */
   stuck: number;
   /** Faces that would have lain folded, or on others, where they were followed, and were laid out by themselves. */
@@ -167,14 +172,9 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const single = asOne(free, stacks);
   const name = o.together && groupOf(mesh, o.together);
   const names = name && stacks.map((list) => name(free[list[0]].faces[0]));
-  const packedAnew = (): Packed =>
-    names ? layOutInGroups(single, held, heldDensity, laying, names) : layOut(single, held, heldDensity, laying);
-  let packed = packedAnew();
-  // With less between them something fits at last; nothing is left in a heap.
-  while (free.length > 0 && !(packed.scale > 0) && laying.padding > 0) {
-    laying.padding >>= 1;
-    packed = packedAnew();
-  }
+  const { packed, padding, size } = laidAtLast(laying, free.length > 0, (as) =>
+    names ? layOutInGroups(single, held, heldDensity, as, names) : layOut(single, held, heldDensity, as),
+  );
   const placed = eachAlone(free, stacks, packed.placed);
   free.forEach((f, i) => {
     f.points = placed[i];
@@ -196,13 +196,15 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     islands: ch.count,
     density: (free.length ? packed.scale : heldDensity) * o.size,
     heldDensity: meanScale(held) * o.size,
-    beyond: laid.beyond,
+    // Sides that were moved to whole texels are drawn by that.
+    beyond: o.pixels && o.stretch && packed.scale > 0 ? shareBeyond(mesh, uv, o.stretch) : laid.beyond,
     mean: laid.mean,
     heldCut: cutOf(mesh, o, uv),
     stuck,
     apart,
-    tooDense: !packed.fits && laying.padding === o.padding,
-    padding: laying.padding,
+    tooDense: !packed.fits && padding === o.padding && size === o.size,
+    padding,
+    size,
   };
 }
 

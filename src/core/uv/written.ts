@@ -12,6 +12,7 @@ const FIGURES = [
   'mean',
   'heldCut',
   'padding',
+  'size',
   'stuck',
   'apart',
 ] as const satisfies readonly (keyof Unwrapped)[];

@@ -33,7 +33,10 @@ export function laidAnew(
   const { part, edge } = onlyFaces(mesh, faces);
   const t = topologyOf(part);
   const numbers = Array.from(edge.keys());
-  const cut = new Set(numbers.filter((e) => (bound ? o.cut.has(edge[e]) : ch.seam[edge[e]] === 1)));
+  const whole = topologyOf(mesh);
+  // Of an edge of three faces two may be here: it stays a seam, as it does not join them in the whole.
+  const parts = (e: number): boolean => (bound ? o.cut.has(e) || edgeValence(whole, e) !== 2 : ch.seam[e] === 1);
+  const cut = new Set(numbers.filter((e) => parts(edge[e])));
   const hold = new Set(numbers.filter((e) => o.hold.has(edge[e])));
   const own = { ...o, cut, hold, islands: 0, area: areaOf(mesh), progress: undefined };
   const plan = parted(part, seamEdges(part, { cut, hold, angle: o.seamAngle }), own, bound || LOOSE);

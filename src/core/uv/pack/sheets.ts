@@ -75,6 +75,52 @@ export function layOut(
   return onSheets(free, { ...packing, maxScale, taken: held }, o);
 }
 
+/** Cells are made no finer than that, by halves, for the sake of what is more than a sheet has texels for. */
+const FINEST = 8192;
+
+/** `padding` and `size` as it came to be laid; size 0 where there is no room at all, and all lies in a heap. */
+export interface LaidAtLast {
+  packed: Packed;
+  padding: number;
+  size: number;
+}
+
+/**
+ * With less between islands, and where that is not enough as if the sheet had more texels, something fits at last.
+ * `any`: whether there is anything to be laid.
+ */
+export function laidAtLast<T extends LayOutOptions>(o: T, any: boolean, layThem: (o: T) => Packed): LaidAtLast {
+  let laying = o;
+  let packed = layThem(laying);
+  const heap = (): boolean => any && !(packed.scale > 0);
+  while (heap() && laying.padding > 0) {
+    laying = { ...laying, padding: laying.padding >> 1 };
+    packed = layThem(laying);
+  }
+  while (heap() && laying.size < FINEST) {
+    laying = { ...laying, size: 2 * laying.size, density: 2 * laying.density };
+    packed = layThem(laying);
+  }
+  return { packed, padding: laying.padding, size: heap() ? 0 : laying.size };
+}
+
+/** What is to be said of how islands came to be laid; undefined where it is as was asked. */
+export function crowdedSentence(
+  { islands, padding, size }: { islands: number; padding: number; size: number },
+  asked: { padding: number; size: number },
+): string | undefined {
+  const many = islands === 1 ? '1 island does' : `${islands.toLocaleString('en')} islands do`;
+  if (size === 0) return 'There is no room left on the sheet: what has no place yet lies in a heap.';
+  if (size > asked.size)
+    return (
+      `${many} not fit ${asked.size} px, even with nothing between them: some share ` +
+      `a texel. It takes ${size} px for each to have its own.`
+    );
+  if (padding < asked.padding)
+    return `With ${asked.padding} px between, ${many} not fit ${asked.size} px at all; laid out with ${padding} px.`;
+  return undefined;
+}
+
 /** What lies on one of the sheets, or reaches onto it, as that sheet has it. */
 function lyingOn<T extends PackIsland>(islands: readonly T[], k: number): PackIsland[] {
   const there = islands.filter(({ points: p }) => {

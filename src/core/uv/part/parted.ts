@@ -14,6 +14,7 @@ import { fullnessOn } from './fullness';
 import { seamEdges } from './charts';
 import { compacted } from './compact';
 import { restOf } from '../flatten/flatness';
+import { asItLies, layFlat } from '../flatten/layflat';
 import { drawnWithin, meanOf } from './drawn';
 import { hidingCost } from './hiding';
 import { joinedOverRuns, type Joining } from './joinruns';
@@ -269,20 +270,22 @@ function alike(mesh: Mesh, mirror: Mirror, marks: Marks, o: PartingOptions, boun
     pulse();
     const patch = parting.patch(list);
     const uv = new Float64Array((2 * patch.points.length) / 3);
-    let figures = islands[0].laid.figures;
-    let good = true;
-    let sound = true;
+    let wasSound = true;
     let at = 0;
     for (const f of patch.faces) {
       const { island, at: there } = own.get(mirror.face[f])!;
-      ({ figures, good, sound } = island.laid);
+      wasSound = island.laid.sound;
       for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++, at++) {
         const from = there.get(mirror.vertex[mesh.cornerVertex[c]])!;
         uv[2 * patch.corners[at]] = -island.laid.uv[2 * from];
         uv[2 * patch.corners[at] + 1] = island.laid.uv[2 * from + 1];
       }
     }
-    islands.push({ patch, laid: { uv, rest: restOf(patch), figures, good, sound } });
+    // A face of many corners is cut into other triangles than its twin, and drawn as that is one may lie on its face.
+    const as = asItLies(patch, restOf(patch), uv, bound, o.mean);
+    const laid = as.sound || !wasSound ? as : layFlat(patch, bound, { hard: true, once: true, mean: o.mean });
+    if (wasSound && !laid.sound) return undefined;
+    islands.push({ patch, laid });
   }
   const across = new Uint8Array(t.edgeCount).fill(1);
   for (const e of plane) across[e] = 0;

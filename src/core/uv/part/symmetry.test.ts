@@ -2,7 +2,7 @@
 import { box, cubeSphere } from '../../make/primitives';
 import { meshFrom, type Mesh } from '../../mesh/mesh';
 import { topologyOf } from '../../mesh/topology';
-import { lumpyBall } from '../../testing/organic';
+import { lumpyBall, thrown } from '../../testing/organic';
 import { UNWRAPPING } from '../../testing/unwrapping';
 import { bordersOf } from '../edits/sheet';
 import { uvFigures } from '../measure';
@@ -102,6 +102,33 @@ test('with faces across the plane, and with many separate parts, all of it lies 
     expect(uvFigures(mesh, mesh.attributes.uv.data)).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
   }
 });
+
+/** A plate with a ragged rim; its two lids are one face each. */
+function plate(corners: number, seed: number): Mesh {
+  const roll = thrown(seed);
+  const rim = Array.from({ length: corners }, (_, i) => {
+    const a = (2 * Math.PI * i) / corners;
+    const r = 1 + 0.3 * Math.sin(3 * a + seed) + 0.15 * Math.sin(7 * a) + 0.05 * roll();
+    return [r * Math.cos(a), r * Math.sin(a)];
+  });
+  const next = (i: number): number => (i + 1) % corners;
+  return meshFrom(
+    [0, 0.4].flatMap((z) => rim.flatMap(([x, y]) => [x, y, z])),
+    [
+      rim.map((_, i) => corners - 1 - i),
+      rim.map((_, i) => corners + i),
+      ...rim.map((_, i) => [i, next(i), corners + next(i), corners + i]),
+    ],
+  );
+}
+
+test.each([9, 11, 25])(
+  'lids of many corners, drawn out by the rim they hang on, are not folded on the other side (%i)',
+  (seed) => {
+    const { mesh } = unwrapMesh(plate(80, seed), { ...O, seamAngle: Infinity, stretch: 2 });
+    expect(uvFigures(mesh, mesh.attributes.uv.data)).toMatchObject({ flips: 0, overlap: 0 });
+  },
+);
 
 test('seams by hand that are alike are kept so; one that is not makes no other, and all are cut', () => {
   const m = creature(8);
