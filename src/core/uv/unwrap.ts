@@ -14,7 +14,7 @@ import { islandsFlat, localNumbers, type Flat, type Parting } from './flat';
 import { followedFlat, inTheWay } from './follow/followed';
 import { layersApart } from './layers';
 import { groupOf, layOutInGroups, type Together } from './pack/groups';
-import { shareBeyond } from './measure';
+import { islandsOf, shareBeyond } from './measure';
 import { areaOf, laidAtLast, layOut, type Part } from './pack/sheets';
 import { asOne, eachAlone, stacksOf, togetherBy } from './pack/stacks';
 import { standing } from './pack/standing';
@@ -144,8 +144,7 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const byHand = kept || (settled && !!o.stretch);
   const parting: Parting = { marked, auto, byHand, later: kept && !!bound };
   let { ch, flat } = islandsFlat(mesh, o, parting);
-  // What is packed with the rest finds its room there, with all that hangs on it.
-  if (!kept && !settled && !o.repack) ({ ch, flat } = clearOfOthers(mesh, o, parting, { ch, flat }));
+  if (!kept && !settled) ({ ch, flat } = clearOfOthers(mesh, o, parting, { ch, flat }));
   let stuck = 0;
   let apart = 0;
   if (o.soft && (o.soft.size > 0 || (o.stacked && !settled)))
@@ -193,7 +192,8 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   }
   return {
     mesh: mesh.withAttribute(UV, { domain: 'corner', width: 2, data: uv }),
-    islands: ch.count,
+    // Parts that were placed edge to edge are one.
+    islands: o.pins?.size ? islandsOf(mesh, uv).count : ch.count,
     density: (free.length ? packed.scale : heldDensity) * o.size,
     heldDensity: meanScale(held) * o.size,
     // Sides that were moved to whole texels are drawn by that.

@@ -1,7 +1,7 @@
 /** What was followed to a changed surface, and lies folded there, or on others. */
 import type { Mesh } from '../../mesh/mesh';
 import type { Charts } from '../part/charts';
-import { islandsFlat, localNumbers, type Flat, type Parting } from '../flat';
+import { islandsFlat, liesOnItself, localNumbers, type Flat, type Parting } from '../flat';
 import { topologyOf } from '../../mesh/topology';
 import { triangulate } from '../../mesh/triangulate';
 import { onOthers } from '../raster';
@@ -108,8 +108,9 @@ export function followedFlat(
 }
 
 /**
- * Faces without a place that hang on what was placed by hand, and reach out of the sheets for that, or lie on others:
- * with all that is without a place in their island. They lie better by themselves.
+ * Faces without a place that hang on what was placed by hand, and lie folded for that, reach out of the sheets, or lie
+ * on others: with all that is without a place in their island. They lie better by themselves. What is packed anew finds
+ * its room with all that hangs on it; of that only what lies on its own island is in the way.
  */
 export function inTheWay(mesh: Mesh, o: UnwrapOptions, ch: Charts, flat: readonly Flat[]): Set<number> {
   const out = new Set<number>();
@@ -122,8 +123,13 @@ export function inTheWay(mesh: Mesh, o: UnwrapOptions, ch: Charts, flat: readonl
   for (const f of lists.flatMap((l) => [...l])) loose[f] = 1;
   const bad = new Uint8Array(mesh.faceCount);
   const { cornerFace } = topologyOf(mesh);
+  const stays = flat.map((f) => !o.repack || f.faces.some((x) => o.locked?.has(x)));
+  const islandOf = new Int32Array(mesh.faceCount);
   flat.forEach((f, k) => {
+    for (const face of f.faces) islandOf[face] = k;
     if (lists[k].length === 0) return;
+    if (foldsLoosely(mesh, f, loose)) bad[lists[k][0]] = 1;
+    if (!stays[k]) return;
     // No farther out of the sheets than what was put there.
     const least = [0, 0];
     const most = [sheets, 1];
@@ -137,11 +143,32 @@ export function inTheWay(mesh: Mesh, o: UnwrapOptions, ch: Charts, flat: readonl
         if (at[2 * c + q] < least[q] - 1e-6 || at[2 * c + q] > most[q] + 1e-6) bad[cornerFace[c]] = 1;
   });
   onOthers(triangulate(mesh), at, pixelsApart(sheets), sheets, (a, b) => {
+    const [k, l] = [islandOf[a], islandOf[b]];
+    if (k !== l && !(stays[k] && stays[l])) return;
     if (loose[a]) bad[a] = 1;
     if (loose[b]) bad[b] = 1;
   });
   for (const list of lists) if (list.some((f) => bad[f])) for (const f of list) out.add(f);
   return out;
+}
+
+/** Whether what is without a place lies the other way round than most of its island, or makes its rim cross itself. */
+function foldsLoosely(mesh: Mesh, flat: Flat, loose: Uint8Array): boolean {
+  const { points: p, triangles, faces } = flat;
+  const ways = [0, 0];
+  const looseWays = [0, 0];
+  let t = 0;
+  for (const f of faces)
+    for (let k = mesh.faceStart[f] + 2; k < mesh.faceStart[f + 1]; k++, t += 3) {
+      const [a, b, c] = [2 * triangles[t], 2 * triangles[t + 1], 2 * triangles[t + 2]];
+      const area = (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a]);
+      ways[area > 0 ? 0 : 1]++;
+      if (loose[f] && area !== 0) looseWays[area > 0 ? 0 : 1]++;
+    }
+  const less = ways[0] >= ways[1] ? 1 : 0;
+  if (looseWays[less] > 0) return true;
+  // What was folded by hand is as the hand wants it.
+  return ways[less] === 0 && liesOnItself(flat);
 }
 
 function cornersOf(mesh: Mesh, faces: Iterable<number>): number[] {
