@@ -215,10 +215,18 @@ function clearOfOthers(
   parting: Parting,
   given: { ch: Charts; flat: Flat[] },
 ): { ch: Charts; flat: Flat[] } {
-  const loose = o.pins ? inTheWay(mesh, o, given.ch, given.flat) : undefined;
-  if (!loose || loose.size === 0) return given;
-  parting.apart = loose;
-  return islandsFlat(mesh, o, parting);
+  if (!o.pins) return given;
+  let now = given;
+  const apart = new Set<number>();
+  // Cut otherwise, what is left may hang together otherwise, too.
+  for (;;) {
+    const loose = inTheWay(mesh, o, now.ch, now.flat);
+    const had = apart.size;
+    for (const f of loose) apart.add(f);
+    if (apart.size === had) return now;
+    parting.apart = apart;
+    now = islandsFlat(mesh, o, parting);
+  }
 }
 
 /** Held edges whose two sides lie apart on the sheet. */

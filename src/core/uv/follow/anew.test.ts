@@ -1,4 +1,8 @@
+import { box } from '../../make/primitives';
 import { meshFrom, type Mesh } from '../../mesh/mesh';
+import { subdivide } from '../../subdivide';
+import { thrown } from '../../testing/organic';
+import { tubeAlong } from '../../testing/tubes';
 import { UNWRAPPING, uvOf } from '../../testing/unwrapping';
 import { islandsOf, uvFigures } from '../measure';
 import { unwrapMesh } from '../unwrap';
@@ -35,4 +39,54 @@ test.each([0, 1, 2])('with page %i of a book kept, the other two are not joined 
   const { ofFace } = islandsOf(mesh, uv);
   for (let f = 0; f < mesh.faceCount; f++)
     for (let g = 0; g < f; g++) expect(ofFace[f] === ofFace[g]).toBe(Math.floor(f / 4) === Math.floor(g / 4));
+});
+
+/** What of an earlier layout keeps its place, and where. */
+function pinsOn(mesh: Mesh, uv: Float32Array, keeps: (face: number) => boolean): Map<number, [number, number]> {
+  const pins = new Map<number, [number, number]>();
+  for (let f = 0; f < mesh.faceCount; f++)
+    for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1] && keeps(f); c++) pins.set(c, [uv[2 * c], uv[2 * c + 1]]);
+  return pins;
+}
+
+/** A body that tapers to one end and flares at the other. */
+function fish(): Mesh {
+  const block = box({ width: 4, height: 1, depth: 1, cutX: 8, cutY: 2, cutZ: 2, onGround: false }, 1);
+  const positions = block.positions.slice();
+  for (let v = 0; v < positions.length; v += 3) {
+    const x = positions[v];
+    const thick = 1 - 0.9 * (x / 2.2) ** 2;
+    positions[v + 1] *= thick;
+    positions[v + 2] *= thick + (x > 1 ? 0.5 : 0);
+  }
+  return subdivide(block.with({ positions }), { levels: 2 });
+}
+
+test.each([false, true])(
+  'the rest of a body is not hung folded on the island that is kept (on texels: %s)',
+  (pixels) => {
+    const mesh = fish();
+    const was = uvOf(unwrapMesh(mesh, { ...UNWRAPPING, size: 512, padding: 2 }).mesh);
+    const { ofFace, count } = islandsOf(mesh, was);
+    for (let k = 0; k < count; k++) {
+      const pins = pinsOn(mesh, was, (f) => ofFace[f] === k);
+      const out = unwrapMesh(mesh, { ...UNWRAPPING, stretch: 0, pixels, pins });
+      expect(uvFigures(out.mesh, uvOf(out.mesh))).toMatchObject({ islands: out.islands, flips: 0, overlap: 0 });
+    }
+  },
+);
+
+test('faces without a place, all over a tube that is packed anew, do not lie folded among the others', () => {
+  const mesh = tubeAlong((t) => [Math.cos(20 * t), t, Math.sin(20 * t)], {
+    rings: 60,
+    sides: 10,
+    radius: 0.08,
+    caps: true,
+  });
+  const was = uvOf(unwrapMesh(mesh, { ...UNWRAPPING, seamAngle: 0.6 }).mesh);
+  const roll = thrown(5);
+  const loose = Uint8Array.from({ length: mesh.faceCount }, () => (roll() < 1 / 6 ? 1 : 0));
+  const pins = pinsOn(mesh, was, (f) => loose[f] === 0);
+  const out = unwrapMesh(mesh, { ...UNWRAPPING, seamAngle: 0.6, stretch: 0, repack: true, pins });
+  expect(uvFigures(out.mesh, uvOf(out.mesh))).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
 });
