@@ -152,6 +152,44 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
   const planning = { bound: bound ?? 0, all: !!bound && (o.pins?.size ?? 0) > 0 };
   const laid = laidAnew(mesh, o, planning, { ch, flat }, auto);
   ({ ch, flat } = laid);
+  const sheet = onSheets(mesh, o, flat);
+  const uv = new Float32Array(2 * mesh.cornerCount);
+  const local = localNumbers(mesh, ch, flat);
+  for (let c = 0; c < mesh.cornerCount; c++) {
+    if ((c & EVERY) === 0) pulse();
+    const k = local.chart[ch.cornerUv[c]];
+    const v = local.number[ch.cornerUv[c]];
+    uv[2 * c] = flat[k].points[2 * v];
+    uv[2 * c + 1] = flat[k].points[2 * v + 1];
+  }
+  return {
+    mesh: mesh.withAttribute(UV, { domain: 'corner', width: 2, data: uv }),
+    // Parts that were placed edge to edge are one.
+    islands: o.pins?.size ? islandsOf(mesh, uv).count : ch.count,
+    density: sheet.scale * o.size,
+    heldDensity: meanScale(flat.filter((f) => f.held)) * o.size,
+    // Sides that were moved to whole texels are drawn by that.
+    beyond: o.pixels && o.stretch && sheet.scale > 0 ? shareBeyond(mesh, uv, o.stretch) : laid.beyond,
+    mean: laid.mean,
+    heldCut: cutOf(mesh, o, uv),
+    stuck,
+    apart,
+    tooDense: sheet.tooDense,
+    padding: sheet.padding,
+    size: sheet.size,
+  };
+}
+
+/** Sheets per metre, and as it came to be laid; see `LaidAtLast`. */
+interface OnSheets {
+  scale: number;
+  tooDense: boolean;
+  padding: number;
+  size: number;
+}
+
+/** Finds islands their places on the sheets, beside those that have theirs: their points are final from then on. */
+function onSheets(mesh: Mesh, o: UnwrapOptions, flat: readonly Flat[]): OnSheets {
   const stack = o.repack ? takenUp(flat, o) : new Map<Flat, number>();
   const held = flat.filter((f) => f.held);
   const free = flat.filter((f) => !f.held);
@@ -181,27 +219,8 @@ function unwrapLayer(mesh: Mesh, o: UnwrapOptions): Unwrapped {
     if (!o.pixels) uprightInSingle(f.surface, f.triangles, f.points);
   });
 
-  const uv = new Float32Array(2 * mesh.cornerCount);
-  const local = localNumbers(mesh, ch, flat);
-  for (let c = 0; c < mesh.cornerCount; c++) {
-    if ((c & EVERY) === 0) pulse();
-    const k = local.chart[ch.cornerUv[c]];
-    const v = local.number[ch.cornerUv[c]];
-    uv[2 * c] = flat[k].points[2 * v];
-    uv[2 * c + 1] = flat[k].points[2 * v + 1];
-  }
   return {
-    mesh: mesh.withAttribute(UV, { domain: 'corner', width: 2, data: uv }),
-    // Parts that were placed edge to edge are one.
-    islands: o.pins?.size ? islandsOf(mesh, uv).count : ch.count,
-    density: (free.length ? packed.scale : heldDensity) * o.size,
-    heldDensity: meanScale(held) * o.size,
-    // Sides that were moved to whole texels are drawn by that.
-    beyond: o.pixels && o.stretch && packed.scale > 0 ? shareBeyond(mesh, uv, o.stretch) : laid.beyond,
-    mean: laid.mean,
-    heldCut: cutOf(mesh, o, uv),
-    stuck,
-    apart,
+    scale: free.length ? packed.scale : heldDensity,
     tooDense: !packed.fits && padding === o.padding && size === o.size,
     padding,
     size,

@@ -5,6 +5,7 @@ import { islandsFlat, liesOnItself, localNumbers, type Flat, type Parting } from
 import { topologyOf } from '../../mesh/topology';
 import { triangulate } from '../../mesh/triangulate';
 import { onOthers } from '../raster';
+import { meetingLoosely } from './meeting';
 import { untangle } from '../flatten/untangle';
 import type { UnwrapOptions } from '../unwrap';
 
@@ -142,7 +143,7 @@ export function inTheWay(mesh: Mesh, o: UnwrapOptions, ch: Charts, flat: readonl
       for (let q = 0; q < 2; q++)
         if (at[2 * c + q] < least[q] - 1e-6 || at[2 * c + q] > most[q] + 1e-6) bad[cornerFace[c]] = 1;
   });
-  onOthers(triangulate(mesh), at, pixelsApart(sheets), sheets, (a, b) => {
+  meetingLoosely(triangulate(mesh), at, loose, (a, b) => {
     const [k, l] = [islandOf[a], islandOf[b]];
     if (k !== l && !(stays[k] && stays[l])) return;
     if (loose[a]) bad[a] = 1;
