@@ -133,7 +133,7 @@ export function conformal(input: FlatInput): Float64Array | undefined {
 const LITTLE = 1e-10;
 
 /** Cotangents at all corners; NaN, all three, where a triangle has no area. */
-function cotangentsOf(points: Float64Array, triangles: Uint32Array): Float64Array {
+export function cotangentsOf(points: Float64Array, triangles: Uint32Array): Float64Array {
   const out = new Float64Array(triangles.length);
   for (let t = 0; t < triangles.length; t += 3) {
     const [a, b, c] = cotangents(points, triangles[t], triangles[t + 1], triangles[t + 2]);
@@ -155,7 +155,7 @@ function withAngles(n: number, triangles: Uint32Array, angles: Float64Array): Ui
 }
 
 /** The corners of a triangle, those of its longest side first. */
-function byLongest(p: Float64Array, i: number, j: number, k: number): [number, number, number] {
+export function byLongest(p: Float64Array, i: number, j: number, k: number): [number, number, number] {
   const long = (a: number, b: number): number =>
     (p[3 * a] - p[3 * b]) ** 2 + (p[3 * a + 1] - p[3 * b + 1]) ** 2 + (p[3 * a + 2] - p[3 * b + 2]) ** 2;
   const [ij, jk, ki] = [long(i, j), long(j, k), long(k, i)];
@@ -164,7 +164,7 @@ function byLongest(p: Float64Array, i: number, j: number, k: number): [number, n
 }
 
 /** How far along from a to b the nearest place to c is; half way where these are one place. */
-function along(p: Float64Array, a: number, b: number, c: number): number {
+export function along(p: Float64Array, a: number, b: number, c: number): number {
   let [dot, all] = [0, 0];
   for (let q = 0; q < 3; q++) {
     const x = p[3 * b + q] - p[3 * a + q];

@@ -117,7 +117,8 @@ export function rowFull(sheet: Bits, y: number): boolean {
 /**
  * Cells touched by the island grown by `grow` cells on all sides. Conservative: sides are drawn a cell finer in both
  * directions and rows are spread, so no cell that the grown island touches is missed. `onSheet`: cells are those of the
- * sheet; otherwise they begin at the island. What is more than `rows` tall is cut off there: it has no place.
+ * sheet; otherwise they begin at the island. What is more than `rows` tall, or as much more than two sheets wide, is cut off
+ * there: it has no place, whichever way it is turned.
  *
  * By the rim, and what lies within it: of 13,000 faces in four islands packing takes 90 ms, by all triangles 480.
  */
@@ -142,7 +143,7 @@ export function maskOf(
   const oy = y0 * cells - grow;
   const baseX = onSheet ? floor(ox) : ox;
   const baseY = onSheet ? floor(oy) : oy;
-  const w = max(1, min(2 * cells, ceil(x1 * cells + grow - baseX - 1e-9)));
+  const w = max(1, min(max(2 * cells, rows), ceil(x1 * cells + grow - baseX - 1e-9)));
   const h = max(1, min(rows, ceil(y1 * cells + grow - baseY - 1e-9)));
   const bits = new Bits(w, h);
   const extents = new Extents(bits, grow);

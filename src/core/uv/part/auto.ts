@@ -11,6 +11,7 @@ import { Parting, type Patch } from '../flatten/patch';
 import { coarser } from './coarse';
 import { groundOf, type Ground } from './ground';
 import type { AutoOptions, Island } from './island';
+import { darted } from './darts';
 import { joined } from './joined';
 import { inTwo, normalSpread, ROUND, slit, type FaceFacts } from './part';
 import { smoothBorders } from './smooth';
@@ -169,6 +170,11 @@ function partedOn(mesh: Mesh, o: AutoOptions, given: AutoOptions, ground: Ground
           : laidAsStripOf(parting, patch, o, (k) => stripOf.get(k) === tube);
       if (laid.good) {
         settle(patch, laid);
+        continue;
+      }
+      const opened = o.rough ? undefined : darted(parting, patch, laid, o);
+      if (opened) {
+        settle(opened.patch, opened.laid);
         continue;
       }
       failed.add(nameOf(faces));

@@ -9,6 +9,7 @@ import { attachedTo, LARGER } from './attach';
 import { boxOf, FILLED } from './box';
 import type { Cells } from './cells';
 import type { AutoOptions, Island } from './island';
+import { darted } from './darts';
 import { normalSpread, ROUND, slit, type FaceFacts } from './part';
 import { CORNERED, SCRAP, SMALL } from './plan';
 
@@ -249,7 +250,9 @@ function tryJoin(
     if (cut && slit(parting, patch, o.weigh).length > 0) patch = parting.patch(faces);
     laid = layFlat(patch, o.bound, { mean: o.mean });
   }
-  if (laid?.good && !tooLong({ patch, laid }, x, y)) return { patch, laid };
+  let one = laid?.good ? { patch, laid } : undefined;
+  if (laid && !one && !o.rough) one = darted(parting, patch, laid, o);
+  if (one && !tooLong(one, x, y)) return one;
   failed.add(name);
   for (const f of faces)
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++)
