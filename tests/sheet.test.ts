@@ -263,13 +263,22 @@ test('brushed, sewn, snapped, packed within a rectangle; another UV set leaves t
     await page.mouse.up();
   };
   const middle = [0, 1].map((k) => [0, 1, 2, 3].reduce((sum, c) => sum + before[2 * c + k] / 4, 0));
-  const inside = [0, 1].map((k) => before[k] + 0.2 * (middle[k] - before[k])) as [number, number];
+  // The corner of it that is nearest to the middle of the sheet: there is nothing over it.
+  const corner = [0, 1, 2, 3].sort((c, d) => before[2 * d] + before[2 * d + 1] - before[2 * c] - before[2 * c + 1])[0];
+  const inside = [0, 1].map((k) => before[2 * corner + k] + 0.2 * (middle[k] - before[2 * corner + k])) as [
+    number,
+    number,
+  ];
   await button('Brush', 'Sheet tools');
   await page.select('[aria-label="What the brush does"]', 'grab');
   await drag(await onSheet(...inside), await onSheet(inside[0] + 0.03, inside[1] + 0.03));
   await until('what was brushed', async () => (await placed()).length > 0);
   const brushed = await placed();
-  expect(Math.max(...brushed.map((x) => Math.min(...before.map((y) => Math.abs(x - y)))))).toBeGreaterThan(0.002);
+  const pairs = (list: ArrayLike<number>) =>
+    Array.from({ length: list.length / 2 }, (_, i) => [list[2 * i], list[2 * i + 1]]);
+  const were = pairs(before);
+  const moved = pairs(brushed).map(([u, v]) => Math.min(...were.map(([x, y]) => Math.hypot(u - x, v - y))));
+  expect(Math.max(...moved)).toBeGreaterThan(0.002);
   await chord('Control', 'z');
   await until('it undone', async () => (await placed()).length === 0);
 

@@ -3,12 +3,14 @@
  * keeps its lengths, which is the one with the least differences of scale. What a least-squares map with two pins
  * draws a hundred times larger here than there comes to as much as its curvature asks for.
  */
+import { cos, sin } from '../../math/exact';
 import { factorHermitian, HermitianBuilder } from '../../math/hermitian';
 import { eliminationOrder, orderOfSome } from './elimination';
+import { anglesRound } from './flatness';
 import { along, byLongest, cotangentsOf } from './lscm';
 import type { Patch } from './patch';
 
-const { abs, acos, cos, hypot, max, min, PI, sin, sqrt } = Math;
+const { abs, hypot, PI } = Math;
 
 /** What is held with this stays where it is held, against the weights of angles. */
 const FIRM = 1e7;
@@ -39,7 +41,7 @@ export function withEvenRim(patch: Patch): Float64Array | undefined {
       of(i, j, cot[t + 2] / 2);
     }
   };
-  const angle = anglesAt(points, triangles);
+  const angle = anglesRound(points, triangles);
   // What is turned at each place of the rim, were it flat: its own turn, and what the curvature within sends there.
   const turns = new Float64Array(n);
   for (const v of ring) turns[v] = PI - angle[v];
@@ -103,7 +105,7 @@ function linedUp(
 }
 
 /** The vertices of a rim in order; undefined where it is not one ring. */
-function ringOf(rim: Uint32Array): number[] | undefined {
+export function ringOf(rim: Uint32Array): number[] | undefined {
   const next = new Map<number, number>();
   for (let i = 0; i < rim.length; i += 2) next.set(rim[i], rim[i + 1]);
   if (next.size !== rim.length / 2 || next.size < 3) return undefined;
@@ -152,23 +154,4 @@ function laidRound(ring: readonly number[], points: Float64Array, turns: Float64
     atY += own * wy[i];
   }
   return true;
-}
-
-/** Sum of the angles of all triangles round each vertex. */
-function anglesAt(p: Float64Array, triangles: Uint32Array): Float64Array {
-  const out = new Float64Array(p.length / 3);
-  for (let t = 0; t < triangles.length; t += 3)
-    for (let k = 0; k < 3; k++) {
-      const [o, a, b] = [0, 1, 2].map((q) => 3 * triangles[t + ((k + q) % 3)]);
-      let [dot, aa, bb] = [0, 0, 0];
-      for (let q = 0; q < 3; q++) {
-        const [x, y] = [p[a + q] - p[o + q], p[b + q] - p[o + q]];
-        dot += x * y;
-        aa += x * x;
-        bb += y * y;
-      }
-      const size = sqrt(aa * bb);
-      if (size > 0) out[o / 3] += acos(max(-1, min(1, dot / size)));
-    }
-  return out;
 }

@@ -53,6 +53,26 @@ export function restOf({ points: p, triangles }: Pick<Patch, 'points' | 'triangl
   return { l, g, h, area, total };
 }
 
+/** Radians: the angles of all triangles round each vertex, summed. `p`: 3 per vertex. */
+export function anglesRound(p: Float64Array, triangles: Uint32Array): Float64Array {
+  const out = new Float64Array(p.length / 3);
+  for (let t = 0; t < triangles.length; t += 3)
+    for (let k = 0; k < 3; k++) {
+      const o = 3 * triangles[t + k];
+      const a = 3 * triangles[t + ((k + 1) % 3)];
+      const b = 3 * triangles[t + ((k + 2) % 3)];
+      const ax = p[a] - p[o];
+      const ay = p[a + 1] - p[o + 1];
+      const az = p[a + 2] - p[o + 2];
+      const bx = p[b] - p[o];
+      const by = p[b + 1] - p[o + 1];
+      const bz = p[b + 2] - p[o + 2];
+      const size = sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz));
+      if (size > 0) out[o / 3] += Math.acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / size)));
+    }
+  return out;
+}
+
 export interface Flatness {
   /** Triangles that lie on their face. */
   flips: number;

@@ -8,6 +8,7 @@ import { cos, sin } from '../../math/exact';
 import { pulse } from '../../math/pulse';
 import { factorHermitian, HermitianBuilder, type Factor } from '../../math/hermitian';
 import { eliminationOrder, orderOfSome } from './elimination';
+import { ringOf } from './evenrim';
 import type { Patch } from './patch';
 import { drawnBy, type Rest } from './flatness';
 
@@ -336,21 +337,13 @@ export function tutte(patch: Patch, rest: Rest, uv?: Float64Array): Float64Array
 
 /** The rim laid on a circle by the lengths of its sides, the patch on its left. */
 function onCircle(rim: Uint32Array, points: Float64Array, out: Float64Array): boolean {
-  const next = new Map<number, number>();
-  for (let i = 0; i < rim.length; i += 2) next.set(rim[i], rim[i + 1]);
-  if (next.size !== rim.length / 2) return false;
-  const ring: number[] = [];
-  const lengths: number[] = [];
-  let all = 0;
-  for (let v = rim[0]; ring.length < next.size;) {
-    const to = next.get(v);
-    if (to === undefined) return false;
-    ring.push(v);
-    const long = Math.hypot(...[0, 1, 2].map((k) => points[3 * to + k] - points[3 * v + k]));
-    lengths.push(long);
-    all += long;
-    v = to;
-  }
+  const ring = ringOf(rim);
+  if (!ring) return false;
+  const lengths = ring.map((v, i) => {
+    const to = ring[(i + 1) % ring.length];
+    return Math.hypot(...[0, 1, 2].map((k) => points[3 * to + k] - points[3 * v + k]));
+  });
+  const all = lengths.reduce((sum, x) => sum + x, 0);
   // None so short that its ends fall together.
   const least = all > 0 ? all / ring.length / 100 : 1;
   const whole = lengths.reduce((sum, x) => sum + max(x, least), 0);

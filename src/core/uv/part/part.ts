@@ -7,6 +7,7 @@ import { pulse } from '../../math/pulse';
 import type { Mesh } from '../../mesh/mesh';
 import { facingOf } from './facing';
 import { networkOf } from './network';
+import { anglesRound } from '../flatten/flatness';
 import type { Parting, Patch } from '../flatten/patch';
 
 const { abs, hypot, max, min, sqrt } = Math;
@@ -335,7 +336,7 @@ function loopOf({ rim, points, triangles }: Patch): { of: Int32Array; long: numb
   const of = new Int32Array(n).fill(-1);
   const long: number[] = [];
   const turns: number[] = [];
-  const inside = anglesOf(points, triangles);
+  const inside = anglesRound(points, triangles);
   for (let i = 0; i < rim.length; i += 2) {
     if (of[rim[i]] >= 0) continue;
     let sum = 0;
@@ -349,23 +350,4 @@ function loopOf({ rim, points, triangles }: Patch): { of: Int32Array; long: numb
     turns.push(turn);
   }
   return { of, long, turns };
-}
-
-/** The angles of all triangles round each vertex. */
-function anglesOf(p: Float64Array, triangles: Uint32Array): Float64Array {
-  const out = new Float64Array(p.length / 3);
-  for (let t = 0; t < triangles.length; t += 3)
-    for (let k = 0; k < 3; k++) {
-      const [o, a, b] = [0, 1, 2].map((q) => 3 * triangles[t + ((k + q) % 3)]);
-      let [dot, aa, bb] = [0, 0, 0];
-      for (let q = 0; q < 3; q++) {
-        const x = p[a + q] - p[o + q];
-        const y = p[b + q] - p[o + q];
-        dot += x * y;
-        aa += x * x;
-        bb += y * y;
-      }
-      if (aa > 0 && bb > 0) out[o / 3] += Math.acos(max(-1, min(1, dot / sqrt(aa * bb))));
-    }
-  return out;
 }
