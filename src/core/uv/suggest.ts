@@ -3,7 +3,6 @@
  * where it is stretched most to its border, or across it, and what the island would come to with it; for each seam
  * what its two sides would come to as one.
  */
-import { Queue } from '../math/queue';
 import { pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { UV } from '../mesh/mesh';
@@ -15,7 +14,7 @@ import { layFlat, type Laid } from './flatten/layflat';
 import { islandsOf } from './measure';
 import { faceFacts, inTwo, type FaceFacts } from './part/part';
 import { closeRun, isDisc, runsOf } from './part/runs';
-import { networkOf, type Network } from './part/network';
+import { fromRim, networkOf } from './part/network';
 import { Parting, type Patch } from './flatten/patch';
 
 const { max, min, sqrt } = Math;
@@ -209,8 +208,7 @@ function pathsToPeaks(look: Look, patch: Patch, each: Float64Array): number[][] 
     times[triangles[i]]++;
   }
   const height = sums.map((x, v) => (times[v] > 0 ? x / times[v] : 0));
-  const net = networkOf(look.parting, patch);
-  const { dist, back, via } = fromRim(look, patch, net);
+  const { dist, back, via } = fromRim(patch, networkOf(look.parting, patch), look.weigh, look.o.hold);
   const inner = Array.from(height, (_, v) => v).filter((v) => dist[v] > 0 && Number.isFinite(dist[v]));
   inner.sort((x, y) => height[y] - height[x]);
   const peaks: number[] = [];
@@ -227,38 +225,6 @@ function pathsToPeaks(look: Look, patch: Patch, each: Float64Array): number[][] 
     for (let v = peak; back[v] >= 0; v = back[v]) path.push(via[v]);
     return path;
   });
-}
-
-/** How dear the cheapest way from the rim to each vertex is, and by where it goes (Dijkstra 1959). */
-function fromRim(
-  { weigh, o }: Look,
-  patch: Patch,
-  { start, to, edge }: Network,
-): { dist: Float64Array; back: Int32Array; via: Int32Array } {
-  const n = patch.points.length / 3;
-  const dist = new Float64Array(n).fill(Infinity);
-  const back = new Int32Array(n).fill(-1);
-  const via = new Int32Array(n).fill(-1);
-  const queue = new Queue();
-  for (const v of patch.rim) {
-    if (dist[v] === 0) continue;
-    dist[v] = 0;
-    queue.push(v, 0);
-  }
-  while (queue.size > 0) {
-    const [v, d] = queue.pop();
-    if (d > dist[v]) continue;
-    for (let p = start[v]; p < start[v + 1]; p++) {
-      if (o.hold.has(edge[p])) continue;
-      const next = d + weigh(edge[p]);
-      if (!(next < dist[to[p]])) continue;
-      dist[to[p]] = next;
-      back[to[p]] = v;
-      via[to[p]] = edge[p];
-      queue.push(to[p], next);
-    }
-  }
-  return { dist, back, via };
 }
 
 /** Edges across an island that part it by the way its faces look; undefined where that is not possible. */

@@ -2,11 +2,10 @@
  * Darts: cuts from where a patch is drawn too far, to its rim. On what is rough a few sharp places keep a patch from
  * lying flat that would otherwise; opened there it need not be parted.
  */
-import { Queue } from '../../math/queue';
 import { drawnBy } from '../flatten/flatness';
 import { layFlat, SPARE, type Laid } from '../flatten/layflat';
 import type { Parting, Patch } from '../flatten/patch';
-import { networkOf } from './network';
+import { fromRim, networkOf } from './network';
 
 const { hypot, min } = Math;
 
@@ -76,31 +75,9 @@ function dartsOf(
   const { triangles, points: p } = patch;
   const n = p.length / 3;
   const heat = heatOf(patch, laid, o.bound);
-  const { start, to, edge } = networkOf(parting, patch);
-  const dist = new Float64Array(n).fill(Infinity);
-  const back = new Int32Array(n).fill(-1);
-  const over = new Int32Array(n).fill(-1);
-  const queue = new Queue();
-  for (const v of patch.rim) {
-    if (dist[v] === 0) continue;
-    dist[v] = 0;
-    queue.push(v, 0);
-  }
+  const { back, via } = fromRim(patch, networkOf(parting, patch), (e) => o.weigh(e) + 1e-12, o.hold);
   const side = (v: number, w: number): number =>
     hypot(p[3 * v] - p[3 * w], p[3 * v + 1] - p[3 * w + 1], p[3 * v + 2] - p[3 * w + 2]);
-  while (queue.size > 0) {
-    const [v, d] = queue.pop();
-    if (d > dist[v]) continue;
-    for (let k = start[v]; k < start[v + 1]; k++) {
-      if (o.hold.has(edge[k])) continue;
-      const next = d + o.weigh(edge[k]) + 1e-12;
-      if (!(next < dist[to[k]])) continue;
-      dist[to[k]] = next;
-      back[to[k]] = v;
-      over[to[k]] = edge[k];
-      queue.push(to[k], next);
-    }
-  }
   const around = new Map<number, number[]>();
   const hot: number[] = [];
   for (let v = 0; v < n; v++) if (heat[v] > 0 && back[v] >= 0) hot.push(v);
@@ -134,7 +111,7 @@ function dartsOf(
     long += own;
     for (const x of way) {
       open[x] = 1;
-      edges.push(over[x]);
+      edges.push(via[x]);
       for (const y of [x, ...(around.get(x) ?? [])])
         if (!near[y]) {
           near[y] = 1;

@@ -75,3 +75,39 @@ export function far(
   }
   return out;
 }
+
+/**
+ * How dear the cheapest way from the rim to each vertex is, and by where it goes (Dijkstra 1959); −1 and infinite where
+ * there is none. What is held is not gone along.
+ */
+export function fromRim(
+  patch: Patch,
+  { start, to, edge }: Network,
+  weigh: (edge: number) => number,
+  hold: ReadonlySet<number>,
+): { dist: Float64Array; back: Int32Array; via: Int32Array } {
+  const n = patch.points.length / 3;
+  const dist = new Float64Array(n).fill(Infinity);
+  const back = new Int32Array(n).fill(-1);
+  const via = new Int32Array(n).fill(-1);
+  const queue = new Queue();
+  for (const v of patch.rim) {
+    if (dist[v] === 0) continue;
+    dist[v] = 0;
+    queue.push(v, 0);
+  }
+  while (queue.size > 0) {
+    const [v, d] = queue.pop();
+    if (d > dist[v]) continue;
+    for (let p = start[v]; p < start[v + 1]; p++) {
+      if (hold.has(edge[p])) continue;
+      const next = d + weigh(edge[p]);
+      if (!(next < dist[to[p]])) continue;
+      dist[to[p]] = next;
+      back[to[p]] = v;
+      via[to[p]] = edge[p];
+      queue.push(to[p], next);
+    }
+  }
+  return { dist, back, via };
+}
