@@ -1,4 +1,4 @@
-import { box } from '../../make/primitives';
+import { box, plane } from '../../make/primitives';
 import { meshFrom, type Mesh } from '../../mesh/mesh';
 import { subdivide } from '../../subdivide';
 import { thrown } from '../../testing/organic';
@@ -89,4 +89,27 @@ test('faces without a place, all over a tube that is packed anew, do not lie fol
   const pins = pinsOn(mesh, was, (f) => loose[f] === 0);
   const out = unwrapMesh(mesh, { ...UNWRAPPING, seamAngle: 0.6, stretch: 0, repack: true, pins });
   expect(uvFigures(out.mesh, uvOf(out.mesh))).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
+});
+
+test.each([
+  { on: 'the second of two sheets', near: 1.001, outward: -1 },
+  { on: 'the first of two sheets', near: 0.999, outward: 1 },
+  { on: 'the last sheet', near: 1.999, outward: 1 },
+])('what hangs on an island beside the rim of $on does not reach over that', ({ near, outward }) => {
+  const mesh = plane({ width: 4, depth: 1, cutX: 8, cutZ: 2 }, 1);
+  const place = (c: number): [number, number] => {
+    const v = 3 * mesh.cornerVertex[c];
+    // Three quarters are placed, so that what ends there does so a thousandth from the rim.
+    return [near - outward * 0.1 * (1 - mesh.positions[v]), 0.5 - 0.1 * outward * mesh.positions[v + 2]];
+  };
+  const pins = new Map<number, [number, number]>();
+  for (let f = 0; f < mesh.faceCount; f++) {
+    const corners = Array.from({ length: 4 }, (_, k) => mesh.faceStart[f] + k);
+    if (corners.some((c) => mesh.positions[3 * mesh.cornerVertex[c]] > 1.01)) continue;
+    for (const c of corners) pins.set(c, place(c));
+  }
+  const out = unwrapMesh(mesh, { ...UNWRAPPING, sheets: 2, pins });
+  const uv = uvOf(out.mesh);
+  for (const [c, at] of pins) expect([uv[2 * c], uv[2 * c + 1]]).toEqual(at.map(Math.fround));
+  expect(uvFigures(out.mesh, uv, 1024, 2)).toMatchObject({ islands: 2, flips: 0, overlap: 0, outside: 0 });
 });

@@ -131,14 +131,7 @@ export function inTheWay(mesh: Mesh, o: UnwrapOptions, ch: Charts, flat: readonl
     if (lists[k].length === 0) return;
     if (foldsLoosely(mesh, f, loose)) bad[lists[k][0]] = 1;
     if (!stays[k]) return;
-    // No farther out of the sheets than what was put there.
-    const least = [0, 0];
-    const most = [sheets, 1];
-    for (const c of cornersOf(mesh, f.faces))
-      for (let q = 0; q < 2 && o.pins?.has(c); q++) {
-        least[q] = Math.min(least[q], at[2 * c + q]);
-        most[q] = Math.max(most[q], at[2 * c + q]);
-      }
+    const { least, most } = roomOf(mesh, o, f.faces, at, sheets);
     for (const c of cornersOf(mesh, lists[k]))
       for (let q = 0; q < 2; q++)
         if (at[2 * c + q] < least[q] - 1e-6 || at[2 * c + q] > most[q] + 1e-6) bad[cornerFace[c]] = 1;
@@ -151,6 +144,30 @@ export function inTheWay(mesh: Mesh, o: UnwrapOptions, ch: Charts, flat: readonl
   });
   for (const list of lists) if (list.some((f) => bad[f])) for (const f of list) out.add(f);
   return out;
+}
+
+/**
+ * Where an island may reach: over the sheets that what was placed of it is on, and no farther out of them than that. At
+ * the line between two it would be cut off in one and lie on what is in the other.
+ */
+function roomOf(
+  mesh: Mesh,
+  o: UnwrapOptions,
+  faces: Iterable<number>,
+  at: Float64Array,
+  sheets: number,
+): { least: number[]; most: number[] } {
+  const least = [Infinity, 0];
+  const most = [-Infinity, 1];
+  for (const c of cornersOf(mesh, faces))
+    for (let q = 0; q < 2 && o.pins?.has(c); q++) {
+      least[q] = Math.min(least[q], at[2 * c + q]);
+      most[q] = Math.max(most[q], at[2 * c + q]);
+    }
+  // Places are of single precision: what ends at the line is on its own side of it.
+  least[0] = Math.min(least[0], Math.max(0, Math.floor(least[0] + 1e-6)));
+  most[0] = Math.max(most[0], Math.min(sheets, Math.ceil(most[0] - 1e-6)));
+  return { least, most };
 }
 
 /** Whether what is without a place lies the other way round than most of its island, or makes its rim cross itself. */
