@@ -18,7 +18,7 @@ const shared = {
   transformIgnorePatterns: [
     '/node_modules/(?!(three|three-mesh-bvh|earcut|fast-png|iobuffer|tiff|svg-pathdata|@gltf-transform|property-graph|jsep|idb|meshoptimizer)/)',
   ],
-  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
+  moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1', '^fast-check$': '<rootDir>/scripts/fastcheck.cjs' },
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/.build', '<rootDir>/.data'],
 };
 export default {

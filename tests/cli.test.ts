@@ -16,6 +16,8 @@ import * as validator from 'gltf-validator';
 import { readZipPaths, writeZip } from '../src/core/formats';
 import { harbour } from '../src/demo/harbour';
 import { signalLamp } from '../src/demo/lamp';
+import { someOf } from '../src/core/testing/thorough';
+import { thoroughly } from './thoroughly';
 
 const root = process.cwd();
 const dir = mkdtempSync(join(tmpdir(), 'glypta-cli-'));
@@ -159,19 +161,22 @@ test('unfold: the pieces of a file on one sheet, by their sizes; another UV set 
   });
 });
 
-test.each(['stl', 'ply', '3mf', 'gltf', 'zip'])('convert: by way of %s and back the cube is the cube', (kind) => {
-  expect(glypta(['convert', 'cube.obj', `by.${kind}`])).toMatchObject({ code: 0 });
-  expect(inspect(`by.${kind}`)).toMatchObject({
-    closed: true,
-    oriented: true,
-    triangles: 12,
-    volume: 1,
-    pieces: 1,
-    doubledFaces: 0,
-  });
-  expect(glypta(['convert', `by.${kind}`, `back-${kind}.obj`])).toMatchObject({ code: 0 });
-  expect(inspect(`back-${kind}.obj`)).toMatchObject({ vertices: 8, closed: true, volume: 1 });
-});
+test.each(someOf(['3mf', 'stl', 'ply', 'gltf', 'zip'], 1))(
+  'convert: by way of %s and back the cube is the cube',
+  (kind) => {
+    expect(glypta(['convert', 'cube.obj', `by.${kind}`])).toMatchObject({ code: 0 });
+    expect(inspect(`by.${kind}`)).toMatchObject({
+      closed: true,
+      oriented: true,
+      triangles: 12,
+      volume: 1,
+      pieces: 1,
+      doubledFaces: 0,
+    });
+    expect(glypta(['convert', `by.${kind}`, `back-${kind}.obj`])).toMatchObject({ code: 0 });
+    expect(inspect(`back-${kind}.obj`)).toMatchObject({ vertices: 8, closed: true, volume: 1 });
+  },
+);
 
 test('inspect: areas and lengths are told in the unit the file says', () => {
   glypta(['convert', 'cube.obj', 'inch.3mf']);
@@ -186,7 +191,7 @@ test('inspect: areas and lengths are told in the unit the file says', () => {
   expect(inspect('cube.obj')).toMatchObject({ lengthUnit: null }); // it says nothing of it
 });
 
-test('convert: text kinds, drawings, heights; inspect tells what pictures are', () => {
+thoroughly('convert: text kinds, drawings, heights; inspect tells what pictures are', () => {
   for (const kind of ['stl', 'ply']) {
     expect(glypta(['convert', 'cube.obj', `text.${kind}`, '--text']).code).toBe(0);
     expect(readFileSync(join(dir, `text.${kind}`), 'utf8')).toMatch(kind === 'stl' ? /^solid / : /^ply\nformat ascii/);
@@ -282,32 +287,34 @@ test('make: a project as the shelf exports it becomes GLB and OBJ', async () => 
   expect(Math.abs(glb.volumeIfClosed / obj.volumeIfClosed - 1)).toBeLessThan(1e-4);
 });
 
-test.each([
+const REFUSED: readonly (readonly [string[], number, RegExp])[] = [
   [['inspect', 'none.obj'], 1, /There is no file/],
-  [['inspect', '.'], 1, /is a folder/],
   [['inspect'], 2, /needs one FILE/],
+  [['unfold', 'cube.obj', 'a.obj', '--size', 'many'], 2, /must be a number/],
+  [['dance'], 2, /There is no/],
+  [['inspect', '.'], 1, /is a folder/],
   [['inspect', 'cube.obj', '--loud'], 2, /not known/],
   [['convert', 'cube.obj', 'cube.xyz'], 2, /must end in/],
-  [['unfold', 'cube.obj', 'a.obj', '--size', 'many'], 2, /must be a number/],
   [['unfold', 'cube.obj', 'a.obj', '--drawing', 'jpg'], 2, /svg or png/],
   [['unfold', 'cube.obj', 'a.obj', '--together', 'luck'], 2, /material, set, part/],
   [['unfold', 'cube.obj', 'nowhere/a.obj'], 1, /no folder/],
   [['make', 'cube.obj', '--out', 'o'], 1, /readable JSON/],
   [['make', 'lamp.json', '--out', 'o', '--formats', 'doc'], 2, /not a format/],
-  [['dance'], 2, /There is no/],
-] as const)('%j: exit status %d and one sentence', (args, code, told) => {
+];
+test.each(someOf(REFUSED, 4))('%j: exit status %d and one sentence', (args, code, told) => {
   const r = glypta([...args]);
   expect(r.code).toBe(code);
   expect(r.err).toMatch(told);
   expect(r.err).not.toMatch(/\n {4}at /); // no stack traces at people
 });
 
-test.each([
+const BROKEN = [
   ['empty.obj', ''],
+  ['short.glb', 'glTF\u0002'],
   ['binary.obj', 'v\u0000\u0001\u0002'],
   ['words.obj', 'dear reader\n'],
-  ['short.glb', 'glTF\u0002'],
-])('%s is refused in one sentence', (name, text) => {
+];
+test.each(someOf(BROKEN, 2))('%s is refused in one sentence', (name, text) => {
   writeFileSync(join(dir, name), text);
   const r = glypta(['inspect', name]);
   expect(r.code).toBe(1);

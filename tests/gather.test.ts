@@ -26,6 +26,7 @@ import {
   until,
 } from './hand';
 import type { App } from './support';
+import { thoroughly } from './thoroughly';
 
 let app: App, page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-gather-'));
@@ -198,7 +199,7 @@ test('a project with pictures leaves as one ZIP and comes back the same, to the 
     ).toBe(true);
 });
 
-test('a large file is read beside the page, and can be stopped; nothing of it comes in', async () => {
+thoroughly('a large file is read beside the page, and can be stopped; nothing of it comes in', async () => {
   await begin('Stopped');
   await stage('Gather');
   const ball = cubeSphere({ radius: 50, cuts: 160 }, 1);
@@ -213,7 +214,7 @@ test('a large file is read beside the page, and can be stopped; nothing of it co
   expect((await savedDocument()).pieces).toEqual([]);
 });
 
-test('a GLB with packed triangles, glow and colours of its own is unpacked on the page', async () => {
+thoroughly('a GLB with packed triangles, glow and colours of its own is unpacked on the page', async () => {
   const mesh = cubeSphere({ radius: 0.5, cuts: 12 }, 1);
   const colors = Float32Array.from({ length: 4 * mesh.vertexCount }, (_, i) =>
     i % 4 === 3 ? 1 : 0.5 + mesh.positions[3 * (i >> 2) + (i % 4)],

@@ -28,6 +28,7 @@ import {
   until,
 } from './hand';
 import type { App } from './support';
+import { thoroughly } from './thoroughly';
 
 let app: App, page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-hostile-'));
@@ -164,7 +165,7 @@ test('hosts that are not ours, origins that are none, bodies of nothing: a no wi
 });
 
 const SLOW = 300_000;
-test(
+thoroughly(
   'a project that takes for ever to draw stops nobody: its picture is an empty frame, and others are drawn',
   async () => {
     const made = (await (await post('/api/projects', { name: 'Endless', purpose: 'render', units: 'mm' })).json()) as {

@@ -29,6 +29,7 @@ import {
   until,
 } from './hand';
 import type { App } from './support';
+import { thoroughly } from './thoroughly';
 
 let app: App, page: Page;
 
@@ -85,52 +86,55 @@ test('the tree is a rig: grouped, turned as one, moved in the tree without movin
   expect((await piece('box 2')).visible).toBe(true);
 });
 
-test('a linked copy follows the recipe of its first; 400 of them are one mesh and one call; made its own, it goes its own way', async () => {
-  await begin('Links');
-  await addBox();
-  await command('Linked copy');
-  await until('the copy', async () => (await rows()).includes('box 2'));
-  await setValue('at-x', '250');
-  await row('box');
-  await setValue('width', '60 mm');
-  await row('box 2');
-  await until('its size', async () => /Size, mm\s+60\s+100\s+100/.test(await text('[aria-label="Place"]')));
-  await button('Make its own', 'Place');
-  await sleep(400);
-  await setValue('width', '90 mm');
-  const doc = await savedDocument();
-  expect(doc.pieces.map((p) => [p.link, p.recipe[0]?.values.width])).toEqual([
-    [null, 0.06],
-    [null, 0.09],
-  ]);
-  // Many, through the document.
-  const patches = Array.from({ length: 400 }, (_, i) => ({
-    op: 'add',
-    path: ['pieces', 2 + i],
-    value: {
-      ...doc.pieces[1],
-      id: `copy${i}`,
-      name: `copy ${i}`,
-      recipe: [],
-      link: doc.pieces[0].id,
-      place: { ...doc.pieces[1].place, at: [(i % 20) * 0.2, 0, Math.floor(i / 20) * 0.2] },
-    },
-  }));
-  const revision = ((await (await fetch(`${app.address}/api/projects/${project()}`)).json()) as { revision: number })
-    .revision;
-  const r = await fetch(`${app.address}/api/projects/${project()}/changes`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ base: revision, patches, label: 'many', window: 'test', id: 'many' }),
-  });
-  expect(r.status).toBe(200);
-  await page.reload();
-  await page.waitForFunction(() => window.glyptaView?.layer.cost.meshes === 2);
-  expect(await page.evaluate(() => window.glyptaView.layer.cost)).toEqual({
-    meshes: 2,
-    surfaces: 2,
-  });
-});
+thoroughly(
+  'a linked copy follows the recipe of its first; 400 of them are one mesh and one call; made its own, it goes its own way',
+  async () => {
+    await begin('Links');
+    await addBox();
+    await command('Linked copy');
+    await until('the copy', async () => (await rows()).includes('box 2'));
+    await setValue('at-x', '250');
+    await row('box');
+    await setValue('width', '60 mm');
+    await row('box 2');
+    await until('its size', async () => /Size, mm\s+60\s+100\s+100/.test(await text('[aria-label="Place"]')));
+    await button('Make its own', 'Place');
+    await sleep(400);
+    await setValue('width', '90 mm');
+    const doc = await savedDocument();
+    expect(doc.pieces.map((p) => [p.link, p.recipe[0]?.values.width])).toEqual([
+      [null, 0.06],
+      [null, 0.09],
+    ]);
+    // Many, through the document.
+    const patches = Array.from({ length: 400 }, (_, i) => ({
+      op: 'add',
+      path: ['pieces', 2 + i],
+      value: {
+        ...doc.pieces[1],
+        id: `copy${i}`,
+        name: `copy ${i}`,
+        recipe: [],
+        link: doc.pieces[0].id,
+        place: { ...doc.pieces[1].place, at: [(i % 20) * 0.2, 0, Math.floor(i / 20) * 0.2] },
+      },
+    }));
+    const revision = ((await (await fetch(`${app.address}/api/projects/${project()}`)).json()) as { revision: number })
+      .revision;
+    const r = await fetch(`${app.address}/api/projects/${project()}/changes`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ base: revision, patches, label: 'many', window: 'test', id: 'many' }),
+    });
+    expect(r.status).toBe(200);
+    await page.reload();
+    await page.waitForFunction(() => window.glyptaView?.layer.cost.meshes === 2);
+    expect(await page.evaluate(() => window.glyptaView.layer.cost)).toEqual({
+      meshes: 2,
+      surfaces: 2,
+    });
+  },
+);
 
 test('a mirrored copy stands on the other side, its side words swapped', async () => {
   await begin('Mirror');
@@ -203,58 +207,61 @@ test('pieces are moved by a handle and by typed values, all as one change; merge
   await until('the detached', async () => (await rows()).includes('box part'));
 });
 
-test('elements of a piece that is turned, sized and mirrored are picked and moved where they are seen', async () => {
-  await begin('Inside');
-  await addBox();
-  await page.keyboard.press('1');
-  await setValue('at-x', '150 mm');
-  await setValue('turn-y', '30');
-  await setValue('size-y', '200 mm');
-  await button('Mirror …');
-  await button('Mirrored copy');
-  await until('the twin', async () => (await rows()).length === 2);
-  await page.keyboard.press('Home');
-  await page.keyboard.press('4');
-  await sleep(600);
-  type V = {
-    screenOf(kind: string, i: number): [number, number];
-    under(x: number, y: number, mode: string): { index: number; point: { y: number } } | null;
-  };
-  // The face that looks up, found where it is drawn.
-  const seen = await page.evaluate(() => {
-    const v = (globalThis as unknown as { glyptaView: V }).glyptaView;
-    return Array.from({ length: 6 }, (_, i) => {
-      const [x, y] = v.screenOf('face', i);
-      const u = v.under(x, y, 'face');
-      return [i, x, y, u ? u.index : -1, u ? u.point.y : 0];
+thoroughly(
+  'elements of a piece that is turned, sized and mirrored are picked and moved where they are seen',
+  async () => {
+    await begin('Inside');
+    await addBox();
+    await page.keyboard.press('1');
+    await setValue('at-x', '150 mm');
+    await setValue('turn-y', '30');
+    await setValue('size-y', '200 mm');
+    await button('Mirror …');
+    await button('Mirrored copy');
+    await until('the twin', async () => (await rows()).length === 2);
+    await page.keyboard.press('Home');
+    await page.keyboard.press('4');
+    await sleep(600);
+    type V = {
+      screenOf(kind: string, i: number): [number, number];
+      under(x: number, y: number, mode: string): { index: number; point: { y: number } } | null;
+    };
+    // The face that looks up, found where it is drawn.
+    const seen = await page.evaluate(() => {
+      const v = (globalThis as unknown as { glyptaView: V }).glyptaView;
+      return Array.from({ length: 6 }, (_, i) => {
+        const [x, y] = v.screenOf('face', i);
+        const u = v.under(x, y, 'face');
+        return [i, x, y, u ? u.index : -1, u ? u.point.y : 0];
+      });
     });
-  });
-  const top = seen.find((f) => f[3] === f[0] && Math.abs(f[4] - 0.2) < 1e-6)!;
-  const [l, t] = await frame();
-  expect(top).toBeDefined();
-  expect(seen.filter((f) => f[3] === f[0]).length).toBe(3); // three faces look this way, as of any box
-  await page.mouse.click(l + top[1], t + top[2]);
-  await until('it picked', async () => /1 of 6/.test(await text('[aria-label="Facts"]')));
-  await until('its true area', async () => /100 cm²/.test(await text('[aria-label="Facts"]')));
-  await page.keyboard.press('m');
-  await sleep(300);
-  const up = await at([0, 0.3, 0]);
-  const down = await at([0, 0.2, 0]);
-  const len = Math.hypot(up[0] - down[0], up[1] - down[1]);
-  const way = [(up[0] - down[0]) / len, (up[1] - down[1]) / len];
-  const [x0, y0] = [l + top[1], t + top[2]];
-  await page.mouse.move(x0 + way[0] * 60, y0 + way[1] * 60);
-  await page.mouse.down();
-  for (let i = 1; i <= 6; i++) await page.mouse.move(x0 + way[0] * (60 + 8 * i), y0 + way[1] * (60 + 8 * i));
-  await page.mouse.up();
-  const move = (
-    (await savedDocument()).pieces.find((p) => p.name === 'box 2')!.recipe.find((q) => q.kind === 'shape')!.values
-      .moves as { values: Record<string, number> }[]
-  )[0].values;
-  // Straight up in the world is straight up in the piece, half as far: it is sized by two that way.
-  expect(Math.abs(move.x) + Math.abs(move.z)).toBeLessThan(1e-6);
-  expect(move.y).toBeGreaterThan(0.005);
-});
+    const top = seen.find((f) => f[3] === f[0] && Math.abs(f[4] - 0.2) < 1e-6)!;
+    const [l, t] = await frame();
+    expect(top).toBeDefined();
+    expect(seen.filter((f) => f[3] === f[0]).length).toBe(3); // three faces look this way, as of any box
+    await page.mouse.click(l + top[1], t + top[2]);
+    await until('it picked', async () => /1 of 6/.test(await text('[aria-label="Facts"]')));
+    await until('its true area', async () => /100 cm²/.test(await text('[aria-label="Facts"]')));
+    await page.keyboard.press('m');
+    await sleep(300);
+    const up = await at([0, 0.3, 0]);
+    const down = await at([0, 0.2, 0]);
+    const len = Math.hypot(up[0] - down[0], up[1] - down[1]);
+    const way = [(up[0] - down[0]) / len, (up[1] - down[1]) / len];
+    const [x0, y0] = [l + top[1], t + top[2]];
+    await page.mouse.move(x0 + way[0] * 60, y0 + way[1] * 60);
+    await page.mouse.down();
+    for (let i = 1; i <= 6; i++) await page.mouse.move(x0 + way[0] * (60 + 8 * i), y0 + way[1] * (60 + 8 * i));
+    await page.mouse.up();
+    const move = (
+      (await savedDocument()).pieces.find((p) => p.name === 'box 2')!.recipe.find((q) => q.kind === 'shape')!.values
+        .moves as { values: Record<string, number> }[]
+    )[0].values;
+    // Straight up in the world is straight up in the piece, half as far: it is sized by two that way.
+    expect(Math.abs(move.x) + Math.abs(move.z)).toBeLessThan(1e-6);
+    expect(move.y).toBeGreaterThan(0.005);
+  },
+);
 
 test('a pinned tape is snapped to the model and follows it', async () => {
   await begin('Tape');

@@ -19,6 +19,7 @@ import {
   text,
   until,
 } from './hand';
+import { thoroughly } from './thoroughly';
 
 let page: Page;
 atHand((opened) => {
@@ -144,7 +145,7 @@ test('a striped float from an empty project; its dials turned from end to end; p
   ]);
 });
 
-test('a kit that is kept again is its next edition; a placement is told, and takes it in its place', async () => {
+thoroughly('a kit that is kept again is its next edition; a placement is told, and takes it in its place', async () => {
   await begin('Editions');
   await addBox();
   await command('Keep in the library');

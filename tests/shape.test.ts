@@ -19,6 +19,7 @@ import {
   text,
   until,
 } from './hand';
+import { thoroughly } from './thoroughly';
 
 let page: Page;
 atHand((opened) => {
@@ -115,7 +116,7 @@ test('a rule stays one: what is drawn out follows the counts of the box', async 
   await until('all four are drawn out', async () => (await triangles()) === 2 * (4 * 4 + 2 + 10));
 });
 
-test('a cart: rings split, a face taken out and the gap closed; every sharp edge broken', async () => {
+thoroughly('a cart: rings split, a face taken out and the gap closed; every sharp edge broken', async () => {
   await begin('Cart');
   await addBox();
   await setValue('width', '140 mm');
@@ -207,7 +208,7 @@ test('a lasso, a brush stroke and a free cut', async () => {
   await until('taken back', async () => (await faces()) === 216);
 });
 
-test('a line is clicked point by point, and faces are drawn out along it', async () => {
+thoroughly('a line is clicked point by point, and faces are drawn out along it', async () => {
   await begin('Along');
   await addBox();
   await until('a box', async () => (await faces()) === 6);
@@ -230,7 +231,7 @@ test('a line is clicked point by point, and faces are drawn out along it', async
   await key('Enter');
 });
 
-test('a cage round a piece: what is done to its vertices the piece follows', async () => {
+thoroughly('a cage round a piece: what is done to its vertices the piece follows', async () => {
   await begin('Caged');
   await addBox();
   await until('a box', async () => (await faces()) === 6);
@@ -246,7 +247,7 @@ test('a cage round a piece: what is done to its vertices the piece follows', asy
   await until('the box is larger', async () => Number.parseFloat((await fact('Size, mm')).split('×')[0]) > 110);
 });
 
-test('a light mesh drawn over a heavy one: strips by dragging, kept on the surface when it grows', async () => {
+thoroughly('a light mesh drawn over a heavy one: strips by dragging, kept on the surface when it grows', async () => {
   await begin('Over');
   await addBox();
   await setValue('cutX', '8');

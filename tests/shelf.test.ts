@@ -7,6 +7,7 @@ import type { Page } from 'puppeteer-core';
 import { readZipPaths } from '../src/core/formats';
 import { click, give, atHand, menuItem, sleep, until } from './hand';
 import type { App } from './support';
+import { thoroughly } from './thoroughly';
 
 let app: App, page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-files-'));
@@ -49,36 +50,39 @@ test('copy, search, bin, restore, remove for good', async () => {
   await click('::-p-xpath(//button[normalize-space()="Back to the projects"])');
 });
 
-test('a project exported is made by the command line, and imported again; rubbish is refused in a sentence', async () => {
-  await choose('Signal lamp', 'Export');
-  await until('the file', async () => readdirSync(files).includes('signal-lamp.glypta.zip'));
-  const exported = join(files, 'signal-lamp.glypta.zip');
-  await sleep(500);
-  const made = spawnSync(
-    join(process.cwd(), 'glypta'),
-    ['make', exported, '--out', join(files, 'out'), '--formats', 'glb'],
-    { encoding: 'utf8' },
-  );
-  expect(made.status).toBe(0);
-  await give('[aria-label="Project file"]', exported);
-  await until('two of them', async () => (await cards()).filter((c) => c === 'Signal lamp').length === 2);
-  for (const [name, content, told] of [
-    ['broken.json', '{"glypta":1', /readable JSON/],
-    ['other.json', '{"hello":1}', /not a project that Glypta exported/],
-    ['newer.json', '{"glypta":99}', /newer version/],
-    [
-      'spoilt.json',
-      new TextDecoder()
-        .decode(readZipPaths(new Uint8Array(readFileSync(exported))).get('project.json'))
-        .replace('"units":"mm"', '"units":"elbows"'),
-      /cannot be accepted/,
-    ],
-  ] as const) {
-    await give('[aria-label="Project file"]', write(name, content));
-    await until(name, async () => told.test(await page.$eval('[role=alert]', (e) => (e as HTMLElement).innerText)));
-  }
-  expect((await cards()).filter((c) => c === 'Signal lamp').length).toBe(2);
-});
+thoroughly(
+  'a project exported is made by the command line, and imported again; rubbish is refused in a sentence',
+  async () => {
+    await choose('Signal lamp', 'Export');
+    await until('the file', async () => readdirSync(files).includes('signal-lamp.glypta.zip'));
+    const exported = join(files, 'signal-lamp.glypta.zip');
+    await sleep(500);
+    const made = spawnSync(
+      join(process.cwd(), 'glypta'),
+      ['make', exported, '--out', join(files, 'out'), '--formats', 'glb'],
+      { encoding: 'utf8' },
+    );
+    expect(made.status).toBe(0);
+    await give('[aria-label="Project file"]', exported);
+    await until('two of them', async () => (await cards()).filter((c) => c === 'Signal lamp').length === 2);
+    for (const [name, content, told] of [
+      ['broken.json', '{"glypta":1', /readable JSON/],
+      ['other.json', '{"hello":1}', /not a project that Glypta exported/],
+      ['newer.json', '{"glypta":99}', /newer version/],
+      [
+        'spoilt.json',
+        new TextDecoder()
+          .decode(readZipPaths(new Uint8Array(readFileSync(exported))).get('project.json'))
+          .replace('"units":"mm"', '"units":"elbows"'),
+        /cannot be accepted/,
+      ],
+    ] as const) {
+      await give('[aria-label="Project file"]', write(name, content));
+      await until(name, async () => told.test(await page.$eval('[role=alert]', (e) => (e as HTMLElement).innerText)));
+    }
+    expect((await cards()).filter((c) => c === 'Signal lamp').length).toBe(2);
+  },
+);
 
 test('an OBJ with its MTL comes in as pieces with materials; what is wrong with it is said; it stays after a reload', async () => {
   await click('::-p-xpath(//button[normalize-space()="New project"])');

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Browser } from 'puppeteer-core';
 import { openBrowser, openPage, postgresPid, startApp, type App } from './support';
+import { thoroughly } from './thoroughly';
 
 const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
 const alive = (pid: number) => {
@@ -127,7 +128,7 @@ test('a page that lost its connection keeps its changes through a reload', async
   await page.close();
 });
 
-test('the launcher killed outright: nothing is left running, and the next start finds everything', async () => {
+thoroughly('the launcher killed outright: nothing is left running, and the next start finds everything', async () => {
   const pg = postgresPid(app.data);
   const web = Number(readFileSync(join(app.data, 'web.pid'), 'utf8'));
   const launcher = Number(readFileSync(join(app.data, 'lock'), 'utf8').split('\n')[0]);
@@ -163,7 +164,7 @@ describe('first starts', () => {
   };
   afterAll(() => folders.forEach((f) => rmSync(f, { recursive: true, force: true })));
 
-  test('two at once on a fresh folder: one serves, the other says where', async () => {
+  thoroughly('two at once on a fresh folder: one serves, the other says where', async () => {
     const data = folder();
     const both = [launch(data), launch(data)];
     await until(() => both.every((b) => /open at|already runs/.test(b.said())), 60000);
@@ -175,25 +176,28 @@ describe('first starts', () => {
     expect(await serving.ended).toBe(0);
   });
 
-  test('killed again and again in the middle of its first start, it starts in the end; odd letters in the path', async () => {
-    const data = join(folder(`glypta "it's $HOME" `), 'the keeper’s "data"');
-    for (const after of [700, 1100, 1700]) {
-      const l = launch(data);
-      await sleep(after);
-      try {
-        process.kill(-l.pid, 'SIGKILL'); // all of its group, as when a terminal is closed hard
-      } catch {
-        /* gone already */
+  thoroughly(
+    'killed again and again in the middle of its first start, it starts in the end; odd letters in the path',
+    async () => {
+      const data = join(folder(`glypta "it's $HOME" `), 'the keeper’s "data"');
+      for (const after of [700, 1100, 1700]) {
+        const l = launch(data);
+        await sleep(after);
+        try {
+          process.kill(-l.pid, 'SIGKILL'); // all of its group, as when a terminal is closed hard
+        } catch {
+          /* gone already */
+        }
+        await l.ended;
       }
-      await l.ended;
-    }
-    const l = launch(data);
-    await until(() => /open at/.test(l.said()), 60000);
-    const begun = performance.now();
-    l.end();
-    expect(await l.ended).toBe(0);
-    expect(performance.now() - begun).toBeLessThan(8000);
-  });
+      const l = launch(data);
+      await until(() => /open at/.test(l.said()), 60000);
+      const begun = performance.now();
+      l.end();
+      expect(await l.ended).toBe(0);
+      expect(performance.now() - begun).toBeLessThan(8000);
+    },
+  );
 
   test('a folder that is none, and one that nobody may write to: one sentence', async () => {
     const file = join(folder(), 'file');

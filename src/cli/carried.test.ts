@@ -9,6 +9,7 @@ import { cylinder } from '../core/make/primitives';
 import { triangulate, UV, type Mesh } from '../core/mesh';
 import { unwrapMesh } from '../core/uv';
 import { UNWRAPPING } from '../core/testing/unwrapping';
+import { someOf } from '../core/testing/thorough';
 import { run } from './unfold';
 
 const SIZE = 128;
@@ -82,33 +83,37 @@ const unfolded = async (from: Scene, ...flags: string[]): Promise<Scene> => {
   return readAny(new Uint8Array(readFileSync(b)), 'out.glb');
 };
 
-test.each([
+const SHEETS: [string, string[], number][] = [
   ['a sheet for each', [], 2],
+  ['two for all', ['--sheets=2', '--one-sheet'], 2],
   ['one for all', ['--one-sheet'], 1],
   ['two sheets for each', ['--sheets=2'], 4],
-  ['two for all', ['--sheets=2', '--one-sheet'], 2],
-])('pictures go along with a file that is laid out anew: %s', async (_name, flags, pictures) => {
-  const was = colours(scene(halves));
-  const out = await unfolded(scene(halves), ...flags);
-  // A picture of colours each, and nothing that was not there before; the old one is shown no more.
-  expect([out.materials.length, out.images.length]).toEqual([pictures, pictures]);
-  for (const m of out.materials) expect([m.name.slice(0, 5), m.roughness]).toEqual(['Paint', 0.9]);
-  const is = colours(out);
-  expect(is.size).toBeGreaterThan(60);
-  let off = 0;
-  for (const [at, colour] of was) {
-    const now = is.get(at);
-    if (!now || Math.max(...colour.map((x, k) => Math.abs(x - now[k]))) > 30) off++;
-  }
-  // Of those on the line between both halves a few may be of both.
-  expect(off / was.size).toBeLessThan(0.06);
-  // Left as they are they show anything.
-  const left = colours(await unfolded(scene(halves), ...flags, '--leave-pictures'));
-  const wrong = [...was].filter(
-    ([at, c]) => Math.abs(left.get(at)![0] - c[0]) + Math.abs(left.get(at)![1] - c[1]) > 60,
-  );
-  expect(wrong.length / was.size).toBeGreaterThan(0.3);
-});
+];
+test.each(someOf(SHEETS, 2))(
+  'pictures go along with a file that is laid out anew: %s',
+  async (_name, flags, pictures) => {
+    const was = colours(scene(halves));
+    const out = await unfolded(scene(halves), ...flags);
+    // A picture of colours each, and nothing that was not there before; the old one is shown no more.
+    expect([out.materials.length, out.images.length]).toEqual([pictures, pictures]);
+    for (const m of out.materials) expect([m.name.slice(0, 5), m.roughness]).toEqual(['Paint', 0.9]);
+    const is = colours(out);
+    expect(is.size).toBeGreaterThan(60);
+    let off = 0;
+    for (const [at, colour] of was) {
+      const now = is.get(at);
+      if (!now || Math.max(...colour.map((x, k) => Math.abs(x - now[k]))) > 30) off++;
+    }
+    // Of those on the line between both halves a few may be of both.
+    expect(off / was.size).toBeLessThan(0.06);
+    // Left as they are they show anything.
+    const left = colours(await unfolded(scene(halves), ...flags, '--leave-pictures'));
+    const wrong = [...was].filter(
+      ([at, c]) => Math.abs(left.get(at)![0] - c[0]) + Math.abs(left.get(at)![1] - c[1]) > 60,
+    );
+    expect(wrong.length / was.size).toBeGreaterThan(0.3);
+  },
+);
 
 test('what cannot be drawn anew is left, and told', async () => {
   said.mockClear();

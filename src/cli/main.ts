@@ -4,7 +4,7 @@ import { Usage } from './usage';
 const HELP = `Glypta
 
   ./glypta start [--port N] [--data DIR] [--host NAME,…] [--no-demo]   set up what is missing and open the bench on this machine
-  ./glypta test                                        types, lint, unit and browser tests
+  ./glypta test [--thorough]                           types, lint, unit and browser tests; with all long sweeps
   ./glypta licences [--write]                          packages as locked, and their licences
   ./glypta bench [--only NAME] [--json]                measure, beside peers
   ./glypta inspect FILE [--json]                       counts, sizes, shape and UV figures of a model

@@ -10,9 +10,11 @@ const GENTLY = 4;
 
 /**
  * `test`: format, types, lint, import boundaries and dead code, then Jest: unit tests and whole-application tests in
- * headless Chromium.
+ * headless Chromium. With `--thorough` all that could be tried; see `core/testing/thorough.ts`.
  */
-export async function run(args: string[]): Promise<number> {
+export async function run(given: string[]): Promise<number> {
+  const args = given.filter((a) => a !== '--thorough');
+  const thorough = args.length < given.length;
   const bin = (name: string) => join(root, 'node_modules/.bin', name);
   const step = (title: string, command: string, parameters: string[], quiet: boolean, gently = quiet) =>
     new Promise<number>((resolve) => {
@@ -23,6 +25,7 @@ export async function run(args: string[]): Promise<number> {
         env: {
           ...process.env,
           FORCE_COLOR: '0',
+          ...(thorough ? { GLYPTA_THOROUGH: '1' } : {}),
           NODE_OPTIONS: `${process.env.NODE_OPTIONS ?? ''} --max-semi-space-size=32`,
         },
       });

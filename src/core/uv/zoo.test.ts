@@ -1,6 +1,7 @@
 /** Whatever there is, laid out in whatever way: no flip, no overlap, nothing outside; or fewer than was asked, told. */
 import { subdivide } from '../subdivide';
 import { dice } from '../testing/mutants';
+import { someOf, THOROUGH } from '../testing/thorough';
 import { animal } from '../testing/zoo';
 import { UNWRAPPING, uvOf } from '../testing/unwrapping';
 import { TOGETHER } from './pack/groups';
@@ -8,7 +9,7 @@ import { uvFigures } from './measure';
 import { unwrapMesh, type UnwrapOptions } from './unwrap';
 
 /** Throws of the dice; each is another animal with other wishes. */
-const THROWS = Number(process.env.GLYPTA_ZOO ?? 30);
+const THROWS = Number(process.env.GLYPTA_ZOO ?? (THOROUGH ? 30 : 8));
 
 function wishes(roll: (most: number) => number, faces: number): Partial<UnwrapOptions> {
   const some = new Set(Array.from({ length: roll(4) }, () => roll(faces)));
@@ -60,5 +61,5 @@ test(`${THROWS} of the zoo, laid out as the dice say`, () => {
 test('throws that were wrong once', () => {
   // No area, on whole texels by material; folds of no area, without a bound; faces that laid flat lie on themselves;
   // slits closed beyond each other.
-  expect(wrongAmong([397, 459, 767, 913, 2389, 2421])).toEqual([]);
+  expect(wrongAmong(someOf([397, 459, 767, 913, 2389, 2421], 3))).toEqual([]);
 });

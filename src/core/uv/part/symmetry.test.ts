@@ -4,6 +4,7 @@ import { meshFrom, type Mesh } from '../../mesh/mesh';
 import { topologyOf } from '../../mesh/topology';
 import { lumpyBall, thrown } from '../../testing/organic';
 import { UNWRAPPING } from '../../testing/unwrapping';
+import { someOf } from '../../testing/thorough';
 import { bordersOf } from '../edits/sheet';
 import { uvFigures } from '../measure';
 import { mirrorOf } from './symmetry';
@@ -83,7 +84,7 @@ test('what is not alike is taken as it is: a bump on one side, twins in one plac
   expect(mirrorOf(two)).toBeUndefined();
 });
 
-test.each([6, 10, 16])('of %i cells along a side: cut alike on both sides, sound as ever', (cuts) => {
+test.each(someOf([6, 10, 16], 1))('of %i cells along a side: cut alike on both sides, sound as ever', (cuts) => {
   const m = creature(cuts);
   const { alone, all } = oneSided(m);
   expect(all).toBeGreaterThan(0);
@@ -97,7 +98,7 @@ test.each([6, 10, 16])('of %i cells along a side: cut alike on both sides, sound
 });
 
 test('with faces across the plane, and with many separate parts, all of it lies sound', () => {
-  for (const m of [creature(7), creature(9)]) {
+  for (const m of someOf([creature(7), creature(9)], 1)) {
     const { mesh } = unwrapMesh(m, O);
     expect(uvFigures(mesh, mesh.attributes.uv.data)).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
   }

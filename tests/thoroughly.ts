@@ -1,0 +1,7 @@
+import { THOROUGH } from '../src/core/testing/thorough';
+
+/**
+ * A test of `./glypta test --thorough` alone: of what changes seldom, or is much like what another test does, and takes
+ * long.
+ */
+export const thoroughly = THOROUGH ? test : test.skip;
