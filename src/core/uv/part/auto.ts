@@ -10,7 +10,7 @@ import { layFlat, type Laid } from '../flatten/layflat';
 import { Parting, type Patch } from '../flatten/patch';
 import { coarser } from './coarse';
 import { groundOf, type Ground } from './ground';
-import type { AutoOptions, Island } from './island';
+import { DRAWN, type AutoOptions, type Island } from './island';
 import { darted } from './darts';
 import { joined } from './joined';
 import { inTwo, normalSpread, ROUND, slit, type FaceFacts } from './part';
@@ -41,7 +41,7 @@ export function autoIslands(mesh: Mesh, given: AutoOptions): Parted {
   const found = partedOn(mesh, o, given, ground);
   if (!ground.without || found.islands.length <= MORE * ground.plan.count + 1) return found;
   const other = partedOn(mesh, o, given, { ...ground, plan: ground.without, tubes: undefined });
-  const worth = o.mean === undefined ? 1 : STRAIGHTER;
+  const worth = (o.mean ?? DRAWN) < DRAWN ? STRAIGHTER : 1;
   return worth * other.islands.length < found.islands.length ? other : found;
 }
 

@@ -7,7 +7,7 @@ import { areaOf } from '../../mesh/measure';
 import type { Mesh } from '../../mesh/mesh';
 import { topologyOf, type Topology } from '../../mesh/topology';
 import { autoIslands } from './auto';
-import type { Island } from './island';
+import { DRAWN, type Island } from './island';
 import { FILLED } from './box';
 import { isBoxy } from './boxy';
 import { fullnessOn } from './fullness';
@@ -82,7 +82,8 @@ export function parted(mesh: Mesh, marked: Uint8Array, o: PartingOptions, bound:
   const marks = { hard, soft, hold: o.hold };
   const mirror = o.symmetric && !isBoxy(mesh) ? mirrorOf(mesh) : undefined;
   const once = (mean: number | undefined, progress: PartingOptions['progress']): Found => {
-    const asked = { ...o, mean, progress };
+    // Few islands, where a number is wanted, come before that.
+    const asked = { ...o, mean: mean ?? (o.islands ? undefined : DRAWN), progress };
     return (mirror && alike(mesh, mirror, marks, asked, bound)) ?? found(mesh, marks, asked, bound);
   };
   const { islands, seam } = o.mean ? drawnWithin(o.mean, once, o.progress) : once(undefined, o.progress);
