@@ -3,10 +3,11 @@
  * A new one is one entry here and its words in the interface.
  */
 import type { Mesh } from '../../mesh/mesh';
+import { topologyOf } from '../../mesh/topology';
 import { toAxes, toCircle, toRectangle } from './borders';
 import { align, evenDensity, flip, level, scaleBy, spread, stackAlike, toTexels, turn } from './place';
 import { frameFor, project, projectFrom, type Projecting, type Projection, type ProjectionFrame } from './project';
-import { relax, sew, straighten } from './shape';
+import { relax, sew, straighten, toldOfSewn } from './shape';
 import { SheetEdit } from './sheet';
 
 export interface EditInput {
@@ -25,11 +26,12 @@ export interface EditInput {
 interface EditDef {
   /** So many islands at least, or edges. */
   needs: 1 | 2 | 3 | 'edges';
-  run(s: SheetEdit, o: EditInput): void;
+  /** Answers what is to be said of it, where there is anything. */
+  run(s: SheetEdit, o: EditInput): string | void;
 }
 
-const islands = (needs: 1 | 2 | 3, run: (s: SheetEdit, o: EditInput) => void): EditDef => ({ needs, run });
-const edges = (run: (s: SheetEdit, o: EditInput) => void): EditDef => ({ needs: 'edges', run });
+const islands = (needs: 1 | 2 | 3, run: EditDef['run']): EditDef => ({ needs, run });
+const edges = (run: EditDef['run']): EditDef => ({ needs: 'edges', run });
 
 const defs = {
   'turn left': islands(1, (s, o) => turn(s, o.islands, Math.PI / 2)),
@@ -68,6 +70,7 @@ const defs = {
   'round a middle': islands(1, (s, o) => project(s, o.faces, 'sphere')),
   sew: edges((s, o) => {
     if (sew(s, o.edges) === 0) throw new Error('None of these edges is of two faces that can be sewn.');
+    return toldOfSewn(s, facesAt(s, o.edges));
   }),
 } satisfies Record<string, EditDef>;
 
@@ -80,6 +83,16 @@ export interface SheetEdited {
   faces: Uint32Array;
   /** The whole layout as it is then. */
   uv: Float32Array;
+  /** What is to be said of it. */
+  told?: string;
+}
+
+/** Faces on either side of some edges. */
+function facesAt({ mesh }: SheetEdit, edges: readonly number[]): number[] {
+  const t = topologyOf(mesh);
+  return edges.flatMap((e) =>
+    Array.from(t.edgeCorner.subarray(t.edgeCornerStart[e], t.edgeCornerStart[e + 1]), (c) => t.cornerFace[c]),
+  );
 }
 
 /** Faces that a frame is made for, and the frame that suits them. Throws one sentence where there is no layout. */
@@ -102,14 +115,15 @@ export function editSheet(
   picked: { faces: readonly number[]; edges: readonly number[]; texels: number; density?: number },
 ): SheetEdited {
   const s = new SheetEdit(mesh);
-  const touched = s.islandsWith(picked.faces);
   const def: EditDef = defs[name];
+  const touched = s.islandsWith(def.needs === 'edges' ? [...picked.faces, ...facesAt(s, picked.edges)] : picked.faces);
   if (def.needs === 'edges' ? picked.edges.length === 0 : touched.length < def.needs)
     throw new Error(
       def.needs === 'edges'
         ? 'Pick edges on the sheet first.'
         : `Pick ${['', 'an island', 'two islands', 'three islands'][def.needs]} or more first.`,
     );
-  def.run(s, { ...picked, islands: touched });
-  return { faces: Uint32Array.from(touched.flatMap((i) => [...s.facesOf(i)])).sort(), uv: s.uv };
+  const told = def.run(s, { ...picked, islands: touched });
+  const faces = Uint32Array.from(touched.flatMap((i) => [...s.facesOf(i)])).sort();
+  return { faces, uv: s.uv, ...(told ? { told } : {}) };
 }

@@ -1,6 +1,8 @@
 /** Islands as wholes: turned, mirrored, lined up, sized, laid on each other. */
 import { nextCorner, topologyOf } from '../../mesh/topology';
-import type { SheetEdit } from './sheet';
+import { restOf } from '../flatten/flatness';
+import { liesWell } from './shape';
+import { leftAsTheyAre, type SheetEdit } from './sheet';
 
 const { PI, abs, atan2, cos, hypot, round, sin, sqrt } = Math;
 
@@ -62,19 +64,21 @@ export function align(s: SheetEdit, islands: readonly number[], side: Side): voi
   }
 }
 
-/** With gaps alike between them, from the first to the last. */
+/** With gaps alike between them, over the room that all of them take. */
 export function spread(s: SheetEdit, islands: readonly number[], way: 'across' | 'down'): void {
   const [lo, hi] = way === 'across' ? (['x0', 'x1'] as const) : (['y0', 'y1'] as const);
   const list = islands.map((i) => ({ faces: s.facesOf(i), box: s.boxOf(s.facesOf(i)) }));
   list.sort((a, b) => a.box[lo] + a.box[hi] - b.box[lo] - b.box[hi]);
   if (list.length < 3) return;
-  const from = list[0].box[lo];
-  const to = list[list.length - 1].box[hi];
+  // A wide one in the middle may reach farther than the first and the last.
+  const from = Math.min(...list.map((x) => x.box[lo]));
+  const to = Math.max(...list.map((x) => x.box[hi]));
   const wide = list.reduce((n, x) => n + x.box[hi] - x.box[lo], 0);
   const gap = (to - from - wide) / (list.length - 1);
   let at = from;
   for (const { faces, box } of list) {
-    const d = at - box[lo];
+    // Where they are wider than the room together the gaps are less than none, and a wide one would reach out of it.
+    const d = Math.max(from, Math.min(to - (box[hi] - box[lo]), at)) - box[lo];
     s.map(faces, (u, v) => (way === 'across' ? [u + d, v] : [u, v + d]));
     at += box[hi] - box[lo] + gap;
   }
@@ -111,9 +115,22 @@ export function scaleBy(s: SheetEdit, islands: readonly number[], by: number): v
   for (const i of islands) sized(s, i, by);
 }
 
-/** Corners on whole texels. */
-export function toTexels(s: SheetEdit, islands: readonly number[], texels: number): void {
-  for (const i of islands) s.map(s.facesOf(i), (u, v) => [round(u * texels) / texels, round(v * texels) / texels]);
+/**
+ * Corners on whole texels. Islands with faces that would be nothing there, or lie on others, stay as they are: answers a
+ * sentence that tells of them, or throws it where there are no others.
+ */
+export function toTexels(s: SheetEdit, islands: readonly number[], texels: number): string | undefined {
+  let left = 0;
+  for (const i of islands) {
+    const faces = s.facesOf(i);
+    const { patch, at } = s.patchOf(faces);
+    const rest = restOf(patch);
+    const next = at.map((x) => round(x * texels) / texels);
+    const [was, is] = [at, next].map((uv) => liesWell(patch, rest, uv));
+    if (is.figures.flips > was.figures.flips || (was.sound && !is.sound)) left++;
+    else s.put(faces, patch, next);
+  }
+  return leftAsTheyAre(left, islands.length, 'With its corners on whole texels some of it would lie on the rest of it');
 }
 
 /** Sides are alike within this share. */

@@ -5,9 +5,9 @@
 import { UnionFind } from '../../math/unionfind';
 import { faceNormals } from '../../mesh/normals';
 import { topologyOf } from '../../mesh/topology';
-import type { Box, SheetEdit } from './sheet';
+import { onSheet, type Box, type SheetEdit } from './sheet';
 
-const { PI, abs, acos, atan2, hypot, max, min, round, sqrt } = Math;
+const { PI, abs, acos, atan2, floor, hypot, max, min, round, sqrt } = Math;
 
 export type Projection = 'plane' | 'box' | 'cylinder' | 'sphere';
 
@@ -31,16 +31,36 @@ export interface Projecting {
   wraps: number;
 }
 
-/** Faces laid out in the best frame there is for them: as dense as they were, where they lay. */
-export function project(s: SheetEdit, faces: readonly number[], how: Projection): void {
+/**
+ * Faces laid out in the best frame there is for them: as dense as they were, where they lay, and on the sheet still.
+ * Answers what is to be said where there is not enough of it.
+ */
+export function project(s: SheetEdit, faces: readonly number[], how: Projection): string | undefined {
   if (faces.length === 0) throw new Error('Pick faces first.');
   const at = placesIn(s, faces, how, frameFor(s, faces, how));
   const { density, u, v } = asTheyLie(s, faces);
   const { x0, y0, x1, y1 } = boundsOf(at);
-  for (const [c, [x, y]] of at) {
-    s.uv[2 * c] = u + density * (x - (x0 + x1) / 2);
-    s.uv[2 * c + 1] = v + density * (y - (y0 + y1) / 2);
-  }
+  const corners = [...at.keys()];
+  const before = Float64Array.from(corners.flatMap((c) => [s.uv[2 * c], s.uv[2 * c + 1]]));
+  const now = Float64Array.from(
+    corners.flatMap((c) => {
+      const [x, y] = at.get(c)!;
+      return [u + density * (x - (x0 + x1) / 2), v + density * (y - (y0 + y1) / 2)];
+    }),
+  );
+  const shown = onSheet(now, before);
+  corners.forEach((c, k) => s.uv.set(shown.subarray(2 * k, 2 * k + 2), 2 * c));
+  const size = sizeOf(shown) / (sizeOf(now) || 1);
+  if (!(size < 1 - 1e-6)) return undefined;
+  return `At the density they had they would not fit the sheet: they lie at ${floor(100 * size)} % of it.`;
+}
+
+/** The longer side of what places take. */
+function sizeOf(places: Float64Array): number {
+  const { x0, y0, x1, y1 } = boundsOf(
+    new Map(Array.from({ length: places.length / 2 }, (_, k) => [k, [places[2 * k], places[2 * k + 1]]])),
+  );
+  return max(x1 - x0, y1 - y0);
 }
 
 /** Faces laid out as a frame has them that was moved, turned and sized: its middle where the middle of them lay. */

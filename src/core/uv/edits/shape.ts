@@ -1,43 +1,132 @@
 /** Islands made otherwise: relaxed, straightened to a grid, sewn to another. */
+import { UV } from '../../mesh/mesh';
 import { nextCorner, topologyOf } from '../../mesh/topology';
 import { conformal } from '../flatten/lscm';
-import { flatnessOf, restOf } from '../flatten/flatness';
-import { refine, tutte } from '../flatten/refine';
+import { withEvenRim } from '../flatten/evenrim';
+import { flatnessOf, restOf, type Rest } from '../flatten/flatness';
+import { asItLies, type Laid } from '../flatten/layflat';
+import type { Patch } from '../flatten/patch';
+import { refine, Relaxing, tutte } from '../flatten/refine';
+import { welded } from '../flatten/welded';
+import { triangulate } from '../../mesh/triangulate';
+import { coverageOf } from '../measure';
 import { similarity } from '../likeness';
-import type { SheetEdit } from './sheet';
+import { EDGE, leftAsTheyAre, onSheet, SheetEdit } from './sheet';
 
-const { abs, atan2, cos, hypot, round, sin, sqrt, PI } = Math;
+const { abs, atan2, cos, floor, hypot, round, sin, sqrt, PI } = Math;
 
 const ROUNDS = 60;
+/** A round that gains no more than this is the last. */
+const SETTLED = 1e-5;
+/** Along the side of a sheet, where it is looked what lies on what. */
+const PIXELS = 2048;
+/** How far anything is drawn is not asked here. */
+const LOOSELY = 2;
 
 /**
  * Laid anew in their place: by angles (conformal), or by lengths (the least stretch of any kind). Nothing is flipped by
- * it that was not. `rim`: the border stays as it is.
+ * it that was not, nothing comes to lie on the rest of its island, and what lay on the sheet stays on it. `rim`: the
+ * border stays as it is. Islands for which that cannot be stay as they are: answers a sentence that tells of them, or
+ * throws it where there are no others.
  */
-export function relax(s: SheetEdit, islands: readonly number[], keep: 'angles' | 'lengths', rim: boolean): void {
+export function relax(
+  s: SheetEdit,
+  islands: readonly number[],
+  keep: 'angles' | 'lengths',
+  rim: boolean,
+): string | undefined {
+  let laid = 0;
   for (const i of islands) {
     const faces = s.facesOf(i);
     const { patch, at } = s.patchOf(faces);
     const rest = restOf(patch);
-    if (!(rest.total > 0)) continue;
-    const flips = (uv: Float64Array): number => flatnessOf(patch, rest, uv, 2).flips;
-    const angles = (pins?: ReadonlyMap<number, readonly [number, number]>) =>
-      conformal({ points: patch.points, triangles: patch.triangles, pins });
-    let next: Float64Array | undefined;
-    if (rim) {
-      next = angles(new Map(Array.from(patch.rim, (v) => [v, [at[2 * v], at[2 * v + 1]] as const])));
-      if (next && flips(next) > 0) next = tutte(patch, rest, at) ?? next;
-    } else if (keep === 'angles') next = angles();
-    else {
-      // From where it lies, if nothing lies on its face there; else from a map that is sure.
-      const flat = flips(at) === 0 ? at.slice() : angles();
-      next = flat && flips(flat) === 0 ? flat : tutte(patch, rest);
-      if (next) refine(patch, rest, next, ROUNDS, () => false);
+    if (!(rest.total > 0)) {
+      laid++;
+      continue;
     }
-    if (!next || flips(next) > flips(at)) continue;
-    s.put(faces, patch, rim ? next : laidBack(next, at, patch.triangles));
+    // Either way up: an island that lies mirrored goes on to.
+    const over = signedArea(at, patch.triangles) < 0;
+    const up = over ? mirrored(at) : at;
+    const was = liesWell(patch, rest, at);
+    for (const next of relaxedWays(patch, up, keep, rim)) {
+      const back = rim ? next : laidBack(next, up, patch.triangles);
+      const shown = onSheet(over ? mirrored(back) : back, at);
+      // As it is kept, in single precision.
+      const is = liesWell(patch, rest, shown.map(Math.fround));
+      if (is.figures.flips > was.figures.flips || (was.sound && !is.sound)) continue;
+      s.put(faces, patch, shown);
+      laid++;
+      break;
+    }
   }
+  return leftAsTheyAre(islands.length - laid, islands.length, 'Laid anew, some of it would lie on the rest of it');
 }
+
+/** Maps of a patch that keep angles or lengths, the better ones first; none is sure to be without flips. */
+function* relaxedWays(
+  given: Patch,
+  at: Float64Array,
+  keep: 'angles' | 'lengths',
+  rim: boolean,
+): Generator<Float64Array> {
+  // What has no area would come to lie anywhere.
+  const one = welded(given);
+  const patch = one?.patch ?? given;
+  const of = one?.of ?? Int32Array.from({ length: at.length / 2 }, (_, v) => v);
+  const there = new Float64Array((2 * patch.points.length) / 3);
+  of.forEach((w, v) => there.set(at.subarray(2 * v, 2 * v + 2), 2 * w));
+  const spread = (uv: Float64Array): Float64Array => Float64Array.from(at, (_, i) => uv[2 * of[i >> 1] + (i & 1)]);
+  const rest = restOf(patch);
+  const flips = (uv: Float64Array): number => flatnessOf(patch, rest, uv, LOOSELY).flips;
+  const angles = (pins?: ReadonlyMap<number, readonly [number, number]>) =>
+    conformal({ points: patch.points, triangles: patch.triangles, pins });
+  if (rim) {
+    const next = angles(new Map(Array.from(patch.rim, (v) => [v, [there[2 * v], there[2 * v + 1]] as const])));
+    if (next && flips(next) === 0) yield spread(next);
+    if (flips(there) === 0) yield spread(relaxedWithin(patch, rest, there));
+    else for (const uv of [tutte(patch, rest, there), next]) if (uv) yield spread(uv);
+    return;
+  }
+  const flat = angles();
+  if (keep === 'angles') {
+    if (flat) yield spread(flat);
+    const even = withEvenRim(patch);
+    if (even) yield spread(even);
+    return;
+  }
+  // From where it lies and from a flat one, if nothing lies on its face there; else from a map that is sure. From far
+  // off it does not come there in so many rounds.
+  const better = (start: Float64Array | undefined): Float64Array[] => {
+    if (!start || flips(start) > 0) return [];
+    const next = start.slice();
+    refine(patch, rest, next, ROUNDS, () => false);
+    return [next];
+  };
+  const mean = (uv: Float64Array): number => flatnessOf(patch, rest, uv, LOOSELY).mean;
+  const found = [...better(there), ...better(flat)].sort((a, b) => mean(a) - mean(b));
+  for (const next of found) yield spread(next);
+  // From a circle it comes to lie worse than it did, where it did not lie on its face.
+  if (flips(there) > 0) for (const next of better(tutte(patch, rest))) yield spread(next);
+}
+
+/** By angles, from where it lies, with its border held: without flips as long as there are none. */
+function relaxedWithin(patch: Patch, rest: Rest, at: Float64Array): Float64Array {
+  const scale = sqrt(rest.total / (areaOf(at, patch.triangles) || 1));
+  const uv = at.map((x) => x * scale);
+  const held = new Uint8Array(at.length / 2);
+  for (const v of patch.rim) held[v] = 1;
+  const relaxing = new Relaxing(patch, rest, uv, { held, lengths: 0 });
+  for (let k = 0; k < ROUNDS && (relaxing.round() ?? 0) > SETTLED; k++);
+  return uv.map((x) => x / scale);
+}
+
+/** How an island lies, whichever way up: flips are what lies the other way than most of it. */
+export function liesWell(patch: Patch, rest: Rest, uv: Float64Array): Laid {
+  return asItLies(patch, rest, signedArea(uv, patch.triangles) < 0 ? mirrored(uv) : uv, LOOSELY);
+}
+
+/** The other way up. */
+const mirrored = (uv: Float64Array): Float64Array => uv.map((x, i) => (i % 2 === 0 ? -x : x));
 
 /** Turned, put and sized as it lay before. */
 export function laidBack(next: Float64Array, before: Float64Array, triangles: Uint32Array): Float64Array {
@@ -166,7 +255,7 @@ export function straighten(s: SheetEdit, island: number): void {
     back[i] = cx + x * cos(by) - y * sin(by);
     back[i + 1] = cy + x * sin(by) + y * cos(by);
   }
-  s.put(faces, patch, back);
+  s.put(faces, patch, onSheet(back, at));
 }
 
 /** Of a layout: below 0 where it lies on its face. */
@@ -225,6 +314,26 @@ export function sew(s: SheetEdit, edges: readonly number[]): number {
     for (const [stay, come] of pairs) weld(s, stay, come, from === to);
   }
   return sewn;
+}
+
+/** What is to be said of islands that were sewn there: where they lie on something, or reach over a sheet's edge. */
+export function toldOfSewn(s: SheetEdit, faces: readonly number[]): string | undefined {
+  const { mesh, uv } = s;
+  const before = mesh.attributes[UV].data as Float32Array;
+  const now = new SheetEdit(mesh.withAttribute(UV, { domain: 'corner', width: 2, data: uv }));
+  let [flipped, out] = [false, false];
+  for (const i of now.islandsWith(faces)) {
+    const { patch, at } = now.patchOf(now.facesOf(i));
+    flipped ||= !liesWell(patch, restOf(patch), at).sound;
+    const b = now.boxOf(now.facesOf(i));
+    out ||= floor(b.x0 + EDGE) < floor(b.x1 - EDGE) || floor(b.y0 + EDGE) < floor(b.y1 - EDGE);
+  }
+  const t = triangulate(mesh);
+  const twice = (at: Float32Array): number => coverageOf(at, t, PIXELS).overlap;
+  const lies = flipped || twice(uv) > twice(before);
+  const what = [lies ? 'lies on itself or on others' : '', out ? 'reaches over the edge of the sheet' : ''];
+  const said = what.filter(Boolean).join(', and ');
+  return said ? `Sewn there, the island ${said}: relax it, or move it.` : undefined;
 }
 
 /** All corners at the places of two become one place: that of the first, or between both. */

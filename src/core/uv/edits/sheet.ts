@@ -145,7 +145,7 @@ export function bordersOf(mesh: Mesh, uv: ArrayLike<number>): Uint8Array {
 }
 
 /** So much beyond the edge of a sheet is rounding. */
-const EDGE = 1e-5;
+export const EDGE = 1e-5;
 
 /**
  * What lay on a sheet whole is not to reach over its edge by having been given another shape: moved, and made smaller
@@ -173,4 +173,11 @@ export function onSheet(now: Float64Array, before: Float64Array): Float64Array {
     const to = Math.min(sheet[k] + 1 - half, Math.max(sheet[k] + half, middle));
     return to + size * (x - middle);
   });
+}
+
+/** Tells that some of the islands that something was to be done to stay as they are, and why; throws it of all. */
+export function leftAsTheyAre(left: number, of: number, why: string): string | undefined {
+  if (left === 0) return undefined;
+  if (left < of) return `${why}: so of ${left} of ${of} islands, which stay as they are.`;
+  throw new Error(of === 1 ? `${why}: it stays as it is.` : `${why}: so of all ${of} islands, which stay as they are.`);
 }

@@ -389,6 +389,7 @@ export function Sheet() {
       const how = { name, faces, edges, texels, density: seen.density };
       const out = await session.crew?.askNow('sheetEdit', how);
       if (out) commit(Array.from(out.faces), out.uv);
+      if (out?.told) say(out.told);
     } catch (e) {
       say((e as Error).message);
     }
