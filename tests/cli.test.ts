@@ -243,7 +243,7 @@ describe('procedures', () => {
     );
     expect(glypta(['tell', 'harbour.json', '--piece', 'nobody'])).toMatchObject({ code: 2 });
   });
-  test('make: dials set and swept; copies leave as one mesh in many places', async () => {
+  thoroughly('make: dials set and swept; copies leave as one mesh in many places', async () => {
     const made = glypta(['make', 'harbour.json', '--out', 'h', '--set', 'panels=2', '--sweep', 'storeys=3..9/2']);
     expect([made.code, made.text.trim().split('\n').sort()]).toEqual([
       0,

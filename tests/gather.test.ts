@@ -105,78 +105,81 @@ test('a map that did not come can be given later', async () => {
   );
 });
 
-test('a scanned drawing is levelled, scaled and given its origin by clicks, within 0.1 %; stations and a circle are put on it', async () => {
-  await begin('Blueprint');
-  await stage('Gather');
-  const s = new Sheet(1200, 700, 0.001, [520, 420], 0.3 * deg);
-  s.line(
-    [
-      [-0.4, 0],
-      [0.5, 0],
-    ],
-    2,
-  );
-  s.line(
-    [
-      [0, 0],
-      [0, 0.3],
-    ],
-    2,
-  );
-  s.ellipse([0.3, 0.15], 0.08, 0.08, 2);
-  await give(FILES, write('side.png', writePng(s.image)));
-  await until('it in', async () => (await rows()).includes('side'));
-  await click('::-p-xpath(//*[@aria-label="Views"]//button[normalize-space()="Front"])');
-  await page.keyboard.press('Home');
-  await sleep(600);
-  const id = (await piece('side')).id;
-  /** Clicks where a point of the drawing is now, whatever has been trued up so far. */
-  const clickAt = async (u: number, v: number) => {
-    const b = (await savedDocument()).pieces.find((p) => p.id === id)!.blueprint!;
-    const [px, py] = s.pixel([u, v]);
-    const c = Math.cos(b.level);
-    const q = Math.sin(b.level);
-    const dx = (px - b.origin[0]) * b.scale;
-    const dy = (b.origin[1] - py) * b.scale;
+thoroughly(
+  'a scanned drawing is levelled, scaled and given its origin by clicks, within 0.1 %; stations and a circle are put on it',
+  async () => {
+    await begin('Blueprint');
+    await stage('Gather');
+    const s = new Sheet(1200, 700, 0.001, [520, 420], 0.3 * deg);
+    s.line(
+      [
+        [-0.4, 0],
+        [0.5, 0],
+      ],
+      2,
+    );
+    s.line(
+      [
+        [0, 0],
+        [0, 0.3],
+      ],
+      2,
+    );
+    s.ellipse([0.3, 0.15], 0.08, 0.08, 2);
+    await give(FILES, write('side.png', writePng(s.image)));
+    await until('it in', async () => (await rows()).includes('side'));
+    await click('::-p-xpath(//*[@aria-label="Views"]//button[normalize-space()="Front"])');
     await page.keyboard.press('Home');
-    await sleep(300);
-    await page.mouse.click(...(await at([c * dx - q * dy, q * dx + c * dy, 0])));
-    await sleep(120);
-  };
-  await button('Level');
-  await clickAt(-0.4, 0);
-  await clickAt(0.5, 0);
-  await button('Scale');
-  await clickAt(-0.4, 0);
-  await clickAt(0.5, 0);
-  await page.waitForSelector('[aria-label="In reality this is"]');
-  await page.type('[aria-label="In reality this is"]', '900 mm');
-  await page.keyboard.press('Enter');
-  await button('Origin');
-  await clickAt(0, 0);
-  let b = (await piece('side')).blueprint!;
-  // Clicks fall on whole pixels of the screen: each is a fraction of a picture's pixel off at the most.
-  expect(Math.abs(b.level + 0.3 * deg)).toBeLessThan(0.1 * deg);
-  expect(Math.abs(b.scale / 0.001 - 1)).toBeLessThan(0.002);
-  await button('Stations across');
-  await clickAt(-0.2, 0.05);
-  await clickAt(0.2, 0.05);
-  await page.keyboard.press('Escape');
-  await button('Fit a circle');
-  for (const t of [0.2, 1.5, 3, 4.5]) await clickAt(0.3 + 0.08 * Math.cos(t), 0.15 + 0.08 * Math.sin(t));
-  await page.keyboard.press('Enter');
-  b = (await piece('side')).blueprint!;
-  expect(b.stations.map((q) => q.name)).toEqual(['A', 'B']);
-  expect(b.stations[1].at - b.stations[0].at).toBeCloseTo(0.4, 2);
-  expect(b.rounds[0].a).toBeCloseTo(0.08, 2);
-  await until(
-    'the labels',
-    async () =>
-      (await page.$$eval('[data-label=station]', (l) => l.map((e) => (e as HTMLElement).innerText))).join() === 'A,B',
-  );
-  await button('As a section');
-  await until('the section', async () => (await rows()).includes('side section'));
-});
+    await sleep(600);
+    const id = (await piece('side')).id;
+    /** Clicks where a point of the drawing is now, whatever has been trued up so far. */
+    const clickAt = async (u: number, v: number) => {
+      const b = (await savedDocument()).pieces.find((p) => p.id === id)!.blueprint!;
+      const [px, py] = s.pixel([u, v]);
+      const c = Math.cos(b.level);
+      const q = Math.sin(b.level);
+      const dx = (px - b.origin[0]) * b.scale;
+      const dy = (b.origin[1] - py) * b.scale;
+      await page.keyboard.press('Home');
+      await sleep(300);
+      await page.mouse.click(...(await at([c * dx - q * dy, q * dx + c * dy, 0])));
+      await sleep(120);
+    };
+    await button('Level');
+    await clickAt(-0.4, 0);
+    await clickAt(0.5, 0);
+    await button('Scale');
+    await clickAt(-0.4, 0);
+    await clickAt(0.5, 0);
+    await page.waitForSelector('[aria-label="In reality this is"]');
+    await page.type('[aria-label="In reality this is"]', '900 mm');
+    await page.keyboard.press('Enter');
+    await button('Origin');
+    await clickAt(0, 0);
+    let b = (await piece('side')).blueprint!;
+    // Clicks fall on whole pixels of the screen: each is a fraction of a picture's pixel off at the most.
+    expect(Math.abs(b.level + 0.3 * deg)).toBeLessThan(0.1 * deg);
+    expect(Math.abs(b.scale / 0.001 - 1)).toBeLessThan(0.002);
+    await button('Stations across');
+    await clickAt(-0.2, 0.05);
+    await clickAt(0.2, 0.05);
+    await page.keyboard.press('Escape');
+    await button('Fit a circle');
+    for (const t of [0.2, 1.5, 3, 4.5]) await clickAt(0.3 + 0.08 * Math.cos(t), 0.15 + 0.08 * Math.sin(t));
+    await page.keyboard.press('Enter');
+    b = (await piece('side')).blueprint!;
+    expect(b.stations.map((q) => q.name)).toEqual(['A', 'B']);
+    expect(b.stations[1].at - b.stations[0].at).toBeCloseTo(0.4, 2);
+    expect(b.rounds[0].a).toBeCloseTo(0.08, 2);
+    await until(
+      'the labels',
+      async () =>
+        (await page.$$eval('[data-label=station]', (l) => l.map((e) => (e as HTMLElement).innerText))).join() === 'A,B',
+    );
+    await button('As a section');
+    await until('the section', async () => (await rows()).includes('side section'));
+  },
+);
 
 test('a project with pictures leaves as one ZIP and comes back the same, to the byte', async () => {
   await page.goto(app.address);

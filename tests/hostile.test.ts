@@ -76,7 +76,7 @@ atHand(
   { GLYPTA_PICTURE_SECONDS: '3' },
 );
 
-test('a file whose names no database takes is brought in, worked on, and there after a reload', async () => {
+thoroughly('a file whose names no database takes is brought in, worked on, and there after a reload', async () => {
   await begin('Hostile');
   await stage('Gather');
   const scene = emptyScene();

@@ -37,54 +37,57 @@ atHand((opened) => {
   ({ app, page } = opened);
 });
 
-test('the tree is a rig: grouped, turned as one, moved in the tree without moving in the world; found, hidden, ghosted, seen alone', async () => {
-  await begin('Rig');
-  for (let i = 0; i < 3; i++) await addBox();
-  expect(await rows()).toEqual(['box', 'box 2', 'box 3']);
-  await setValue('at-x', '300 mm'); // the third
-  await row('box');
-  await row('box 2', 'Control');
-  await chord('Control', 'g');
-  await until('the group', async () => (await rows()).includes('group'));
-  await setValue('turn-y', '90');
-  expect((await piece('group')).place.turn[1]).toBeCloseTo(Math.PI / 2, 9);
-  // Dragged onto the group: into it, keeping its place.
-  const rowAt = (name: string) =>
-    page.$eval(`[role=treeitem][aria-label="${name}"]`, (e) => {
-      const r = e.getBoundingClientRect();
-      return [r.left + 60, r.top + 18];
-    });
-  const [fromX, fromY] = await rowAt('box 3');
-  const [toX, toY] = await rowAt('group');
-  await page.mouse.move(fromX, fromY);
-  await page.mouse.down();
-  await page.mouse.move(fromX + 4, fromY - 8, { steps: 3 });
-  await page.mouse.move(toX, toY, { steps: 8 });
-  await sleep(200);
-  await page.mouse.up();
-  await until('it in the group', async () => (await piece('box 3')).parent === (await piece('group')).id);
-  const third = await piece('box 3');
-  expect(third.parent).toBe((await piece('group')).id);
-  expect(third.place.at.map((x) => Math.round(x * 1e6) / 1e6)).toEqual([0, 0, 0.3]); // a quarter turn about y takes z to x
-  await click('[aria-label="Find a piece"]');
-  await page.type('[aria-label="Find a piece by name"]', '2');
-  await until('it found', async () => (await rows()).join() === 'group,box 2');
-  await page.keyboard.press('Enter');
-  await page.keyboard.press('Escape');
-  expect(
-    await page.$$eval('[role=treeitem][aria-selected=true]', (l) => l.map((e) => e.getAttribute('aria-label'))),
-  ).toEqual(['box 2']);
-  await page.$eval('[role=tree]', (e) => (e as HTMLElement).blur());
-  await command('Ghost');
-  expect((await piece('box 2')).ghost).toBe(true);
-  await command('Only the picked');
-  await until('the sign of it', async () => /only the picked/.test(await text('[data-testid=view]')));
-  await command('Only the picked');
-  await command('Hide the pieces');
-  expect((await piece('box 2')).visible).toBe(false);
-  await command('Show all');
-  expect((await piece('box 2')).visible).toBe(true);
-});
+thoroughly(
+  'the tree is a rig: grouped, turned as one, moved in the tree without moving in the world; found, hidden, ghosted, seen alone',
+  async () => {
+    await begin('Rig');
+    for (let i = 0; i < 3; i++) await addBox();
+    expect(await rows()).toEqual(['box', 'box 2', 'box 3']);
+    await setValue('at-x', '300 mm'); // the third
+    await row('box');
+    await row('box 2', 'Control');
+    await chord('Control', 'g');
+    await until('the group', async () => (await rows()).includes('group'));
+    await setValue('turn-y', '90');
+    expect((await piece('group')).place.turn[1]).toBeCloseTo(Math.PI / 2, 9);
+    // Dragged onto the group: into it, keeping its place.
+    const rowAt = (name: string) =>
+      page.$eval(`[role=treeitem][aria-label="${name}"]`, (e) => {
+        const r = e.getBoundingClientRect();
+        return [r.left + 60, r.top + 18];
+      });
+    const [fromX, fromY] = await rowAt('box 3');
+    const [toX, toY] = await rowAt('group');
+    await page.mouse.move(fromX, fromY);
+    await page.mouse.down();
+    await page.mouse.move(fromX + 4, fromY - 8, { steps: 3 });
+    await page.mouse.move(toX, toY, { steps: 8 });
+    await sleep(200);
+    await page.mouse.up();
+    await until('it in the group', async () => (await piece('box 3')).parent === (await piece('group')).id);
+    const third = await piece('box 3');
+    expect(third.parent).toBe((await piece('group')).id);
+    expect(third.place.at.map((x) => Math.round(x * 1e6) / 1e6)).toEqual([0, 0, 0.3]); // a quarter turn about y takes z to x
+    await click('[aria-label="Find a piece"]');
+    await page.type('[aria-label="Find a piece by name"]', '2');
+    await until('it found', async () => (await rows()).join() === 'group,box 2');
+    await page.keyboard.press('Enter');
+    await page.keyboard.press('Escape');
+    expect(
+      await page.$$eval('[role=treeitem][aria-selected=true]', (l) => l.map((e) => e.getAttribute('aria-label'))),
+    ).toEqual(['box 2']);
+    await page.$eval('[role=tree]', (e) => (e as HTMLElement).blur());
+    await command('Ghost');
+    expect((await piece('box 2')).ghost).toBe(true);
+    await command('Only the picked');
+    await until('the sign of it', async () => /only the picked/.test(await text('[data-testid=view]')));
+    await command('Only the picked');
+    await command('Hide the pieces');
+    expect((await piece('box 2')).visible).toBe(false);
+    await command('Show all');
+    expect((await piece('box 2')).visible).toBe(true);
+  },
+);
 
 thoroughly(
   'a linked copy follows the recipe of its first; 400 of them are one mesh and one call; made its own, it goes its own way',

@@ -116,7 +116,7 @@ test('a rule stays one: what is drawn out follows the counts of the box', async 
   await until('all four are drawn out', async () => (await triangles()) === 2 * (4 * 4 + 2 + 10));
 });
 
-thoroughly('a cart: rings split, a face taken out and the gap closed; every sharp edge broken', async () => {
+test('a cart: rings split, a face taken out and the gap closed; every sharp edge broken', async () => {
   await begin('Cart');
   await addBox();
   await setValue('width', '140 mm');
@@ -170,7 +170,7 @@ test('moves as a list: switched off and on, named, shown; checks found, gone thr
   await until('its name', async () => (await moves())[0].name === 'the arch');
 });
 
-test('a lasso, a brush stroke and a free cut', async () => {
+thoroughly('a lasso, a brush stroke and a free cut', async () => {
   await begin('Drawn');
   await addBox();
   await setValue('cutX', '6');

@@ -35,6 +35,7 @@ import {
   text,
   until,
 } from './hand';
+import { thoroughly } from './thoroughly';
 
 let page: Page;
 
@@ -406,49 +407,52 @@ test('two pieces on one sheet: an island of one is put where it is wanted, and t
   expect(placeOf((await layout()).all[0], key)).toEqual(placeOf(before.all[0], key));
 });
 
-test('a model with its picture: laid out anew it says that the picture stays behind, and carries it over', async () => {
-  await begin('Carried');
-  await stage('Gather');
-  const cube = unwrapMesh(
-    box({ width: 1, height: 1, depth: 1, cutX: 2, cutY: 2, cutZ: 2, onGround: true }, 3),
-    UNWRAPPING,
-  ).mesh;
-  const material = { domain: 'face' as const, width: 1, data: new Int32Array(cube.faceCount) };
-  const paint = {
-    id: 'm',
-    name: 'Paint',
-    color: [1, 1, 1, 1] as const,
-    roughness: 1,
-    metalness: 0,
-    maps: { color: 0 },
-  };
-  const path = join(mkdtempSync(join(tmpdir(), 'glypta-sheet-')), 'crate.glb');
-  const data = new Uint8Array(4 * 64 * 64).fill(200);
-  writeFileSync(
-    path,
-    await writeGlb({
-      pieces: [{ name: 'crate', parent: -1, mesh: cube.with({ slots: ['m'] }).withAttribute('material', material) }],
-      materials: [paint],
-      images: [{ name: 'paint.png', mime: 'image/png', bytes: writePng({ width: 64, height: 64, data }) }],
-      warnings: [],
-    }),
-  );
-  await give('input[aria-label="Files to bring in"]', path);
-  await until('the piece', async () => (await rows()).includes('crate'));
-  await row('crate');
-  await unfold();
-  const left = 'The pictures of its materials lie by the layout before.';
-  await until('what is said of its picture', async () => (await text('body')).includes(left));
-  await button('Carry them over');
-  await until('it done', async () => !(await text('body')).includes(left));
-  const kinds = async () => (await piece('crate')).recipe.map((s) => s.kind);
-  expect(await kinds()).toEqual(['brought-in', 'unwrap', 'texture']);
-  const { recipe } = await piece('crate');
-  expect(recipe[2].values.pictures).toBe(recipe[0].id);
-  // Once is enough; it follows from then on.
-  await command('Carry the pictures over');
-  await until('that it is so already', async () => (await text('body')).includes('carried over already'));
-  await chord('Control', 'z');
-  await until('it undone', async () => (await text('body')).includes(left));
-  expect(await kinds()).toEqual(['brought-in', 'unwrap']);
-});
+thoroughly(
+  'a model with its picture: laid out anew it says that the picture stays behind, and carries it over',
+  async () => {
+    await begin('Carried');
+    await stage('Gather');
+    const cube = unwrapMesh(
+      box({ width: 1, height: 1, depth: 1, cutX: 2, cutY: 2, cutZ: 2, onGround: true }, 3),
+      UNWRAPPING,
+    ).mesh;
+    const material = { domain: 'face' as const, width: 1, data: new Int32Array(cube.faceCount) };
+    const paint = {
+      id: 'm',
+      name: 'Paint',
+      color: [1, 1, 1, 1] as const,
+      roughness: 1,
+      metalness: 0,
+      maps: { color: 0 },
+    };
+    const path = join(mkdtempSync(join(tmpdir(), 'glypta-sheet-')), 'crate.glb');
+    const data = new Uint8Array(4 * 64 * 64).fill(200);
+    writeFileSync(
+      path,
+      await writeGlb({
+        pieces: [{ name: 'crate', parent: -1, mesh: cube.with({ slots: ['m'] }).withAttribute('material', material) }],
+        materials: [paint],
+        images: [{ name: 'paint.png', mime: 'image/png', bytes: writePng({ width: 64, height: 64, data }) }],
+        warnings: [],
+      }),
+    );
+    await give('input[aria-label="Files to bring in"]', path);
+    await until('the piece', async () => (await rows()).includes('crate'));
+    await row('crate');
+    await unfold();
+    const left = 'The pictures of its materials lie by the layout before.';
+    await until('what is said of its picture', async () => (await text('body')).includes(left));
+    await button('Carry them over');
+    await until('it done', async () => !(await text('body')).includes(left));
+    const kinds = async () => (await piece('crate')).recipe.map((s) => s.kind);
+    expect(await kinds()).toEqual(['brought-in', 'unwrap', 'texture']);
+    const { recipe } = await piece('crate');
+    expect(recipe[2].values.pictures).toBe(recipe[0].id);
+    // Once is enough; it follows from then on.
+    await command('Carry the pictures over');
+    await until('that it is so already', async () => (await text('body')).includes('carried over already'));
+    await chord('Control', 'z');
+    await until('it undone', async () => (await text('body')).includes(left));
+    expect(await kinds()).toEqual(['brought-in', 'unwrap']);
+  },
+);
