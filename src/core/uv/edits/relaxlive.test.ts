@@ -1,7 +1,7 @@
 /** Islands relaxed while one looks on: held where they are held, turned over nowhere, stopped when told to. */
 import fc from 'fast-check';
 import { box } from '../../make/primitives';
-import type { Mesh } from '../../mesh/mesh';
+import { meshFrom, type Mesh } from '../../mesh/mesh';
 import { topologyOf } from '../../mesh/topology';
 import { triangulate } from '../../mesh/triangulate';
 import { animal, lumpyBall } from '../../testing/organic';
@@ -186,4 +186,53 @@ test('whatever is picked and held: nothing is turned over, and numbers stay numb
     ),
     { numRuns: 25 },
   );
+});
+
+/** Half a cone of quads, whose tip is a row of vertices in one place: what is at it has no area to one half. */
+function tip(): Mesh {
+  const [around, up] = [16, 6];
+  const places: number[] = [];
+  for (let j = 0; j <= up; j++)
+    for (let i = 0; i <= around; i++) {
+      const a = (Math.PI * i) / around;
+      places.push((j / up) * Math.cos(a), 2 - (2 * j) / up, (j / up) * Math.sin(a));
+    }
+  const at = (i: number, j: number): number => j * (around + 1) + i;
+  const faces = Array.from({ length: around * up }, (_, k) => {
+    const [i, j] = [k % around, Math.floor(k / around)];
+    return [at(i, j), at(i + 1, j), at(i + 1, j + 1), at(i, j + 1)];
+  });
+  return laid(meshFrom(places, faces));
+}
+
+test.each([0, 0.5, 1])('what has no area is not turned over where it comes to have some (%d)', (lengths) => {
+  const cone = tip();
+  const t = triangulate(cone);
+  const down = (uv: Float32Array): number =>
+    triangleFigures(cone, uv, t).uvArea.reduce((n, a) => n + (a < -1e-12 ? 1 : 0), 0);
+  expect(down(uvOf(cone))).toBe(0);
+  expect(down(relaxed(cone, { lengths, rounds: 40 }).uv)).toBe(0);
+});
+
+test('with something held the rest does not grow over the edge of the sheet', () => {
+  // Drawn to a third of its height at the upper edge, one corner of it held: it would grow back.
+  const cube = laid(box({ width: 1, height: 1, depth: 1, cutX: 6, cutY: 6, cutZ: 6, onGround: false }, 3));
+  const side = Array.from({ length: 36 }, (_, f) => f);
+  const of = new SheetEdit(cube);
+  const faces = [...of.facesOf(of.of[side[0]])];
+  const corners = of.cornersOf(faces);
+  const b = of.boxOf(faces);
+  const flat = uvOf(cube).slice();
+  for (const c of corners) {
+    flat[2 * c] = 0.1 + (0.6 * (flat[2 * c] - b.x0)) / (b.x1 - b.x0);
+    flat[2 * c + 1] = 0.8 + (0.2 * (flat[2 * c + 1] - b.y0)) / (b.y1 - b.y0);
+  }
+  const lowest = corners.filter((c) => flat[2 * c + 1] < 0.8 + 1e-6);
+  const m = withUv(cube, flat);
+  const out = relaxed(m, { faces, held: lowest, lengths: 1, rounds: 60 }).uv;
+  const grown = new SheetEdit(withUv(cube, out)).boxOf(faces);
+  expect(grown.y1).toBeLessThan(1 + 1e-5);
+  expect(grown.y1).toBeGreaterThan(0.99);
+  expect(figures(m, out).flips).toBe(0);
+  for (const c of lowest) expect([out[2 * c], out[2 * c + 1]]).toEqual([flat[2 * c], flat[2 * c + 1]]);
 });

@@ -7,10 +7,10 @@ import { crossingsOf, flatnessOf, restOf, type Rest } from '../flatten/flatness'
 import { conformal } from '../flatten/lscm';
 import type { Patch } from '../flatten/patch';
 import { Relaxing, tutte } from '../flatten/refine';
-import { laidBack, signedArea } from './shape';
-import { onSheet, SheetEdit } from './sheet';
+import { laidBack, signedArea, withoutSlivers } from './shape';
+import { EDGE, onSheet, SheetEdit, sheetOf } from './sheet';
 
-const { abs, max, sqrt } = Math;
+const { abs, max, min, sqrt } = Math;
 
 export interface RelaxLiveOptions {
   /** Of the islands that are relaxed. */
@@ -43,12 +43,16 @@ export interface RelaxedLive {
 /** An island on its way. */
 interface Own {
   faces: Uint32Array;
+  given: Patch;
+  /** Without what has no area. */
   patch: Patch;
   rest: Rest;
   /** Where it is, in the scale of the surface and its face up. */
   at: Float64Array;
-  /** From there back to the sheet. */
+  /** From there back to the sheet, of the vertices of the island as it is given. */
   back: (at: Float64Array) => Float64Array;
+  /** Vertices that are over the edge of the sheet, where nothing was: what is held keeps it from being put back. */
+  over: (at: Float64Array) => number[];
   relaxing: Relaxing;
   /** Vertices that stay where they are. */
   held: Uint8Array;
@@ -86,7 +90,7 @@ export function relaxedLive(mesh: Mesh, o: RelaxLiveOptions): RelaxedLive {
     else left++;
   }
   const laid = (): Float32Array => {
-    for (const { faces, patch, sound, back } of all) s.put(faces, patch, back(sound));
+    for (const { faces, given, sound, back } of all) s.put(faces, given, back(sound));
     return s.uv.slice();
   };
   const meanOf = (): number => {
@@ -121,15 +125,16 @@ const ONE_BY_ONE = 6;
 const BESIDE = 2;
 
 /**
- * What lies once on the sheet is kept. Where an island came to lie on itself it goes back to where it did not yet, and
- * the sides that would have met stay there from now on.
+ * What lies once on the sheet is kept. Where an island came to lie on itself, or over the edge of the sheet, it goes
+ * back to where it did not yet, and the sides that would have met, or what would be over it, stay there from now on.
  */
 function keepSound(own: Own): void {
   if (!own.fresh) return;
   own.fresh = false;
   const { patch, rest, at, held, lengths } = own;
   const meeting = own.clear ? crossingsOf(patch.rim, at) : [];
-  if (meeting.length === 0) {
+  const over = own.over(at);
+  if (meeting.length === 0 && over.length === 0) {
     own.sound = at.slice();
     return;
   }
@@ -140,7 +145,10 @@ function keepSound(own: Own): void {
       return;
     }
     for (const v of patch.rim) held[v] = 1;
-  } else for (const s of meeting) holdRound(patch, held, s);
+  } else {
+    for (const s of meeting) holdRound(patch, held, s);
+    for (const v of over) held[v] = 1;
+  }
   own.relaxing = new Relaxing(patch, rest, at, { held, lengths });
   own.done = false;
 }
@@ -162,12 +170,14 @@ function holdRound({ rim }: Patch, held: Uint8Array, side: number): void {
 /** Undefined for what has no area, and for what lies on its face and cannot be laid otherwise as things are held. */
 function begun(s: SheetEdit, island: number, heldCorners: Uint8Array, o: RelaxLiveOptions): Own | undefined {
   const faces = s.facesOf(island);
-  const { patch, at: before } = s.patchOf(faces);
+  const { patch: given, at: asGiven } = s.patchOf(faces);
+  const { patch, at: before, of, spread } = withoutSlivers(given, asGiven);
   const rest = restOf(patch);
   if (!(rest.total > 0)) return undefined;
   const held = new Uint8Array(before.length / 2);
   s.cornersOf(faces).forEach((c, k) => {
-    held[patch.corners[k]] = max(held[patch.corners[k]], heldCorners[c]);
+    const v = of(given.corners[k]);
+    held[v] = max(held[v], heldCorners[c]);
   });
   const picked = held.includes(1);
   if (o.border) for (const v of patch.rim) held[v] = 1;
@@ -191,17 +201,27 @@ function begun(s: SheetEdit, island: number, heldCorners: Uint8Array, o: RelaxLi
   for (let i = 0; i < at.length; i++) at[i] *= scale;
   const back = (now: Float64Array): Float64Array => {
     const over = turnedOver(now);
-    return free ? onSheet(laidBack(over, before, triangles), before) : over.map((x) => x / scale);
+    return spread(free ? onSheet(laidBack(over, before, triangles), before) : over.map((x) => x / scale));
+  };
+  const sheet = sheetOf(before);
+  const over = (now: Float64Array): number[] => {
+    if (free || !sheet) return [];
+    return Array.from(held.keys()).filter((v) => {
+      const [x, y] = [(mirrored ? -1 : 1) * (now[2 * v] / scale), now[2 * v + 1] / scale];
+      return min(x - sheet[0], sheet[0] + 1 - x, y - sheet[1], sheet[1] + 1 - y) < -EDGE / 2;
+    });
   };
   const relaxing = new Relaxing(patch, rest, at, { held, lengths: o.lengths });
   const clear = crossingsOf(patch.rim, at, true).length === 0;
   const { lengths } = o;
   return {
     faces,
+    given,
     patch,
     rest,
     at,
     back,
+    over,
     relaxing,
     held,
     lengths,

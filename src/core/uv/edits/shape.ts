@@ -69,13 +69,7 @@ function* relaxedWays(
   keep: 'angles' | 'lengths',
   rim: boolean,
 ): Generator<Float64Array> {
-  // What has no area would come to lie anywhere.
-  const one = welded(given);
-  const patch = one?.patch ?? given;
-  const of = one?.of ?? Int32Array.from({ length: at.length / 2 }, (_, v) => v);
-  const there = new Float64Array((2 * patch.points.length) / 3);
-  of.forEach((w, v) => there.set(at.subarray(2 * v, 2 * v + 2), 2 * w));
-  const spread = (uv: Float64Array): Float64Array => Float64Array.from(at, (_, i) => uv[2 * of[i >> 1] + (i & 1)]);
+  const { patch, at: there, spread } = withoutSlivers(given, at);
   const rest = restOf(patch);
   const flips = (uv: Float64Array): number => flatnessOf(patch, rest, uv, LOOSELY).flips;
   const angles = (pins?: ReadonlyMap<number, readonly [number, number]>) =>
@@ -107,6 +101,23 @@ function* relaxedWays(
   for (const next of found) yield spread(next);
   // From a circle it comes to lie worse than it did, where it did not lie on its face.
   if (flips(there) > 0) for (const next of better(tutte(patch, rest))) yield spread(next);
+}
+
+/**
+ * A patch whose triangles of no area are gone, where it lies, of which of its vertices each of the given one is, and
+ * how places of its vertices are given back to those. What has no area would come to lie anywhere.
+ */
+export function withoutSlivers(
+  given: Patch,
+  at: Float64Array,
+): { patch: Patch; at: Float64Array; of: (v: number) => number; spread: (uv: Float64Array) => Float64Array } {
+  const one = welded(given);
+  if (!one) return { patch: given, at, of: (v) => v, spread: (uv) => uv };
+  const { patch, of } = one;
+  const there = new Float64Array((2 * patch.points.length) / 3);
+  of.forEach((w, v) => there.set(at.subarray(2 * v, 2 * v + 2), 2 * w));
+  const spread = (uv: Float64Array): Float64Array => Float64Array.from(at, (_, i) => uv[2 * of[i >> 1] + (i & 1)]);
+  return { patch, at: there, of: (v) => of[v], spread };
 }
 
 /** By angles, from where it lies, with its border held: without flips as long as there are none. */

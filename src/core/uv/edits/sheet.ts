@@ -147,23 +147,31 @@ export function bordersOf(mesh: Mesh, uv: ArrayLike<number>): Uint8Array {
 /** So much beyond the edge of a sheet is rounding. */
 export const EDGE = 1e-5;
 
+/** The least and the most of places, across or up. */
+function ends(uv: Float64Array, axis: number): [number, number] {
+  let [lo, hi] = [Infinity, -Infinity];
+  for (let i = axis; i < uv.length; i += 2) {
+    lo = Math.min(lo, uv[i]);
+    hi = Math.max(hi, uv[i]);
+  }
+  return [lo, hi];
+}
+
+/** The lower left of the sheet that all of an island lies on; undefined where it reaches over an edge. */
+export function sheetOf(uv: Float64Array): [number, number] | undefined {
+  const was = [0, 1].map((axis) => ends(uv, axis));
+  const [x, y] = was.map(([lo, hi]) => Math.floor((lo + hi) / 2));
+  return was.some(([lo, hi], k) => lo < [x, y][k] - EDGE || hi > [x, y][k] + 1 + EDGE) ? undefined : [x, y];
+}
+
 /**
  * What lay on a sheet whole is not to reach over its edge by having been given another shape: moved, and made smaller
  * if it must be.
  */
 export function onSheet(now: Float64Array, before: Float64Array): Float64Array {
-  const ends = (uv: Float64Array, axis: number): [number, number] => {
-    let [lo, hi] = [Infinity, -Infinity];
-    for (let i = axis; i < uv.length; i += 2) {
-      lo = Math.min(lo, uv[i]);
-      hi = Math.max(hi, uv[i]);
-    }
-    return [lo, hi];
-  };
-  const was = [0, 1].map((axis) => ends(before, axis));
+  const sheet = sheetOf(before);
+  if (!sheet) return now;
   const is = [0, 1].map((axis) => ends(now, axis));
-  const sheet = was.map(([lo, hi]) => Math.floor((lo + hi) / 2));
-  if (was.some(([lo, hi], k) => lo < sheet[k] - EDGE || hi > sheet[k] + 1 + EDGE)) return now;
   const size = Math.min(1, ...is.map(([lo, hi]) => 1 / (hi - lo || 1)));
   return now.map((x, i) => {
     const k = i % 2;
