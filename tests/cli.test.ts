@@ -17,7 +17,7 @@ import { readZipPaths, writeZip } from '../src/core/formats';
 import { harbour } from '../src/demo/harbour';
 import { signalLamp } from '../src/demo/lamp';
 import { someOf } from '../src/core/testing/thorough';
-import { thoroughly } from './thoroughly';
+import { thoroughly } from '../src/core/testing/thoroughly';
 
 const root = process.cwd();
 const dir = mkdtempSync(join(tmpdir(), 'glypta-cli-'));

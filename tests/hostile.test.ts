@@ -28,7 +28,7 @@ import {
   until,
 } from './hand';
 import type { App } from './support';
-import { thoroughly } from './thoroughly';
+import { thoroughly } from '../src/core/testing/thoroughly';
 
 let app: App, page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-hostile-'));
@@ -76,7 +76,7 @@ atHand(
   { GLYPTA_PICTURE_SECONDS: '3' },
 );
 
-thoroughly('a file whose names no database takes is brought in, worked on, and there after a reload', async () => {
+test('a file whose names no database takes is brought in, worked on, and there after a reload', async () => {
   await begin('Hostile');
   await stage('Gather');
   const scene = emptyScene();

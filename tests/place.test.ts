@@ -29,7 +29,7 @@ import {
   until,
 } from './hand';
 import type { App } from './support';
-import { thoroughly } from './thoroughly';
+import { thoroughly } from '../src/core/testing/thoroughly';
 
 let app: App, page: Page;
 

@@ -19,7 +19,7 @@ import {
   text,
   until,
 } from './hand';
-import { thoroughly } from './thoroughly';
+import { thoroughly } from '../src/core/testing/thoroughly';
 import { THOROUGH } from '../src/core/testing/thorough';
 
 let page: Page;

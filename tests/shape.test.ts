@@ -19,7 +19,7 @@ import {
   text,
   until,
 } from './hand';
-import { thoroughly } from './thoroughly';
+import { thoroughly } from '../src/core/testing/thoroughly';
 
 let page: Page;
 atHand((opened) => {

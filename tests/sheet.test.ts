@@ -35,7 +35,7 @@ import {
   text,
   until,
 } from './hand';
-import { thoroughly } from './thoroughly';
+import { thoroughly } from '../src/core/testing/thoroughly';
 
 let page: Page;
 

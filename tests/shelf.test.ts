@@ -7,7 +7,7 @@ import type { Page } from 'puppeteer-core';
 import { readZipPaths } from '../src/core/formats';
 import { click, give, atHand, menuItem, sleep, until } from './hand';
 import type { App } from './support';
-import { thoroughly } from './thoroughly';
+import { thoroughly } from '../src/core/testing/thoroughly';
 
 let app: App, page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-files-'));

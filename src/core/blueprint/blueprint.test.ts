@@ -14,6 +14,7 @@ import {
 } from './blueprint';
 import { fitCircle, fitEllipse } from './fit';
 import { applyPoint, turned } from '../math/affine';
+import { thoroughly } from '../testing/thoroughly';
 
 const n = fc.double({ min: -500, max: 500, noNaN: true });
 const deg = Math.PI / 180;
@@ -230,7 +231,7 @@ describe('fitting', () => {
   });
 });
 
-test('the skiff’s drawings are true: stations, mast step and sections where the hull has them', async () => {
+thoroughly('the skiff’s drawings are true: stations, mast step and sections where the hull has them', async () => {
   const { document } = await pilotSkiff();
   const by = (name: string) => document.pieces.find((p) => p.name === name)!;
   for (const view of ['side view', 'plan view'])

@@ -24,6 +24,7 @@ import { UNWRAPPING } from '../testing/unwrapping';
 import { islandsOf, uvFigures } from '../uv/measure';
 import { unwrapMesh } from '../uv/unwrap';
 import { writeUnwrapped } from '../uv/written';
+import { thoroughly } from '../testing/thoroughly';
 
 const step = (kind: string, values: Record<string, unknown> = {}, id = kind): Step => ({
   id,
@@ -286,7 +287,7 @@ test('work that was looked up first stops as soon as any other', async () => {
   expect(looked).toBe(1);
 });
 
-test('stretched on the mean by no more than is asked; what is held and does not lie so is told', async () => {
+thoroughly('stretched on the mean by no more than is asked; what is held and does not lie so is told', async () => {
   const ball = step('sphere', { cuts: 8 });
   const [loose, asked] = await Promise.all([0, 1.008].map((mean) => follow([ball, step('unwrap', { mean })])));
   const stretch = (o: typeof loose): number => uvFigures(o.mesh, o.mesh.attributes.uv.data, 256).stretchMean;

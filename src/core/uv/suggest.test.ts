@@ -39,10 +39,11 @@ function bordersNow(mesh: Mesh): Set<number> {
   return out;
 }
 
-test.each([
-  ['a lumpy ball', () => lumpyBall(9)],
+const STRETCHED: [string, () => Mesh][] = [
   ['an animal', () => animal(14)],
-])(
+  ['a lumpy ball', () => lumpyBall(9)],
+];
+test.each(someOf(STRETCHED, 1))(
   '%s that is stretched too far: each cut gains what it says, and leads from a border to where it is needed',
   (_, make) => {
     const mesh = loosely(make());

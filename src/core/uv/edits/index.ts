@@ -7,7 +7,8 @@ import { topologyOf } from '../../mesh/topology';
 import { toAxes, toCircle, toRectangle } from './borders';
 import { align, evenDensity, flip, level, scaleBy, spread, stackAlike, toTexels, turn } from './place';
 import { frameFor, project, projectFrom, type Projecting, type Projection, type ProjectionFrame } from './project';
-import { relax, sew, straighten, toldOfSewn } from './shape';
+import { relax } from './relax';
+import { sew, straighten, toldOfSewn } from './shape';
 import { SheetEdit } from './sheet';
 
 export interface EditInput {

@@ -7,7 +7,8 @@ import { crossingsOf, flatnessOf, restOf, type Rest } from '../flatten/flatness'
 import { conformal } from '../flatten/lscm';
 import type { Patch } from '../flatten/patch';
 import { Relaxing, tutte } from '../flatten/refine';
-import { laidBack, signedArea, withoutSlivers } from './shape';
+import { withoutSlivers } from './relax';
+import { laidBack, signedArea } from './shape';
 import { EDGE, onSheet, SheetEdit, sheetOf } from './sheet';
 
 const { abs, max, min, sqrt } = Math;

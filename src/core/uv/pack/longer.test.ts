@@ -4,6 +4,7 @@ import { UNWRAPPING, uvOf, withUv } from '../../testing/unwrapping';
 import { packedLonger, type LongerOptions } from './longer';
 import { islandsOf, uvFigures } from '../measure';
 import { unwrapMesh, type UnwrapOptions } from '../unwrap';
+import { thoroughly } from '../../testing/thoroughly';
 
 const BASE: UnwrapOptions = { ...UNWRAPPING, size: 512 };
 const options = (o: Partial<LongerOptions> = {}): LongerOptions => ({
@@ -46,7 +47,7 @@ test.each([
   expect(told).toEqual([...told].sort((a, b) => a - b));
 });
 
-test('what is locked stays, and it ends when it is told to', () => {
+thoroughly('what is locked stays, and it ends when it is told to', () => {
   const mesh = unwrapMesh(lumpyBall(7), BASE).mesh;
   const before = uvOf(mesh);
   const { ofFace } = islandsOf(mesh, before);

@@ -17,6 +17,7 @@ import { groundOf } from './ground';
 import { faceFacts } from './part';
 import { tubesOf, type Tubes } from './tubes';
 import { unrolled, type Unrolled } from './unroll';
+import { thoroughly } from '../../testing/thoroughly';
 
 const NONE: ReadonlySet<number> = new Set();
 const BOUND = 1.3;
@@ -108,7 +109,7 @@ describe('tubes found on cells', () => {
     }
   });
 
-  it('takes ends that are cut aslant with the length beside them', () => {
+  thoroughly('takes ends that are cut aslant with the length beside them', () => {
     const aslant = hose(500);
     const { tubes, share, lists } = tubesIn(aslant);
     expect(tubes!.areas).toHaveLength(1);
@@ -251,23 +252,26 @@ describe('islands of tubes', () => {
     }
   });
 
-  it('lays strands of few sides in one each, where their sides would be narrower than what is between islands', () => {
-    const r = thrown(3);
-    const strand = (sides: number): Mesh => {
-      const [bent, turn] = [0.3 + r(), 6 * r()];
-      return tubeAlong((t) => [bent * t * t * Math.cos(turn), 2 * t, bent * t * t * Math.sin(turn)], {
-        ...{ rings: 16, sides, radius: (t: number) => 0.03 * (1 - 0.9 * t) },
-      });
-    };
-    for (const sides of [3, 4, 5, 8]) {
-      const hair = mergeMeshes(Array.from({ length: 40 }, (_, seed) => ({ mesh: strand(sides), name: '', seed })));
-      const made = unwrapMesh(hair, { ...UNWRAPPING, size: 256, padding: 4 });
-      expect(uvFigures(made.mesh, uvOf(made.mesh))).toMatchObject({ flips: 0, overlap: 0, outside: 0, islands: 40 });
-    }
-    // A beam that has the sheet to itself is cut where it bends.
-    const beam = tubeAlong((t) => [0, 2 * t, 0], { rings: 4, sides: 4, radius: 0.1, caps: true });
-    expect(unwrapMesh(beam, UNWRAPPING).islands).toBeGreaterThanOrEqual(6);
-  });
+  thoroughly(
+    'lays strands of few sides in one each, where their sides would be narrower than what is between islands',
+    () => {
+      const r = thrown(3);
+      const strand = (sides: number): Mesh => {
+        const [bent, turn] = [0.3 + r(), 6 * r()];
+        return tubeAlong((t) => [bent * t * t * Math.cos(turn), 2 * t, bent * t * t * Math.sin(turn)], {
+          ...{ rings: 16, sides, radius: (t: number) => 0.03 * (1 - 0.9 * t) },
+        });
+      };
+      for (const sides of [3, 4, 5, 8]) {
+        const hair = mergeMeshes(Array.from({ length: 40 }, (_, seed) => ({ mesh: strand(sides), name: '', seed })));
+        const made = unwrapMesh(hair, { ...UNWRAPPING, size: 256, padding: 4 });
+        expect(uvFigures(made.mesh, uvOf(made.mesh))).toMatchObject({ flips: 0, overlap: 0, outside: 0, islands: 40 });
+      }
+      // A beam that has the sheet to itself is cut where it bends.
+      const beam = tubeAlong((t) => [0, 2 * t, 0], { rings: 4, sides: 4, radius: 0.1, caps: true });
+      expect(unwrapMesh(beam, UNWRAPPING).islands).toBeGreaterThanOrEqual(6);
+    },
+  );
 
   it('is sound where what lies flat as one had been planned with something over a bend', () => {
     for (const seed of [76, 118, 280]) {

@@ -1,4 +1,4 @@
-import { THOROUGH } from '../src/core/testing/thorough';
+import { THOROUGH } from './thorough';
 
 /**
  * A test of `./glypta test --thorough` alone: of what changes seldom, or is much like what another test does, and takes
