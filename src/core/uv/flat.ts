@@ -219,8 +219,9 @@ export function unfoldAll(mesh: Mesh, ch: Charts, { pins, progress, auto, later,
       return p;
     };
     let alone: Float64Array | undefined;
-    const solved = () => (alone ??= scaled(conformal({ points: p3, triangles: tri }) ?? projected(p3)));
-    const before = held ? undefined : laidBefore(mesh, ch, faces, uvs, auto, number);
+    const asParted = (): Float64Array | undefined => laidBefore(mesh, ch, faces, uvs, auto, number);
+    const solved = () => (alone ??= scaled(asParted() ?? conformal({ points: p3, triangles: tri }) ?? projected(p3)));
+    const before = held ? undefined : asParted();
     const lie = (): Float64Array | undefined => {
       if (held && pinAt.size === uvs.length) return fromPins(pinAt);
       if (later && !held) return undefined;

@@ -15,7 +15,7 @@ import { followedFlat, inTheWay } from './follow/followed';
 import { layersApart } from './layers';
 import { groupOf, layOutInGroups, type Together } from './pack/groups';
 import { islandsOf, shareBeyond } from './measure';
-import { areaOf, laidAtLast, layOut, type Part } from './pack/sheets';
+import { areaOf, laidAtLast, layOut, type HeldIsland, type Part } from './pack/sheets';
 import { asOne, eachAlone, stacksOf, togetherBy } from './pack/stacks';
 import { standing } from './pack/standing';
 import { uprightInSingle } from './upright';
@@ -191,8 +191,11 @@ interface OnSheets {
 /** Finds islands their places on the sheets, beside those that have theirs: their points are final from then on. */
 function onSheets(mesh: Mesh, o: UnwrapOptions, flat: readonly Flat[]): OnSheets {
   const stack = o.repack ? takenUp(flat, o) : new Map<Flat, number>();
-  const held = flat.filter((f) => f.held);
-  const free = flat.filter((f) => !f.held);
+  const free: Flat[] = [];
+  const held: (Flat & HeldIsland)[] = [];
+  for (const f of flat)
+    if (f.held) held.push({ ...f, after: free.length });
+    else free.push(f);
   for (const f of free)
     if (f.faces.some((x) => o.upright?.has(x))) {
       f.points = standing(f.surface, f.triangles, f.points);

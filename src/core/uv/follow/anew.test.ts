@@ -1,7 +1,7 @@
 import { box, plane } from '../../make/primitives';
 import { meshFrom, type Mesh } from '../../mesh/mesh';
 import { subdivide } from '../../subdivide';
-import { thrown } from '../../testing/organic';
+import { animal, thrown } from '../../testing/organic';
 import { someOf } from '../../testing/thorough';
 import { tubeAlong } from '../../testing/tubes';
 import { UNWRAPPING, uvOf } from '../../testing/unwrapping';
@@ -114,4 +114,37 @@ test.each([
   const uv = uvOf(out.mesh);
   for (const [c, at] of pins) expect([uv[2 * c], uv[2 * c + 1]]).toEqual(at.map(Math.fround));
   expect(uvFigures(out.mesh, uv, 1024, 2)).toMatchObject({ islands: 2, flips: 0, overlap: 0, outside: 0 });
+});
+
+describe('one island taken by hand', () => {
+  const mesh = animal(8);
+  const was = uvOf(unwrapMesh(mesh, UNWRAPPING).mesh);
+  const { ofFace, count } = islandsOf(mesh, was);
+  const islandOf = (c: number): number => ofFace[Math.floor(c / 3)];
+  /** Islands that lie elsewhere than before, with one put so far from where it lay. */
+  const elsewhere = (k: number, by: number): Set<number> => {
+    const pins = pinsOn(mesh, was, (f) => ofFace[f] === k);
+    for (const [c, [u, v]] of pins) pins.set(c, [u + by, v]);
+    const out = unwrapMesh(mesh, { ...UNWRAPPING, pins });
+    const uv = uvOf(out.mesh);
+    expect(uvFigures(out.mesh, uv)).toMatchObject({ flips: 0, overlap: 0, outside: 0 });
+    const found = new Set<number>();
+    for (let c = 0; c < mesh.cornerCount; c++) {
+      const at = pins.get(c) ?? [was[2 * c], was[2 * c + 1]];
+      if (Math.hypot(uv[2 * c] - at[0], uv[2 * c + 1] - at[1]) > 1e-5) found.add(islandOf(c));
+    }
+    return found;
+  };
+
+  test('put where it lay, all others stay where they lie', () => {
+    expect(mesh.cornerCount).toBe(3 * mesh.faceCount);
+    for (let k = 0; k < Math.min(2, count); k++) expect(elsewhere(k, 0).size).toBe(0);
+  });
+
+  test('nudged, only what it comes near moves, as long as there is room for that', () => {
+    const moved = Array.from({ length: Math.min(4, count) }, (_, k) => elsewhere(k, 0.001).size);
+    // One at the least has nothing beside it, or one neighbour that has room elsewhere.
+    expect(Math.min(...moved)).toBeLessThanOrEqual(1);
+    expect(moved.some((n) => n < count - 1)).toBe(true);
+  });
 });

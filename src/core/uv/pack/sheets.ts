@@ -49,6 +49,8 @@ export interface Blocks {
 /** An island in place already, and as it would be laid without that. */
 export interface HeldIsland extends PackIsland {
   solved: () => Float64Array;
+  /** So many of the others come before it: packed in another order they would all lie elsewhere. */
+  after?: number;
 }
 
 /**
@@ -66,13 +68,62 @@ export function layOut(
   const packing = { size: o.size, padding: o.padding, turn: o.turn, scale };
   if (o.pixels) return onWholeTexels(free, held, heldScale, packing, o, blocks);
 
-  const all = held.length ? [...free, ...held.map((f) => ({ points: f.solved(), triangles: f.triangles }))] : free;
+  const { all, own } = inTurn(free, held);
   const packed = onSheets(all, packing, o);
   if (held.length === 0) return packed;
-  const there = free.map((f, i) => ({ points: packed.placed[i], triangles: f.triangles }));
-  if (!inTheWay(there, held, o)) return { ...packed, placed: packed.placed.slice(0, free.length) };
+  const placed = own.map((i) => packed.placed[i]);
+  const there = free.map((f, i) => ({ points: placed[i], triangles: f.triangles }));
+  if (!inTheWay(there, held, o)) return { ...packed, placed };
+  const round = aroundThem(free, there, held, { ...packing, scale: packed.scale }, o);
+  if (round) return { ...packed, placed: round };
   const maxScale = scale > 0 ? undefined : packed.scale || heldScale || undefined;
   return onSheets(free, { ...packing, maxScale, taken: held }, o);
+}
+
+/**
+ * Those that are in the way of what is in place laid elsewhere, at the same scale, all others where they lie; undefined
+ * where there is no room for them.
+ */
+function aroundThem(
+  free: readonly PackIsland[],
+  there: readonly PackIsland[],
+  held: readonly PackIsland[],
+  packing: PackOptions,
+  o: LayOutOptions,
+): Float64Array[] | undefined {
+  const away = there.flatMap((island, i) => (inTheWay([island], held, o) ? [i] : []));
+  if (away.length === there.length || !(packing.scale > 0)) return undefined;
+  const moving = new Set(away);
+  const taken = [...held, ...there.filter((_, i) => !moving.has(i))];
+  const found = onSheets(
+    away.map((i) => free[i]),
+    { ...packing, only: true, taken },
+    o,
+  );
+  if (!found.fits || !found.placed.every((p) => p.length > 0)) return undefined;
+  const out: Float64Array[] = there.map((t) => Float64Array.from(t.points));
+  away.forEach((i, k) => (out[i] = found.placed[k]));
+  return out;
+}
+
+/** All as they would be laid with nothing in place, in the order of then; and which of them each of `free` is. */
+function inTurn(
+  free: readonly PackIsland[],
+  held: readonly HeldIsland[],
+): { all: readonly PackIsland[]; own: number[] } {
+  const all: PackIsland[] = [];
+  const own: number[] = [];
+  const lay = (before: number): void => {
+    for (const f of held)
+      if (min(f.after ?? free.length, free.length) === before) all.push({ ...f, points: f.solved() });
+  };
+  free.forEach((f, i) => {
+    lay(i);
+    own.push(all.length);
+    all.push(f);
+  });
+  lay(free.length);
+  return { all, own };
 }
 
 /** Cells are made no finer than that, by halves, for the sake of what is more than a sheet has texels for. */
