@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { dice } from '../../testing/mutants';
 import { tightest, type PackIsland } from './boxes';
 import { Grid } from './grid';
-import { tooNear } from './pack';
+import { thoseTooNear } from './pack';
 import { tried } from './search';
 
 const PADDING = 4;
@@ -53,7 +53,7 @@ test('seated on finer cells, stars are as large or larger, and as far apart as a
           expect(x).toBeLessThan(1);
         }
         // Cells are drawn whole, so what is measured is up to two of them wider than what was asked for.
-        expect(tooNear([p], placed.slice(i + 1), SIZE, PADDING - 2)).toBe(false);
+        expect(thoseTooNear([p], placed.slice(i + 1), SIZE, PADDING - 2)).toEqual([]);
       });
     }),
     { numRuns: 40, seed: 7 },

@@ -173,13 +173,13 @@ function ordersOf(boxed: readonly Boxed[]): number[][] {
   return [by((b) => max(b.width, b.height)), by((b) => b.area), by((b) => b.width + b.height)];
 }
 
-/** Does any of these islands, as it lies, come nearer than the padding to one of those? On a grid of 512 cells. */
-export function tooNear(
+/** Which of these islands, as they lie, come nearer than the padding to one of those, by number. On a grid of 512 cells. */
+export function thoseTooNear(
   islands: readonly PackIsland[],
   taken: readonly PackIsland[],
   size: number,
   padding: number,
-): boolean {
+): number[] {
   const cells = min(size, 512);
   const grow = ((padding / size) * cells) / 2;
   const sheet = new Bits(cells, cells);
@@ -187,8 +187,7 @@ export function tooNear(
     const { bits, x, y } = maskOf(t, cells, grow, true);
     stamp(sheet, bits, x, y);
   }
-  for (const i of islands) {
-    const { bits, x, y } = maskOf(i, cells, grow, true);
+  const meets = ({ bits, x, y }: ReturnType<typeof maskOf>): boolean => {
     for (let r = 0; r < bits.height; r++)
       for (let c = 0; c < bits.width; c++) {
         const xx = x + c;
@@ -203,6 +202,7 @@ export function tooNear(
         )
           return true;
       }
-  }
-  return false;
+    return false;
+  };
+  return Array.from(islands.keys()).filter((i) => meets(maskOf(islands[i], cells, grow, true)));
 }

@@ -4,7 +4,7 @@
  */
 import { pulse } from '../../math/pulse';
 import { outlineOf } from './outline';
-import { pack, tooNear, type Packed, type PackIsland, type PackOptions } from './pack';
+import { pack, thoseTooNear, type Packed, type PackIsland, type PackOptions } from './pack';
 import { onTexels } from './pixels';
 import { asOne, eachAlone } from './stacks';
 
@@ -73,25 +73,25 @@ export function layOut(
   if (held.length === 0) return packed;
   const placed = own.map((i) => packed.placed[i]);
   const there = free.map((f, i) => ({ points: placed[i], triangles: f.triangles }));
-  if (!inTheWay(there, held, o)) return { ...packed, placed };
-  const round = aroundThem(free, there, held, { ...packing, scale: packed.scale }, o);
+  const away = inTheWay(there, held, o);
+  if (away.length === 0) return { ...packed, placed };
+  const round = aroundThem(free, there, { held, away }, { ...packing, scale: packed.scale }, o);
   if (round) return { ...packed, placed: round };
   const maxScale = scale > 0 ? undefined : packed.scale || heldScale || undefined;
   return onSheets(free, { ...packing, maxScale, taken: held }, o);
 }
 
 /**
- * Those that are in the way of what is in place laid elsewhere, at the same scale, all others where they lie; undefined
- * where there is no room for them.
+ * Those that are in the way of what is in place, `away`, laid elsewhere, at the same scale, all others where they lie;
+ * undefined where there is no room for them.
  */
 function aroundThem(
   free: readonly PackIsland[],
   there: readonly PackIsland[],
-  held: readonly PackIsland[],
+  { held, away }: { held: readonly PackIsland[]; away: readonly number[] },
   packing: PackOptions,
   o: LayOutOptions,
 ): Float64Array[] | undefined {
-  const away = there.flatMap((island, i) => (inTheWay([island], held, o) ? [i] : []));
   if (away.length === there.length || !(packing.scale > 0)) return undefined;
   const moving = new Set(away);
   const taken = [...held, ...there.filter((_, i) => !moving.has(i))];
@@ -172,23 +172,33 @@ export function crowdedSentence(
   return undefined;
 }
 
-/** What lies on one of the sheets, or reaches onto it, as that sheet has it. */
-function lyingOn<T extends PackIsland>(islands: readonly T[], k: number): PackIsland[] {
-  const there = islands.filter(({ points: p }) => {
+/** Which lie on one of the sheets, or reach onto it. */
+function numbersOn(islands: readonly PackIsland[], k: number): number[] {
+  return Array.from(islands.keys()).filter((i) => {
+    const p = islands[i].points;
     let [low, high] = [Infinity, -Infinity];
-    for (let i = 0; i < p.length; i += 2) {
-      low = min(low, p[i]);
-      high = max(high, p[i]);
+    for (let q = 0; q < p.length; q += 2) {
+      low = min(low, p[q]);
+      high = max(high, p[q]);
     }
     return high > k && low < k + 1;
   });
+}
+
+/** What lies on one of the sheets, or reaches onto it, as that sheet has it. */
+function lyingOn(islands: readonly PackIsland[], k: number): PackIsland[] {
+  const there = numbersOn(islands, k).map((i) => islands[i]);
   return k === 0 ? there : there.map((t) => ({ ...t, points: t.points.map((x, i) => (i % 2 === 0 ? x - k : x)) }));
 }
 
-function inTheWay(there: readonly PackIsland[], held: readonly PackIsland[], o: LayOutOptions): boolean {
-  for (let k = 0; k < max(1, o.sheets); k++)
-    if (tooNear(lyingOn(there, k), lyingOn(held, k), o.size, o.padding)) return true;
-  return false;
+/** Which come nearer to what is in place than the padding, by number. */
+function inTheWay(there: readonly PackIsland[], held: readonly PackIsland[], o: LayOutOptions): number[] {
+  const out = new Set<number>();
+  for (let k = 0; k < max(1, o.sheets); k++) {
+    const numbers = numbersOn(there, k);
+    for (const i of thoseTooNear(lyingOn(there, k), lyingOn(held, k), o.size, o.padding)) out.add(numbers[i]);
+  }
+  return [...out].sort((a, b) => a - b);
 }
 
 /** Sheets side by side, each a unit further to the right. */
