@@ -2,12 +2,13 @@
  * Normals: of faces (Newell's method, exact for planar polygons, area-weighted otherwise) and of corners, smooth up to
  * an angle.
  */
+import { angleAt } from '../math/angle';
 import { EVERY, pulse } from '../math/pulse';
 import { marksOf } from './marks';
 import type { Mesh } from './mesh';
 import { topologyOf, nextCorner, previousCorner } from './topology';
 
-const { acos, cos, max, min, sqrt } = Math;
+const { cos, sqrt } = Math;
 
 /** 3 per face, unit length (0,0,0 for faces without area). With `scaled`, length is the area. */
 export function faceNormals(mesh: Mesh, scaled = false): Float32Array {
@@ -62,18 +63,9 @@ export function cornerNormals(mesh: Mesh, angle: number, normals = faceNormals(m
 
 /** Angle between the two edges of a face that meet at a corner, radians; 0 where one of them has no length. */
 function cornerAngle(mesh: Mesh, f: number, c: number): number {
-  const { positions: p, cornerVertex } = mesh;
-  const o = 3 * cornerVertex[c];
-  const a = 3 * cornerVertex[nextCorner(mesh, f, c)];
-  const b = 3 * cornerVertex[previousCorner(mesh, f, c)];
-  const ax = p[a] - p[o];
-  const ay = p[a + 1] - p[o + 1];
-  const az = p[a + 2] - p[o + 2];
-  const bx = p[b] - p[o];
-  const by = p[b + 1] - p[o + 1];
-  const bz = p[b + 2] - p[o + 2];
-  const l = sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz));
-  return l > 0 ? acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / l))) : 0;
+  const { positions, cornerVertex } = mesh;
+  const [a, b] = [nextCorner(mesh, f, c), previousCorner(mesh, f, c)];
+  return angleAt(positions, 3 * cornerVertex[c], 3 * cornerVertex[a], 3 * cornerVertex[b]);
 }
 
 /**

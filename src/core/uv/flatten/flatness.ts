@@ -2,6 +2,7 @@
  * How a patch lies on the sheet, in numbers: flips, how far angles and lengths are off, and whether its rim crosses
  * itself.
  */
+import { angleAt } from '../../math/angle';
 import { EVERY, pulse } from '../../math/pulse';
 import type { Patch } from './patch';
 
@@ -58,17 +59,8 @@ export function anglesRound(p: Float64Array, triangles: Uint32Array): Float64Arr
   const out = new Float64Array(p.length / 3);
   for (let t = 0; t < triangles.length; t += 3)
     for (let k = 0; k < 3; k++) {
-      const o = 3 * triangles[t + k];
-      const a = 3 * triangles[t + ((k + 1) % 3)];
-      const b = 3 * triangles[t + ((k + 2) % 3)];
-      const ax = p[a] - p[o];
-      const ay = p[a + 1] - p[o + 1];
-      const az = p[a + 2] - p[o + 2];
-      const bx = p[b] - p[o];
-      const by = p[b + 1] - p[o + 1];
-      const bz = p[b + 2] - p[o + 2];
-      const size = sqrt((ax * ax + ay * ay + az * az) * (bx * bx + by * by + bz * bz));
-      if (size > 0) out[o / 3] += Math.acos(max(-1, min(1, (ax * bx + ay * by + az * bz) / size)));
+      const [v, a, b] = [triangles[t + k], triangles[t + ((k + 1) % 3)], triangles[t + ((k + 2) % 3)]];
+      out[v] += angleAt(p, 3 * v, 3 * a, 3 * b);
     }
   return out;
 }
