@@ -1,5 +1,6 @@
 import { applyPatches, enablePatches, produceWithPatches } from 'immer';
 import fc from 'fast-check';
+import { ENOUGH } from '../core/testing/thorough';
 import { addGroup, addPiece, addStep, newProject } from './changes';
 import { allClean, cleanName, cleanText, cleanValue, isClean } from './clean';
 import { History } from './history';
@@ -200,7 +201,7 @@ describe('checking what a change touches', () => {
           else bad++;
         },
       ),
-      { numRuns: 600 },
+      { numRuns: 600, interruptAfterTimeLimit: ENOUGH },
     );
     expect(good).toBeGreaterThan(20);
     expect(bad).toBeGreaterThan(50);

@@ -4,6 +4,7 @@ import { keyOf } from '../math/hash';
 import { box, cubeSphere, cylinder, plane } from '../make/primitives';
 import { Mesh, meshFrom } from '../mesh/mesh';
 import { closedBody, seeds, someOf } from '../testing/arbitrary';
+import { ENOUGH } from '../testing/thorough';
 import { displayBuffers } from './buffers';
 import { applyPatch, displayPatch, movedVertices } from './patch';
 
@@ -37,7 +38,7 @@ test('a patched picture is the same to the bit as one made anew, whatever moved 
         expectPatched(mesh, after, smooth);
       },
     ),
-    { numRuns: 300 },
+    { numRuns: 300, interruptAfterTimeLimit: ENOUGH },
   );
   expect(patched).toBeGreaterThan(20); // it is not a test of nothing
 });

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { transformVertices } from '../edit/transform';
 import { translation } from '../math/affine';
 import { closedBody, seeds, someOf } from '../testing/arbitrary';
+import { ENOUGH } from '../testing/thorough';
 import { boundsOf, type Bounds } from './bounds';
 import type { Mesh } from './mesh';
 import { boundsOfMesh, mayDiffer, noteMoved } from './moved';
@@ -38,7 +39,7 @@ test('whatever was moved from whatever: bounds are those of all vertices, and wh
             if (a.positions[i] !== b.positions[i]) expect(asked.has(Math.floor(i / 3))).toBe(true);
         }
     }),
-    { numRuns: 100 },
+    { numRuns: 100, interruptAfterTimeLimit: ENOUGH },
   );
   expect(known).toBeGreaterThan(100);
 });

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { ENOUGH } from '../testing/thorough';
 import { uprightInSingle } from './upright';
 
 /** Triangles standing on one line, each far thinner than single precision tells, turned by some angle. */
@@ -43,7 +44,7 @@ test('slivers stand upright when their places are rounded, and nothing moves far
         for (let i = 0; i < uv.length; i++) expect(Math.abs(uv[i] - before[i])).toBeLessThan(5e-6);
       },
     ),
-    { seed: 20, numRuns: 60 },
+    { seed: 20, numRuns: 60, interruptAfterTimeLimit: ENOUGH },
   );
   // Rounding alone does turn them over: else this would test nothing.
   expect(rounded).toBeGreaterThan(100);
