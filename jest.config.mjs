@@ -28,7 +28,8 @@ export default {
       ...shared,
       displayName: 'whole',
       testMatch: ['<rootDir>/tests/**/*.test.ts'],
-      globalSetup: '<rootDir>/tests/template.ts',
+      globalSetup: '<rootDir>/tests/before.ts',
+      globalTeardown: '<rootDir>/tests/after.ts',
     },
   ],
 };

@@ -7,7 +7,7 @@
  */
 const fc = require('../node_modules/fast-check/lib/cjs/fast-check.js');
 
-const LONGEST = 700;
+const LONGEST = 400;
 
 const assert = (property, o = {}) =>
   fc.assert(

@@ -24,11 +24,11 @@ import {
   stage,
   text,
   until,
+  type Shown,
 } from './hand';
-import type { App } from './support';
 import { thoroughly } from '../src/core/testing/thoroughly';
 
-let app: App, page: Page;
+let app: Shown, page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-gather-'));
 const deg = Math.PI / 180;
 const FILES = 'input[aria-label="Files to bring in"]';
@@ -37,9 +37,12 @@ const write = (name: string, content: string | Uint8Array) => {
   return join(files, name);
 };
 
-atHand((opened) => {
-  ({ app, page } = opened);
-}, files);
+atHand(
+  (opened) => {
+    ({ app, page } = opened);
+  },
+  { files },
+);
 
 test('a drop of many kinds comes in, each with its report; what is broken stays outside with a sentence', async () => {
   await begin('Drop');

@@ -18,37 +18,51 @@ declare global {
   }
 }
 
+/** As much of an application as most tests know of it. */
+export type Shown = Pick<App, 'address'>;
+
 let page: Page;
-let app: App;
+let app: Shown;
 
 /** The page and the application that all else here acts on. */
-export function hold(onPage: Page, inApp: App): void {
+export function hold(onPage: Page, inApp: Shown): void {
   page = onPage;
   app = inApp;
 }
 
+/** What the tests of a file need beside a page. */
+export interface Needs {
+  /** A folder for what is downloaded. */
+  files?: string;
+  /** An application of their own: what the shelf, the library or the whole of it comes to is theirs alone. */
+  alone?: boolean;
+  /** What that application is started with. */
+  env?: Record<string, string>;
+}
+
 /**
- * The tests of a file have one application, a browser and a page, and a folder of files if they say so; all of it ends
- * with them.
+ * The tests of a file have a browser and a page, on the application that most of them share unless they need one alone;
+ * all of it ends with them.
  */
 export function atHand(
-  take: (opened: { app: App; page: Page }) => void,
-  files?: string,
-  env?: Record<string, string>,
+  take: (opened: { app: Shown; page: Page }) => void,
+  { files, env, alone = env !== undefined }: Needs = {},
 ): void {
-  let running: App | undefined;
+  let own: App | undefined;
   let browser: Browser | undefined;
   beforeAll(async () => {
-    running = await startApp([], undefined, env);
+    const shared = process.env.GLYPTA_SHARED;
+    if (alone || shared === undefined) own = await startApp([], undefined, env);
     browser = await openBrowser();
     const opened = await openPage(browser);
     if (files) await downloadsTo(opened, files);
-    hold(opened, running);
-    take({ app: running, page: opened });
+    const shown = own ?? { address: shared! };
+    hold(opened, shown);
+    take({ app: shown, page: opened });
   });
   afterAll(async () => {
     await browser?.close();
-    await running?.stop();
+    await own?.stop();
     if (files) rmSync(files, { recursive: true, force: true });
   });
 }

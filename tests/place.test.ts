@@ -27,11 +27,11 @@ import {
   stage,
   text,
   until,
+  type Shown,
 } from './hand';
-import type { App } from './support';
 import { thoroughly } from '../src/core/testing/thoroughly';
 
-let app: App, page: Page;
+let app: Shown, page: Page;
 
 atHand((opened) => {
   ({ app, page } = opened);

@@ -4,11 +4,10 @@
  */
 import { readFileSync } from 'node:fs';
 import type { Page } from 'puppeteer-core';
-import { chord, atHand, sleep, stage, text, until } from './hand';
+import { chord, atHand, sleep, stage, text, until, type Shown } from './hand';
 import { someOf, THOROUGH } from '../src/core/testing/thorough';
-import type { App } from './support';
 
-let app: App;
+let app: Shown;
 let page: Page;
 const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
 /** Themes differ in colours only: what is not about them is looked at in the first. */
@@ -40,9 +39,12 @@ async function openLamp(): Promise<void> {
   await sleep(800);
 }
 
-atHand((opened) => {
-  ({ app, page } = opened);
-});
+atHand(
+  (opened) => {
+    ({ app, page } = opened);
+  },
+  { alone: true },
+);
 
 const THEMES: [string, string[]][] = [
   ['plaster', RULES],

@@ -38,10 +38,14 @@ import {
 import { thoroughly } from '../src/core/testing/thoroughly';
 
 let page: Page;
+const files = mkdtempSync(join(tmpdir(), 'glypta-sheet-'));
 
-atHand((opened) => {
-  ({ page } = opened);
-});
+atHand(
+  (opened) => {
+    ({ page } = opened);
+  },
+  { files },
+);
 
 const figures = (): Promise<string> => text('[aria-label="Figures of the sheet"]');
 
@@ -425,7 +429,7 @@ thoroughly(
       metalness: 0,
       maps: { color: 0 },
     };
-    const path = join(mkdtempSync(join(tmpdir(), 'glypta-sheet-')), 'crate.glb');
+    const path = join(files, 'crate.glb');
     const data = new Uint8Array(4 * 64 * 64).fill(200);
     writeFileSync(
       path,

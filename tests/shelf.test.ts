@@ -5,11 +5,10 @@ import { join } from 'node:path';
 import { spawnSync } from 'node:child_process';
 import type { Page } from 'puppeteer-core';
 import { readZipPaths } from '../src/core/formats';
-import { click, give, atHand, menuItem, sleep, until } from './hand';
-import type { App } from './support';
+import { click, give, atHand, menuItem, sleep, until, type Shown } from './hand';
 import { thoroughly } from '../src/core/testing/thoroughly';
 
-let app: App, page: Page;
+let app: Shown, page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-files-'));
 const cards = () => page.$$eval('main ul > li', (l) => l.map((e) => (e as HTMLElement).innerText.split('\n')[0]));
 const choose = async (project: string, action: string) => {
@@ -21,9 +20,12 @@ const write = (name: string, content: string) => {
   return join(files, name);
 };
 
-atHand((opened) => {
-  ({ app, page } = opened);
-}, files);
+atHand(
+  (opened) => {
+    ({ app, page } = opened);
+  },
+  { files, alone: true },
+);
 beforeAll(() => page.goto(app.address));
 
 test('copy, search, bin, restore, remove for good', async () => {

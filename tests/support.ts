@@ -30,7 +30,7 @@ async function quietPort(): Promise<number> {
 }
 
 /**
- * A fresh data folder: a copy of one with the demo in it where the tests made one beforehand (`template.ts`), which
+ * A fresh data folder: a copy of one with the demo in it where the tests made one beforehand (`before.ts`), which
  * spares its making.
  */
 function freshData(demo: boolean): string {
@@ -84,13 +84,14 @@ export async function startApp(
   throw new Error(`start did not answer: ${output}`);
 }
 
-export async function openBrowser(profile = mkdtempSync(join(tmpdir(), 'glypta-browser-'))): Promise<Browser> {
+/** A browser with a profile of its own, which goes with it, or with one that is kept. */
+export async function openBrowser(kept?: string): Promise<Browser> {
   const { chromiumPath } = await import('../src/cli/setup');
   return puppeteer.launch({
     protocolTimeout: 120000,
     executablePath: chromiumPath(),
     headless: true,
-    userDataDir: profile,
+    userDataDir: kept,
     // A third as many pixels each way: all is laid out and picked as ever, and drawing without a graphics card costs a
     // tenth. The wheel turns as much further.
     defaultViewport: { width: 1280, height: 800, deviceScaleFactor: 0.3 },
