@@ -1,5 +1,5 @@
 /** Bringing things in, in a real browser: dropping files, blueprints, bundles, and large files that are stopped. */
-import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
@@ -9,26 +9,10 @@ import draco from 'draco3dgltf';
 import { writeGlb, writeStl, writePng, emptyScene, writeZip } from '../src/core/formats';
 import { box, cubeSphere } from '../src/core/make';
 import { Sheet } from '../src/demo/drawing';
-import {
-  at,
-  begin,
-  button,
-  click,
-  give,
-  atHand,
-  menuItem,
-  piece,
-  rows,
-  savedDocument,
-  sleep,
-  stage,
-  text,
-  until,
-  type Shown,
-} from './hand';
+import { at, begin, button, click, give, atHand, piece, rows, savedDocument, sleep, stage, text, until } from './hand';
 import { thoroughly } from '../src/core/testing/thoroughly';
 
-let app: Shown, page: Page;
+let page: Page;
 const files = mkdtempSync(join(tmpdir(), 'glypta-gather-'));
 const deg = Math.PI / 180;
 const FILES = 'input[aria-label="Files to bring in"]';
@@ -39,7 +23,7 @@ const write = (name: string, content: string | Uint8Array) => {
 
 atHand(
   (opened) => {
-    ({ app, page } = opened);
+    ({ page } = opened);
   },
   { files },
 );
@@ -183,27 +167,6 @@ thoroughly(
     await until('the section', async () => (await rows()).includes('side section'));
   },
 );
-
-test('a project with pictures leaves as one ZIP and comes back the same, to the byte', async () => {
-  await page.goto(app.address);
-  const choose = async () => {
-    await click('[aria-label="Actions for Pilot skiff"]');
-    await menuItem('Export');
-  };
-  await choose();
-  await until('the file', async () => readdirSync(files).includes('pilot-skiff.glypta.zip'));
-  await sleep(500);
-  const first = readFileSync(join(files, 'pilot-skiff.glypta.zip'));
-  await give('input[aria-label="Project file"]', join(files, 'pilot-skiff.glypta.zip'));
-  await until('two of them', async () => (await page.$$('[aria-label="Open Pilot skiff"]')).length === 2);
-  const list = (
-    (await (await fetch(`${app.address}/api/projects`)).json()) as { projects: { id: string; name: string }[] }
-  ).projects.filter((p) => p.name === 'Pilot skiff');
-  for (const p of list)
-    expect(
-      Buffer.from(await (await fetch(`${app.address}/api/projects/${p.id}/export`)).arrayBuffer()).equals(first),
-    ).toBe(true);
-});
 
 thoroughly('a large file is read beside the page, and can be stopped; nothing of it comes in', async () => {
   await begin('Stopped');

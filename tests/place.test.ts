@@ -371,8 +371,10 @@ async function followAnew(doc: ProjectDocument, name: string) {
 }
 
 test('a count in the first step changes: moves, seams, colours and an island placed by hand stay where they were, and it is said how', async () => {
-  await page.goto(app.address);
-  await click('a[aria-label="Open Signal lamp"]');
+  const shelf = (await (await fetch(`${app.address}/api/projects`)).json()) as {
+    projects: { id: string; name: string }[];
+  };
+  await page.goto(`${app.address}/bench/${shelf.projects.find((p) => p.name === 'Signal lamp')!.id}`);
   await page.waitForSelector('[data-ready=true]');
   await row('hood');
   await until('its sentence', () => page.$('[data-value="cutZ"]'));

@@ -52,6 +52,23 @@ test('copy, search, bin, restore, remove for good', async () => {
   await click('::-p-xpath(//button[normalize-space()="Back to the projects"])');
 });
 
+test('a project with pictures leaves as one ZIP and comes back the same, to the byte', async () => {
+  await page.goto(app.address);
+  await choose('Pilot skiff', 'Export');
+  await until('the file', async () => readdirSync(files).includes('pilot-skiff.glypta.zip'));
+  await sleep(500);
+  const first = readFileSync(join(files, 'pilot-skiff.glypta.zip'));
+  await give('input[aria-label="Project file"]', join(files, 'pilot-skiff.glypta.zip'));
+  await until('two of them', async () => (await page.$$('[aria-label="Open Pilot skiff"]')).length === 2);
+  const list = (
+    (await (await fetch(`${app.address}/api/projects`)).json()) as { projects: { id: string; name: string }[] }
+  ).projects.filter((p) => p.name === 'Pilot skiff');
+  for (const p of list)
+    expect(
+      Buffer.from(await (await fetch(`${app.address}/api/projects/${p.id}/export`)).arrayBuffer()).equals(first),
+    ).toBe(true);
+});
+
 thoroughly(
   'a project exported is made by the command line, and imported again; rubbish is refused in a sentence',
   async () => {
