@@ -355,3 +355,24 @@ export function stamp(sheet: Bits, bits: Bits, x: number, y: number): void {
     }
   }
 }
+
+/** Whether a mask, its lower left in a cell of the sheet, has a cell that is taken there. */
+export function meets(sheet: Bits, bits: Bits, x: number, y: number): boolean {
+  const base = x >> 5;
+  const shift = x & 31;
+  const { words, data } = sheet;
+  for (let r = max(0, -y); r < bits.height && y + r < sheet.height; r++) {
+    const row = (y + r) * words;
+    const from = r * bits.words;
+    let over = 0;
+    for (let w = 0; w <= bits.words; w++) {
+      const cells = w < bits.words ? bits.data[from + w] : 0;
+      const here = (cells << shift) | over;
+      over = shift > 0 ? cells >>> (32 - shift) : 0;
+      const at = base + w;
+      // What is stamped leaves out what lies beyond the sheet, so nothing is taken there.
+      if (here !== 0 && at >= 0 && at < words && (data[row + at] & here) !== 0) return true;
+    }
+  }
+  return false;
+}

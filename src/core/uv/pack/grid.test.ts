@@ -36,9 +36,9 @@ test('seated on finer cells, stars are as large or larger, and as far apart as a
       const area = boxed.reduce((sum, b) => sum + b.area, 0);
       const given = rough.at(Math.sqrt(0.2 / area), { order }, rough.rows);
       if (!given) return;
-      const { best, way } = tried(rough, { from: { order }, given, most: Infinity, many: 200 });
+      const { best } = tried(rough, { from: { order }, given, most: Infinity, many: 200 });
       if (!best) return;
-      const seated = sharp.seated(rough, best, way.order, Infinity);
+      const seated = sharp.seated(rough, best, Infinity);
       if (!seated) return;
       expect(seated.masks.scale).toBeGreaterThan(best.masks.scale);
       expect(seated.filled.top).toBeLessThanOrEqual(sharp.most);

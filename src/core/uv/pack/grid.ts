@@ -97,7 +97,8 @@ export class Grid {
    * What lies on coarser cells, each island near its spot there: on these it needs less room, for what a cell is only
    * touched by counts as all of it. The largest scale that was found to fit.
    */
-  seated(from: Grid, { masks, filled }: Fit, order: readonly number[], most: number): Fit | undefined {
+  seated(from: Grid, { masks, filled }: Fit, most: number): Fit | undefined {
+    const { order } = filled;
     const near = ceil((NEAR * this.cells) / from.cells);
     let best: Fit | undefined;
     let above = Infinity;
@@ -107,7 +108,7 @@ export class Grid {
       const grown = (this.cells / cells) * (scale / own);
       const begin = spots.map(({ mask, x, y }) => ({ mask, x: round(x * grown), y: round(y * grown) }));
       const finer = this.masks(scale);
-      const found = seatedStrip(finer, order, this.rows, this.strip, begin, near);
+      const found = seatedStrip(finer, { spots: begin, order }, this.rows, this.strip, near);
       const fits = found !== undefined && found.top <= this.most;
       if (fits) {
         best = { masks: finer, filled: found };

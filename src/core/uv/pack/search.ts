@@ -62,9 +62,7 @@ export function longer(rough: Grid, sharp: Grid, given: Fit, o: Longer): Fit {
     const start = grid.at(best.masks.scale * LARGER, from, grid.rows);
     if (!start) continue;
     const found = tried(grid, { from, given: start, most, many, first: go, stop });
-    const better = coarse
-      ? keep(sharp.seated(rough, found.best ?? found.near, found.way.order, most))
-      : keep(found.best);
+    const better = coarse ? keep(sharp.seated(rough, found.best ?? found.near, most)) : keep(found.best);
     if (better) ways.set(grid, found.way);
   }
   return best;

@@ -241,6 +241,8 @@ export interface Filled {
   /** Rows that are taken, in cells. */
   top: number;
   spots: Spot[];
+  /** In which they were laid. */
+  order: ArrayLike<number>;
 }
 
 /** What islands are laid on over and over: cleared each time, not made anew. */
@@ -369,7 +371,7 @@ export function fillStrip(
     top = max(top, bestTop);
     while (lowest < rows && rowFull(sheet, lowest)) lowest++;
   }
-  return { top, spots };
+  return { top, spots, order };
 }
 
 /**
@@ -378,10 +380,9 @@ export function fillStrip(
  */
 export function seatedStrip(
   masks: Masks,
-  order: ArrayLike<number>,
+  { spots: begin, order }: Pick<Filled, 'spots' | 'order'>,
   rows: number,
   strip: Strip,
-  begin: readonly Spot[],
   near: number,
 ): Filled | undefined {
   strip.clear(rows);
@@ -405,5 +406,5 @@ export function seatedStrip(
     strip.lay(spots[i]);
     top = max(top, at.y + height);
   }
-  return { top, spots };
+  return { top, spots, order };
 }
