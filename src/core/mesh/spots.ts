@@ -107,6 +107,9 @@ interface Spots {
   readonly roles: readonly number[];
   /** The farthest that an element reaches from its middle. */
   readonly widest: number;
+  /** How far each does, and how broad it is, of faces. */
+  readonly reach: Float64Array;
+  readonly breadth: Float64Array;
 }
 
 const known: Record<PickKind, WeakMap<Mesh, Spots>> = {
@@ -132,12 +135,16 @@ function spotsOf(mesh: Mesh, kind: PickKind, count: number): Spots {
   if (had) return had;
   const size = SPOT_SIZE[kind];
   const data = new Float64Array(size * count);
+  const reach = new Float64Array(count);
+  const breadths = new Float64Array(kind === 'face' ? count : 0);
   let widest = 0;
   let sum = 0;
   for (let i = 0; i < count; i++) {
     if ((i & EVERY) === 0) pulse();
     data.set(spotOf(mesh, kind, i), size * i);
     const r = radius(kind, data, size * i);
+    reach[i] = r;
+    if (kind === 'face') breadths[i] = breadth(data, size * i);
     widest = max(widest, r);
     sum += r;
   }
@@ -156,7 +163,7 @@ function spotsOf(mesh: Mesh, kind: PickKind, count: number): Spots {
   }
   const roles = new Set<number>();
   for (let i = 0; i < count; i++) roles.add(data[size * i + size - 1]);
-  const made = { size, data, cell, filed, widest, roles: [...roles] };
+  const made = { size, data, cell, filed, widest, roles: [...roles], reach, breadth: breadths };
   known[kind].set(mesh, made);
   return made;
 }
@@ -390,23 +397,24 @@ function facesIn(s: Spots, spot: ArrayLike<number>, roles: readonly number[]): n
   const at = middleOf('face', spot, 0);
   const own = radius('face', spot, 0);
   const rest = isWall(spot, 0) ? 0.25 : 0.6;
-  const thick = (o: number) => rest * max(breadth(spot, 0), breadth(s.data, o));
+  const broad = breadth(spot, 0);
+  const thick = (i: number) => rest * max(broad, s.breadth[i]);
   const inside: number[] = [];
   for (const i of near(s, at, 1.7 * own, roles)) {
     const o = s.size * i;
     if (!sameSide(spot, 0, s.data, o)) continue;
     const a = within(spot, 0, middleOf('face', s.data, o));
-    if (isHeld(a.s, forward(spot, 4)) && isHeld(a.t, forward(spot, 8)) && a.off <= thick(o)) inside.push(i);
+    if (isHeld(a.s, forward(spot, 4)) && isHeld(a.t, forward(spot, 8)) && a.off <= thick(i)) inside.push(i);
   }
   if (inside.length > 0) return isDoubled(s, inside, own) ? [] : inside;
   const holding: Candidate[] = [];
   for (const i of near(s, at, own + s.widest, roles)) {
     const o = s.size * i;
     // It cannot hold what is farther from its middle than it reaches.
-    const reach = (1 + SLACK) * radius('face', s.data, o) + thick(o);
+    const reach = (1 + SLACK) * s.reach[i] + thick(i);
     if (apart(s.data, o, spot, 0) > reach * reach || !sameSide(spot, 0, s.data, o)) continue;
     const b = within(s.data, o, at);
-    if (abs(b.s) <= 1 + SLACK && abs(b.t) <= 1 + SLACK && b.off <= thick(o))
+    if (abs(b.s) <= 1 + SLACK && abs(b.t) <= 1 + SLACK && b.off <= thick(i))
       holding.push({ index: i, distance: sqrt(apart(s.data, o, spot, 0)), at: middleOf('face', s.data, o) });
   }
   const one = best(holding);

@@ -380,6 +380,15 @@ test('what cannot lie where it was put is told', async () => {
   expect((await again(16)).warnings).toEqual([]);
 });
 
+test('what was placed along the border of the sheet is not followed beyond it', async () => {
+  const outside = async (sides: number) => {
+    const { again } = await unfolded(16, 0, () => true, 1, -0.001);
+    const { mesh } = await again(sides);
+    return uvFigures(mesh, mesh.attributes.uv.data, 1024).outside;
+  };
+  for (const sides of [5, 7, 11, 24]) expect(await outside(sides)).toBeLessThan(1e-5);
+});
+
 test('what comes to hang on what was placed lies by itself where there is no room for it', async () => {
   // The most of its side was placed; of more sides it would be one strip, wider than the sheet.
   const side = (island: number, of: Uint32Array) => of.filter((k) => k === island).length > 8;

@@ -134,7 +134,7 @@ export const unwrap = defineStep({
       soft: new Set([...(kept?.soft ?? []), ...(pins?.soft ?? [])]),
       kept: kept !== undefined,
       turned: kept ? turnedOf(kept, pins, byHand) : pins?.turned,
-      within: kept && new Map([...kept.within, ...(pins?.within ?? [])]),
+      within: withinOf(kept, pins),
       stacked: kept && new Set([...kept.stacked, ...byHand]),
       repack: v.repack,
       locked: new Set(locked.indices),
@@ -374,6 +374,10 @@ function forget(pins: Pins, mesh: Mesh, f: number): void {
   pins.stacked.delete(f);
   pins.turned.delete(f);
 }
+
+/** What was followed over the border of its island, of the layout and of what the hand has placed since. */
+const withinOf = (kept: Pins | undefined, pins: Pins | undefined): Pins['within'] =>
+  new Map([...(kept?.within ?? []), ...(pins?.within ?? [])]);
 
 /** Faces that lie mirrored: as it was kept, or as the hand has laid them since. */
 function turnedOf(kept: Pins, pins: Pins | undefined, byHand: ReadonlySet<number>): Set<number> {

@@ -4,14 +4,13 @@ import type { Charts } from '../part/charts';
 import { islandsFlat, liesOnItself, localNumbers, type Flat, type Parting } from '../flat';
 import { topologyOf } from '../../mesh/topology';
 import { triangulate } from '../../mesh/triangulate';
-import { onOthers } from '../raster';
 import { meetingLoosely } from './meeting';
 import { untangle } from '../flatten/untangle';
 import type { UnwrapOptions } from '../unwrap';
 
 /**
  * Faces that lie folded for having been followed are laid right, as far as their corners may move, and `places` are
- * those they have then. Answers the faces that still lie folded, and how many triangles do between fixed places alone.
+ * those they have then, on the border of the island as before (`within`). Answers the faces that still lie folded, and how many triangles do between fixed places alone.
  */
 function untangled(
   mesh: Mesh,
@@ -20,6 +19,7 @@ function untangled(
   places: Map<number, readonly [number, number]>,
   soft: ReadonlySet<number>,
   turned: ReadonlySet<number>,
+  within: Map<Place, Place>,
 ): { faces: number[]; hard: number } {
   const fixed = new Uint8Array(ch.uvCount);
   for (const c of places.keys()) if (!soft.has(c)) fixed[ch.cornerUv[c]] = 1;
@@ -46,7 +46,14 @@ function untangled(
   for (const c of places.keys()) {
     const u = ch.cornerUv[c];
     const { held, points } = flat[chart[u]];
-    if (held && !fixed[u]) places.set(c, [points[2 * number[u]], points[2 * number[u] + 1]]);
+    if (!held || fixed[u]) continue;
+    const [x, y] = [points[2 * number[u]], points[2 * number[u] + 1]];
+    const was = places.get(c)!;
+    if (was[0] === x && was[1] === y) continue;
+    const now: Place = [x, y];
+    places.set(c, now);
+    const back = within.get(was);
+    if (back) within.set(now, back);
   }
   return { faces: [...faces], hard };
 }
@@ -86,19 +93,21 @@ export function followedFlat(
   const apart = new Set<number>();
   const sheets = Math.max(1, o.sheets ?? 1);
   const anew = (): { ch: Charts; flat: Flat[] } => islandsFlat(mesh, { ...o, pins: places }, parting, apart);
-  const within = o.within ?? new Map<Place, Place>();
+  const within = new Map(o.within);
   let { ch, flat } = first;
   let stuck = 0;
-  if (takeBack(places, reachingOut(places, soft, sheets), within)) ({ ch, flat } = anew());
+  if (takeBack(places, reachingOut(places, soft, sheets, within), within)) ({ ch, flat } = anew());
   for (let round = 0; round < ROUNDS_APART; round++) {
-    const folded = untangled(mesh, ch, flat, places, soft, o.turned ?? new Set());
+    const folded = untangled(mesh, ch, flat, places, soft, o.turned ?? new Set(), within);
     stuck = folded.hard;
     let { faces } = folded;
-    if (faces.length === 0 && o.stacked) {
-      const over = lyingOnOthers(mesh, settledPlaces(mesh, ch, flat), (c) => loose(places, soft, c), o.stacked, sheets);
-      faces = takeBack(places, cornersOf(mesh, over.both), within) ? [] : [...over.less];
+    if (faces.length === 0) {
+      // What the hand has laid may lie on what it likes.
+      if (!o.stacked) break;
+      const over = lyingOnOthers(mesh, settledPlaces(mesh, ch, flat), (c) => loose(places, soft, c), o.stacked);
       if (over.both.size === 0) break;
-    } else if (faces.length === 0) break;
+      faces = takeBack(places, cornersOf(mesh, over.both), within) ? [] : [...over.less];
+    }
     for (const f of faces) {
       apart.add(f);
       for (const c of cornersOf(mesh, [f])) places.delete(c);
@@ -195,11 +204,20 @@ function cornersOf(mesh: Mesh, faces: Iterable<number>): number[] {
   return out;
 }
 
-/** Corners whose places reach out of the sheets. */
-function reachingOut(places: Places, soft: ReadonlySet<number>, sheets: number): number[] {
+/** Corners whose places reach out of the sheets, or over the line between two from what they were followed on. */
+function reachingOut(
+  places: Places,
+  soft: ReadonlySet<number>,
+  sheets: number,
+  within: ReadonlyMap<Place, Place>,
+): number[] {
+  const sheetAt = (u: number): number => Math.min(sheets - 1, Math.max(0, Math.floor(u)));
   return [...soft].filter((c) => {
     const p = places.get(c);
-    return p !== undefined && !(p[0] >= 0 && p[1] >= 0 && p[0] <= sheets && p[1] <= 1);
+    if (p === undefined) return false;
+    const own = within.get(p);
+    const [from, to] = own ? [sheetAt(own[0]), sheetAt(own[0]) + 1] : [0, sheets];
+    return !(p[0] >= from && p[1] >= 0 && p[0] <= to && p[1] <= 1);
   });
 }
 
@@ -232,8 +250,11 @@ function settledPlaces(mesh: Mesh, ch: Charts, flat: readonly Flat[]): Float64Ar
   return out;
 }
 
-/** Pixels along the side of a sheet by which it is told what lies on what. */
-export const pixelsApart = (sheets: number): number => (sheets > 2 ? 1024 : 2048);
+/**
+ * Of the sheet: a thousandth of a pixel of 1,024. By pixels of 2,048, as it was told before, some hundred faces lay on
+ * each other by slivers; told by this, layouts keep as much of their surface (99.51 % of 300 changes, for 99.52).
+ */
+const BARELY = 1e-9;
 
 /**
  * Faces that lie on each other and need not, of two one at least followed; and of two the one more of which was.
@@ -244,19 +265,19 @@ function lyingOnOthers(
   at: Float64Array,
   loosely: (corner: number) => number,
   stacked: ReadonlySet<number>,
-  sheets: number,
 ): { both: Set<number>; less: Set<number> } {
   const much = new Uint32Array(mesh.faceCount);
   for (let f = 0; f < mesh.faceCount; f++)
     for (let c = mesh.faceStart[f]; c < mesh.faceStart[f + 1]; c++) much[f] += loosely(c);
   const both = new Set<number>();
   const less = new Set<number>();
-  onOthers(triangulate(mesh), at, pixelsApart(sheets), sheets, (a, b) => {
+  const lies = (a: number, b: number): void => {
     if (less.has(a) || less.has(b) || stacked.has(a) || stacked.has(b)) return;
     const more = much[b] >= much[a] ? b : a;
     if (much[more] === 0) return;
     both.add(a).add(b);
     less.add(more);
-  });
+  };
+  meetingLoosely(triangulate(mesh), at, much, lies, BARELY);
   return { both, less };
 }

@@ -211,6 +211,32 @@ test('what is new is laid out by itself, and moves nothing', async () => {
   expect([f.flips, f.overlap, f.outside]).toEqual([0, 0, 0]);
 });
 
+test('on two sheets, through another count no island comes to reach over the line between them', async () => {
+  const ball = (made: string, cuts: number) => step('sphere', { diameter: 1, made, cuts });
+  const on = { sheets: 2, size: '256', padding: 2, seamAngle: Math.PI };
+  for (const [was, now] of [
+    [ball('rings', 12), ball('rings', 7)],
+    [ball('cube', 6), ball('cube', 5)],
+    [drum({ sides: 16 }), drum({ sides: 11 })],
+  ]) {
+    const { mesh } = await follow([was], '', on);
+    files.set('kept', writeLayout(mesh));
+    const out = await follow([now], 'kept', on);
+    const { ofFace, count } = islandsOf(out.mesh, uvOf(out.mesh));
+    const reach = Array.from({ length: count }, () => [Infinity, -Infinity]);
+    for (let f = 0; f < out.mesh.faceCount; f++)
+      for (let c = out.mesh.faceStart[f]; c < out.mesh.faceStart[f + 1]; c++) {
+        const u = uvOf(out.mesh)[2 * c];
+        const own = reach[ofFace[f]];
+        own[0] = Math.min(own[0], u);
+        own[1] = Math.max(own[1], u);
+      }
+    expect(reach.filter(([low, high]) => low < 1 - 1e-6 && high > 1 + 1e-6)).toEqual([]);
+    const f = uvFigures(out.mesh, uvOf(out.mesh), 1024, 2);
+    expect([f.flips, f.overlap, f.outside]).toEqual([0, 0, 0]);
+  }
+});
+
 test('on another of its kind it lies to the last bit as on the first, both sides of every cut too', async () => {
   const kinds = [
     (id: string) => step('sphere', { diameter: 1, made: 'cube', cuts: 6 }, id),

@@ -7,7 +7,6 @@ import { deflateSync, inflateSync } from 'fflate';
 import { UV, Mesh } from '../../mesh/mesh';
 import type { Spot } from '../../mesh/spots';
 import { triangulate } from '../../mesh/triangulate';
-import { pixelsApart } from './followed';
 import type { HandPlaces } from './placed';
 import { onOthers } from '../raster';
 
@@ -84,6 +83,9 @@ export function readLayout(bytes: Uint8Array): Layout {
 /** Sheets that are looked at, side by side. */
 const SHEETS = 16;
 
+/** Pixels along the side of a sheet by which it is told what lies on what. */
+const pixelsFor = (sheets: number): number => (sheets > 2 ? 1024 : 2048);
+
 /** Keys of faces that lie on others. */
 function lyingOf({ start, uv, faceKey }: ReturnType<typeof tables>): Set<number> {
   const flat = new Float32Array(1.5 * uv.length);
@@ -102,7 +104,7 @@ function lyingOf({ start, uv, faceKey }: ReturnType<typeof tables>): Set<number>
   });
   const out = new Set<number>();
   const sheets = Math.min(SHEETS, Math.ceil(most));
-  onOthers(triangulate(mesh), uv, pixelsApart(sheets), sheets, (a, b) => {
+  onOthers(triangulate(mesh), uv, pixelsFor(sheets), sheets, (a, b) => {
     out.add(faceKey[a]).add(faceKey[b]);
   });
   return out;

@@ -16,6 +16,7 @@ export function meetingLoosely(
   at: ArrayLike<number>,
   loose: ArrayLike<number>,
   hit: (face: number, other: number) => void,
+  least = BARELY_ON,
 ): void {
   const many = face.length;
   const box = new Float64Array(4 * many);
@@ -57,7 +58,7 @@ export function meetingLoosely(
         // Of two loose ones each is met from the other: once is enough.
         if (seen[u] === t || face[u] === face[t] || (loose[face[t]] && u < t)) continue;
         seen[u] = t;
-        if (commonArea(at, corners, t, u) > BARELY_ON) hit(face[u], face[t]);
+        if (commonArea(at, corners, t, u) > least) hit(face[u], face[t]);
       }
     });
   }

@@ -11,9 +11,10 @@ import type { Mesh } from '../../mesh/mesh';
 import { descend } from '../../mesh/lasting';
 import { unpackSpots } from '../../mesh/packedspots';
 import { laterRole } from '../../mesh/places';
-import { apart, ringOf, sharesIn } from '../../mesh/rings';
+import { ringOf, sharesIn } from '../../mesh/rings';
 import { findSpot, spotOfRing, type Spot } from '../../mesh/spots';
 import type { Witness } from '../../mesh/witnesses';
+import { nearestOf, Surroundings, type Seated } from './nearest';
 
 /** For each, the face's and the vertex's key and the place on the sheet. */
 export interface HandPlaces {
@@ -79,13 +80,9 @@ export interface Pins {
 }
 
 /** A face as it was when it was placed. */
-interface OldFace {
+interface OldFace extends Seated {
   key: number;
   entries: number[];
-  ring: Float64Array;
-  spot: Spot;
-  /** How far it reaches from its middle. */
-  size: number;
   island: number;
 }
 
@@ -212,8 +209,13 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
     }
   }
   if (heirsOfOld.size === 0) return;
-  const islands = new Map<number, OldFace[]>();
-  for (const face of old.values()) islands.set(face.island, [...(islands.get(face.island) ?? []), face]);
+  const byIsland = new Map<number, OldFace[]>();
+  for (const face of old.values()) {
+    const list = byIsland.get(face.island);
+    if (list) list.push(face);
+    else byIsland.set(face.island, [face]);
+  }
+  const islands = new Map(Array.from(byIsland, ([island, list]) => [island, new Surroundings(list)] as const));
   const settled = new Map<string, { place: [number, number]; reach: number }[]>();
   const unsure: Reached[] = [];
   /**
@@ -255,7 +257,7 @@ function follow(mesh: Mesh, placed: HandPlaces, found: Found, out: Pins): void {
       // A seam is told apart by what is a little farther in.
       const near = middle.map((m, k) => at[k] + 0.02 * (m - at[k]));
       let best = nearestOf(own, at, near);
-      if (!best || best.distance > 1e-3 * best.size) best = nearestOf(islands.get(island)!, at, near);
+      if (!best || best.distance > 1e-3 * best.size) best = islands.get(island)!.nearest(at, near);
       if (!best || best.distance > BEYOND * best.size) continue;
       let place = placeIn(placed, best);
       let inside = best.distance > 1e-3 * best.size ? within(placed, best) : undefined;
@@ -364,32 +366,4 @@ function oldFaces(placed: HandPlaces, { names, byFace, witness, kept }: Found): 
   }
   for (const face of out.values()) face.island = joined.find(face.entries[0]);
   return out;
-}
-
-type Near = { face: OldFace; distance: number; size: number; shares: Float64Array };
-
-/** The old face that a place lies in, or is nearest to. */
-function nearestOf(among: readonly OldFace[], at: ArrayLike<number>, near: ArrayLike<number>): Near | undefined {
-  let best: Near | undefined;
-  const look = (face: OldFace): void => {
-    const found = sharesIn(face.ring, at, near);
-    if (found && (!best || found.distance < best.distance - 1e-9)) best = { face, size: face.size, ...found };
-  };
-  // The one whose middle is nearest says at once how near it has to be: most others need not be looked at.
-  let first: OldFace | undefined;
-  let least = Infinity;
-  for (const face of among) {
-    const away = apart(face.spot, 0, near, 0);
-    if (away < least) {
-      least = away;
-      first = face;
-    }
-  }
-  if (first) look(first);
-  for (const face of among) {
-    // What is farther than the best from its middle by more than its size cannot be nearer.
-    if (best && apart(face.spot, 0, near, 0) > (min(best.distance, 1e9) + 2 * face.size) ** 2) continue;
-    if (face !== first) look(face);
-  }
-  return best;
 }
