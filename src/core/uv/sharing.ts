@@ -9,7 +9,7 @@ import { islandShapes } from './pack/islandShapes';
 import { likeness } from './likeness';
 import { triangleFigures } from './measure';
 import type { PackIsland } from './pack/pack';
-import { laidAtLast, layOut, type HeldIsland, type LayOutOptions } from './pack/sheets';
+import { careFor, laidAtLast, layOut, type HeldIsland, type LayOutOptions } from './pack/sheets';
 import { asOne, eachAlone, stacksOf, togetherBy } from './pack/stacks';
 
 const { max, sqrt } = Math;
@@ -80,11 +80,12 @@ export function shareSheet(pieces: readonly Sharer[], o: LayOutOptions): SharedS
     });
   });
   const stacks = togetherBy(names);
+  const care = careFor(pieces.reduce((sum, { mesh }) => sum + mesh.faceCount, 0));
   const {
     packed,
     padding,
     size: fits,
-  } = laidAtLast(o, islands.length > 0, (as) => layOut(asOne(islands, stacks), held, heldScale, as));
+  } = laidAtLast(o, islands.length > 0, (as) => layOut(asOne(islands, stacks), held, heldScale, { ...as, care }));
   const placed = eachAlone(islands, stacks, packed.placed);
   const out = pieces.map(({ mesh }) => Float32Array.from(mesh.attributes[UV].data));
   const lay = (piece: number, corners: readonly number[], points: Float64Array): void =>

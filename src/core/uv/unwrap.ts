@@ -15,7 +15,7 @@ import { followedFlat, inTheWay } from './follow/followed';
 import { layersApart } from './layers';
 import { groupOf, layOutInGroups, type Together } from './pack/groups';
 import { islandsOf, shareBeyond } from './measure';
-import { areaOf, laidAtLast, layOut, type HeldIsland, type Part } from './pack/sheets';
+import { areaOf, careFor, laidAtLast, layOut, type HeldIsland, type Part } from './pack/sheets';
 import { asOne, eachAlone, stacksOf, togetherBy } from './pack/stacks';
 import { standing } from './pack/standing';
 import { uprightInSingle } from './upright';
@@ -207,7 +207,12 @@ function onSheets(mesh: Mesh, o: UnwrapOptions, flat: readonly Flat[]): OnSheets
   }
   let heldDensity = 0;
   for (const f of held) heldDensity = max(heldDensity, f.scaleOfHeld);
-  const laying = { ...o, pixels: o.pixels ?? false, sheets: max(1, o.sheets ?? 1) };
+  const laying = {
+    ...o,
+    pixels: o.pixels ?? false,
+    sheets: max(1, o.sheets ?? 1),
+    care: careFor(mesh.faceCount, o.fill),
+  };
   const stacks = togetherBy(free.map((f) => stack.get(f)));
   const single = asOne(free, stacks);
   const name = o.together && groupOf(mesh, o.together);

@@ -123,13 +123,13 @@ test('it ends when it is told to, with what there is by then; each stage is told
   const out = relaxed(ball, {
     lengths: 1,
     rounds: 1000,
-    stop: () => ++rounds > 40,
+    stop: () => ++rounds > 35,
     better: (uv, mean) => {
       expect(uv).toHaveLength(uvOf(ball).length);
       means.push(mean);
     },
   });
-  expect(out.rounds).toBe(40);
+  expect(out.rounds).toBe(35);
   expect(means.length).toBeGreaterThanOrEqual(4);
 });
 

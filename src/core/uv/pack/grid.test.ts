@@ -1,7 +1,8 @@
 /** What was laid on coarse cells, seated on fine ones. */
 import fc from 'fast-check';
 import { dice } from '../../testing/mutants';
-import { tightest, type PackIsland } from './boxes';
+import { star } from '../../testing/islands';
+import { tightest } from './boxes';
 import { Grid } from './grid';
 import { thoseTooNear } from './pack';
 import { tried } from './search';
@@ -9,18 +10,6 @@ import { tried } from './search';
 const PADDING = 4;
 const SIZE = 512;
 const options = { size: SIZE, padding: PADDING, turn: true };
-
-/** A star of some corners round a middle. */
-function star(roll: (most: number) => number): PackIsland {
-  const n = 3 + roll(8);
-  const points = [0, 0];
-  for (let i = 0; i < n; i++) {
-    const r = 0.2 + roll(100) / 100;
-    points.push(r * Math.cos((2 * Math.PI * i) / n), r * Math.sin((2 * Math.PI * i) / n));
-  }
-  const triangles = Array.from({ length: n }, (_, i) => [0, 1 + i, 1 + ((i + 1) % n)]).flat();
-  return { points: Float64Array.from(points), triangles: Uint32Array.from(triangles) };
-}
 
 test('seated on finer cells, stars are as large or larger, and as far apart as asked', () => {
   let larger = 0;

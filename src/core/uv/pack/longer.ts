@@ -63,6 +63,7 @@ export function packedLonger(mesh: Mesh, o: LongerOptions): Float32Array {
     padding: o.padding,
     turn: o.turn,
     scale: 0,
+    care: 1,
     ...scale,
     taken,
     effort: o.effort,

@@ -1,10 +1,7 @@
 import fc from 'fast-check';
+import { rectangle } from '../../testing/islands';
 import { pack, thoseTooNear, type PackIsland } from './pack';
 
-const rectangle = (w: number, h: number): PackIsland => ({
-  points: Float64Array.from([0, 0, w, 0, w, h, 0, h]),
-  triangles: Uint32Array.from([0, 1, 2, 0, 2, 3]),
-});
 const triangle = (w: number, h: number): PackIsland => ({
   points: Float64Array.from([0, 0, w, 0, 0, h]),
   triangles: Uint32Array.from([0, 1, 2]),

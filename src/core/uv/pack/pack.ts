@@ -2,7 +2,8 @@
  * Packing of islands into the unit square: each is laid in its tightest box, then put, largest first, as low as it goes
  * in whichever of its turns ends lowest. How tall that gets tells how far the scale is off, first on a coarse bitmap,
  * then on a fine one; between the two, few islands are tried in other orders and turns, and what is best then is laid on the
- * fine one as it lies. Holes are used, and what is placed by hand is kept clear.
+ * fine one as it lies. Holes are used, and what is placed by hand is kept clear. With care, few islands are laid into each
+ * other from there on (`nested.ts`).
  *
  * A lumpy ball of 14,700 faces in 6 islands: 180 ms; a coral of 28,000 in 118: 500 ms; 300 gears in 900: 850 ms. Tried
  * before: a search by steps and bisection that only knew whether a scale fits, some 15 times all islands where it is 8
@@ -12,10 +13,11 @@
 import { Bits, maskOf, meets, stamp } from './bits';
 import { tightest, type PackIsland } from './boxes';
 import { CLOSE, fitting, Grid, smaller, type Fit } from './grid';
+import { nested, type Laid, type Nested, type Spread } from './nested';
 import { longer, tried } from './search';
 import { leastSquare, type Boxed } from './strip';
 
-const { max, min, sqrt } = Math;
+const { max, min, round, sqrt } = Math;
 export type { PackIsland };
 
 export interface PackOptions {
@@ -33,6 +35,8 @@ export interface PackOptions {
   once?: boolean;
   /** Few other orders are tried, and nothing anew on fine cells: where only how full it gets is asked for. */
   quick?: boolean;
+  /** How much work it may be for a fuller sheet, where islands are few: 1 for some 0.9 s of it; 0. */
+  care?: number;
   /** Islands go to whole texels, with whole texels between. */
   whole?: boolean;
   /** So many more islands are laid in other orders and turns, until `stop` says so; what is better is told at once. */
@@ -68,6 +72,17 @@ const FEW = 60;
 const MEDIUM = 60;
 /** So many islands are laid on coarse cells while other orders and turns are tried. */
 const TRIED = 6000;
+/** No more islands than this are laid into each other, by so much work for each, and for no fewer than so many. */
+const NESTED = 80;
+const WORK = 1.7e6;
+const LEAST_ISLANDS = 12;
+/** With less work than this it comes to nothing. */
+const LEAST_WORK = 4e6;
+/** From so many islands and so much work on it comes to more than orders and turns do. */
+const SURE = 8;
+const SURE_WORK = 15e6;
+/** Where it goes on and on, what counts as so many islands laid. */
+const GO = 500;
 /** Of each so many, where it is to be quick. */
 const QUICKLY = 50;
 
@@ -88,17 +103,17 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   const turns = options.turn ? fine.turns : 1;
   const square = boxed.reduce((most, b) => max(most, leastSquare(b, turns)), 0);
   const most = min(max(1, tall) / square, sqrt(tall / area)) * 1.02;
-  const done = (found: Fit, fits: boolean): Packed => ({
-    scale: found.masks.scale,
+  const done = (found: Laid, fits: boolean): Packed => ({
+    scale: found.scale,
     fits,
-    placed: boxed.map((_, i) => found.masks.placed(i, found.filled.spots[i])),
+    placed: boxed.map((_, i) => found.placed(i)),
   });
 
   const sharp = grid(fine);
   const wanted = options.scale || (options.maxScale && options.maxScale < most ? options.maxScale : 0);
   if (wanted > 0) {
     const found = sharp.at(wanted, { order: orders[0] }, sharp.most);
-    if (found) return done(found, true);
+    if (found) return done(laidAs(found), true);
     if (options.only) return { scale: 0, fits: false, placed: [] };
   }
   const highest = wanted > 0 ? min(most, wanted) : most;
@@ -106,24 +121,100 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   const few = n > 1 && n <= FEW && !heavy && !options.once;
   const tries = few && !options.quick ? 4 : 3;
   const first = fitting(rough, { order: orders[0] }, min(highest, sqrt((0.62 * tall) / area)), highest, tries);
-  let best: Fit | undefined;
-  let start = min(highest, first.next * (few ? 1.03 : 1.06));
-  if (few && first.near) [best, start] = tryingFew(rough, sharp, first.near, { orders, highest, quick: options.quick });
-  else best = fitting(sharp, { order: orders[0] }, start, highest, 3).best;
-  best ??= smaller(sharp, { order: orders[0] }, start, highest);
   // Once more on cells as fine as texels: a cell that is only touched counts as all of it.
   const finest =
     (few || n === 1) && !options.quick && !options.whole && fine.cells < options.size
       ? grid({ cells: min(options.size, FINEST), turns: fine.turns })
       : undefined;
-  const fitted = (found: Fit): Fit => finest?.seated(sharp, found, highest) ?? found;
-  const { effort, stop } = options;
-  if (best && effort) {
-    const better = (found: Fit): void => options.better?.(done(fitted(found), true));
-    best = longer(rough, sharp, best, { orders, most: highest, effort, stop, better });
+  const better = (found: Laid): void => options.better?.(done(found, true));
+  const ways: Ways = { ...{ rough, sharp, finest }, ...{ orders, highest, few, better } };
+  const found =
+    first.near && nests(boxed, options, heavy)
+      ? intoEachOther(boxed, laidOn(rough, first.near), options, { ...ways, first })
+      : onStrips(ways, first, options);
+  return found ? done(found, options.scale <= 0) : nowhere();
+}
+
+/** What is laid on, and how. */
+interface Ways {
+  rough: Grid;
+  sharp: Grid;
+  finest: Grid | undefined;
+  orders: number[][];
+  /** The largest scale that is of use. */
+  highest: number;
+  few: boolean;
+  better: (found: Laid) => void;
+}
+
+/** As low as each goes, one after the other, in one order or several. */
+function onStrips(ways: Ways, first: ReturnType<typeof fitting>, o: PackOptions): Laid | undefined {
+  const { rough, sharp, finest, orders, highest, few } = ways;
+  const way = { order: orders[0] };
+  let best: Fit | undefined;
+  let start = min(highest, first.next * (few ? 1.03 : 1.06));
+  if (few && first.near) [best, start] = tryingFew(rough, sharp, first.near, { orders, highest, quick: o.quick });
+  else best = fitting(sharp, way, start, highest, 3).best;
+  best ??= smaller(sharp, way, start, highest);
+  const fitted = (found: Fit): Laid => laidAs(finest?.seated(sharp, found, highest) ?? found);
+  if (best && o.effort) {
+    const better = (found: Fit): void => ways.better(fitted(found));
+    best = longer(rough, sharp, best, { orders, most: highest, effort: o.effort, stop: o.stop, better });
   }
-  best = best && fitted(best);
-  return best ? done(best, options.scale <= 0) : nowhere();
+  return best && fitted(best);
+}
+
+/** Laid into each other from a first layout on; few islands, or in little time, the other way as well. */
+function intoEachOther(
+  boxed: readonly Boxed[],
+  begin: Spread,
+  o: PackOptions,
+  ways: Ways & { first: ReturnType<typeof fitting> },
+): Laid | undefined {
+  const { highest, better } = ways;
+  const care = o.care ?? 0;
+  const work = workFor(boxed.length) * min(1, care);
+  const from = (spread: Spread, first: number): Nested | undefined =>
+    nested(boxed, spread, { ...o, most: highest, work, first });
+  let closest = from(begin, 1);
+  let best: Laid | undefined = closest;
+  if (!closest || boxed.length < SURE || work < SURE_WORK) {
+    const other = onStrips(ways, ways.first, { ...o, effort: 0 });
+    if (other && !(best && best.scale >= other.scale)) best = other;
+  }
+  const effort = max(o.effort ?? 0, GO * (round(care) - 1));
+  for (let k = 2, spent = 0; best && spent < effort && best.scale < highest && !o.stop?.(); k++, spent += GO) {
+    const found = from(k % 2 === 0 || !closest ? begin : closest.spread, k);
+    if (!found || found.scale <= best.scale) continue;
+    closest = found;
+    best = found;
+    better(best);
+  }
+  return best;
+}
+
+const workFor = (islands: number): number => WORK * max(LEAST_ISLANDS, islands);
+
+/** Whether islands are such as can be laid into each other. */
+function nests(boxed: readonly Boxed[], o: PackOptions, heavy: boolean): boolean {
+  if (workFor(boxed.length) * (o.care ?? 0) < LEAST_WORK) return false;
+  return boxed.length > 1 && boxed.length <= NESTED && !heavy && !o.once && !o.quick && !o.whole && !o.taken?.length;
+}
+
+const laidAs = ({ masks, filled: { spots } }: Fit): Laid => ({
+  scale: masks.scale,
+  placed: (i) => masks.placed(i, spots[i]),
+});
+
+/** Where they lie on a strip; what ends higher than the sheet is as much smaller. */
+function laidOn({ cells, most }: Grid, { masks, filled: { spots, top } }: Fit): Spread {
+  const by = min(1, most / top);
+  return {
+    scale: masks.scale * by,
+    turns: spots.map(({ mask }) => mask.turn),
+    x: spots.map(({ mask, x }) => (x + mask.bits.width / 2) / cells),
+    y: spots.map(({ mask, y }) => ((y + mask.bits.height / 2) * by) / cells),
+  };
 }
 
 /** Few islands in other orders and turns: the best that was found, and a scale that may fit in their first order. */

@@ -3,6 +3,7 @@
  * each near its place on fine ones.
  */
 import type { Fit, Grid, Way } from './grid';
+import { thrown } from './thrown';
 
 const { ceil, floor, max, min, sqrt } = Math;
 
@@ -112,11 +113,7 @@ export function tried(
   let way = asLaid(from, given);
   let best: Fit | undefined;
   let found: Way = way;
-  let seed = first;
-  const roll = (below: number): number => {
-    seed = (Math.imul(seed, 1664525) + 1013904223) >>> 0;
-    return floor((seed / 4294967296) * below);
-  };
+  const roll = thrown(first);
   const rounds = ceil(many / n);
   for (let k = 0; k < rounds && !stop?.(); k++) {
     if (near.filled.top <= grid.most && near.masks.scale > (best?.masks.scale ?? 0)) {

@@ -15,6 +15,8 @@ export interface LayOutOptions {
   size: number;
   padding: number;
   turn: boolean;
+  /** How much work it may be for a fuller sheet; see `PackOptions`. */
+  care?: number;
   /** Texels per unit of the islands; 0 for as many as fit. */
   density: number;
   /** Every island on whole texels. */
@@ -22,6 +24,16 @@ export interface LayOutOptions {
   sheets: number;
   /** The part of each sheet that may be used; all of it where that is left out. */
   part?: Part;
+}
+
+/** Packing is to take no longer than the rest of the work; where a fuller sheet is asked for, up to four times as long. */
+const CAREFUL = 12_000;
+const FULLER = 4;
+
+/** For a model of so many faces; `fill` as for unwrapping. */
+export function careFor(faces: number, fill = 0.5): number {
+  const more = max(0, 2 * fill - 1);
+  return max(min(FULLER, faces / CAREFUL), FULLER * more);
 }
 
 /** A rectangle of a sheet, in sheets from its lower left. */
@@ -65,7 +77,7 @@ export function layOut(
   blocks?: (whole: readonly PackIsland[]) => Blocks,
 ): Packed {
   const scale = o.density > 0 ? o.density / o.size : 0;
-  const packing = { size: o.size, padding: o.padding, turn: o.turn, scale };
+  const packing = { size: o.size, padding: o.padding, turn: o.turn, care: o.care, scale };
   if (o.pixels) return onWholeTexels(free, held, heldScale, packing, o, blocks);
 
   const { all, own } = inTurn(free, held);
@@ -301,7 +313,7 @@ function onWholeTexels(
   blocks?: (whole: readonly PackIsland[]) => Blocks,
 ): Packed {
   const taken = held.length ? held : undefined;
-  const most = packing.scale > 0 ? packing.scale : onSheets(free, { ...packing, taken }, o).scale;
+  const most = packing.scale > 0 ? packing.scale : onSheets(free, { ...packing, care: 0, taken }, o).scale;
   const start = packing.scale > 0 || heldScale === 0 ? most : min(most, heldScale);
   const outlines = free.map((f) => outlineOf(f.points, f.triangles));
   let density = start * o.size;

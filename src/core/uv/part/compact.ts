@@ -39,8 +39,8 @@ const TOO_LONG = 1.75;
 /** Of no more islands than that each matters by itself; of twice as many little does. */
 const FEW = 20;
 
-/** A sheet as full as that, packed in a hurry, is full enough; packed with care it comes to some 0.03 more. */
-const FULL = 0.72;
+/** A sheet as full as that, packed in a hurry, is full enough; packed with care it comes to some 0.05 more. */
+const FULL = 0.7;
 /** So much more of the sheet an island more is to bring, at 0.5. */
 const PRICE = 0.003;
 /** From so little on it is looked for at all. */
