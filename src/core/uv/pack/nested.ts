@@ -55,9 +55,10 @@ export interface Nested extends Laid {
   spread: Spread;
 }
 
-/** Coarse cells along the sheet, and of how many fine ones each is, along and up. */
+/** Coarse cells along the sheet, and of how many fine ones each is, along and up; and where it is only to be told. */
 const COARSE = 128;
 const FINE = 4;
+const FINE_IN_HASTE = 2;
 /** Every third place along and up is tried on them. */
 const STEP = 3;
 /** Rounds without less that is shared. */
@@ -89,7 +90,7 @@ const TAKEN = [0.4, 0.2];
 export function nested(boxed: readonly Boxed[], from: Spread, o: Nesting): Nested | undefined {
   let found: Nested | undefined;
   for (const share of TAKEN) {
-    let spread = closeOnCoarse(boxed, from, share, o);
+    let spread = closeOnCoarse(boxed, from, share, FINE, o);
     for (const level of LEVELS) {
       const finer = spread && !o.stop?.() && closeOnFine(boxed, spread, level, o);
       if (!finer) break;
@@ -100,6 +101,10 @@ export function nested(boxed: readonly Boxed[], from: Spread, o: Nesting): Neste
   }
   return found;
 }
+
+/** About what that comes to: none is laid. */
+export const scaleNested = (boxed: readonly Boxed[], from: Spread, o: Nesting): number =>
+  closeOnCoarse(boxed, from, TAKEN[0], FINE_IN_HASTE, o)?.scale ?? from.scale;
 
 /** A sheet of so many cells along. */
 const sheetOf = (cells: number, { tall = 1 }: Nesting): { width: number; height: number } => ({
@@ -138,11 +143,17 @@ function spreadOf(ways: Ways, { way, x, y }: Lying, cells: number, scale: number
 }
 
 /** A layout that may need a little more room than it says: cells count by half of what is taken of them. */
-function closeOnCoarse(boxed: readonly Boxed[], from: Spread, share: number, o: Nesting): Spread | undefined {
+function closeOnCoarse(
+  boxed: readonly Boxed[],
+  from: Spread,
+  share: number,
+  fine: number,
+  o: Nesting,
+): Spread | undefined {
   const n = boxed.length;
-  const cells = COARSE * FINE;
+  const cells = COARSE * fine;
   const masks = new Masks(boxed, from.scale, cells, (o.padding / o.size) * cells, o.turn ? Infinity : 1);
-  const ways = boxed.map((_, i) => masks.of(i).map((m) => cellsOf(coarser(m.bits, FINE, share), m.turn)));
+  const ways = boxed.map((_, i) => masks.of(i).map((m) => cellsOf(coarser(m.bits, fine, share), m.turn)));
   if (ways.some((list) => list.length === 0)) return undefined;
   const roll = thrown(o.first ?? 1);
   const apart = new Apart(ways, roll);

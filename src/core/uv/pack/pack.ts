@@ -12,8 +12,8 @@
  */
 import { Bits, maskOf, meets, stamp } from './bits';
 import { tightest, type PackIsland } from './boxes';
-import { CLOSE, fitting, Grid, smaller, type Fit } from './grid';
-import { nested, type Laid, type Nested, type Spread } from './nested';
+import { CLOSE, fitting, Grid, smaller, type Fit, type GridOptions } from './grid';
+import { nested, scaleNested, type Laid, type Nested, type Spread } from './nested';
 import { longer, tried } from './search';
 import { leastSquare, type Boxed } from './strip';
 
@@ -33,8 +33,6 @@ export interface PackOptions {
   only?: boolean;
   /** In one order, however few there are: for what is packed many times over. */
   once?: boolean;
-  /** Few other orders are tried, and nothing anew on fine cells: where only how full it gets is asked for. */
-  quick?: boolean;
   /** How much work it may be for a fuller sheet, where islands are few: 1 for some 0.9 s of it; 0. */
   care?: number;
   /** Islands go to whole texels, with whole texels between. */
@@ -77,14 +75,14 @@ const NESTED = 80;
 const WORK = 1.7e6;
 const LEAST_ISLANDS = 12;
 /** With less work than this it comes to nothing. */
-const LEAST_WORK = 4e6;
+const LEAST_WORK = 2.5e6;
 /** From so many islands and so much work on it comes to more than orders and turns do. */
 const SURE = 8;
 const SURE_WORK = 15e6;
 /** Where it goes on and on, what counts as so many islands laid. */
 const GO = 500;
-/** Of each so many, where it is to be quick. */
-const QUICKLY = 50;
+/** Where it is only to be told, so much for each: a tenth of that. */
+const IN_HASTE = 0.2e6;
 
 export function pack(islands: readonly PackIsland[], options: PackOptions): Packed {
   if (islands.length === 0) return { scale: options.scale || 1, fits: true, placed: [] };
@@ -119,11 +117,11 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
   const highest = wanted > 0 ? min(most, wanted) : most;
   const rough = grid(coarse);
   const few = n > 1 && n <= FEW && !heavy && !options.once;
-  const tries = few && !options.quick ? 4 : 3;
+  const tries = few ? 4 : 3;
   const first = fitting(rough, { order: orders[0] }, min(highest, sqrt((0.62 * tall) / area)), highest, tries);
   // Once more on cells as fine as texels: a cell that is only touched counts as all of it.
   const finest =
-    (few || n === 1) && !options.quick && !options.whole && fine.cells < options.size
+    (few || n === 1) && !options.whole && fine.cells < options.size
       ? grid({ cells: min(options.size, FINEST), turns: fine.turns })
       : undefined;
   const better = (found: Laid): void => options.better?.(done(found, true));
@@ -133,6 +131,25 @@ export function pack(islands: readonly PackIsland[], options: PackOptions): Pack
       ? intoEachOther(boxed, laidOn(rough, first.near), options, { ...ways, first })
       : onStrips(ways, first, options);
   return found ? done(found, options.scale <= 0) : nowhere();
+}
+
+/**
+ * About the largest scale at which islands fit a sheet, where only that is asked for: what they come to when they are packed
+ * with care is some hundredths more or less of the sheet.
+ */
+export function scaleInHaste(islands: readonly PackIsland[], o: GridOptions): number {
+  const boxed = islands.map((i) => i.boxed ?? tightest(i));
+  const { area, widest } = sumsOf(boxed);
+  if (!(widest > 0) || boxed.length * (o.padding / o.size) ** 2 > 1) return 0;
+  const { coarse } = gridsFor(boxed.length, false, o.size);
+  const rough = new Grid(boxed, coarse.cells, o, coarse.turns);
+  const square = boxed.reduce((most, b) => max(most, leastSquare(b, o.turn ? coarse.turns : 1)), 0);
+  const most = min(1 / square, sqrt(1 / area)) * 1.02;
+  const { near } = fitting(rough, { order: ordersOf(boxed)[0] }, min(most, sqrt(0.62 / area)), most, 3);
+  if (!near) return 0;
+  const begin = laidOn(rough, near);
+  const work = IN_HASTE * max(LEAST_ISLANDS, boxed.length);
+  return boxed.length > 1 ? scaleNested(boxed, begin, { ...o, most, work }) : begin.scale;
 }
 
 /** What is laid on, and how. */
@@ -153,7 +170,7 @@ function onStrips(ways: Ways, first: ReturnType<typeof fitting>, o: PackOptions)
   const way = { order: orders[0] };
   let best: Fit | undefined;
   let start = min(highest, first.next * (few ? 1.03 : 1.06));
-  if (few && first.near) [best, start] = tryingFew(rough, sharp, first.near, { orders, highest, quick: o.quick });
+  if (few && first.near) [best, start] = tryingFew(rough, sharp, first.near, { orders, highest });
   else best = fitting(sharp, way, start, highest, 3).best;
   best ??= smaller(sharp, way, start, highest);
   const fitted = (found: Fit): Laid => laidAs(finest?.seated(sharp, found, highest) ?? found);
@@ -198,7 +215,7 @@ const workFor = (islands: number): number => WORK * max(LEAST_ISLANDS, islands);
 /** Whether islands are such as can be laid into each other. */
 function nests(boxed: readonly Boxed[], o: PackOptions, heavy: boolean): boolean {
   if (workFor(boxed.length) * (o.care ?? 0) < LEAST_WORK) return false;
-  return boxed.length > 1 && boxed.length <= NESTED && !heavy && !o.once && !o.quick && !o.whole && !o.taken?.length;
+  return boxed.length > 1 && boxed.length <= NESTED && !heavy && !o.once && !o.whole && !o.taken?.length;
 }
 
 const laidAs = ({ masks, filled: { spots } }: Fit): Laid => ({
@@ -222,11 +239,11 @@ function tryingFew(
   rough: Grid,
   sharp: Grid,
   given: Fit,
-  { orders, highest, quick }: { orders: number[][]; highest: number; quick?: boolean },
+  { orders, highest }: { orders: number[][]; highest: number },
 ): [Fit | undefined, number] {
   const search = tried(rough, {
-    ...{ from: { order: orders[0] }, given, orders: quick ? [] : orders.slice(1) },
-    ...{ most: highest, many: quick ? QUICKLY * orders[0].length : TRIED },
+    ...{ from: { order: orders[0] }, given, orders: orders.slice(1) },
+    ...{ most: highest, many: TRIED },
   });
   const near = search.best ?? search.near;
   const best = sharp.seated(rough, near, highest) ?? search.best;
@@ -235,7 +252,7 @@ function tryingFew(
   const way = { order: search.way.order };
   const before = best?.masks.scale ?? 0;
   // Where not even that little more fits, all that follows would be for nothing.
-  if (quick || (best && !sharp.at(min(highest, before * CLOSE), way, sharp.most))) return [best, start];
+  if (best && !sharp.at(min(highest, before * CLOSE), way, sharp.most)) return [best, start];
   const found = fitting(sharp, way, max(start, before), highest, 3).best;
   return [found && found.masks.scale > before ? found : best, start];
 }

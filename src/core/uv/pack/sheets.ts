@@ -27,13 +27,13 @@ export interface LayOutOptions {
 }
 
 /** Packing is to take no longer than the rest of the work; where a fuller sheet is asked for, up to four times as long. */
-const CAREFUL = 12_000;
+const CAREFUL = 4_000;
 const FULLER = 4;
 
 /** For a model of so many faces; `fill` as for unwrapping. */
 export function careFor(faces: number, fill = 0.5): number {
   const more = max(0, 2 * fill - 1);
-  return max(min(FULLER, faces / CAREFUL), FULLER * more);
+  return max(min(1, faces / CAREFUL), FULLER * more);
 }
 
 /** A rectangle of a sheet, in sheets from its lower left. */

@@ -3,8 +3,8 @@
  * empty, however it is turned. Both halves lie as the whole did. Where islands are few more is cut, as long as what they
  * come to when they are packed is worth it.
  *
- * Fill and islands without any of it, and at 0.5: a lumpy ball of 5,740 faces 65 % in 4, 76 % in 9, one of 14,716 68 %
- * in 6, 74 % in 16, an animal 70 % in 19, 75 % in 26, rings 55 % in 24, 71 % in 46. At 1 these are the same.
+ * Fill and islands without any of it, and at 0.5: a lumpy ball of 5,740 faces 66 % in 3, 74 % in 6, one of 14,716 73 %
+ * in 6, 74 % in 7, an animal 74 % in 18, 76 % in 19, rings 63 % in 20, 73 % in 30.
  */
 import { pulse } from '../../math/pulse';
 import type { Mesh } from '../../mesh/mesh';
@@ -42,12 +42,16 @@ const FEW = 20;
 /** A sheet as full as that, packed in a hurry, is full enough; packed with care it comes to some 0.05 more. */
 const FULL = 0.7;
 /** So much more of the sheet an island more is to bring, at 0.5. */
-const PRICE = 0.003;
+const PRICE = 0.004;
 /** From so little on it is looked for at all. */
 const LITTLE = 0.25;
 /** More islands than this are not cut on, and none come to more than that by it. */
 const MANY = 40;
 const MOST = 60;
+
+/** At 1 no island takes more than this of everything, unless it fills its box as well as that. */
+const LARGEST = 0.3;
+const BOXY = 0.85;
 
 /** At 0.5 what costs hardly an island; at 1 whatever leaves smaller boxes. */
 function cuttingFor(fill: number, islands: number): Cutting {
@@ -62,6 +66,7 @@ function cuttingFor(fill: number, islands: number): Cutting {
     saved: between(0.82, 0.95),
     least: between(0.12, 0.06),
     cut: between(0.12, 0.06),
+    largest: between(1, LARGEST),
   };
 }
 
@@ -120,7 +125,7 @@ class Cut {
   by(cutting: Cutting, most = Infinity, told?: (step: Step) => void): void {
     const { parting, islands, own, total, o } = this;
     const side = sqrt(total / SHEET);
-    const emptyIn = (i: Island): number => emptyOf(i, TOO_LONG * total, cutting, o.narrow);
+    const emptyIn = (i: Island): number => emptyOf(i, total, cutting, o.narrow);
     const empty = islands.map(emptyIn);
     let given = own;
     const boxes = (): number => empty.reduce((sum, x) => sum + x, given);
@@ -130,7 +135,7 @@ class Cut {
       const k = empty.indexOf(max(...empty));
       if (!(empty[k] > cutting.worth * total)) break;
       pulse();
-      const edges = bestCut(parting, islands[k], side, o, cutting);
+      const edges = bestCut(parting, islands[k], side, o, cutting, total);
       this.straight ??= edges && new StraightBorders(parting, o);
       const halves = edges && along(parting, islands[k], edges, islands.length, this.straight!);
       if (!halves) {
@@ -159,7 +164,7 @@ class Cut {
 }
 
 /**
- * Of all there is after one cut and the next: none, half of the cuts or all, as is worth most at that price an island.
+ * Of all there is after one cut and the next: none, some of the cuts or all, as is worth most at that price an island.
  * How full the sheet gets is luck by some hundredths, so that what the boxes promise is believed as much as what was
  * packed.
  */
@@ -179,7 +184,7 @@ function worthiest(
   const half = last >> 1;
   let best = 0;
   let most = min(FULL, begin);
-  for (const k of half > 0 ? [half, last] : [last]) {
+  for (const k of new Set([last >> 3, last >> 2, half, last].filter((x) => x > 0))) {
     const own = worth(k);
     if (own > most) [best, most] = [k, own];
   }
@@ -190,14 +195,17 @@ function worthiest(
  * What an island leaves empty of its box, m²; 0 for one that cannot be cut here. One that is longer than the sheet
  * leaves what that is too large empty as well.
  */
-function emptyOf({ patch, laid }: Island, most: number, { empty }: Cutting, narrow = 0): number {
+function emptyOf({ patch, laid }: Island, all: number, { empty, largest }: Cutting, narrow = 0): number {
   const { scale } = laid.figures;
   if (!laid.sound || patch.borders !== 1 || !(scale > 0)) return 0;
   const rim = rimPointsOf(patch.rim, laid.uv);
   const { width, height } = leastBox(rim);
   const long = leastSquareOf(rim) / scale;
   const own = laid.rest.total < narrow * long ? 0 : empty;
-  return max(0, own * ((width * height) / scale ** 2 - laid.rest.total), long ** 2 - most);
+  const { total } = laid.rest;
+  const box = (width * height) / scale ** 2;
+  const tooLarge = total < BOXY * box ? total - largest * all : 0;
+  return max(0, own * (box - total), long ** 2 - TOO_LONG * all, tooLarge);
 }
 
 /** The two halves; undefined, and all as before, where the cut does not part the island in two. */

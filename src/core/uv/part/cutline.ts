@@ -40,6 +40,8 @@ export interface Cutting {
   least: number;
   /** How dear a cut is against what it saves, both for the size of the box. */
   cut: number;
+  /** What takes more than this of everything is cut whatever it takes: two such fill no sheet. */
+  largest: number;
 }
 
 /** Where sides of a rim begin. */
@@ -59,14 +61,15 @@ function ringOf(rim: Uint32Array): number[] | undefined {
 
 /**
  * Edges of the mesh to be cut, from one place of the rim to another; undefined where nothing is gained. `most`: side of
- * the sheet, metres.
+ * the sheet, metres; `all`: what is on it, m².
  */
 export function bestCut(
   parting: Parting,
   { patch, laid }: Island,
   most: number,
   o: Weighing,
-  { cut, saved, least }: Cutting,
+  { cut, saved, least, largest }: Cutting,
+  all: number,
 ): number[] | undefined {
   const ring = ringOf(patch.rim);
   if (!ring || ring.length < 8) return undefined;
@@ -85,7 +88,7 @@ export function bestCut(
   const dist = new Float64Array(n);
   const back = new Int32Array(n);
   const dear = cut * figures.scale * sqrt(whole);
-  let best = (long > most ? LONG : saved) * whole;
+  let best = (long > most || laid.rest.total > largest * all ? LONG : saved) * whole;
   let found: number[] | undefined;
   const boxes = boxesOfArcs(rim, places);
   const about = (p: number, r: number): number => boxes[p * places.length + r] + boxes[r * places.length + p];

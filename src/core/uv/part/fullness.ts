@@ -1,6 +1,6 @@
 /** How full islands make the sheet, by packing them in a hurry: by that it is told whether one more of them pays. */
 import { tightest, type PackIsland } from '../pack/boxes';
-import { pack } from '../pack/pack';
+import { scaleInHaste } from '../pack/pack';
 import type { Island } from './island';
 
 export interface SheetOf {
@@ -36,7 +36,6 @@ export function fullnessOn({
     for (const { laid } of list) area += laid.rest.total;
     // With much else on the sheet these lie on a part of it, as far apart.
     const own = Math.max(1, Math.round(size * Math.sqrt(Math.min(1, all > 0 ? area / all : 1))));
-    const { scale } = pack(list.map(boxed), { size: own, padding, turn, scale: 0, quick: true });
-    return area * scale ** 2;
+    return area * scaleInHaste(list.map(boxed), { size: own, padding, turn }) ** 2;
   };
 }
