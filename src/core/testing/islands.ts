@@ -1,5 +1,5 @@
 /** Islands to be laid out, and what is measured on them with nothing drawn in cells. */
-import type { PackIsland } from '../uv/pack/boxes';
+import type { PackIsland } from '../uv/pack/cells/boxes';
 
 const { cos, hypot, max, min, PI, sin } = Math;
 type Roll = (most: number) => number;

@@ -7,7 +7,7 @@ import { charts, chartShapes, facesByChart, linkBorders, partByDirection, type C
 import { apartFromPlaced, isHeld, seamsByPlaces } from './follow/beside';
 import { rimCrosses } from './flatten/flatness';
 import { conformal } from './flatten/lscm';
-import { outlineOf } from './pack/outline';
+import { outlineOf } from './pack/cells/outline';
 import type { PackIsland } from './pack/pack';
 import type { AutoParted } from './part/parted';
 

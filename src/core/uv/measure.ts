@@ -4,7 +4,7 @@ import { EVERY, pulse } from '../math/pulse';
 import type { Mesh } from '../mesh/mesh';
 import { nextCorner, topologyOf } from '../mesh/topology';
 import { triangulate, type Triangles } from '../mesh/triangulate';
-import { bitsIn } from './pack/bits';
+import { bitsIn } from './pack/cells/bits';
 import { fillTriangle } from './raster';
 
 const { abs, floor, hypot, log2, max, min, sqrt } = Math;

@@ -1,7 +1,7 @@
 /** The islands of a layout as shapes to be packed. */
 import type { Mesh } from '../../mesh/mesh';
 import { triangulate } from '../../mesh/triangulate';
-import type { PackIsland } from './boxes';
+import type { PackIsland } from './cells/boxes';
 import { islandsOf } from '../measure';
 
 export interface IslandShapes {

@@ -10,12 +10,12 @@
  * now; a horizon of columns (Lévy, Petitjean, Ray, Maillot 2002), which uses no holes, 9
  * points less.
  */
-import { Bits, maskOf, meets, stamp } from './bits';
-import { tightest, type PackIsland } from './boxes';
-import { CLOSE, fitting, Grid, smaller, type Fit, type GridOptions } from './grid';
-import { nested, scaleNested, type Laid, type Nested, type Spread } from './nested';
-import { longer, tried } from './search';
-import { leastSquare, type Boxed } from './strip';
+import { Bits, maskOf, meets, stamp } from './cells/bits';
+import { tightest, type PackIsland } from './cells/boxes';
+import { CLOSE, fitting, Grid, smaller, type Fit, type GridOptions } from './cells/grid';
+import { nested, scaleNested, type Laid, type Nested, type Spread } from './cells/nested';
+import { longer, tried } from './cells/search';
+import { leastSquare, type Boxed } from './cells/strip';
 
 const { max, min, round, sqrt } = Math;
 export type { PackIsland };

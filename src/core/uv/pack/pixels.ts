@@ -2,7 +2,7 @@
  * Islands made to sit on whole texels: those with right angles get every side on a line between texels, at least one
  * texel from the next; others keep their shape and are as wide and high as whole texels.
  */
-import type { Outline } from './outline';
+import type { Outline } from './cells/outline';
 
 const { abs, atan2, cos, floor, hypot, max, min, PI, round, sin } = Math;
 

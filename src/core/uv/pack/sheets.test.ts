@@ -5,7 +5,7 @@ import { topologyOf } from '../../mesh/topology';
 import { gears, lumpyBall } from '../../testing/organic';
 import { UNWRAPPING, uvOf } from '../../testing/unwrapping';
 import { islandsOf, shareBeyond, uvFigures } from '../measure';
-import { outlineOf } from './outline';
+import { outlineOf } from './cells/outline';
 import { onTexels } from './pixels';
 import { crowdedSentence } from './sheets';
 import { standing } from './standing';

@@ -3,7 +3,7 @@
  * whole texels where that is wanted.
  */
 import { pulse } from '../../math/pulse';
-import { outlineOf } from './outline';
+import { outlineOf } from './cells/outline';
 import { pack, thoseTooNear, type Packed, type PackIsland, type PackOptions } from './pack';
 import { onTexels } from './pixels';
 import { asOne, eachAlone } from './stacks';

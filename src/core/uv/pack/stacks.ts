@@ -1,5 +1,5 @@
 /** Islands that lie on each other by intent, box on box, as stacking lays them: packed as one, they stay so. */
-import type { PackIsland } from './boxes';
+import type { PackIsland } from './cells/boxes';
 
 const { abs, floor, max, min } = Math;
 

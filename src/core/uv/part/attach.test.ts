@@ -5,7 +5,7 @@ import { topologyOf } from '../../mesh/topology';
 import { UNWRAPPING, uvOf } from '../../testing/unwrapping';
 import { attachedTo } from './attach';
 import type { Island } from './island';
-import { leastBox } from '../pack/boxes';
+import { leastBox } from '../pack/cells/boxes';
 import { compacted, type Compacting } from './compact';
 import { layFlat } from '../flatten/layflat';
 import { islandsOf, uvFigures } from '../measure';

@@ -3,7 +3,7 @@
  * with what they share held. A tenth of the work of laying both anew, where that does.
  */
 import type { AutoOptions, Island } from './island';
-import { leastBox } from '../pack/boxes';
+import { leastBox } from '../pack/cells/boxes';
 import { flatnessOf, restOf, rimCrosses } from '../flatten/flatness';
 import { foldedOver, SPARE } from '../flatten/layflat';
 import { conformal } from '../flatten/lscm';

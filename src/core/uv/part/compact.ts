@@ -9,8 +9,8 @@
 import { pulse } from '../../math/pulse';
 import type { Mesh } from '../../mesh/mesh';
 import type { Island } from './island';
-import { leastBox } from '../pack/boxes';
-import { leastSquareOf } from '../pack/strip';
+import { leastBox } from '../pack/cells/boxes';
+import { leastSquareOf } from '../pack/cells/strip';
 import { flatnessOf, restOf } from '../flatten/flatness';
 import { bestCut, rimPointsOf, type Cutting } from './cutline';
 import { Parting } from '../flatten/patch';

@@ -1,7 +1,7 @@
 /** Where an island is cut in two for a fuller sheet: by a short way that leaves both halves small boxes. */
 import { Queue } from '../../math/queue';
-import { leastBox } from '../pack/boxes';
-import { leastSquareOf } from '../pack/strip';
+import { leastBox } from '../pack/cells/boxes';
+import { leastSquareOf } from '../pack/cells/strip';
 import type { Parting } from '../flatten/patch';
 import type { Island } from './island';
 import { networkOf, type Network } from './network';

@@ -1,5 +1,5 @@
 /** How full islands make the sheet, by packing them in a hurry: by that it is told whether one more of them pays. */
-import { tightest, type PackIsland } from '../pack/boxes';
+import { tightest, type PackIsland } from '../pack/cells/boxes';
 import { scaleInHaste } from '../pack/pack';
 import type { Island } from './island';
 

@@ -1,10 +1,10 @@
 /** What was laid on coarse cells, seated on fine ones. */
 import fc from 'fast-check';
-import { dice } from '../../testing/mutants';
-import { star } from '../../testing/islands';
+import { dice } from '../../../testing/mutants';
+import { star } from '../../../testing/islands';
 import { tightest } from './boxes';
 import { Grid } from './grid';
-import { thoseTooNear } from './pack';
+import { thoseTooNear } from '../pack';
 import { tried } from './search';
 
 const PADDING = 4;

@@ -7,7 +7,7 @@
  * run; and its largest rectangle by four, which bars nine of ten places: 20 to 30 islands on 128 cells are moved 3,500
  * times a second, each tried in 16 turns and some 5,000 places.
  */
-import { pulse } from '../../math/pulse';
+import { pulse } from '../../../math/pulse';
 import { shared, type Cells } from './cells';
 
 const { max, min } = Math;

@@ -6,7 +6,7 @@ import { Bits, bitsIn, count, maskOf, nameOf, rowFull, sameBits, stamp, turnedBi
 import { findPlace, Runs } from './room';
 import { coreOf, Gates, type Core } from './gates';
 import type { Outline } from './outline';
-import { pulse } from '../../math/pulse';
+import { pulse } from '../../../math/pulse';
 
 const { max, min, SQRT1_2 } = Math;
 

@@ -1,4 +1,4 @@
-import { thrown } from '../../testing/organic';
+import { thrown } from '../../../testing/organic';
 import { Bits, stamp } from './bits';
 import { coreOf, Gates } from './gates';
 import { findPlace, Runs } from './room';
