@@ -76,9 +76,10 @@ const WORK = 1.7e6;
 const LEAST_ISLANDS = 12;
 /** With less work than this it comes to nothing. */
 const LEAST_WORK = 2.5e6;
-/** From so many islands and so much work on it comes to more than orders and turns do. */
+/** From so many islands and so much work on it comes to more than orders and turns do, on what is no longer than that. */
 const SURE = 8;
 const SURE_WORK = 15e6;
+const OBLONG = 3;
 /** Where it goes on and on, what counts as so many islands laid. */
 const GO = 500;
 /** Where it is only to be told, so much for each: a tenth of that. */
@@ -195,7 +196,9 @@ function intoEachOther(
     nested(boxed, spread, { ...o, most: highest, work, first });
   let closest = from(begin, 1);
   let best: Laid | undefined = closest;
-  if (!closest || boxed.length < SURE || work < SURE_WORK) {
+  const tall = o.tall ?? 1;
+  const oblong = max(tall, 1 / tall) > OBLONG;
+  if (!closest || boxed.length < SURE || work < SURE_WORK || oblong) {
     const other = onStrips(ways, ways.first, { ...o, effort: 0 });
     if (other && !(best && best.scale >= other.scale)) best = other;
   }
