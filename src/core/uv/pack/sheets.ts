@@ -219,10 +219,12 @@ function onSheets(islands: readonly PackIsland[], o: PackOptions, { sheets, part
   const taken = Array.from({ length: sheets }, (_, k) => lyingOn(o.taken ?? [], k));
   const of = shared(islands, taken);
   const lists = Array.from({ length: sheets }, (_, k) => islands.flatMap((_island, i) => (of[i] === k ? [i] : [])));
+  // As much for all of them as for one.
+  const care = (o.care ?? 0) / sheets;
   const onOne = (k: number, scale: number): Packed =>
     packPart(
       lists[k].map((i) => islands[i]),
-      { ...o, scale, taken: taken[k].length ? taken[k] : undefined },
+      { ...o, care, scale, taken: taken[k].length ? taken[k] : undefined },
       part,
     );
   let found = lists.map((_, k) => onOne(k, o.scale));
