@@ -80,6 +80,8 @@ const LEAST_WORK = 2.5e6;
 const SURE = 8;
 const SURE_WORK = 15e6;
 const OBLONG = 3;
+/** And where it is as much larger as orders and turns and finer cells make it as a rule. */
+const GAIN = 1.06;
 /** Where it goes on and on, what counts as so many islands laid. */
 const GO = 500;
 /** Where it is only to be told, so much for each: a tenth of that. */
@@ -198,7 +200,8 @@ function intoEachOther(
   let best: Laid | undefined = closest;
   const tall = o.tall ?? 1;
   const oblong = max(tall, 1 / tall) > OBLONG;
-  if (!closest || boxed.length < SURE || work < SURE_WORK || oblong) {
+  const little = closest && closest.scale < GAIN * begin.scale;
+  if (!closest || boxed.length < SURE || work < SURE_WORK || oblong || little) {
     const other = onStrips(ways, ways.first, { ...o, effort: 0 });
     if (other && !(best && best.scale >= other.scale)) best = other;
   }
