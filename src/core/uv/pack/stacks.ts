@@ -1,28 +1,11 @@
 /** Islands that lie on each other by intent, box on box, as stacking lays them: packed as one, they stay so. */
 import type { PackIsland } from './cells/boxes';
+import { boxOf, type Box } from './cells/outline';
 
-const { abs, floor, max, min } = Math;
+const { abs, floor, max } = Math;
 
 /** Boxes are one where no side is farther off than this, of the sheet. */
 const NEAR = 2e-4;
-
-interface Box {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
-
-function boxOf(points: Float64Array): Box {
-  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < points.length; i += 2) {
-    x0 = min(x0, points[i]);
-    x1 = max(x1, points[i]);
-    y0 = min(y0, points[i + 1]);
-    y1 = max(y1, points[i + 1]);
-  }
-  return { x: x0, y: y0, width: x1 - x0, height: y1 - y0 };
-}
 
 /** Numbers of islands that lie on each other, by where they lie; most lists have one. In order of their first. */
 export function stacksOf(islands: readonly Float64Array[]): number[][] {

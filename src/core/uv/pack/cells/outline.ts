@@ -2,6 +2,8 @@
  * What an island takes of the sheet: its rim, which is far less than its triangles; where it is folded, or of no area,
  * its triangles after all.
  */
+
+const { max, min } = Math;
 export interface Outline {
   /** 2 per vertex. */
   points: Float64Array;
@@ -57,4 +59,23 @@ export function outlineOf(points: Float64Array, triangles: Uint32Array): Outline
     own[2 * k + 1] = points[2 * v + 1];
   }
   return { points: own, rim: Uint32Array.from(rim), thin: 3 * (up + down) < triangles.length };
+}
+
+/** What points lie in, two numbers each: its lower left, and how large it is. */
+export interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+export function boxOf(points: Float64Array): Box {
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < points.length; i += 2) {
+    x0 = min(x0, points[i]);
+    x1 = max(x1, points[i]);
+    y0 = min(y0, points[i + 1]);
+    y1 = max(y1, points[i + 1]);
+  }
+  return { x: x0, y: y0, width: x1 - x0, height: y1 - y0 };
 }

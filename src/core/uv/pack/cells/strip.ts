@@ -5,7 +5,7 @@
 import { Bits, bitsIn, count, maskOf, nameOf, rowFull, sameBits, stamp, turnedBits } from './bits';
 import { findPlace, Runs } from './room';
 import { coreOf, Gates, type Core } from './gates';
-import type { Outline } from './outline';
+import { boxOf, type Outline } from './outline';
 import { pulse } from '../../../math/pulse';
 
 const { max, min, SQRT1_2 } = Math;
@@ -68,15 +68,8 @@ export function leastSquareOf(given: Float64Array, turns = TURNS.length): number
   let least = Infinity;
   for (let turn = 0; turn < turns; turn++) {
     if (isHalf(turn)) continue;
-    const points = turnedBy(given, turn, 1);
-    let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-    for (let k = 0; k < points.length; k += 2) {
-      x0 = min(x0, points[k]);
-      x1 = max(x1, points[k]);
-      y0 = min(y0, points[k + 1]);
-      y1 = max(y1, points[k + 1]);
-    }
-    least = min(least, max(x1 - x0, y1 - y0));
+    const { width, height } = boxOf(turnedBy(given, turn, 1));
+    least = min(least, max(width, height));
   }
   return least;
 }
@@ -196,23 +189,16 @@ export class Masks {
   private drawnAnew(b: Boxed, turn: number): Drawn | null {
     const { cells, pad, scale } = this;
     const points = turnedBy(b.outline.points, turn, scale);
-    let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
-    for (let k = 0; k < points.length; k += 2) {
-      x0 = min(x0, points[k]);
-      x1 = max(x1, points[k]);
-      y0 = min(y0, points[k + 1]);
-      y1 = max(y1, points[k + 1]);
-    }
+    const { x, y, width, height } = boxOf(points);
     // Wider than the strip either way, or taller than it may get.
-    const [width, height] = [x1 - x0, y1 - y0];
     if (min(width, height) * cells + pad > cells + 1e-9 || max(width, height) * cells + pad > this.rows + 1)
       return null;
     for (let k = 0; k < points.length; k += 2) {
-      points[k] -= x0;
-      points[k + 1] -= y0;
+      points[k] -= x;
+      points[k + 1] -= y;
     }
     const { bits } = maskOf({ ...b.outline, points }, cells, pad / 2, false, this.rows + 2);
-    return { bits, cells: count(bits), x: x0, y: y0, width, height };
+    return { bits, cells: count(bits), x, y, width, height };
   }
 
   /**
