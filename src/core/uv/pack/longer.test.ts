@@ -47,6 +47,13 @@ test.each([
   expect(told).toEqual([...told].sort((a, b) => a - b));
 });
 
+test('what is fuller than what is there is told at once', () => {
+  const mesh = unwrapMesh(lumpyBall(7), { ...BASE, density: 1 }).mesh;
+  const told: number[] = [];
+  packedLonger(mesh, options({ effort: 1, better: (_uv, fill) => told.push(fill) }));
+  expect(told[0]).toBeGreaterThan(0.5);
+});
+
 thoroughly('what is locked stays, and it ends when it is told to', () => {
   const mesh = unwrapMesh(lumpyBall(7), BASE).mesh;
   const before = uvOf(mesh);

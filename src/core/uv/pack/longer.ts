@@ -69,6 +69,7 @@ export function packedLonger(mesh: Mesh, o: LongerOptions): Float32Array {
     effort: o.effort,
     stop: o.stop,
     better: (now) => {
+      if (now.scale <= 1 && taken.length === 0) return;
       const out = laid(now);
       o.better(out, coverageOf(out, t, 512).coverage);
     },

@@ -205,6 +205,8 @@ function intoEachOther(
     const other = onStrips(ways, ways.first, { ...o, effort: 0 });
     if (other && !(best && best.scale >= other.scale)) best = other;
   }
+  // It may be more than what is there already.
+  if (best && o.effort) better(best);
   const effort = max(o.effort ?? 0, GO * (round(care) - 1));
   for (let k = 2, spent = 0; best && spent < effort && best.scale < highest && !o.stop?.(); k++, spent += GO) {
     const found = from(k % 2 === 0 || !closest ? begin : closest.spread, k);
