@@ -72,6 +72,20 @@ test('twenty stars fill more than one after the other, as low as each goes', () 
   expect(nested / stripped).toBeGreaterThan(1.03);
 });
 
+test('many bars, which lie well in rows, are never less full for it', () => {
+  const roll = dice(2);
+  const few = Array.from({ length: 50 }, () => rectangle(0.5 + roll(100) / 100, 0.3));
+  const alike = Array.from({ length: 75 }, () => rectangle(1, 0.12));
+  for (const { bars, care } of [
+    { bars: few, care: 0.4 },
+    { bars: alike, care: LITTLE },
+  ]) {
+    const { placed, scale } = laid(bars, { care });
+    expectSound(placed, 4 / 512);
+    expect(scale).toBeGreaterThanOrEqual(pack(bars, options).scale);
+  }
+});
+
 test('what fits into a hole is laid there', () => {
   const islands = [frame(4, 3), rectangle(2.7, 2.7), rectangle(0.3, 0.3)];
   const { placed, scale } = laid(islands);

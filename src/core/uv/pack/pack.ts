@@ -76,8 +76,12 @@ const WORK = 1.7e6;
 const LEAST_ISLANDS = 12;
 /** With less work than this it comes to nothing. */
 const LEAST_WORK = 2.5e6;
-/** From so many islands and so much work on it comes to more than orders and turns do, on what is no longer than that. */
+/**
+ * From so many islands up to so many, and from so much work on, it comes to more than orders and turns do, on what is no
+ * longer than that.
+ */
 const SURE = 8;
+const SURE_MOST = 40;
 const SURE_WORK = 15e6;
 const OBLONG = 3;
 /** And where it is as much larger as orders and turns and finer cells make it as a rule. */
@@ -201,7 +205,8 @@ function intoEachOther(
   const tall = o.tall ?? 1;
   const oblong = max(tall, 1 / tall) > OBLONG;
   const little = closest && closest.scale < GAIN * begin.scale;
-  if (!closest || boxed.length < SURE || work < SURE_WORK || oblong || little) {
+  const sure = boxed.length >= SURE && boxed.length <= SURE_MOST && work >= SURE_WORK;
+  if (!closest || !sure || oblong || little) {
     const other = onStrips(ways, ways.first, { ...o, effort: 0 });
     if (other && !(best && best.scale >= other.scale)) best = other;
   }

@@ -24,6 +24,28 @@ export interface Cells {
 /** Rows that are looked at one after the other lie so far apart. */
 const APART = 5;
 
+class Drawn implements Cells {
+  readonly width: number;
+  readonly height: number;
+  private found: Core | undefined;
+
+  constructor(
+    readonly turn: number,
+    private readonly bits: Bits,
+    readonly area: number,
+    readonly start: Int32Array,
+    readonly runs: Int32Array,
+    readonly spread: Int32Array,
+  ) {
+    this.width = bits.width;
+    this.height = bits.height;
+  }
+
+  get core(): Core {
+    return (this.found ??= coreOf(this.bits) ?? { width: 0, height: 0, left: 0, below: 0 });
+  }
+}
+
 export function cellsOf(bits: Bits, turn: number): Cells {
   const read = new Runs(bits);
   const start = new Int32Array(bits.height + 1);
@@ -47,8 +69,7 @@ export function cellsOf(bits: Bits, turn: number): Cells {
         spread[at++] = runs[2 * k];
         spread[at++] = runs[2 * k + 1];
       }
-  const core = coreOf(bits) ?? { width: 0, height: 0, left: 0, below: 0 };
-  return { turn, width: bits.width, height: bits.height, area, core, start, runs, spread };
+  return new Drawn(turn, bits, area, start, runs, spread);
 }
 
 /** On cells `by` times as large, each taken where at least such a share of it is. Never nothing at all. */
