@@ -76,6 +76,8 @@ export interface Flatness {
   mean: number;
   /** UV units per metre: the middle between the largest and the smallest scale. */
   scale: number;
+  /** The same by the area of all: how large it is laid on the sheet. */
+  density: number;
 }
 
 const BINS = 512;
@@ -163,7 +165,10 @@ export function flatnessOf(patch: Pick<Patch, 'triangles'>, rest: Rest, uv: Floa
   for (let i = 0; i < n; i++)
     if (rest.area[i] > 0 && drawn[i] <= bound && (scales[i] > scale * bound || scales[i] < scale / bound))
       off += rest.area[i];
-  return { flips, beyond: total > 0 ? off / total : 0, spread: hi / lo, mean: total > 0 ? mean / total : 1, scale };
+  return {
+    ...{ flips, beyond: total > 0 ? off / total : 0 },
+    ...{ spread: hi / lo, mean: total > 0 ? mean / total : 1, scale, density: around },
+  };
 }
 
 /**

@@ -88,7 +88,13 @@ function laidAsIs(given: Patch, bound: number, { hard = false, once = false, sta
   const rest = restOf(patch);
   if (!(rest.total > 0)) {
     const uv = flattened(given.points);
-    return { uv, rest, figures: { flips: 0, beyond: 0, spread: 1, mean: 1, scale: 1 }, good: true, sound: true };
+    return {
+      uv,
+      rest,
+      figures: { flips: 0, beyond: 0, spread: 1, mean: 1, scale: 1, density: 1 },
+      good: true,
+      sound: true,
+    };
   }
   // What fills a hole is not asked how it lies.
   const own = given === patch ? rest : restOf(given);

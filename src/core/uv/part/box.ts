@@ -23,6 +23,6 @@ export function boxOf({ rim }: Patch, { uv, rest, figures }: Laid): { fill: numb
     y0 = min(y0, y);
     y1 = max(y1, y);
   }
-  const [width, height] = [(x1 - x0) / figures.scale, (y1 - y0) / figures.scale];
+  const [width, height] = [(x1 - x0) / figures.density, (y1 - y0) / figures.density];
   return { fill: rest.total / (width * height || Infinity), long: max(width, height) };
 }

@@ -78,7 +78,7 @@ export function bestCut(
   const box = leastBox(rim);
   const size = areaWithin(rim);
   const whole = box.width * box.height;
-  const long = leastSquareOf(rim) / figures.scale;
+  const long = leastSquareOf(rim) / figures.density;
   const network = networkOf(parting, patch);
   const { start, to, edge } = network;
   const n = patch.points.length / 3;
@@ -87,12 +87,12 @@ export function bestCut(
   const places = spread(rim);
   const dist = new Float64Array(n);
   const back = new Int32Array(n);
-  const dear = cut * figures.scale * sqrt(whole);
+  const dear = cut * figures.density * sqrt(whole);
   let best = (long > most || laid.rest.total > largest * all ? LONG : saved) * whole;
   let found: number[] | undefined;
   const boxes = boxesOfArcs(rim, places);
   const about = (p: number, r: number): number => boxes[p * places.length + r] + boxes[r * places.length + p];
-  const way = dear * meanWeight(network, patch.points, o) * (1 / figures.scale);
+  const way = dear * meanWeight(network, patch.points, o) * (1 / figures.density);
   for (const p of likely(rim, places, { about, way, least: least * size, below: MAYBE * best })) {
     const source = ring[places[p]];
     dist.fill(Infinity);

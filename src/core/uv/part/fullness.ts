@@ -25,8 +25,8 @@ export function fullnessOn({
     let out = known.get(island);
     if (!out) {
       const { patch, laid } = island;
-      const { scale } = laid.figures;
-      const flat = { points: laid.uv.map((x) => (scale > 0 ? x / scale : 0)), triangles: patch.triangles };
+      const { density } = laid.figures;
+      const flat = { points: laid.uv.map((x) => (density > 0 ? x / density : 0)), triangles: patch.triangles };
       known.set(island, (out = { ...flat, boxed: tightest(flat) }));
     }
     return out;

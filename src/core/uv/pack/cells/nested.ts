@@ -61,7 +61,7 @@ export interface Nested extends Laid {
 /** Coarse cells along the sheet, and of how many fine ones each is, along and up; and where it is only to be told. */
 const COARSE = 128;
 const FINE = 4;
-const FINE_IN_HASTE = 2;
+const FINE_IN_HASTE = 3;
 /** Every third place along and up is tried on them. */
 const STEP = 3;
 /** Rounds without less that is shared. */
