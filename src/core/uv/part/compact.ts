@@ -49,7 +49,7 @@ const MORE_EACH = 0.005;
 /** So much more of the sheet an island more is to bring, at 0.5. */
 const PRICE = 0.0015;
 /** Between what is worth most and fewer cuts so many more are tried. */
-const CLOSER = 2;
+const CLOSER = 1;
 /** From so little on it is looked for at all. */
 const LITTLE = 0.25;
 /** More islands than this are not cut on, and none come to more than that by it. */
