@@ -60,16 +60,11 @@ test('stars, frames, hooks and boxes are as far apart as asked, inside the sheet
 }, 60_000);
 
 test('twenty stars fill more than one after the other, as low as each goes', () => {
-  let [nested, stripped] = [0, 0];
-  for (const seed of [1, 2]) {
-    const roll = dice(seed);
-    const islands = Array.from({ length: 20 }, () => star(roll));
-    const { placed, scale } = laid(islands, { care: 0.4 });
-    expectSound(placed, 4 / 512);
-    nested += scale ** 2;
-    stripped += pack(islands, options).scale ** 2;
-  }
-  expect(nested / stripped).toBeGreaterThan(1.03);
+  const roll = dice(1);
+  const islands = Array.from({ length: 20 }, () => star(roll));
+  const { placed, scale } = laid(islands, { care: 0.4 });
+  expectSound(placed, 4 / 512);
+  expect((scale / pack(islands, options).scale) ** 2).toBeGreaterThan(1.03);
 });
 
 test('many bars, which lie well in rows, are never less full for it', () => {
@@ -129,7 +124,7 @@ test('longer, it is told what is better, never what is not', () => {
   const roll = dice(13);
   const islands = Array.from({ length: 10 }, () => star(roll));
   const told: number[] = [];
-  const { placed, scale } = laid(islands, { effort: 1500, better: (found) => told.push(found.scale) });
+  const { placed, scale } = laid(islands, { effort: 1000, better: (found) => told.push(found.scale) });
   expectSound(placed, 4 / 512);
   expect(told).toEqual([...told].sort((a, b) => a - b));
   expect(scale).toBeGreaterThanOrEqual(laid(islands).scale);

@@ -27,7 +27,7 @@ export interface LayOutOptions {
 }
 
 /** Packing is to take no longer than the rest of the work; where a fuller sheet is asked for, up to four times as long. */
-const CAREFUL = 2_000;
+const CAREFUL = 3_000;
 const FULLER = 4;
 
 /** For a model of so many faces; `fill` as for unwrapping. */
